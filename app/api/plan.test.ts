@@ -1,0 +1,194 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { send, startEngine, type TestEngine } from '#engine/testing/engine.ts';
+import { removeDraft } from '#store/plans.ts';
+import { store } from '../_server/store.ts';
+import * as catalogue from './catalogue/route.ts';
+import * as publish from './plan/draft/publish/route.ts';
+import * as rehearsal from './plan/draft/rehearsal/route.ts';
+import * as draft from './plan/draft/route.ts';
+import * as restore from './plan/revisions/[number]/restore/route.ts';
+import * as revisions from './plan/revisions/route.ts';
+import * as plan from './plan/route.ts';
+import * as text from './plan/text/route.ts';
+import * as rejectsRehearsal from './rejects/rehearsal/route.ts';
+import * as retry from './rejects/retry/route.ts';
+import * as steps from './steps/route.ts';
+import * as tables from './tables/route.ts';
+import { ask } from './testing/ask.ts';
+
+let engine: TestEngine;
+
+beforeAll(async () => {
+  engine = await startEngine(inject('mariadb'));
+  Object.assign(process.env, engine.environment);
+  await engine.source('fares');
+});
+
+beforeEach(() => removeDraft(store()));
+
+afterAll(async () => {
+  await store().close();
+  await engine.stop();
+});
+
+const rest = { id: 'rest', title: 'Rest', keep: '7d' };
+
+/** A plan that cuts lines of fares with a template. */
+function fares(template: string, more: Readonly<Record<string, unknown>> = {}): PlanDocument {
+  const steps = [{ extract: { from: 'body', template }, ...more }];
+  return { plan: 1, pipelines: [{ id: 'fares', title: 'Fares', when: 'source = fares', steps }], tiers: [rest] };
+}
+
+async function live(): Promise<{ revision: number; plan: PlanDocument }> {
+  return await (await plan.GET()).json();
+}
+
+async function put(document: unknown): Promise<Response> {
+  return await draft.PUT(ask('/api/plan/draft', 'PUT', { plan: document }));
+}
+
+async function publishWith(note: string): Promise<Response> {
+  return await publish.POST(ask('/api/plan/draft/publish', 'POST', { note }));
+}
+
+describe('a draft', () => {
+  test('is not there at first, and is gone when it says what is live', async () => {
+    expect(await (await draft.GET()).json()).toBeNull();
+    const { plan: current } = await live();
+    expect(await (await put({ ...current, tiers: [...current.tiers, { ...rest, id: 'more' }] })).json()).toMatchObject({
+      problems: [],
+      changes: [expect.objectContaining({ kind: 'added' })],
+    });
+    expect(await (await put(current)).json()).toBeNull();
+  });
+
+  test('may be wrong, but says so, and is neither rehearsed nor published then', async () => {
+    const wrong = await (await put(fares('fare {n:itn}'))).json();
+    expect(wrong.problems[0]).toMatchObject({ path: 'pipelines[0].steps[0].extract.template' });
+    const rehearsed = await rehearsal.POST(ask('/', 'POST'));
+    expect([rehearsed.status, (await rehearsed.json()).title]).toEqual([400, 'The draft is not valid']);
+    expect((await publishWith('in spite of it')).status).toBe(400);
+    expect((await put('no plan')).status).toBe(400);
+  });
+
+  test('is thrown away', async () => {
+    await put(fares('fare {n:int}'));
+    expect(await (await draft.DELETE()).json()).toBeNull();
+    expect((await rehearsal.POST(ask('/', 'POST'))).status).toBe(404);
+    expect((await publishWith('nothing')).status).toBe(404);
+  });
+});
+
+describe('from a draft to a revision and back', () => {
+  test('rehearsed, published with a note, measured, and brought back', async () => {
+    const before = await live();
+    await send(engine, 'fares', 'fare 12\nfare 14 EUR\nother');
+    await engine.found({ condition: 'source = fares' }, 3);
+    await put(fares('fare {n:int}'));
+    const predicted = await (await rehearsal.POST(ask('/', 'POST'))).json();
+    expect(predicted.parsed.draft).toBeCloseTo(1 / 3, 5);
+    expect(await (await draft.GET()).json()).toMatchObject({ rehearsal: { taped: 3 } });
+
+    expect((await publishWith('  ')).status).toBe(400);
+    expect((await publishWith('Cut fares')).status).toBe(200);
+    const after = await live();
+    expect(after.revision).toBe(before.revision + 1);
+    expect(await (await draft.GET()).json()).toBeNull();
+    await send(engine, 'fares', 'fare 20');
+    await engine.found({ condition: 'n = 20' }, 1);
+
+    const list = await (await revisions.GET()).json();
+    expect(list.revisions[0]).toMatchObject({
+      number: after.revision,
+      note: 'Cut fares',
+      predicted: { parsed: { draft: predicted.parsed.draft } },
+      changes: expect.arrayContaining([expect.objectContaining({ kind: 'added' })]),
+      measured: { parsedShare: 1 },
+    });
+    expect((await (await steps.GET()).json()).steps).toHaveProperty('fares/1');
+
+    const context = (number: string) => ({ params: Promise.resolve({ number }) });
+    const old = await (await restore.POST(ask('/', 'POST'), context(String(before.revision)))).json();
+    expect(old.plan).toEqual(before.plan);
+    expect((await publishWith('Back')).status).toBe(200);
+    expect((await live()).plan).toEqual(before.plan);
+    for (const number of ['999', 'first', '1.5'])
+      expect((await restore.POST(ask('/', 'POST'), context(number))).status).toBe(404);
+  });
+
+  test('rejects are rehearsed with the draft and tried again with the plan that is live', async () => {
+    await put(fares('fee {n:int}', { 'on-failure': 'reject' }));
+    await publishWith('Fees only');
+    await send(engine, 'fares', 'fare 1\nfare 2');
+    const reason = 'fares/1: expected “fee ”';
+    await engine.found({ condition: 'has parse.failed', tiers: ['rejects'] }, 2);
+    await put(fares('fare {n:int}', { 'on-failure': 'reject' }));
+    const rehearsed = await rejectsRehearsal.POST(ask('/', 'POST', { reason }));
+    expect(await rehearsed.json()).toMatchObject({ taped: 2, kept: { live: { events: 0 }, draft: { events: 2 } } });
+    await publishWith('Fares again');
+    expect(await (await retry.POST(ask('/', 'POST', { reason }))).json()).toMatchObject({ retried: 2 });
+    expect((await engine.found({ condition: 'n in (1, 2)' }, 2)).total).toBe(2);
+    expect(await (await retry.POST(ask('/', 'POST', { reason }))).json()).toMatchObject({ retried: 0 });
+  });
+});
+
+describe('plans as text', () => {
+  test('go out as YAML and come in again as the same plan', async () => {
+    await put(fares('fare {n:int}'));
+    const answer = await text.GET(ask('/api/plan/text'));
+    expect(answer.headers.get('content-disposition')).toContain('plan.yaml');
+    const yaml = await answer.text();
+    await draft.DELETE();
+    const back = await text.PUT(ask('/api/plan/text', 'PUT', { text: yaml.replace('Fares', 'Fares, again') }));
+    expect((await back.json()).plan.pipelines[0].title).toBe('Fares, again');
+  });
+
+  test('one pipeline joins the others', async () => {
+    await put(fares('fare {n:int}'));
+    const answer = await text.GET(ask('/api/plan/text?pipeline=fares'));
+    const yaml = (await answer.text()).replace('id: fares', 'id: fees');
+    const joined = await (await text.PUT(ask('/', 'PUT', { text: yaml }))).json();
+    expect(joined.plan.pipelines.map(({ id }: { id: string }) => id)).toEqual(['fares', 'fees']);
+    expect((await text.GET(ask('/api/plan/text?pipeline=none'))).status).toBe(404);
+  });
+
+  test('faults are told with line and column', async () => {
+    const answer = await text.PUT(
+      ask('/', 'PUT', { text: 'plan: 1\npipelines: []\ntiers:\n  - id: rest\n    keep: soon\n' }),
+    );
+    expect(answer.status).toBe(400);
+    const { detail, problems } = await answer.json();
+    expect(detail).toMatch(/^line \d+, column \d+: /);
+    expect(problems.length).toBeGreaterThan(0);
+  });
+});
+
+describe('what steps look up', () => {
+  const put = (body: object): Promise<Response> => tables.PUT(ask('/api/tables', 'PUT', body));
+
+  test('a table is added, told, and removed', async () => {
+    expect(await (await put({ name: 'ports', csv: 'code,port\nSKV,Skerryvoe\n' })).json()).toEqual({
+      columns: ['code', 'port'],
+      rows: 1,
+    });
+    const list = await (await tables.GET()).json();
+    expect(list.tables.map(({ name }: { name: string }) => name)).toEqual(['ports']);
+    await tables.DELETE(ask('/', 'DELETE', { name: 'ports' }));
+    expect((await (await tables.GET()).json()).tables).toEqual([]);
+  });
+
+  test('one that is none is refused', async () => {
+    expect((await put({ name: 'Ports!', csv: 'a,b\n1,2' })).status).toBe(400);
+    expect((await put({ name: 'ports', csv: 'only' })).status).toBe(400);
+  });
+});
+
+test('the catalogue tells fields with who makes and reads them', async () => {
+  await put({ ...fares('fare {n:int}'), tiers: [{ ...rest, when: 'n > 3' }] });
+  const { fields, makers, readers, draft: ofDraft } = await (await catalogue.GET()).json();
+  expect(ofDraft).toBe(true);
+  expect(fields.map(({ name }: { name: string }) => name)).toContain('n');
+  expect(JSON.stringify(makers ?? {})).toContain('fares');
+  expect(JSON.stringify(readers ?? {})).toContain('rest');
+});

@@ -1,0 +1,46 @@
+import { array, boolean, lazy, number, object, string, ValidationError } from 'yup';
+import { parseTime } from '#core/conditions/times.ts';
+import { callEngine, problem, resultOf } from '../../_server/engine.ts';
+
+export const dynamic = 'force-dynamic';
+
+const time = lazy((value) => (typeof value === 'number' ? number().required() : string().required()));
+
+const body = object({
+  condition: string().default(''),
+  from: time,
+  to: time,
+  show: string().default(''),
+  tiers: array(string().required()),
+  limit: number().default(100),
+  buckets: number().default(60),
+  fields: boolean().default(false),
+});
+
+/**
+ * Searches the stored events. With `Accept: application/x-ndjson` progress comes as lines before the result;
+ * closing the connection cancels the search.
+ */
+export async function POST(request: Request): Promise<Response> {
+  try {
+    const { show, from, to, ...rest } = body.validateSync(await request.json());
+    const now = Date.now();
+    const window = { from: timeOf(from, now), to: timeOf(to, now) };
+    const answer = await callEngine('/search', { body: { ...rest, ...window, summary: show }, signal: request.signal });
+    if (!answer.ok || !request.headers.get('accept')?.includes('application/x-ndjson')) return await resultOf(answer);
+    return new Response(answer.body, {
+      headers: { 'content-type': 'application/x-ndjson', 'cache-control': 'no-store' },
+    });
+  } catch (error) {
+    if (error instanceof ValidationError || error instanceof SyntaxError)
+      return problem(400, 'The search is not valid', error.message);
+    throw error;
+  }
+}
+
+function timeOf(value: string | number, now: number): number {
+  if (typeof value === 'number') return value;
+  const parsed = parseTime(value, now);
+  if (parsed === undefined) throw new ValidationError(`${value} is no time: write -45m, now or 2026-11-24T08:15`);
+  return parsed;
+}

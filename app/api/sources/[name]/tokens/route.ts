@@ -1,0 +1,51 @@
+import { number, object, string } from 'yup';
+import { addToken, endToken, listSources } from '#store/sources.ts';
+import { atEdge } from '../../../../_server/edge.ts';
+import { callEngine, problem } from '../../../../_server/engine.ts';
+import { store } from '../../../../_server/store.ts';
+import { newToken } from '../../../../_server/token.ts';
+
+export const dynamic = 'force-dynamic';
+
+interface Context {
+  readonly params: Promise<{ readonly name: string }>;
+}
+
+const rotation = object({
+  /** The last characters of the token that the new one takes the place of. */
+  replaces: string().length(4),
+  /** For how long both are valid, in milliseconds. */
+  overlap: number()
+    .min(0)
+    .max(90 * 86_400_000)
+    .default(0),
+});
+
+/** Adds a token, or rotates one: the new one is shown this once, the old one ends when the overlap is over. */
+export async function POST(request: Request, { params }: Context): Promise<Response> {
+  return await atEdge('The token could not be made', async () => {
+    const { name } = await params;
+    const database = store();
+    if (!(await listSources(database)).some((source) => source.name === name))
+      return problem(404, 'There is no such source', `No source is called ${name}.`);
+    const text = await request.text();
+    const { replaces, overlap } = rotation.validateSync(text === '' ? {} : JSON.parse(text));
+    const { token, hash } = newToken();
+    const now = Date.now();
+    await addToken(database, { hash, source: name, hint: token.slice(-4), backfill: false, createdAt: now });
+    if (replaces !== undefined) await endToken(database, { source: name, hint: replaces }, now + overlap);
+    await callEngine('/senders/refresh', { body: {} });
+    return Response.json({ token }, { status: 201 });
+  });
+}
+
+/** Revokes a token at once. */
+export async function DELETE(request: Request, { params }: Context): Promise<Response> {
+  return await atEdge('The token could not be revoked', async () => {
+    const { name } = await params;
+    const { hint } = object({ hint: string().required() }).validateSync(await request.json());
+    await endToken(store(), { source: name, hint }, Date.now());
+    await callEngine('/senders/refresh', { body: {} });
+    return Response.json({});
+  });
+}

@@ -1,0 +1,8 @@
+import { callEngine } from '../../_server/engine.ts';
+
+export const dynamic = 'force-dynamic';
+
+/** What each step of the live plan has done since it was published. */
+export async function GET(): Promise<Response> {
+  return await callEngine('/steps');
+}

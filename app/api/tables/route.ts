@@ -1,0 +1,40 @@
+import { object, string } from 'yup';
+import { maxTableBytes, parseTable } from '#core/tables/table.ts';
+import { listTables, removeTable, saveTable } from '#store/lookup-tables.ts';
+import { atEdge } from '../../_server/edge.ts';
+import { callEngine, problem } from '../../_server/engine.ts';
+import { store } from '../../_server/store.ts';
+
+export const dynamic = 'force-dynamic';
+
+/** All tables that steps can look values up in. */
+export async function GET(): Promise<Response> {
+  return Response.json({ tables: await listTables(store()) });
+}
+
+const body = object({
+  name: string()
+    .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'a table name is made of small letters, digits and dashes')
+    .required(),
+  csv: string().required().max(maxTableBytes),
+});
+
+/** Adds a table, or puts it in the place of the one of that name; the engine takes it up within seconds. */
+export async function PUT(request: Request): Promise<Response> {
+  return await atEdge('The table is not valid', async () => {
+    const { name, csv } = body.validateSync(await request.json());
+    const parsed = parseTable(csv);
+    if (!parsed.ok) return problem(400, 'The table is not valid', parsed.message);
+    await saveTable(store(), { name, csv, changedAt: Date.now() });
+    await callEngine('/senders/refresh', { body: {} });
+    return Response.json({ columns: parsed.table.columns, rows: parsed.table.rows });
+  });
+}
+
+export async function DELETE(request: Request): Promise<Response> {
+  return await atEdge('The table could not be removed', async () => {
+    await removeTable(store(), object({ name: string().required() }).validateSync(await request.json()).name);
+    await callEngine('/senders/refresh', { body: {} });
+    return Response.json({});
+  });
+}

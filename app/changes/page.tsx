@@ -1,0 +1,10 @@
+import { Suspense } from 'react';
+import { Changes } from '#ui/stages/changes/changes.tsx';
+
+export default function Page() {
+  return (
+    <Suspense>
+      <Changes />
+    </Suspense>
+  );
+}

@@ -1,0 +1,34 @@
+import type { Metadata } from 'next';
+import { NuqsAdapter } from 'nuqs/adapters/next/app';
+import type { ReactNode } from 'react';
+import { Toaster } from 'sonner';
+import { Frame } from '#ui/frame/frame.tsx';
+import './globals.css';
+
+export const metadata: Metadata = {
+  title: 'Restless Otter',
+  description: 'Log volume, source health and storage cost, under control.',
+};
+
+/** Sets the theme before anything is drawn, so that nothing flashes. */
+const themeScript = `document.documentElement.dataset.theme = localStorage.getItem('theme') ?? (matchMedia('(prefers-color-scheme: dark)').matches ? 'night' : 'day')`;
+
+export default function Layout({ children }: { readonly children: ReactNode }) {
+  return (
+    <html lang="en" suppressHydrationWarning>
+      <head>
+        {/* biome-ignore lint/security/noDangerouslySetInnerHtml: a constant of ours that has to run before the first paint */}
+        <script dangerouslySetInnerHTML={{ __html: themeScript }} />
+      </head>
+      <body>
+        <NuqsAdapter>
+          <Frame>{children}</Frame>
+        </NuqsAdapter>
+        <Toaster
+          position="top-right"
+          toastOptions={{ style: { background: 'var(--sheet)', color: 'var(--ink)', border: '1px solid var(--hair)' } }}
+        />
+      </body>
+    </html>
+  );
+}

@@ -1,0 +1,10 @@
+import { Suspense } from 'react';
+import { Parsing } from '#ui/stages/parsing/parsing.tsx';
+
+export default function Page() {
+  return (
+    <Suspense>
+      <Parsing />
+    </Suspense>
+  );
+}

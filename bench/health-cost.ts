@@ -1,0 +1,56 @@
+import { readRecords } from '../core/formats/read.ts';
+import { splitLines } from '../core/formats/records.ts';
+import { observe } from '../core/health/observe.ts';
+import { HealthRegistry } from '../engine/health/registry.ts';
+import { send, startEngine } from '../engine/testing/engine.ts';
+import { openDatabase } from '../store/database.ts';
+import { medianTime, type Row } from './measure.ts';
+
+const emitters = 2_000;
+const eventsPerSecond = 20_000;
+const deliveries = 16;
+/** Milliseconds of one core's second that health may take, and a page. */
+const allowed = 50;
+const pageAllowed = 300;
+
+/** The lines of a delivery: its share of a second of all emitters. */
+function lines(delivery: number): string {
+  const count = eventsPerSecond / deliveries;
+  return Array.from({ length: count }, (_, i) => {
+    const emitter = (delivery * count + i) % emitters;
+    return `{"level":"info","host":"scanner-${emitter}","site":"pier-${emitter % 40}","firmware":"5.${emitter % 4}","msg":"ticket ${i} open"}`;
+  }).join('\n');
+}
+
+/** What rates and health of 2,000 emitters cost beside an intake of 20,000 events a second, and how soon pages have them. */
+export async function healthCostRows(mariadb: string): Promise<readonly Row[]> {
+  const batches = Array.from({ length: deliveries }, (_, i) => {
+    const context = { received: 0, backfill: false };
+    const { batch } = readRecords('fleet', splitLines(Buffer.from(lines(i))), 'json', context);
+    return { ...batch, received: new Float64Array(batch.rows) };
+  });
+  const registry = new HealthRegistry(openDatabase(mariadb, 1));
+  let now = Date.now();
+  const cost = await medianTime(15, () => {
+    now += 1_000;
+    batches.forEach((batch, i) => {
+      batch.received.fill(now + i * 60);
+      registry.observe([{ source: 'fleet', backfill: false, list: observe(batch, i % 8 === 0) }], now);
+    });
+  });
+  const engine = await startEngine(mariadb);
+  await engine.source('fleet');
+  for (let i = 0; i < deliveries; i++) await send(engine, 'fleet', lines(i));
+  const page = await medianTime(9, async () => (await fetch(`${engine.api}/health`)).text());
+  await engine.stop();
+  return [
+    { id: 'h 5 % of a core / health at 20,000 events/s', ours: cost, peer: allowed, ratio: allowed / cost, floor: 1 },
+    {
+      id: 'h 300 ms / health of 2,000 emitters told',
+      ours: page,
+      peer: pageAllowed,
+      ratio: pageAllowed / page,
+      floor: 1,
+    },
+  ];
+}

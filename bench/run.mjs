@@ -1,0 +1,22 @@
+import { spawnSync } from 'node:child_process';
+import { buildEngine } from '../scripts/build.mjs';
+
+/** Builds and runs the bench; ends with a non-zero code when a ratio misses its floor. */
+export async function runBench(options) {
+  await buildEngine();
+  const { build } = await import('esbuild');
+  await build({
+    entryPoints: ['bench/main.ts'],
+    outfile: 'bench/.build/main.mjs',
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    packages: 'external',
+    logLevel: 'error',
+  });
+  const result = spawnSync('node', ['--max-old-space-size=6000', 'bench/.build/main.mjs', ...options], {
+    stdio: 'inherit',
+  });
+  process.exitCode = result.status ?? 1;
+}

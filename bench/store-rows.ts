@@ -1,0 +1,141 @@
+import { DuckDBInstance } from '@duckdb/node-api';
+import { createConnection } from 'mysql2/promise';
+import { send, startEngine, type TestEngine } from '../engine/testing/engine.ts';
+import { chunks, eventCount } from './events.ts';
+import { faster, medianTime, type Row } from './measure.ts';
+
+interface Question {
+  readonly title: string;
+  readonly condition: string;
+  readonly summary: string;
+  /** The same over DuckDB, and over rows with a JSON column. */
+  readonly duck: string;
+  readonly rows: string;
+}
+
+const questions: readonly Question[] = [
+  {
+    title: 'count by field over time',
+    condition: '',
+    summary: 'count() by service every 10m',
+    duck: "select time_bucket(interval '10 minutes', time) t, service, count(*) from e group by 1, 2",
+    rows: "select floor(t / 600000) b, json_value(d, '$.service') s, count(*) from e group by 1, 2",
+  },
+  {
+    title: 'filtered count, text match on a field',
+    condition: 'status >= 500 path = /api/sailings/1*',
+    summary: 'count()',
+    duck: "select count(*) from e where status >= 500 and path ilike '/api/sailings/1%'",
+    rows: "select count(*) from e where json_value(d, '$.status') >= 500 and json_value(d, '$.path') like '/api/sailings/1%'",
+  },
+  {
+    title: 'substring in the body',
+    condition: '"passenger u777"',
+    summary: 'count()',
+    duck: "select count(*) from e where message ilike '%passenger u777%'",
+    rows: "select count(*) from e where json_value(d, '$.message') like '%passenger u777%'",
+  },
+  {
+    title: 'p95 by two fields',
+    condition: '',
+    summary: 'p95(took) by service, region',
+    duck: 'select service, region, quantile_cont(took, 0.95) from e group by 1, 2',
+    rows: "select json_value(d, '$.service') s, json_value(d, '$.region') r, max(cast(json_value(d, '$.took') as double)) from e group by 1, 2",
+  },
+];
+
+/** Sends all events to the engine; milliseconds until the last one is acknowledged. */
+async function sendAll(engine: TestEngine, pieces: readonly Buffer[]): Promise<number> {
+  const started = performance.now();
+  let next = 0;
+  const lane = async (): Promise<void> => {
+    for (let piece = pieces[next++]; piece; piece = pieces[next++]) {
+      const answer = await fetch(`${engine.intake}/intake/bench`, {
+        method: 'POST',
+        headers: { authorization: 'Bearer token-bench' },
+        body: piece as BodyInit,
+      });
+      if (!answer.ok) throw new Error(await answer.text());
+    }
+  };
+  await Promise.all(Array.from({ length: 4 }, lane));
+  return performance.now() - started;
+}
+
+/** (c) and (d): searches and durable intake against DuckDB and against rows with a JSON column in the same MariaDB. */
+export async function storeRows(
+  mariadb: string,
+  file: string,
+  memory: (bytes: number) => void,
+): Promise<readonly Row[]> {
+  const engine = await startEngine(mariadb);
+  await engine.source('bench');
+  const pieces = [...chunks()];
+  const ourTime = await sendAll(engine, pieces);
+  await engine.source('small');
+  await send(engine, 'small', pieces[0] as Buffer);
+  const rowShare = 0.2;
+  const connection = await createConnection({ uri: mariadb, charset: 'utf8mb4' });
+  await connection.query('create database bench_rows');
+  await connection.query('use bench_rows');
+  await connection.query(
+    'create table e (id bigint auto_increment primary key, t bigint not null, d json not null, key (t))',
+  );
+  const lines = pieces.slice(0, pieces.length * rowShare).flatMap((piece) => piece.toString().split('\n'));
+  const started = performance.now();
+  for (let i = 0; i < lines.length; i += 1_000) {
+    const values = lines.slice(i, i + 1_000).map((text) => [Date.parse(text.slice(9, 33)), text]);
+    await connection.query('insert into e (t, d) values ?', [values]);
+  }
+  const rowTime = (performance.now() - started) / rowShare;
+  const rows: Row[] = [faster('d durable intake / multi-row INSERT', ourTime, rowTime, 3)];
+
+  const instance = await DuckDBInstance.create(':memory:');
+  const duck = await instance.connect();
+  await duck.run('set threads = 1');
+  await duck.run(
+    `copy (select * replace (time::timestamp as time) from read_json('${file}', format = 'newline_delimited')) to '${file}.parquet' (format parquet)`,
+  );
+  await duck.run(`create view e as select * from read_parquet('${file}.parquet')`);
+  await settle(engine);
+  for (const question of questions) {
+    const ask = () =>
+      engine.search({ condition: `source = bench ${question.condition}`, summary: question.summary, limit: 0 });
+    const duckTime = await medianTime(5, async () => (await duck.runAndReadAll(question.duck)).getRows().length);
+    const warm = await medianTime(5, ask);
+    const rowsTime = (await medianTime(1, () => connection.query(question.rows))) / rowShare;
+    const cold: number[] = [];
+    for (let i = 0; i < 3; i++) {
+      await engine.kill();
+      await engine.restart();
+      // The same question to another, small source brings the code up to speed, not the data.
+      const condition = `source = small ${question.condition}`;
+      for (let k = 0; k < 12; k++) await engine.search({ condition, summary: question.summary, limit: 0 });
+      const begun = performance.now();
+      await ask();
+      cold.push(performance.now() - begun);
+    }
+    rows.push(faster(`c ${question.title}: warm / DuckDB`, warm, duckTime, 0.5));
+    rows.push(faster(`c ${question.title}: cold / DuckDB`, cold.sort((a, b) => a - b)[1] as number, duckTime, 0.2));
+    rows.push(faster(`c ${question.title}: warm / rows`, warm, rowsTime, 20));
+    const metrics = await (await fetch(`${engine.intake}/metrics`)).text();
+    memory(Number(/otter_memory_bytes (\d+)/.exec(metrics)?.[1]));
+  }
+  await connection.end();
+  await engine.stop();
+  return rows;
+}
+
+/** Waits until small segments have been merged: every event is there, and nothing more is being merged. */
+async function settle(engine: TestEngine): Promise<void> {
+  let before = -1;
+  for (let i = 0; i < 60; i++) {
+    const text = await (await fetch(`${engine.intake}/metrics`)).text();
+    const merged = Number(/otter_compactions_total (\d+)/.exec(text)?.[1]);
+    if (merged === before && i > 3) break;
+    before = merged;
+    await new Promise((resolve) => setTimeout(resolve, 4_000));
+  }
+  const { total } = await engine.search({ condition: 'source = bench', limit: 0 });
+  if (total !== eventCount) throw new Error(`${total} of ${eventCount} events are there`);
+}

@@ -1,0 +1,71 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, test } from 'vitest';
+import { writePlan } from '#core/plan/plan-text.ts';
+import { demoPlan } from '#demo/plan.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'otter-cli-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function file(name: string, text: string): string {
+  const path = join(folder, name);
+  writeFileSync(path, text);
+  return path;
+}
+
+function otter(...inputs: readonly string[]): { status: number | null; out: string; errors: string } {
+  const { status, stdout, stderr } = spawnSync('node', ['.build/cli/main.js', ...inputs], { encoding: 'utf8' });
+  return { status, out: stdout, errors: stderr };
+}
+
+describe('plan check', () => {
+  test('a good plan', () => {
+    const { status, out } = otter('plan', 'check', file('good.yaml', writePlan(demoPlan)));
+    expect(status).toBe(0);
+    expect(out).toMatch(/the plan is good; \d+ pipelines, \d+ tests passed\./);
+  });
+
+  test('faults with line and column', () => {
+    const path = file('bad.yaml', 'plan: 1\npipelines: []\ntiers:\n  - id: rest\n    title: Rest\n    keep: soon\n');
+    const { status, errors } = otter('plan', 'check', path);
+    expect(status).toBe(1);
+    expect(errors).toMatch(new RegExp(`^${path}:6:\\d+: tiers`));
+  });
+
+  test('a test that fails', () => {
+    const [pipeline] = demoPlan.pipelines;
+    const tests = [{ name: 'impossible', input: '{"a":1}', expect: { a: 2 } }];
+    const plan = { ...demoPlan, pipelines: [{ ...pipeline, tests }] };
+    const { status, errors } = otter('plan', 'check', file('failing.json', JSON.stringify(plan)));
+    expect(status).toBe(1);
+    expect(errors).toContain('impossible');
+  });
+
+  test('a file that is not there', () => {
+    expect(otter('plan', 'check', join(folder, 'none.yaml'))).toMatchObject({ status: 2 });
+  });
+});
+
+describe('filter', () => {
+  const lines = ['{"status":200,"path":"/fares"}', '{"status":503,"path":"/fares"}', 'no JSON', '{"status":503}'];
+
+  test('prints the lines that a condition picks', () => {
+    const { status, out } = otter('filter', 'status >= 500 and has path', file('events.json', lines.join('\n')));
+    expect(status).toBe(0);
+    expect(out).toBe('{"status":503,"path":"/fares"}\n');
+  });
+
+  test('a wrong condition is told with its place', () => {
+    const { status, errors } = otter('filter', 'status >=', file('events.json', lines.join('\n')));
+    expect(status).toBe(1);
+    expect(errors).toMatch(/^condition:1:\d+: /);
+  });
+});
+
+test('how it is called', () => {
+  const { status, errors } = otter();
+  expect(status).toBe(2);
+  expect(errors).toContain('plan check FILE');
+});

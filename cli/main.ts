@@ -1,0 +1,55 @@
+import { readFileSync } from 'node:fs';
+import { compileCondition } from '#core/conditions/condition.ts';
+import { readPlan } from '#core/plan/plan-text.ts';
+import { runTests } from '#core/plan/run-tests.ts';
+import { openFileFilter } from '#engine/search/filter-file.ts';
+import { placeOf } from '#engine/workers/places.ts';
+
+const usage = `npm run otter -- plan check FILE          check a plan and run its tests; ends with 1 when something is wrong
+npm run otter -- filter CONDITION FILE    print the JSON lines of a file that a condition picks`;
+
+/** Checks a plan file; names each fault with line and column. Returns the exit code. */
+function checkFile(file: string): number {
+  const read = readPlan(readFileSync(file, 'utf8'));
+  if (!read.ok) {
+    for (const { line, column, path, message } of read.problems) {
+      console.error(`${file}:${line}:${column}: ${path === '' ? '' : `${path}: `}${message}`);
+    }
+    return 1;
+  }
+  const failed = runTests(read.plan, { table: () => undefined, place: placeOf });
+  for (const { message } of failed) console.error(`${file}: ${message}`);
+  const tests = read.plan.pipelines.reduce((sum, { tests: own = [] }) => sum + own.length, 0);
+  if (failed.length === 0) {
+    console.log(`${file}: the plan is good; ${read.plan.pipelines.length} pipelines, ${tests} tests passed.`);
+  }
+  return failed.length === 0 ? 0 : 1;
+}
+
+/** Prints what a condition picks from a file of JSON lines. Returns the exit code. */
+async function filterFile(condition: string, file: string): Promise<number> {
+  const compiled = compileCondition(condition);
+  if (!compiled.ok) {
+    const { message, start, suggestion } = compiled.problem;
+    console.error(`condition:1:${start + 1}: ${message}${suggestion ? `; did you mean ${suggestion}?` : ''}`);
+    return 1;
+  }
+  const filter = openFileFilter('.build/engine');
+  const { lines } = await filter.run(file, condition, true);
+  await filter.close();
+  for (const line of lines) process.stdout.write(`${line}\n`);
+  return 0;
+}
+
+const [command, first, second] = process.argv.slice(2);
+try {
+  if (command === 'plan' && first === 'check' && second) process.exitCode = checkFile(second);
+  else if (command === 'filter' && first && second) process.exitCode = await filterFile(first, second);
+  else {
+    console.error(usage);
+    process.exitCode = 2;
+  }
+} catch (error) {
+  console.error(error instanceof Error ? error.message : String(error));
+  process.exitCode = 2;
+}

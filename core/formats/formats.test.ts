@@ -1,0 +1,192 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { eventAt } from '../events/batch.ts';
+import { decode, encode } from '../events/text-table.ts';
+import { arrival, batchOf, batchOfLines } from '../testing/batch-of.ts';
+import { decodeOtlp, encodeOtlp, readOtlp } from './otlp.ts';
+import { readRecords } from './read.ts';
+import { beginsArray, splitArray, splitLines, validUtf8 } from './records.ts';
+
+const context = { received: arrival, backfill: false };
+
+function first(line: string) {
+  return eventAt(batchOfLines([line]), 0);
+}
+
+describe('JSON lines', () => {
+  test('time, severity, body and emitter are recognised, the rest become attributes', () => {
+    const event = first(
+      '{"@timestamp":"2026-11-24T08:59:58.25Z","level":"WARN","msg":"hi \\"you\\"","host":"api-1","http":{"status":404,"ok":true},"tags":["a"],"none":null,"took":1.5e-3}',
+    );
+    expect(event).toMatchObject({
+      time: Date.UTC(2026, 10, 24, 8, 59, 58, 250),
+      severity: 13,
+      body: 'hi "you"',
+      emitter: 'api-1',
+    });
+    expect(event.attributes).toEqual({ 'http.status': 404, 'http.ok': true, tags: '["a"]', took: 0.0015 });
+  });
+
+  test.each([
+    ['{"ts":1795510800}', 1_795_510_800_000],
+    ['{"ts":1795510800123}', 1_795_510_800_123],
+    ['{"time":"2026-11-24T09:00:00+02:00"}', Date.UTC(2026, 10, 24, 7)],
+    ['{"time":"not a time"}', arrival],
+  ])('%s has its time', (line, time) => {
+    expect(first(line).time).toBe(time);
+  });
+
+  test('it reads what the language’s own parser reads', () => {
+    const value = fc.oneof(
+      fc.string(),
+      fc.integer(),
+      fc.double({ noNaN: true, noDefaultInfinity: true }),
+      fc.boolean(),
+    );
+    const name = fc.string({ minLength: 1 }).map((text) => `k${text}`);
+    fc.assert(
+      fc.property(fc.array(fc.dictionary(name, value, { maxKeys: 6 }), { minLength: 1, maxLength: 8 }), (objects) => {
+        const batch = batchOf(objects);
+        objects.forEach((object, row) => {
+          const wanted = Object.fromEntries(
+            Object.entries(object).map(([key, held]) => [key, Object.is(held, -0) ? 0 : held]),
+          );
+          const { attributes } = eventAt(batch, row);
+          expect(
+            Object.fromEntries(Object.entries(attributes).map(([key, held]) => [key, Object.is(held, -0) ? 0 : held])),
+          ).toEqual(wanted);
+        });
+      }),
+      { numRuns: 500 },
+    );
+  });
+
+  test('no bytes make it throw, and a broken line leaves its neighbours alone', () => {
+    const piece = fc.constantFrom(
+      '{',
+      '}',
+      '"',
+      ':',
+      ',',
+      '[',
+      ']',
+      '\\',
+      'a',
+      '1',
+      '-',
+      '.',
+      'e',
+      'true',
+      'null',
+      ' ',
+      '"a":1',
+    );
+    fc.assert(
+      fc.property(fc.array(piece, { maxLength: 20 }), (pieces) => {
+        const broken = `{${pieces.join('')}`;
+        const bytes = encode(`{"n":1}\n${broken}\n{"n":3}`);
+        const { batch, rejected } = readRecords('test', splitLines(bytes), 'json', context);
+        expect(batch.rows + rejected).toBe(3);
+        expect(eventAt(batch, 0).attributes).toEqual({ n: 1 });
+        expect(eventAt(batch, batch.rows - 1).attributes).toEqual({ n: 3 });
+      }),
+      { numRuns: 2_000 },
+    );
+  });
+});
+
+describe('syslog', () => {
+  test('the examples of RFC 5424, section 6.5', () => {
+    const plain = first(
+      "<34>1 2003-10-11T22:14:15.003Z mymachine.example.com su - ID47 - \uFEFF'su root' failed for lonvick on /dev/pts/8",
+    );
+    expect(plain).toMatchObject({
+      severity: 18,
+      emitter: 'mymachine.example.com',
+      body: "'su root' failed for lonvick on /dev/pts/8",
+    });
+    expect(plain.attributes).toMatchObject({ app: 'su', 'message.id': 'ID47', facility: 'auth' });
+    const data = first(
+      '<165>1 2003-10-11T22:14:15.003Z mymachine.example.com evntslog - ID47 [exampleSDID@32473 iut="3" eventSource="Application" eventID="1011"][examplePriority@32473 class="high"]',
+    );
+    expect(data.attributes).toMatchObject({
+      'exampleSDID@32473.iut': '3',
+      'exampleSDID@32473.eventSource': 'Application',
+      'examplePriority@32473.class': 'high',
+    });
+    expect(data.body).toBe('');
+    const zone = first(
+      '<165>1 2003-08-24T05:14:15.000003-07:00 192.0.2.1 myproc 8710 - - %% It is time to make the do-nuts.',
+    );
+    expect(zone.attributes).toMatchObject({ app: 'myproc', process: '8710', 'time.given': '2003-08-24T12:14:15.000Z' });
+  });
+
+  test('the examples of RFC 3164, section 5.4', () => {
+    const event = first("<34>Oct 11 22:14:15 mymachine su: 'su root' failed for lonvick on /dev/pts/8");
+    expect(event).toMatchObject({ time: Date.UTC(2026, 9, 11, 22, 14, 15), severity: 18, emitter: 'mymachine' });
+    expect(event.body).toBe("'su root' failed for lonvick on /dev/pts/8");
+    expect(first('<13>Use the BFG!').body).toBe('Use the BFG!');
+  });
+
+  test('escapes in structured data', () => {
+    expect(first('<14>1 - - - - - [x a="q\\"b\\]c\\\\d"] m').attributes['x.a']).toBe('q"b]c\\d');
+  });
+
+  test('a record that is cut off is told, not thrown', () => {
+    const { problems } = readRecords('test', splitLines(encode('<14>1 - h a - - [x a="')), 'rfc5424', context);
+    expect(problems).toEqual([{ record: 1, message: 'not RFC 5424: the structured data is not closed' }]);
+  });
+});
+
+test('OTLP in protobuf reads as the same events as in JSON', () => {
+  const request = {
+    resourceLogs: [
+      {
+        resource: { attributes: [{ key: 'service.name', value: { stringValue: 'bridge' } }] },
+        scopeLogs: [
+          {
+            logRecords: [
+              {
+                timeUnixNano: `${arrival}000000`,
+                severityNumber: 9,
+                body: { stringValue: 'ahoy' },
+                attributes: [{ key: 'n', value: { intValue: '7' } }],
+              },
+            ],
+          },
+        ],
+      },
+    ],
+  };
+  const fromJson = eventAt(readOtlp('s', request, 100, context).batch, 0);
+  const fromBytes = eventAt(readOtlp('s', decodeOtlp(encodeOtlp(request)), 100, context).batch, 0);
+  expect(fromBytes).toEqual(fromJson);
+  expect(fromJson).toMatchObject({
+    time: arrival,
+    severity: 9,
+    body: 'ahoy',
+    attributes: { 'service.name': 'bridge', n: 7 },
+  });
+});
+
+describe('records', () => {
+  test('lines are numbered as they stand in the request, blank ones counted', () => {
+    const { count, lines } = splitLines(encode('a\r\n\n  \nb'));
+    expect(count).toBe(2);
+    expect([...(lines ?? [])].slice(0, 2)).toEqual([1, 4]);
+  });
+
+  test('an array is cut into its items', () => {
+    const bytes = encode(' [ {"a":"},"}, {"b":[1,2]} ] ');
+    expect(beginsArray(bytes)).toBe(true);
+    const { starts, ends, count } = splitArray(bytes);
+    expect(
+      Array.from({ length: count }, (_, i) => decode(bytes, starts[i] as number, ends[i] as number).trim()),
+    ).toEqual(['{"a":"},"}', '{"b":[1,2]}']);
+  });
+
+  test('wrong UTF-8 is replaced, right UTF-8 is left alone', () => {
+    expect(validUtf8(encode('gezeitenstärke')).replaced).toBe(false);
+    expect(validUtf8(Uint8Array.of(97, 0xff))).toEqual({ bytes: encode('a\uFFFD'), replaced: true });
+  });
+});

@@ -1,0 +1,87 @@
+import { object, string } from 'yup';
+import { PatternFault } from '../patterns/parse.ts';
+import { compilePattern, type Pattern } from '../patterns/pattern.ts';
+import type { Records } from './records.ts';
+
+/** How several lines become one record: by what a first line looks like, or by what a continuing line looks like. */
+export interface JoinRule {
+  readonly starts?: string | undefined;
+  readonly continues?: string | undefined;
+}
+
+/** Most bytes and lines of one joined record; what comes then begins a new one. */
+export const maxJoinedBytes = 128 * 1024;
+export const maxJoinedLines = 1_000;
+
+/** The rule for stack traces: what is indented, or goes on with a cause, belongs to the line before. */
+export const stackTraceRule: JoinRule = {
+  continues: '^(\\s+\\S|Caused by:|\\.\\.\\. \\d+ more|During handling of|Traceback )',
+};
+
+/** The shape of a rule at the edges. */
+export const joinRule = object({
+  starts: string().max(500).test('pattern', 'this is no pattern', isPattern),
+  continues: string().max(500).test('pattern', 'this is no pattern', isPattern),
+})
+  .noUnknown()
+  .test(
+    'one of two',
+    'a rule has either starts or continues',
+    (rule) => !rule || Boolean(rule.starts) !== Boolean(rule.continues),
+  );
+
+/** Why a text is no pattern; undefined when it is one. */
+export function patternProblem(text: string): string | undefined {
+  try {
+    compilePattern(text);
+    return undefined;
+  } catch (fault) {
+    if (fault instanceof PatternFault) return fault.message;
+    throw fault;
+  }
+}
+
+function isPattern(text: string | undefined): boolean {
+  return text === undefined || patternProblem(text) === undefined;
+}
+
+/** Whether a line goes on with the record before it. */
+export type Continues = (bytes: Uint8Array, start: number, end: number) => boolean;
+
+/** Compiles a rule. Linear in the length of the lines, whatever the pattern. */
+export function compileJoinRule(rule: JoinRule): Continues {
+  const pattern: Pattern = compilePattern(rule.continues ?? rule.starts ?? '^');
+  return rule.continues
+    ? (bytes, start, end) => pattern.test(bytes, start, end)
+    : (bytes, start, end) => !pattern.test(bytes, start, end);
+}
+
+/** Joins lines that follow one another in the same bytes; line breaks between them stay inside the records. */
+export function joinRecords(records: Records, continues: Continues): Records {
+  const starts: number[] = [];
+  const ends: number[] = [];
+  const lines: number[] = [];
+  let joined = 0;
+  for (let i = 0; i < records.count; i++) {
+    const start = records.starts[i] as number;
+    const end = records.ends[i] as number;
+    const last = starts.length - 1;
+    const room = last >= 0 && joined < maxJoinedLines && end - (starts[last] as number) <= maxJoinedBytes;
+    if (room && continues(records.bytes, start, end)) {
+      ends[last] = end;
+      joined++;
+      continue;
+    }
+    starts.push(start);
+    ends.push(end);
+    lines.push(records.lines?.[i] ?? i + 1);
+    joined = 1;
+  }
+  return {
+    bytes: records.bytes,
+    starts: Uint32Array.from(starts),
+    ends: Uint32Array.from(ends),
+    count: starts.length,
+    lines: Uint32Array.from(lines),
+  };
+}

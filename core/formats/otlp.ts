@@ -1,0 +1,242 @@
+import protobuf from 'protobufjs';
+import { array, lazy, mixed, number, object, type Schema, string } from 'yup';
+import { BatchBuilder } from '../events/batch-builder.ts';
+import type { ReadContext } from './format.ts';
+import type { ReadResult } from './read.ts';
+
+/** An attribute value of OTLP, in the form of its JSON mapping. */
+interface AnyValue {
+  readonly stringValue?: string;
+  readonly boolValue?: boolean;
+  readonly intValue?: string | number;
+  readonly doubleValue?: number;
+  readonly bytesValue?: string;
+  readonly arrayValue?: { readonly values?: readonly AnyValue[] };
+  readonly kvlistValue?: { readonly values?: readonly KeyValue[] };
+}
+
+interface KeyValue {
+  readonly key: string;
+  readonly value?: AnyValue | null;
+}
+
+interface LogRecord {
+  readonly timeUnixNano?: string | number;
+  readonly observedTimeUnixNano?: string | number;
+  readonly severityNumber?: number;
+  readonly severityText?: string;
+  readonly body?: AnyValue | null;
+  readonly attributes?: readonly KeyValue[];
+  readonly traceId?: string;
+  readonly spanId?: string;
+  readonly eventName?: string;
+}
+
+/** An `ExportLogsServiceRequest` in the form of its JSON mapping. */
+export interface LogsRequest {
+  readonly resourceLogs?: readonly {
+    readonly resource?: { readonly attributes?: readonly KeyValue[] } | null;
+    readonly scopeLogs?: readonly {
+      readonly scope?: { readonly name?: string } | null;
+      readonly logRecords?: readonly LogRecord[];
+    }[];
+  }[];
+}
+
+/** The field numbers of opentelemetry/proto/logs/v1 and common/v1, release 1.x; unknown fields are skipped. */
+const messages = protobuf.Root.fromJSON({
+  nested: {
+    Request: { fields: { resourceLogs: { rule: 'repeated', type: 'ResourceLogs', id: 1 } } },
+    ResourceLogs: {
+      fields: {
+        resource: { type: 'Resource', id: 1 },
+        scopeLogs: { rule: 'repeated', type: 'ScopeLogs', id: 2 },
+      },
+    },
+    Resource: { fields: { attributes: { rule: 'repeated', type: 'KeyValue', id: 1 } } },
+    ScopeLogs: {
+      fields: {
+        scope: { type: 'Scope', id: 1 },
+        logRecords: { rule: 'repeated', type: 'LogRecord', id: 2 },
+      },
+    },
+    Scope: { fields: { name: { type: 'string', id: 1 } } },
+    LogRecord: {
+      fields: {
+        timeUnixNano: { type: 'fixed64', id: 1 },
+        severityNumber: { type: 'int32', id: 2 },
+        severityText: { type: 'string', id: 3 },
+        body: { type: 'AnyValue', id: 5 },
+        attributes: { rule: 'repeated', type: 'KeyValue', id: 6 },
+        traceId: { type: 'bytes', id: 9 },
+        spanId: { type: 'bytes', id: 10 },
+        observedTimeUnixNano: { type: 'fixed64', id: 11 },
+        eventName: { type: 'string', id: 12 },
+      },
+    },
+    KeyValue: { fields: { key: { type: 'string', id: 1 }, value: { type: 'AnyValue', id: 2 } } },
+    AnyValue: {
+      oneofs: {
+        value: {
+          oneof: ['stringValue', 'boolValue', 'intValue', 'doubleValue', 'arrayValue', 'kvlistValue', 'bytesValue'],
+        },
+      },
+      fields: {
+        stringValue: { type: 'string', id: 1 },
+        boolValue: { type: 'bool', id: 2 },
+        intValue: { type: 'int64', id: 3 },
+        doubleValue: { type: 'double', id: 4 },
+        arrayValue: { type: 'ArrayValue', id: 5 },
+        kvlistValue: { type: 'KeyValueList', id: 6 },
+        bytesValue: { type: 'bytes', id: 7 },
+      },
+    },
+    ArrayValue: { fields: { values: { rule: 'repeated', type: 'AnyValue', id: 1 } } },
+    KeyValueList: { fields: { values: { rule: 'repeated', type: 'KeyValue', id: 1 } } },
+    Response: { fields: { partialSuccess: { type: 'PartialSuccess', id: 1 } } },
+    PartialSuccess: {
+      fields: { rejectedLogRecords: { type: 'int64', id: 1 }, errorMessage: { type: 'string', id: 2 } },
+    },
+  },
+});
+
+const requestType = messages.lookupType('Request');
+const responseType = messages.lookupType('Response');
+
+/** The protobuf encoding of a request as its JSON mapping; throws when the bytes are no such message. */
+export function decodeOtlp(bytes: Uint8Array): LogsRequest {
+  const decoded = requestType.toObject(requestType.decode(bytes), { longs: String, bytes: Array });
+  return decoded as LogsRequest;
+}
+
+/** The protobuf encoding of a request; for senders and tests. */
+export function encodeOtlp(request: LogsRequest): Uint8Array {
+  return requestType.encode(requestType.fromObject(request)).finish();
+}
+
+/** The protobuf encoding of the answer to a request. */
+export function encodeOtlpAnswer(rejected: number, message: string): Uint8Array {
+  const answer = rejected > 0 ? { partialSuccess: { rejectedLogRecords: rejected, errorMessage: message } } : {};
+  return responseType.encode(responseType.fromObject(answer)).finish();
+}
+
+const keyValues = array(object({ key: string().required(), value: mixed().nullable() }));
+const jsonRequest: Schema = object({
+  resourceLogs: array(
+    object({
+      resource: object({ attributes: keyValues }).nullable(),
+      scopeLogs: array(
+        object({
+          scope: object({ name: string() }).nullable(),
+          logRecords: array(
+            object({
+              timeUnixNano: lazy((value) => (typeof value === 'number' ? number() : string())),
+              severityNumber: number(),
+              attributes: keyValues,
+            }),
+          ),
+        }),
+      ),
+    }),
+  ),
+});
+
+/** Checks a parsed JSON body; throws Yup's `ValidationError` with the path of what is wrong. */
+export function checkOtlp(value: unknown): LogsRequest {
+  jsonRequest.validateSync(value, { strict: true });
+  return value as LogsRequest;
+}
+
+/** All log records of a request as one batch. The size of the request is spread over its events. */
+export function readOtlp(source: string, request: LogsRequest, bytes: number, context: ReadContext): ReadResult {
+  const count = countRecords(request);
+  const builder = new BatchBuilder(source, Math.max(16, count));
+  const size = count > 0 ? Math.max(1, Math.round(bytes / count)) : 0;
+  for (const resource of request.resourceLogs ?? []) {
+    for (const scope of resource.scopeLogs ?? []) {
+      for (const record of scope.logRecords ?? []) {
+        setAttributes(builder, resource.resource?.attributes ?? [], '');
+        if (scope.scope?.name) builder.attribute('scope')?.setString(builder.row, scope.scope.name);
+        readRecord(builder, record, context, size);
+      }
+    }
+  }
+  return {
+    batch: builder.batch(),
+    records: new Uint32Array(0),
+    problems: [],
+    rejected: 0,
+    attributesLeftOut: builder.attributesLeftOut,
+    timesNotBelieved: builder.timesNotBelieved,
+  };
+}
+
+function countRecords(request: LogsRequest): number {
+  let count = 0;
+  for (const resource of request.resourceLogs ?? []) {
+    for (const scope of resource.scopeLogs ?? []) count += scope.logRecords?.length ?? 0;
+  }
+  return count;
+}
+
+function readRecord(builder: BatchBuilder, record: LogRecord, context: ReadContext, size: number): void {
+  const time = milliseconds(record.timeUnixNano) || milliseconds(record.observedTimeUnixNano) || Number.NaN;
+  builder.setTime(time);
+  if (record.severityNumber) builder.setSeverity(record.severityNumber);
+  const body = record.body ? plain(record.body) : undefined;
+  if (body !== undefined) {
+    const text = new TextEncoder().encode(typeof body === 'string' ? body : JSON.stringify(body));
+    builder.setBody(text, 0, text.length);
+  }
+  setAttributes(builder, record.attributes ?? [], '');
+  setId(builder, 'trace.id', record.traceId);
+  setId(builder, 'span.id', record.spanId);
+  if (record.eventName) builder.attribute('event.name')?.setString(builder.row, record.eventName);
+  builder.commit(context.backfill && time === time ? time : context.received, size, true);
+}
+
+/** Nanoseconds since 1970, as a number or decimal text, in milliseconds; 0 when absent. */
+function milliseconds(nanoseconds: string | number | undefined): number {
+  return nanoseconds === undefined ? 0 : Math.floor(Number(nanoseconds) / 1e3) / 1e3;
+}
+
+/** Trace and span ids come as hex text in JSON and as bytes in protobuf. */
+function setId(builder: BatchBuilder, name: string, id: unknown): void {
+  const text = Array.isArray(id) ? id.map((byte: number) => byte.toString(16).padStart(2, '0')).join('') : id;
+  if (typeof text === 'string' && text !== '') builder.attribute(name)?.setString(builder.row, text);
+}
+
+function setAttributes(builder: BatchBuilder, pairs: readonly KeyValue[], prefix: string): void {
+  for (const { key, value } of pairs) {
+    if (!value) continue;
+    const name = prefix + key;
+    if (value.kvlistValue) {
+      setAttributes(builder, value.kvlistValue.values ?? [], `${name}.`);
+      continue;
+    }
+    const held = plain(value);
+    if (name === 'host.name' && typeof held === 'string') builder.emitter.setText(builder.row, held);
+    if (held === undefined) continue;
+    const attribute = builder.attribute(name);
+    if (!attribute) builder.attributesLeftOut++;
+    else if (typeof held === 'number') attribute.setNumber(builder.row, held);
+    else if (typeof held === 'boolean') attribute.setFlag(builder.row, held);
+    else attribute.setString(builder.row, typeof held === 'string' ? held : JSON.stringify(held));
+  }
+}
+
+type Plain = string | number | boolean | readonly unknown[] | Readonly<Record<string, unknown>>;
+
+function plain(value: AnyValue): Plain | undefined {
+  if (value.stringValue !== undefined) return value.stringValue;
+  if (value.boolValue !== undefined) return value.boolValue;
+  if (value.intValue !== undefined) return Number(value.intValue);
+  if (value.doubleValue !== undefined) return Number(value.doubleValue);
+  if (value.arrayValue) return (value.arrayValue.values ?? []).map(plain);
+  if (value.kvlistValue) {
+    return Object.fromEntries(
+      (value.kvlistValue.values ?? []).map(({ key, value: held }) => [key, held ? plain(held) : null]),
+    );
+  }
+  return value.bytesValue === undefined ? undefined : String(value.bytesValue);
+}

@@ -1,0 +1,86 @@
+import { describe, expect, test } from 'vitest';
+import { attentionFromHealth, attentionFromLedger } from './attention.ts';
+
+const hour = 3_600_000;
+const now = Date.UTC(2026, 10, 24, 9, 30);
+const hours = Array.from({ length: 14 * 24 }, (_, i) => Math.floor(now / hour) * hour - i * hour);
+
+function steady(source: string, bytes: (start: number) => number, unparsed: (start: number) => number = () => 0) {
+  return hours.flatMap((start) => {
+    const all = bytes(start);
+    const failed = all * unparsed(start);
+    return [
+      { start, source, parsed: true, events: (all - failed) / 100, bytes: all - failed, stored: 0 },
+      ...(failed > 0 ? [{ start, source, parsed: false, events: failed / 100, bytes: failed, stored: 0 }] : []),
+    ];
+  });
+}
+
+describe('what needs attention', () => {
+  test('nothing, when all is steady', () => {
+    expect(
+      attentionFromLedger(
+        steady('calm', () => 1e5),
+        now,
+      ),
+    ).toEqual([]);
+  });
+
+  test('lines that stopped fitting, with the hour it began', () => {
+    const since = hours[70] as number;
+    const found = attentionFromLedger(
+      steady(
+        'payments',
+        () => 1e5,
+        (start) => (start >= since ? 0.3 : 0),
+      ),
+      now,
+    );
+    expect(found).toMatchObject([{ kind: 'parse-failures', source: 'payments', since, figure: '30 %' }]);
+  });
+
+  test('a source that always failed is no news', () => {
+    expect(
+      attentionFromLedger(
+        steady(
+          'text',
+          () => 1e5,
+          () => 0.9,
+        ),
+        now,
+      ),
+    ).toEqual([]);
+  });
+
+  test('a source that sends far more than before', () => {
+    const since = Date.UTC(2026, 10, 19);
+    const sums = [...steady('partner', (start) => (start >= since ? 8e5 : 1e5)), ...steady('calm', () => 1e6)];
+    expect(attentionFromLedger(sums, now)).toMatchObject([{ kind: 'volume-jump', source: 'partner', since }]);
+  });
+
+  test('a source that was first heard late on a day did not send less on that day', () => {
+    const first = Math.floor((now - 13 * 24 * hour) / (24 * hour)) * 24 * hour + 22 * hour;
+    const sums = steady('young', () => 1e6).filter(({ start }) => start >= first);
+    expect(attentionFromLedger(sums, now)).toEqual([]);
+  });
+});
+
+test('silent sources stand for their emitters, and groups are told with their cause', () => {
+  const member = (source: string, emitter: string) => ({ source, emitter, lastHeard: now });
+  const cause = { trait: 'pier', value: '4', silent: 2, all: 2, sure: 0.94 };
+  const found = attentionFromHealth(
+    [{ source: 'tides', reason: 'reports every 12 s; nothing for 9 min', since: now - hour }],
+    [
+      { at: now, members: [member('gates', 'p4-1'), member('gates', 'p4-2')], causes: [cause] },
+      { at: now, members: [member('tides', 'tide-1')], causes: [] },
+    ],
+  );
+  expect(found).toMatchObject([
+    { kind: 'silent-source', source: 'tides', detail: expect.stringContaining('reports every 12 s') },
+    {
+      kind: 'silent-emitters',
+      title: '2 emitters of gates fell silent together',
+      detail: 'they share pier 4: 2 of 2 with it are silent, 94 % sure',
+    },
+  ]);
+});

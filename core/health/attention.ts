@@ -1,0 +1,163 @@
+import { amountOf, shareOf, type VolumeSum } from '../views/volumes.ts';
+import type { GroupView } from './views.ts';
+
+/** Something that needs the engineer, with the place to go to. */
+export interface Attention {
+  readonly kind: 'silent-source' | 'silent-emitters' | 'parse-failures' | 'volume-jump';
+  readonly level: 'danger' | 'caution';
+  readonly source: string;
+  readonly title: string;
+  readonly detail: string;
+  /** The figure shown at the right, in words. */
+  readonly figure: string;
+  /** When it began, in milliseconds. */
+  readonly since: number;
+}
+
+const hour = 3_600_000;
+const day = 86_400_000;
+
+/**
+ * What the ledger says of sources, from its hourly sums by source and parsed of the last two weeks: those whose lines
+ * stopped fitting, and those that send much more than they did.
+ */
+export function attentionFromLedger(hours: readonly VolumeSum[], now: number): readonly Attention[] {
+  const sources = [...new Set(hours.map((sum) => sum.source ?? ''))];
+  const total = amountOf(hours.filter((sum) => sum.start >= now - day)).bytes;
+  return sources.flatMap((source) => {
+    const own = hours.filter((sum) => sum.source === source);
+    return [...failures(source, own, now), ...jump(source, own, total, now)];
+  });
+}
+
+/** Share of unparsed events that matters, and how much above the past it has to be. */
+const failureShare = 0.05;
+
+function failures(source: string, own: readonly VolumeSum[], now: number): readonly Attention[] {
+  const failedShare = (sums: readonly VolumeSum[]): number =>
+    shareOf(amountOf(sums.filter((sum) => sum.parsed === false)).events, amountOf(sums).events);
+  const present = failedShare(own.filter((sum) => sum.start >= now - day));
+  const starts = [...new Set(own.map((sum) => Math.floor(sum.start / hour) * hour))].sort((a, b) => a - b);
+  const byHour = starts.map((start) => ({
+    start,
+    share: failedShare(own.filter((sum) => Math.floor(sum.start / hour) * hour === start)),
+  }));
+  const onset = onsetOf(byHour.map(({ share }) => share >= present / 3));
+  const since = byHour[onset]?.start;
+  if (present < failureShare || since === undefined || onset === 0) return [];
+  const before = failedShare(own.filter((sum) => sum.start < since));
+  if (present < before * 2) return [];
+  return [
+    {
+      kind: 'parse-failures',
+      level: 'caution',
+      source,
+      title: `${source} lines stopped fitting their template`,
+      detail: `${Math.round(present * 100)} % end unparsed, ${before < 0.0005 ? 'none' : `${(before * 100).toFixed(1)} %`} did before`,
+      figure: `${Math.round(present * 100)} %`,
+      since,
+    },
+  ];
+}
+
+/** Index from which on nearly all entries are true. */
+function onsetOf(flags: readonly boolean[]): number {
+  let onset = flags.length;
+  let misses = 0;
+  for (let i = flags.length - 1; i >= 0; i--) {
+    if (flags[i]) onset = i;
+    else if (++misses > Math.max(1, (flags.length - i) / 10)) break;
+  }
+  return onset;
+}
+
+/** A rise counts when a source sends this many times what it did, and the rise is this share of everything. */
+const jumpFactor = 1.6;
+const jumpShare = 0.02;
+
+function jump(source: string, own: readonly VolumeSum[], total: number, now: number): readonly Attention[] {
+  const today = Math.floor(now / day);
+  // The day on which it was first heard is no whole day.
+  const firstDay = Math.floor(own.reduce((first, { start }) => Math.min(first, start), now) / day);
+  const byDay = Array.from({ length: 14 }, (_, i) =>
+    amountOf(own.filter(({ start }) => start >= (firstDay + 1) * day && Math.floor(start / day) === today - 14 + i)),
+  );
+  let best: { ratio: number; at: number; before: number; after: number } | undefined;
+  for (let at = 2; at < byDay.length - 1; at++) {
+    const before = mean(
+      byDay
+        .slice(0, at)
+        .map(({ bytes }) => bytes)
+        .filter((bytes) => bytes > 0),
+    );
+    const after = mean(byDay.slice(at).map(({ bytes }) => bytes));
+    if (before > 0 && after / before > (best?.ratio ?? jumpFactor)) best = { ratio: after / before, at, before, after };
+  }
+  if (!best || best.after - best.before < total * jumpShare) return [];
+  const since = (today - 14 + best.at) * day;
+  const factor = best.ratio >= 10 ? Math.round(best.ratio) : Math.round(best.ratio * 10) / 10;
+  return [
+    {
+      kind: 'volume-jump',
+      level: 'caution',
+      source,
+      title: `${source} sends ${factor} × as much as before`,
+      detail: `${megabytes(best.after)} a day instead of ${megabytes(best.before)}`,
+      figure: `+ ${megabytes(best.after - best.before)}/d`,
+      since,
+    },
+  ];
+}
+
+function mean(values: readonly number[]): number {
+  return values.length === 0 ? 0 : values.reduce((sum, value) => sum + value, 0) / values.length;
+}
+
+function megabytes(bytes: number): string {
+  return bytes >= 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : `${(bytes / 1e6).toFixed(1)} MB`;
+}
+
+/** Sources and emitters that fell silent, those with a common cause together. */
+export function attentionFromHealth(
+  silentSources: readonly { readonly source: string; readonly reason: string; readonly since: number }[],
+  groups: readonly GroupView[],
+): readonly Attention[] {
+  const whole = new Set(silentSources.map(({ source }) => source));
+  const open = groups.filter(({ members }) => members.some(({ source }) => !whole.has(source)));
+  return [
+    ...silentSources.map(
+      ({ source, reason, since }): Attention => ({
+        kind: 'silent-source',
+        level: 'danger',
+        source,
+        title: `${source} has gone silent`,
+        detail: reason,
+        figure: 'silent',
+        since,
+      }),
+    ),
+    ...open.map(groupAttention),
+  ];
+}
+
+function groupAttention({ at, members, causes }: GroupView): Attention {
+  const [first] = members;
+  const source = first?.source ?? '';
+  const sources = new Set(members.map((member) => member.source));
+  const [cause] = causes;
+  const together = members.length > 1;
+  const whose = sources.size === 1 ? `of ${source}` : `of ${sources.size} sources`;
+  return {
+    kind: 'silent-emitters',
+    level: together ? 'danger' : 'caution',
+    source,
+    title: together
+      ? `${members.length} emitters ${whose} fell silent together`
+      : `${first?.emitter} of ${source} fell silent`,
+    detail: cause
+      ? `they share ${cause.trait} ${cause.value}: ${cause.silent} of ${cause.all} with it are silent, ${Math.round(cause.sure * 100)} % sure`
+      : 'it shares nothing with others that fell silent',
+    figure: together ? `${members.length} emitters` : '1 emitter',
+    since: at,
+  };
+}

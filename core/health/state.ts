@@ -1,0 +1,67 @@
+import { formatDuration } from '../events/units.ts';
+import { type Expectation, expectationOf, type Rhythm, workingTime } from './rhythm.ts';
+
+/** How an emitter or a source is. */
+export type HealthState = 'new' | 'steady' | 'late' | 'silent' | 'maintenance' | 'retired';
+
+/** A state with its reason. Times in milliseconds. */
+export interface Health {
+  readonly state: HealthState;
+  /** In words: `reports every 16 s; nothing for 9 min; expected within 70 s`. */
+  readonly reason: string;
+  /** Since when nothing came; for silent and late ones. */
+  readonly since?: number;
+  /** When the silence could have been noticed at the earliest. */
+  readonly noticedAt?: number;
+  readonly expected?: Expectation;
+}
+
+/** What people have said of an emitter or a source. Times in milliseconds. */
+export interface Plans {
+  /** It will not come back. */
+  readonly retired: boolean;
+  /** The end of a maintenance window that is open now. */
+  readonly maintenanceUntil?: number;
+  /** When it is expected back, after an absence that was announced. */
+  readonly expectedBack?: number;
+}
+
+/** For so long after it was first heard an emitter is new, in milliseconds. */
+export const newFor = 24 * 3_600_000;
+
+/** Judges an emitter by its own rhythm. `now` in milliseconds. */
+export function healthOf(rhythm: Rhythm, now: number, plans: Plans): Health {
+  const expected = expectationOf(rhythm);
+  if (plans.retired) return { state: 'retired', reason: `retired; last heard ${ago(now - rhythm.last)} ago` };
+  if (plans.maintenanceUntil !== undefined && now < plans.maintenanceUntil) {
+    return { state: 'maintenance', reason: `under maintenance for another ${ago(plans.maintenanceUntil - now)}` };
+  }
+  if (plans.expectedBack !== undefined && now < plans.expectedBack && rhythm.last < now) {
+    const gap = workingTime(rhythm, rhythm.last, now);
+    if (expected && gap > expected.late)
+      return { state: 'maintenance', reason: `away as announced; expected back in ${ago(plans.expectedBack - now)}` };
+  }
+  const age = now - rhythm.first;
+  if (!expected) {
+    const told = `heard ${rhythm.events === 1 ? 'once' : `${rhythm.events} times`}`;
+    return { state: 'new', reason: `${told}, ${ago(now - rhythm.last)} ago; its rhythm is not known yet` };
+  }
+  const rhythmText = `reports every ${ago(expected.interval)}`;
+  const quiet = now - rhythm.last;
+  if (age < newFor) return { state: 'new', reason: `first heard ${ago(age)} ago; ${rhythmText}`, expected };
+  if (quiet <= expected.late)
+    return { state: 'steady', reason: `${rhythmText}; last heard ${ago(quiet)} ago`, expected };
+  const worked = workingTime(rhythm, rhythm.last, now);
+  if (worked <= expected.late) {
+    const rest = worked < quiet * 0.5 ? '; it rests at this time of the week' : '';
+    return { state: 'steady', reason: `${rhythmText}; nothing for ${ago(quiet)}${rest}`, expected };
+  }
+  const reason = `${rhythmText}; nothing for ${ago(quiet)}; expected within ${ago(expected.silent)}`;
+  const since = rhythm.last;
+  if (worked <= expected.silent) return { state: 'late', reason, since, expected };
+  return { state: 'silent', reason, since, noticedAt: now - (worked - expected.silent), expected };
+}
+
+function ago(milliseconds: number): string {
+  return formatDuration(milliseconds < 100_000 ? Math.round(milliseconds / 100) / 10 : Math.round(milliseconds / 1000));
+}

@@ -1,0 +1,210 @@
+import { array, mixed, number, object, string, ValidationError } from 'yup';
+import { compileCondition } from '../conditions/condition.ts';
+import { parseDuration } from '../events/units.ts';
+import { nearest } from '../patterns/nearest.ts';
+import { stepKinds } from '../steps/index.ts';
+import type { StepKind } from '../steps/step.ts';
+import {
+  besides,
+  keptOneIn,
+  type PipelineTest,
+  type PlanDocument,
+  passingTier,
+  rejectsTier,
+  type StepDocument,
+  stepParts,
+} from './document.ts';
+
+/** Something wrong in a plan: where (a path such as `tiers[0].exclusions[1].when`) and what, in a sentence. */
+export interface PlanProblem {
+  readonly path: string;
+  readonly message: string;
+}
+
+export type CheckedPlan =
+  | { readonly ok: true; readonly plan: PlanDocument }
+  | { readonly ok: false; readonly problems: readonly PlanProblem[] };
+
+/** Most pipelines, steps in a pipeline, tiers, and exclusions in a tier. */
+const most = { pipelines: 200, steps: 100, tiers: 50, exclusions: 200, tests: 100 } as const;
+
+const id = string()
+  .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'an id is made of small letters, digits and dashes')
+  .required();
+
+const schema = object({
+  plan: number().oneOf([1]).required(),
+  pipelines: array(
+    object({
+      id,
+      title: string().required(),
+      when: string().defined(),
+      steps: array(mixed<StepDocument>((value): value is StepDocument => isObject(value)).required())
+        .max(most.steps)
+        .default([]),
+      tests: array(
+        object({
+          name: string().required().max(120),
+          input: string().required().max(20_000),
+          expect: mixed<PipelineTest['expect']>((value): value is PipelineTest['expect'] =>
+            isExpectation(value),
+          ).required(),
+        }).noUnknown(),
+      ).max(most.tests),
+    }).noUnknown(),
+  )
+    .max(most.pipelines)
+    .default([]),
+  tiers: array(
+    object({
+      id,
+      title: string().required(),
+      when: string(),
+      keep: string().required(),
+      exclusions: array(
+        object({
+          id,
+          title: string().required(),
+          when: string().required(),
+          keep: string().required(),
+          by: string(),
+        }).noUnknown(),
+      ).max(most.exclusions),
+    }).noUnknown(),
+  )
+    .max(most.tiers)
+    .default([]),
+}).noUnknown();
+
+function isExpectation(value: unknown): boolean {
+  return isObject(value) && Object.values(value as object).every((each) => each === null || typeof each !== 'object');
+}
+
+function isObject(value: unknown): boolean {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
+/** Checks a plan and reports everything that is wrong with it at once. */
+export function checkPlan(value: unknown): CheckedPlan {
+  let plan: PlanDocument;
+  try {
+    plan = schema.validateSync(value, { abortEarly: false, strict: false }) as PlanDocument;
+  } catch (error) {
+    if (!(error instanceof ValidationError)) throw error;
+    const inner = error.inner.length > 0 ? error.inner : [error];
+    return { ok: false, problems: inner.map((fault) => ({ path: fault.path ?? '', message: fault.message })) };
+  }
+  const problems = [...checkPipelines(plan), ...checkTiers(plan)];
+  return problems.length > 0 ? { ok: false, problems } : { ok: true, plan };
+}
+
+function checkPipelines(plan: PlanDocument): PlanProblem[] {
+  return [
+    ...repeated(plan.pipelines, 'pipelines'),
+    ...plan.pipelines.flatMap((pipeline, i) => [
+      ...checkCondition(pipeline.when, `pipelines[${i}].when`),
+      ...pipeline.steps.flatMap((step, k) => checkStep(step, `pipelines[${i}].steps[${k}]`)),
+    ]),
+  ];
+}
+
+/** Checks one step; `path` is where it stands. */
+export function checkStep(step: StepDocument, path: string): PlanProblem[] {
+  const { kind, options, when } = stepParts(step);
+  const known = stepKinds.get(kind);
+  if (!known) {
+    const suggestion = nearest(kind, [...stepKinds.keys()]);
+    const hint = suggestion ? `; did you mean ${suggestion}?` : '';
+    return [{ path, message: kind === '' ? 'the step says not what it does' : `there is no step ${kind}${hint}` }];
+  }
+  const guard = [...checkCondition(when, `${path}.when`), ...checkNames(known, step, options, path)];
+  try {
+    const valid = known.schema.validateSync(options, { abortEarly: false });
+    const inner = known.check?.(valid) ?? [];
+    const nested = (known.branches?.(valid) ?? []).flatMap((branch) => [
+      ...(branch.when === undefined
+        ? []
+        : checkCondition(branch.when, `${path}.${kind}.${branch.path.replace(/steps$/, 'when')}`)),
+      ...branch.steps.flatMap((each, i) => checkStep(each, `${path}.${kind}.${branch.path}[${i}]`)),
+    ]);
+    return [
+      ...guard,
+      ...inner.map((problem) => ({ path: `${path}.${kind}.${problem.path}`, message: problem.message })),
+      ...nested,
+    ];
+  } catch (error) {
+    if (!(error instanceof ValidationError)) throw error;
+    return [
+      ...guard,
+      ...error.inner.map((fault) => ({ path: `${path}.${kind}.${fault.path}`, message: fault.message })),
+    ];
+  }
+}
+
+/** Names that mean nothing in a step or its options: a slip of the pen would else change what the step does, unseen. */
+function checkNames({ kind, schema }: StepKind, step: StepDocument, options: object, path: string): PlanProblem[] {
+  const described = schema.describe();
+  const fields = 'fields' in described ? described.fields : undefined;
+  const known = typeof fields === 'object' && fields !== null ? Object.keys(fields) : [];
+  return [
+    ...Object.keys(step)
+      .filter((name) => name !== kind && !besides.has(name))
+      .map((name) => ({
+        path: `${path}.${name}`,
+        message: `a step does one thing, and this one does ${kind} already`,
+      })),
+    ...Object.keys(options)
+      .filter((name) => !known.includes(name))
+      .map((name) => {
+        const suggestion = nearest(name, known);
+        const hint = suggestion ? `; did you mean ${suggestion}?` : '';
+        return { path: `${path}.${kind}.${name}`, message: `${kind} has no option ${name}${hint}` };
+      }),
+  ];
+}
+
+function checkTiers(plan: PlanDocument): PlanProblem[] {
+  const builtIn: readonly string[] = [passingTier.id, rejectsTier.id];
+  return [
+    ...repeated(plan.tiers, 'tiers'),
+    ...plan.tiers.flatMap((tier, i) => {
+      const path = `tiers[${i}]`;
+      const keep = parseDuration(tier.keep);
+      return [
+        ...(builtIn.includes(tier.id)
+          ? [{ path: `${path}.id`, message: `${tier.id} is a tier that is built in` }]
+          : []),
+        ...checkCondition(tier.when ?? '', `${path}.when`),
+        ...(keep === undefined || keep < 60_000
+          ? [{ path: `${path}.keep`, message: `${tier.keep} is no duration of a minute or more, such as 30d` }]
+          : []),
+        ...repeated(tier.exclusions ?? [], `${path}.exclusions`),
+        ...(tier.exclusions ?? []).flatMap((exclusion, k) => [
+          ...checkCondition(exclusion.when, `${path}.exclusions[${k}].when`),
+          ...(keptOneIn(exclusion.keep) === undefined
+            ? [
+                {
+                  path: `${path}.exclusions[${k}].keep`,
+                  message: 'keep is none, all, or 1 in a number from 2 to 1,000,000',
+                },
+              ]
+            : []),
+        ]),
+      ];
+    }),
+  ];
+}
+
+function checkCondition(text: string, path: string): PlanProblem[] {
+  const compiled = compileCondition(text);
+  if (compiled.ok) return [];
+  const { message, start, suggestion } = compiled.problem;
+  return [{ path, message: `${message} (character ${start + 1})${suggestion ? `; did you mean ${suggestion}?` : ''}` }];
+}
+
+function repeated(items: readonly { readonly id: string }[], path: string): PlanProblem[] {
+  return items
+    .map((item, i) => ({ item, i }))
+    .filter(({ item, i }) => items.findIndex((other) => other.id === item.id) < i)
+    .map(({ item, i }) => ({ path: `${path}[${i}].id`, message: `${item.id} is used twice` }));
+}

@@ -1,0 +1,29 @@
+import type { EventBatch } from '../events/batch.ts';
+import { type RouteContext, type RoutedBatch, routeBatch } from '../routing/route.ts';
+import { type CompiledTier, compileTier } from '../routing/tier.ts';
+import { noResources, type StepResources } from '../steps/step.ts';
+import type { PlanDocument } from './document.ts';
+import { type CompiledPipeline, compilePipeline, runPipelines } from './pipeline.ts';
+
+/** A plan ready to run over batches. */
+export interface CompiledPlan {
+  readonly pipelines: readonly CompiledPipeline[];
+  readonly tiers: readonly CompiledTier[];
+  /** Parses and routes a batch of raw events. */
+  readonly run: (batch: EventBatch, context: RouteContext) => RoutedBatch;
+  /** Routes a batch that has been parsed already. */
+  readonly route: (batch: EventBatch, context: RouteContext) => RoutedBatch;
+}
+
+/** Compiles a plan that has been checked; throws on one that is wrong. */
+export function compilePlan(plan: PlanDocument, resources: StepResources = noResources): CompiledPlan {
+  const pipelines = plan.pipelines.map((pipeline) => compilePipeline(pipeline, resources));
+  const tiers = plan.tiers.map(compileTier);
+  return {
+    pipelines,
+    tiers,
+    run: (batch, context) => routeBatch(runPipelines(pipelines, batch, context), tiers, context),
+    route: (batch, context) =>
+      routeBatch({ batch, read: batch, fates: new Uint16Array(batch.rows), exits: [] }, tiers, context),
+  };
+}

@@ -1,0 +1,170 @@
+import { formatDuration, parseDuration } from '../events/units.ts';
+import { stepKinds } from '../steps/index.ts';
+import type { ExclusionDocument, PipelineDocument, PlanDocument, StepDocument, TierDocument } from './document.ts';
+import { stepParts } from './document.ts';
+
+/** One readable change between two plans. */
+export interface PlanChange {
+  readonly kind: 'added' | 'removed' | 'changed' | 'moved';
+  /** The pipeline or tier it concerns, as a path in the plan. */
+  readonly path: string;
+  /** What changed, as a sentence without a full stop. */
+  readonly text: string;
+  readonly before?: string;
+  readonly after?: string;
+}
+
+/** What was changed from one plan to the other, in the order of the plan. */
+export function diffPlans(before: PlanDocument, after: PlanDocument): readonly PlanChange[] {
+  return [
+    ...diffList(before.pipelines, after.pipelines, 'pipelines', 'pipeline', diffPipeline),
+    ...diffList(before.tiers, after.tiers, 'tiers', 'tier', diffTier),
+  ];
+}
+
+interface Named {
+  readonly id: string;
+  readonly title: string;
+}
+
+function diffList<T extends Named>(
+  before: readonly T[],
+  after: readonly T[],
+  path: string,
+  noun: string,
+  inside: (before: T, after: T, path: string) => readonly PlanChange[],
+): readonly PlanChange[] {
+  const changes: PlanChange[] = [];
+  for (const item of before) {
+    if (!after.some((other) => other.id === item.id)) {
+      changes.push({ kind: 'removed', path: `${path}.${item.id}`, text: `${noun} “${item.title}” is taken out` });
+    }
+  }
+  const kept = before.filter((item) => after.some((other) => other.id === item.id)).map((item) => item.id);
+  const order = after.filter((item) => kept.includes(item.id)).map((item) => item.id);
+  for (const item of after) {
+    const old = before.find((other) => other.id === item.id);
+    if (!old) changes.push({ kind: 'added', path: `${path}.${item.id}`, text: `${noun} “${item.title}” is new` });
+    else changes.push(...inside(old, item, `${path}.${item.id}`));
+  }
+  if (kept.join() !== order.join()) {
+    changes.push({
+      kind: 'moved',
+      path,
+      text: `the order of ${noun}s is now ${after.map((item) => item.title).join(', ')}`,
+    });
+  }
+  return changes;
+}
+
+function changed(path: string, text: string, before: string, after: string): readonly PlanChange[] {
+  return before === after ? [] : [{ kind: 'changed', path, text, before, after }];
+}
+
+function diffPipeline(before: PipelineDocument, after: PipelineDocument, path: string): readonly PlanChange[] {
+  const { title } = after;
+  return [
+    ...changed(path, `pipeline “${before.title}” has another title`, before.title, title),
+    ...changed(path, `“${title}” is entered by other events`, before.when, after.when),
+    ...diffSteps(before.steps, after.steps, path, title),
+    ...changed(
+      path,
+      `“${title}” has other tests`,
+      (before.tests ?? []).map(({ name }) => name).join(', '),
+      (after.tests ?? []).map(({ name }) => name).join(', '),
+    ),
+  ];
+}
+
+/** Steps have no ids: equal ones are matched from both ends, and what lies between them was changed. */
+function diffSteps(
+  before: readonly StepDocument[],
+  after: readonly StepDocument[],
+  path: string,
+  title: string,
+): readonly PlanChange[] {
+  const same = (a: StepDocument | undefined, b: StepDocument | undefined): boolean =>
+    JSON.stringify(a) === JSON.stringify(b);
+  let start = 0;
+  while (start < Math.min(before.length, after.length) && same(before[start], after[start])) start++;
+  let end = 0;
+  while (
+    end < Math.min(before.length, after.length) - start &&
+    same(before[before.length - 1 - end], after[after.length - 1 - end])
+  )
+    end++;
+  const old = before.slice(start, before.length - end);
+  const fresh = after.slice(start, after.length - end);
+  return Array.from({ length: Math.max(old.length, fresh.length) }, (_, i): PlanChange => {
+    const number = start + i + 1;
+    const was = old[i];
+    const is = fresh[i];
+    const name = `step ${number} of “${title}”`;
+    if (!was) return { kind: 'added', path, text: `${name} is new: ${describeStep(is as StepDocument)}` };
+    if (!is) return { kind: 'removed', path, text: `${name} is taken out: ${describeStep(was)}` };
+    return {
+      kind: 'changed',
+      path,
+      text: `${name} is changed: ${describeStep(is)}`,
+      before: written(was),
+      after: written(is),
+    };
+  });
+}
+
+/** A step's settings, one a line; of several templates each has its own. */
+function written(step: StepDocument): string {
+  const { options, when, onFailure } = stepParts(step);
+  const lines = Object.entries(options).flatMap(([name, value]) => {
+    if (Array.isArray(value)) return value.map((item) => `${name}: ${item}`);
+    return [`${name}: ${typeof value === 'string' ? value : JSON.stringify(value)}`];
+  });
+  return [...lines, ...(when === '' ? [] : [`when: ${when}`]), `on-failure: ${onFailure}`].join('\n');
+}
+
+/** A step in a few words. */
+export function describeStep(step: StepDocument): string {
+  const { kind, options, when } = stepParts(step);
+  const known = stepKinds.get(kind);
+  try {
+    const text = known ? known.describe(known.schema.cast(options)) : kind;
+    return when === '' ? text : `${text}, when ${when}`;
+  } catch {
+    return kind;
+  }
+}
+
+function diffTier(before: TierDocument, after: TierDocument, path: string): readonly PlanChange[] {
+  const { title } = after;
+  return [
+    ...changed(path, `tier “${before.title}” has another title`, before.title, title),
+    ...changed(path, `“${title}” takes other events`, before.when ?? '', after.when ?? ''),
+    ...changed(path, `“${title}” keeps events for ${inWords(after.keep)}`, before.keep, after.keep),
+    ...diffList(
+      before.exclusions ?? [],
+      after.exclusions ?? [],
+      `${path}.exclusions`,
+      `exclusion in “${title}”`,
+      diffExclusion,
+    ),
+  ];
+}
+
+function diffExclusion(before: ExclusionDocument, after: ExclusionDocument, path: string): readonly PlanChange[] {
+  return [
+    ...changed(path, `exclusion “${before.title}” has another title`, before.title, after.title),
+    ...changed(path, `exclusion “${after.title}” is for other events`, before.when, after.when),
+    ...changed(path, `exclusion “${after.title}” keeps ${after.keep}`, before.keep, after.keep),
+    ...changed(
+      path,
+      `exclusion “${after.title}” keeps together by ${after.by ?? 'nothing'}`,
+      before.by ?? '',
+      after.by ?? '',
+    ),
+  ];
+}
+
+function inWords(keep: string): string {
+  const duration = parseDuration(keep);
+  return duration === undefined ? keep : formatDuration(duration / 1000);
+}

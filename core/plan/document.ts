@@ -1,0 +1,107 @@
+/**
+ * A plan as it is written in YAML or JSON. Conditions, templates, durations and shares are texts.
+ */
+export interface PlanDocument {
+  readonly plan: 1;
+  readonly pipelines: readonly PipelineDocument[];
+  readonly tiers: readonly TierDocument[];
+}
+
+export interface PipelineDocument {
+  readonly id: string;
+  readonly title: string;
+  /** Which events enter. */
+  readonly when: string;
+  readonly steps: readonly StepDocument[];
+  /** Samples with what must come out; they run at every publish and block it when they fail. */
+  readonly tests?: readonly PipelineTest[] | undefined;
+}
+
+/** A sample kept as a test of a pipeline. */
+export interface PipelineTest {
+  readonly name: string;
+  /** A record as it arrives. */
+  readonly input: string;
+  /** Fields afterwards; null for one that must be absent. Fields that are not named may be anything. */
+  readonly expect: Readonly<Record<string, string | number | boolean | null>>;
+}
+
+/** A step: its kind as a key with the kind's options, and beside it `when` and `on-failure`. */
+export type StepDocument = Readonly<Record<string, unknown>>;
+
+/** What happens to an event that a step cannot handle. */
+export type OnFailure = 'keep' | 'reject' | 'discard';
+
+export interface TierDocument {
+  readonly id: string;
+  readonly title: string;
+  /** Which events it takes; absent: every event that comes this far. */
+  readonly when?: string | undefined;
+  /** How long it keeps them: `30d`. */
+  readonly keep: string;
+  readonly exclusions?: readonly ExclusionDocument[] | undefined;
+}
+
+export interface ExclusionDocument {
+  readonly id: string;
+  readonly title: string;
+  readonly when: string;
+  /** `none`, `all`, or `1 in 50`. */
+  readonly keep: string;
+  /** With `1 in n`: keep or leave out together all events that share this field's value. */
+  readonly by?: string | undefined;
+}
+
+/** The tier, built in, that holds for an hour what no other tier keeps. */
+export const passingTier = { id: 'passing', title: 'Passing', keep: 3_600_000 } as const;
+
+/** The tier, built in, that holds for a week what steps rejected. */
+export const rejectsTier = { id: 'rejects', title: 'Rejects', keep: 7 * 86_400_000 } as const;
+
+/** The plan of an installation that has none yet: everything is kept for a week. */
+export const firstPlan: PlanDocument = {
+  plan: 1,
+  pipelines: [],
+  tiers: [{ id: 'rest', title: 'Everything', keep: '7d' }],
+};
+
+/** A step taken apart. */
+export interface StepParts {
+  readonly kind: string;
+  readonly options: Readonly<Record<string, unknown>>;
+  readonly when: string;
+  readonly onFailure: OnFailure;
+}
+
+/** What may stand in a step beside what it does. */
+export const besides: ReadonlySet<string> = new Set(['when', 'on-failure']);
+
+/** The parts of a step; `kind` is empty when the step names none. */
+export function stepParts(step: StepDocument): StepParts {
+  const kind = Object.keys(step).find((key) => !besides.has(key)) ?? '';
+  const options = step[kind];
+  return {
+    kind,
+    options: typeof options === 'object' && options !== null ? (options as Readonly<Record<string, unknown>>) : {},
+    when: typeof step.when === 'string' ? step.when : '',
+    onFailure: step['on-failure'] === 'reject' || step['on-failure'] === 'discard' ? step['on-failure'] : 'keep',
+  };
+}
+
+/** A step put together again; parts at their defaults are left out. */
+export function stepDocument(parts: StepParts): StepDocument {
+  return {
+    [parts.kind]: parts.options,
+    ...(parts.when !== '' && { when: parts.when }),
+    ...(parts.onFailure !== 'keep' && { 'on-failure': parts.onFailure }),
+  };
+}
+
+/** How much of the events an exclusion keeps: 0 none, 1 all, n one in n; undefined when the text says neither. */
+export function keptOneIn(keep: string): number | undefined {
+  if (keep === 'none') return 0;
+  if (keep === 'all') return 1;
+  const share = /^1 in (\d+)$/.exec(keep);
+  const n = Number(share?.[1]);
+  return share && n >= 2 && n <= 1_000_000 ? n : undefined;
+}

@@ -1,0 +1,101 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { checkPlan } from '../plan/check.ts';
+import { compilePlan } from '../plan/compile.ts';
+import type { PlanDocument } from '../plan/document.ts';
+import { arrival, batchOf } from '../testing/batch-of.ts';
+import { mergeRehearsal, newRehearsal, type Rehearsal, rehearseBatch } from './rehearse.ts';
+
+const live: PlanDocument = {
+  plan: 1,
+  pipelines: [
+    {
+      id: 'fares',
+      title: 'Fares',
+      when: 'source = fares',
+      steps: [{ extract: { from: 'body', template: 'fare {fare:int}' } }],
+    },
+  ],
+  tiers: [{ id: 'rest', title: 'Rest', keep: '7d' }],
+};
+
+const draft: PlanDocument = {
+  ...live,
+  pipelines: live.pipelines.map((pipeline) => ({
+    ...pipeline,
+    steps: [{ extract: { from: 'body', template: 'fare {fare:int} {currency}' } }],
+  })),
+  tiers: [
+    {
+      id: 'rest',
+      title: 'Rest',
+      keep: '7d',
+      exclusions: [{ id: 'cheap', title: 'Cheap', when: 'fare < 10', keep: 'none' }],
+    },
+  ],
+};
+
+function compiled(plan: PlanDocument) {
+  const checked = checkPlan(plan);
+  if (!checked.ok) throw new Error(JSON.stringify(checked.problems));
+  return compilePlan(checked.plan);
+}
+
+const plans = [compiled(live), compiled(draft)] as const;
+const lines = Array.from({ length: 60 }, (_, i) => ({ body: i % 3 === 0 ? `fare ${i}` : `fare ${i} EUR` }));
+
+function rehearse(parts: readonly (readonly object[])[], weight = 1): Rehearsal {
+  const rehearsal = newRehearsal();
+  for (const part of parts) {
+    const batch = batchOf(part, 'fares');
+    const own = newRehearsal();
+    rehearseBatch(own, ...plans, { ...batch, weight: batch.weight.map(() => weight) }, arrival);
+    mergeRehearsal(rehearsal, own);
+  }
+  return rehearsal;
+}
+
+describe('a rehearsal', () => {
+  const { live: before, draft: after, taped, squares } = rehearse([lines]);
+
+  test('sees the same events arrive under both plans', () => {
+    expect(taped).toBe(60);
+    expect(squares).toBe(60);
+    expect(before.arrived).toEqual(after.arrived);
+    expect(before.arrived.events).toBe(60);
+  });
+
+  test('tells what either plan parses, and why the others fail', () => {
+    expect([before.parsed.events, after.parsed.events]).toEqual([20, 40]);
+    const failed = (effect: typeof before) => [...effect.failures.values()].reduce((sum, count) => sum + count, 0);
+    expect([failed(before), failed(after)]).toEqual([40, 20]);
+  });
+
+  test('tells what each rule takes away and what each tier keeps; together they are what arrived', () => {
+    const cheap = lines.filter((_, i) => i < 10 && i % 3 !== 0).length;
+    expect(after.rules.get('rest/cheap')?.events).toBe(cheap);
+    expect(before.rules.size).toBe(0);
+    for (const effect of [before, after]) {
+      const outcomes = [...effect.outcomes.values()].reduce((sum, { events }) => sum + events, 0);
+      expect(outcomes).toBe(effect.arrived.events);
+      expect(effect.tiers.get('rest')?.events).toBe(effect.outcomes.get('kept')?.events);
+    }
+  });
+});
+
+test('in parts it comes out as in one', () => {
+  const whole = rehearse([lines]);
+  fc.assert(
+    fc.property(fc.integer({ min: 1, max: 59 }), (cut) => {
+      expect(rehearse([lines.slice(0, cut), lines.slice(cut)])).toEqual(whole);
+    }),
+    { numRuns: 20 },
+  );
+});
+
+test('a taped event counts as many times as it stands for', () => {
+  const { draft: after, squares, taped } = rehearse([lines], 50);
+  expect(after.arrived.events).toBe(3_000);
+  expect(after.parsed.events).toBe(2_000);
+  expect([taped, squares]).toEqual([60, 60 * 2_500]);
+});

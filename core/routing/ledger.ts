@@ -1,0 +1,52 @@
+/** What became of an event. */
+export type Outcome = 'kept' | 'excluded' | 'sampled-out' | 'passing' | 'rejected' | 'discarded' | 'lost';
+
+/** A line of the volume ledger: what arrived from a source in a stretch of time and met the same fate. */
+export interface LedgerEntry {
+  /** Start of the stretch, in milliseconds: a minute, or an hour for what is older than {@link minuteSpan}. */
+  readonly start: number;
+  readonly source: string;
+  readonly outcome: Outcome;
+  /** The tier that took the event; empty when none did. */
+  readonly tier: string;
+  /** The exclusion or step that decided; empty when none did. */
+  readonly rule: string;
+  readonly parsed: boolean;
+  /** Arrived events (weights counted). */
+  events: number;
+  /** Their bytes as they arrived. */
+  bytes: number;
+  /** Bytes taken in the store, compressed. */
+  stored: number;
+}
+
+/** For how long the ledger keeps minutes apart, in milliseconds; older volume is held by the hour. */
+export const minuteSpan = 25 * 3_600_000;
+
+/** Start of the stretch of the ledger that a time belongs to. */
+export function ledgerStart(time: number, now: number): number {
+  const step = time < now - minuteSpan ? 3_600_000 : 60_000;
+  return Math.floor(time / step) * step;
+}
+
+/** Adds up ledger entries that share everything but their figures. */
+export class Ledger {
+  private readonly entries = new Map<string, LedgerEntry>();
+
+  /** Adds the figures of an entry to the one it shares its key with. */
+  add(entry: LedgerEntry): void {
+    const key = `${entry.start}|${entry.source}|${entry.outcome}|${entry.tier}|${entry.rule}|${entry.parsed}`;
+    const known = this.entries.get(key);
+    if (!known) {
+      this.entries.set(key, { ...entry });
+      return;
+    }
+    known.events += entry.events;
+    known.bytes += entry.bytes;
+    known.stored += entry.stored;
+  }
+
+  list(): readonly LedgerEntry[] {
+    return [...this.entries.values()];
+  }
+}

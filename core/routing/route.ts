@@ -1,0 +1,210 @@
+import { type EventBatch, failureAttribute, withAttribute } from '../events/batch.ts';
+import { hashBytes } from '../events/text-table.ts';
+import { passingTier, rejectsTier } from '../plan/document.ts';
+import type { PipelineContext, PipelineResult } from '../plan/pipeline.ts';
+import { type LedgerEntry, ledgerStart, type Outcome } from './ledger.ts';
+import type { CompiledExclusion, CompiledTier } from './tier.ts';
+
+export interface RouteContext extends PipelineContext {
+  /** A number in [0, 1), for sampling by chance. */
+  readonly random: () => number;
+}
+
+/** The rows of a batch that one tier stores. */
+export interface TierRows {
+  readonly tier: string;
+  /** The batch that the rows are of: events as the steps made them, rejects as they were read. */
+  readonly batch: EventBatch;
+  readonly rows: Int32Array;
+}
+
+/** A batch after its way through the plan. */
+export interface RoutedBatch {
+  /** The events as they are stored, weights included. */
+  readonly batch: EventBatch;
+  readonly tiers: readonly TierRows[];
+  readonly ledger: readonly LedgerEntry[];
+}
+
+/** What can become of an event: where it is stored (−1: nowhere) and how it is counted. */
+interface Fate {
+  readonly outcome: Outcome;
+  readonly tier: string;
+  readonly rule: string;
+  /** The tier that stores it. */
+  readonly storedIn: string | undefined;
+}
+
+/** Gives every event to the first tier that takes it, thins out by the tier's exclusions, and counts what became of all. */
+export function routeBatch(piped: PipelineResult, tiers: readonly CompiledTier[], context: RouteContext): RoutedBatch {
+  const { batch } = piped;
+  const fates: Fate[] = [{ outcome: 'passing', tier: '', rule: '', storedIn: passingTier.id }];
+  const fateOf = new Uint16Array(batch.rows);
+  const open = new Uint8Array(batch.rows).fill(1);
+  takeExits(piped, fates, fateOf, open);
+  const weight = batch.weight.slice();
+  for (const tier of tiers) takeTier(tier, batch, context, { fates, fateOf, open, weight });
+  const routed = { ...batch, weight };
+  const stored = storedRows(fates, fateOf).map(({ tier, rows: chosen }) => ({
+    tier,
+    rows: chosen,
+    batch: tier === rejectsTier.id ? rejectedBatch(piped) : routed,
+  }));
+  return { batch: routed, tiers: stored, ledger: count(batch, fates, fateOf, context.now) };
+}
+
+/** Rejects are kept as they were read, with the reason, so that they can be tried again after a fix. */
+function rejectedBatch({ batch, read }: PipelineResult): EventBatch {
+  return withAttribute(read, failureAttribute, batch.attributes.get(failureAttribute));
+}
+
+interface Routing {
+  readonly fates: Fate[];
+  readonly fateOf: Uint16Array;
+  /** 1 for rows that no tier has taken yet. */
+  readonly open: Uint8Array;
+  readonly weight: Float32Array;
+}
+
+function takeExits(piped: PipelineResult, fates: Fate[], fateOf: Uint16Array, open: Uint8Array): void {
+  if (piped.exits.length === 0) return;
+  const first = fates.length - 1;
+  for (const { outcome, rule } of piped.exits) {
+    fates.push({ outcome, tier: '', rule, storedIn: outcome === 'rejected' ? rejectsTier.id : undefined });
+  }
+  for (let row = 0; row < fateOf.length; row++) {
+    const exit = piped.fates[row] as number;
+    if (exit === 0) continue;
+    fateOf[row] = first + exit;
+    open[row] = 0;
+  }
+}
+
+function takeTier(tier: CompiledTier, batch: EventBatch, context: RouteContext, routing: Routing): void {
+  const { fates, fateOf, open } = routing;
+  if (!open.includes(1)) return;
+  const taken = tier.when.test(batch, context);
+  const kept = fates.push({ outcome: 'kept', tier: tier.id, rule: '', storedIn: tier.id }) - 1;
+  let any = false;
+  for (let row = 0; row < taken.length; row++) {
+    taken[row] = (taken[row] as number) & (open[row] as number);
+    if (taken[row] === 0) continue;
+    any = true;
+    open[row] = 0;
+    fateOf[row] = kept;
+  }
+  if (!any) return;
+  for (const exclusion of tier.exclusions) exclude(tier, exclusion, batch, taken, context, routing);
+}
+
+/** Applies an exclusion to the rows a tier has taken; the first exclusion that matches an event decides. */
+function exclude(
+  tier: CompiledTier,
+  exclusion: CompiledExclusion,
+  batch: EventBatch,
+  taken: Uint8Array,
+  context: RouteContext,
+  { fates, fateOf, weight }: Routing,
+): void {
+  const matched = exclusion.when.test(batch, context);
+  const { oneIn } = exclusion;
+  const outcome = oneIn === 0 ? 'excluded' : 'sampled-out';
+  // What a kept event stands for must not be found a second time, so only exclusion without rest goes to passing.
+  const storedIn = oneIn === 0 ? passingTier.id : undefined;
+  const left = fates.push({ outcome, tier: tier.id, rule: exclusion.id, storedIn }) - 1;
+  const keyed = exclusion.by === undefined ? undefined : keyHash(batch, exclusion.by);
+  for (let row = 0; row < matched.length; row++) {
+    if (matched[row] === 0 || taken[row] === 0) continue;
+    taken[row] = 0;
+    if (oneIn === 1) continue;
+    const hash = oneIn > 0 ? keyed?.(row) : undefined;
+    const keep = oneIn > 0 && (hash === undefined ? context.random() * oneIn < 1 : hash % oneIn === 0);
+    if (keep) weight[row] = (weight[row] as number) * oneIn;
+    else fateOf[row] = left;
+  }
+}
+
+/** A hash of each row's value of an attribute; undefined for rows without it, which are left to chance. */
+function keyHash(batch: EventBatch, name: string): (row: number) => number | undefined {
+  const columns = batch.attributes.get(name);
+  return (row) => {
+    const code = columns?.text?.codes[row] ?? -1;
+    if (columns?.text && code >= 0) {
+      const { bytes, offsets } = columns.text.table;
+      return mixed(hashBytes(bytes, offsets[code] as number, offsets[code + 1] as number));
+    }
+    const number = columns?.number?.values[row] ?? Number.NaN;
+    return number === number ? mixed(Math.imul(number, 0x9e3779b1)) : undefined;
+  };
+}
+
+/** Spreads a hash over all bits, so that remainders are even (the finaliser of MurmurHash3, A. Appleby). */
+function mixed(hash: number): number {
+  let h = hash ^ (hash >>> 16);
+  h = Math.imul(h, 0x85ebca6b);
+  h ^= h >>> 13;
+  h = Math.imul(h, 0xc2b2ae35);
+  return (h ^ (h >>> 16)) >>> 0;
+}
+
+function storedRows(fates: readonly Fate[], fateOf: Uint16Array): readonly Omit<TierRows, 'batch'>[] {
+  const counts = new Map<string, number>();
+  for (let row = 0; row < fateOf.length; row++) {
+    const tier = (fates[fateOf[row] as number] as Fate).storedIn;
+    if (tier !== undefined) counts.set(tier, (counts.get(tier) ?? 0) + 1);
+  }
+  return [...counts].map(([tier, length]) => {
+    const rows = new Int32Array(length);
+    let at = 0;
+    for (let row = 0; row < fateOf.length; row++) {
+      if ((fates[fateOf[row] as number] as Fate).storedIn === tier) rows[at++] = row;
+    }
+    return { tier, rows };
+  });
+}
+
+function count(batch: EventBatch, fates: readonly Fate[], fateOf: Uint16Array, now: number): readonly LedgerEntry[] {
+  const entries = new Map<number, LedgerEntry>();
+  let last: LedgerEntry | undefined;
+  let lastKey = -1;
+  for (let row = 0; row < batch.rows; row++) {
+    const start = ledgerStart(batch.received[row] as number, now);
+    const fate = fateOf[row] as number;
+    const parsed = batch.parsed[row] as number;
+    const key = (start / 60_000) * 131_072 + fate * 2 + parsed;
+    if (key !== lastKey || !last) {
+      last = entries.get(key);
+      if (!last) {
+        const { outcome, tier, rule } = fates[fate] as Fate;
+        last = {
+          start,
+          source: batch.source,
+          outcome,
+          tier,
+          rule,
+          parsed: parsed === 1,
+          events: 0,
+          bytes: 0,
+          stored: 0,
+        };
+        entries.set(key, last);
+      }
+      lastKey = key;
+    }
+    const weight = batch.weight[row] as number;
+    last.events += weight;
+    last.bytes += weight * (batch.size[row] as number);
+  }
+  return [...entries.values()];
+}
+
+/** A repeatable source of chance in [0, 1) (G. Marsaglia, "Xorshift RNGs", 2003). */
+export function seededRandom(seed: number): () => number {
+  let state = seed | 0 || 0x2545f491;
+  return () => {
+    state ^= state << 13;
+    state ^= state >>> 17;
+    state ^= state << 5;
+    return (state >>> 0) / 4_294_967_296;
+  };
+}

@@ -1,0 +1,35 @@
+import { type Condition, conditionOf } from '../conditions/condition.ts';
+import { parseDuration } from '../events/units.ts';
+import { keptOneIn, type TierDocument } from '../plan/document.ts';
+
+/** A rule inside a tier: of the events that match, one in `oneIn` is kept (0 none, 1 all). */
+export interface CompiledExclusion {
+  readonly id: string;
+  readonly when: Condition;
+  readonly oneIn: number;
+  /** The attribute by which events are kept or left out together; undefined for chance. */
+  readonly by: string | undefined;
+}
+
+export interface CompiledTier {
+  readonly id: string;
+  readonly when: Condition;
+  /** How long events stay, in milliseconds. */
+  readonly keep: number;
+  readonly exclusions: readonly CompiledExclusion[];
+}
+
+/** Compiles a checked tier. */
+export function compileTier(tier: TierDocument): CompiledTier {
+  return {
+    id: tier.id,
+    when: conditionOf(tier.when ?? ''),
+    keep: parseDuration(tier.keep) ?? 0,
+    exclusions: (tier.exclusions ?? []).map((exclusion) => ({
+      id: exclusion.id,
+      when: conditionOf(exclusion.when),
+      oneIn: keptOneIn(exclusion.keep) ?? 1,
+      by: exclusion.by,
+    })),
+  };
+}

@@ -1,0 +1,198 @@
+import { LRUCache } from 'lru-cache';
+import type { EventBatch } from '../events/batch.ts';
+import type { AttributeColumns, TextColumn } from '../events/columns.ts';
+import { gather, rowsByTime } from '../events/select.ts';
+import { emptyTextTable, type TextTable } from '../events/text-table.ts';
+import { decodePart, encodePart, type PartColumn } from './part.ts';
+
+/** Most events in one segment. */
+export const maxSegmentEvents = 65_536;
+
+/** A piece of a segment that is stored and read on its own. */
+export interface SegmentPart {
+  /** The column it holds, or {@link wholePart}. */
+  readonly name: string;
+  /** Arrow IPC, not yet compressed. */
+  readonly data: Uint8Array;
+}
+
+/** Name of the part that holds all columns of a small segment together. */
+export const wholePart = '*';
+
+/** What is known of a segment without opening it. Times in milliseconds, `to` inclusive. */
+export interface SegmentFacts {
+  readonly events: number;
+  /** Arrived events that the segment stands for. */
+  readonly weight: number;
+  /** Their bytes as they arrived. */
+  readonly bytes: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+export interface EncodedSegment {
+  readonly facts: SegmentFacts;
+  readonly parts: readonly SegmentPart[];
+}
+
+/** How a segment is laid out: all columns in one part (for small segments), or one part a column. */
+export type SegmentLayout = 'whole' | 'columns';
+
+/** Encodes a batch, sorted by time. */
+export function encodeSegment(batch: EventBatch, layout: SegmentLayout): EncodedSegment {
+  const rows = rowsByTime(batch);
+  const sorted = gather(batch.source, [{ batch, rows }]);
+  const columns = columnsOf(sorted);
+  const parts =
+    layout === 'whole'
+      ? [{ name: wholePart, data: encodePart(columns, sorted.rows) }]
+      : [...columns].map(([name, column]) => ({ name, data: encodePart(new Map([[name, column]]), sorted.rows) }));
+  return { facts: factsOf(sorted), parts };
+}
+
+function factsOf(batch: EventBatch): SegmentFacts {
+  let weight = 0;
+  let bytes = 0;
+  for (let row = 0; row < batch.rows; row++) {
+    weight += batch.weight[row] as number;
+    bytes += (batch.weight[row] as number) * (batch.size[row] as number);
+  }
+  const from = Math.floor(batch.time[0] ?? 0);
+  return { events: batch.rows, weight, bytes, from, to: Math.floor(batch.time[batch.rows - 1] ?? from) };
+}
+
+/** Names of the columns: those that every event has stand for themselves, attributes have their kind before them. */
+function columnsOf(batch: EventBatch): ReadonlyMap<string, PartColumn> {
+  const columns = new Map<string, PartColumn>();
+  columns.set('time', { kind: 'time', values: batch.time });
+  const delays = batch.received.map((received, row) => received - Math.floor(batch.time[row] as number));
+  if (delays.some((delay) => delay !== 0))
+    columns.set('delay', { kind: 'number', values: delays.map(Math.floor), unit: 'none' });
+  columns.set('severity', { kind: 'small', values: batch.severity });
+  if (batch.weight.some((weight) => weight !== 1)) columns.set('weight', { kind: 'weight', values: batch.weight });
+  if (batch.emitter.table.count > 0) columns.set('emitter', { kind: 'text', ...batch.emitter });
+  if ((batch.body.offsets[batch.body.count] as number) > 0) columns.set('body', { kind: 'body', table: batch.body });
+  for (const [name, { number, text, flag }] of batch.attributes) {
+    if (number) columns.set(`number:${name}`, { kind: 'number', ...number });
+    if (text) columns.set(`text:${name}`, { kind: 'text', ...text });
+    if (flag) columns.set(`flag:${name}`, { kind: 'flag', ...flag });
+  }
+  return columns;
+}
+
+/** Which columns of a segment someone wants to read. */
+export interface WantedColumns {
+  /** Attribute names, compared without regard to case; `all` for every one. */
+  readonly attributes: ReadonlySet<string> | 'all';
+  readonly body: boolean;
+  readonly emitter: boolean;
+  readonly delay: boolean;
+  readonly time: boolean;
+  readonly severity: boolean;
+}
+
+/** Everything. */
+export const allColumns: WantedColumns = {
+  attributes: 'all',
+  body: true,
+  emitter: true,
+  delay: true,
+  time: true,
+  severity: true,
+};
+
+/** Whether a column, by its name in the segment, is among the wanted ones. */
+export function isWanted(column: string, wanted: WantedColumns): boolean {
+  if (column === 'weight' || column === wholePart) return true;
+  if (column === 'time') return wanted.time;
+  if (column === 'severity') return wanted.severity;
+  if (column === 'body') return wanted.body;
+  if (column === 'emitter') return wanted.emitter;
+  if (column === 'delay') return wanted.delay;
+  return wanted.attributes === 'all' || wanted.attributes.has(column.slice(column.indexOf(':') + 1).toLowerCase());
+}
+
+/** A batch from decoded columns; what was not read is absent or empty. Sizes are not stored and read as 0. */
+export function batchFromColumns(source: string, rows: number, columns: ReadonlyMap<string, PartColumn>): EventBatch {
+  const blank = blanksOf(rows);
+  const time = take(columns, 'time')?.values ?? blank.time;
+  const delay = columns.get('delay');
+  const attributes = new Map<string, AttributeColumns>();
+  for (const [key, column] of columns) {
+    const colon = key.indexOf(':');
+    if (colon < 0) continue;
+    const name = key.slice(colon + 1);
+    const before = attributes.get(name);
+    if (column.kind === 'number') attributes.set(name, { ...before, number: column });
+    if (column.kind === 'text') attributes.set(name, { ...before, text: column });
+    if (column.kind === 'flag') attributes.set(name, { ...before, flag: column });
+  }
+  const emitter = columns.get('emitter');
+  const body = columns.get('body');
+  const severity = columns.get('severity');
+  const weight = columns.get('weight');
+  return {
+    rows,
+    source,
+    time,
+    received: delay?.kind === 'number' ? time.map((value, row) => value + (delay.values[row] as number)) : time,
+    severity: severity?.kind === 'small' ? severity.values : blank.severity,
+    weight: weight?.kind === 'weight' ? weight.values : blank.weight,
+    size: blank.size,
+    parsed: blank.parsed,
+    emitter: emitter?.kind === 'text' ? emitter : blank.emitter,
+    body: body?.kind === 'body' ? body.table : blank.body,
+    attributes,
+  };
+}
+
+function take(columns: ReadonlyMap<string, PartColumn>, name: 'time'): { values: Float64Array } | undefined {
+  const column = columns.get(name);
+  return column?.kind === 'time' ? column : undefined;
+}
+
+/** What stands in a batch for the columns that were not read. */
+interface Blanks {
+  readonly time: Float64Array;
+  readonly severity: Uint8Array;
+  readonly weight: Float32Array;
+  readonly size: Uint32Array;
+  readonly parsed: Uint8Array;
+  readonly emitter: TextColumn;
+  readonly body: TextTable;
+}
+
+/** Batches are never changed, so all of the same length share their blanks; most segments are full and of one length. */
+const blanks = new LRUCache<number, Blanks>({ max: 8 });
+
+function blanksOf(rows: number): Blanks {
+  const held = blanks.get(rows);
+  if (held) return held;
+  const made: Blanks = {
+    time: new Float64Array(rows),
+    severity: new Uint8Array(rows),
+    weight: new Float32Array(rows).fill(1),
+    size: new Uint32Array(rows),
+    parsed: new Uint8Array(rows).fill(1),
+    emitter: { codes: new Int32Array(rows).fill(-1), table: emptyTextTable, unique: true },
+    body: { bytes: new Uint8Array(0), offsets: new Uint32Array(rows + 1), count: rows },
+  };
+  blanks.set(rows, made);
+  return made;
+}
+
+/** Names that wanted columns most likely have; attributes whose names are written in another case are not among them. */
+export function likelyNames(wanted: WantedColumns): readonly string[] {
+  const fixed = ['time', 'severity', 'weight', 'emitter', 'body', 'delay', wholePart].filter((name) =>
+    isWanted(name, wanted),
+  );
+  if (wanted.attributes === 'all') return fixed;
+  return [...fixed, ...[...wanted.attributes].flatMap((name) => [`number:${name}`, `text:${name}`, `flag:${name}`])];
+}
+
+/** Decodes parts that have been inflated. */
+export function decodeSegment(source: string, rows: number, parts: readonly Uint8Array[]): EventBatch {
+  const columns = new Map<string, PartColumn>();
+  for (const part of parts) for (const [name, column] of decodePart(part)) columns.set(name, column);
+  return batchFromColumns(source, rows, columns);
+}

@@ -1,0 +1,99 @@
+/** Buckets to a doubling: each is 2^(1/32) times as wide as the one before, so a value is known to about 1.1 %. */
+const perDoubling = 32;
+
+/** A histogram of positive values: `counts[i]` belongs to bucket `offset + i`. */
+export interface ExponentialBuckets {
+  offset: number;
+  counts: Float64Array;
+}
+
+/**
+ * Quantiles of any number of values in little memory: an exponential histogram of base 2 at scale 5, as in the
+ * OpenTelemetry metrics data model. Bucket `i` holds values above 2^(i/32) up to 2^((i+1)/32). Plain data, so that
+ * it can be sent between threads.
+ */
+export interface QuantileSketch {
+  total: number;
+  zeros: number;
+  readonly positive: ExponentialBuckets;
+  readonly negative: ExponentialBuckets;
+}
+
+export function newQuantileSketch(): QuantileSketch {
+  return {
+    total: 0,
+    zeros: 0,
+    positive: { offset: 0, counts: new Float64Array(0) },
+    negative: { offset: 0, counts: new Float64Array(0) },
+  };
+}
+
+/** The bucket of a positive value. */
+export function bucketOf(value: number): number {
+  return Math.ceil(Math.log2(value) * perDoubling) - 1;
+}
+
+/** Adds a value that stands for `weight` values. */
+export function addToQuantiles(sketch: QuantileSketch, value: number, weight: number): void {
+  sketch.total += weight;
+  if (value > 0) addToBucket(sketch.positive, bucketOf(value), weight);
+  else if (value < 0) addToBucket(sketch.negative, bucketOf(-value), weight);
+  else sketch.zeros += weight;
+}
+
+function addToBucket(buckets: ExponentialBuckets, bucket: number, weight: number): void {
+  const at = bucket - buckets.offset;
+  if (at >= 0 && at < buckets.counts.length) {
+    buckets.counts[at] = (buckets.counts[at] as number) + weight;
+    return;
+  }
+  const { length } = buckets.counts;
+  const low = length === 0 ? bucket - 8 : Math.min(bucket, buckets.offset);
+  const high = length === 0 ? bucket + 8 : Math.max(bucket, buckets.offset + length - 1) + 8;
+  const counts = new Float64Array(high - low + 1);
+  if (length > 0) counts.set(buckets.counts, buckets.offset - low);
+  counts[bucket - low] = (counts[bucket - low] as number) + weight;
+  buckets.offset = low;
+  buckets.counts = counts;
+}
+
+/** Adds all of `other` to `sketch`. */
+export function mergeQuantiles(sketch: QuantileSketch, other: QuantileSketch): void {
+  sketch.total += other.total;
+  sketch.zeros += other.zeros;
+  mergeBuckets(sketch.positive, other.positive);
+  mergeBuckets(sketch.negative, other.negative);
+}
+
+function mergeBuckets(into: ExponentialBuckets, from: ExponentialBuckets): void {
+  from.counts.forEach((weight, i) => {
+    if (weight > 0) addToBucket(into, from.offset + i, weight);
+  });
+}
+
+/** The value below which the share `q` (0 to 1) of all values lies; `NaN` of no values. */
+export function quantile(sketch: QuantileSketch, q: number): number {
+  if (sketch.total === 0) return Number.NaN;
+  let left = q * sketch.total;
+  const { positive, negative } = sketch;
+  for (let i = negative.counts.length - 1; i >= 0; i--) {
+    left -= negative.counts[i] as number;
+    if (left < 0) return -middle(negative.offset + i);
+  }
+  left -= sketch.zeros;
+  if (left < 0) return 0;
+  let last = 0;
+  for (let i = 0; i < positive.counts.length; i++) {
+    const count = positive.counts[i] as number;
+    if (count === 0) continue;
+    last = middle(positive.offset + i);
+    left -= count;
+    if (left < 0) return last;
+  }
+  return last;
+}
+
+/** The value in the middle of a bucket, by ratio: at most 1.1 % from every value in it. */
+function middle(bucket: number): number {
+  return 2 ** ((bucket + 0.5) / perDoubling);
+}

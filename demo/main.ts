@@ -1,0 +1,186 @@
+import { createHash } from 'node:crypto';
+import { resolve } from 'node:path';
+import { number, object, string } from 'yup';
+import { stackTraceRule } from '#core/formats/join.ts';
+import { type Database, openDatabase } from '#store/database.ts';
+import { listFleets, saveFleet } from '#store/fleets.ts';
+import { firstAndLastSeen } from '#store/ledger.ts';
+import { latestRevision } from '#store/plans.ts';
+import { addToken, listSources, saveSource } from '#store/sources.ts';
+import { eventsOfHour } from './generate.ts';
+import { harbourLog, writeHarbourLog } from './harbour-log.ts';
+import { serveObjects, writeWeather } from './object-store.ts';
+import { demoPlan } from './plan.ts';
+import { type Intake, SyslogSender, sendOverHttp } from './send.ts';
+import type { DemoSource } from './source.ts';
+import { demoSources } from './sources/index.ts';
+import { type Happenings, happeningsOf } from './world.ts';
+
+const hour = 3_600_000;
+const seed = 'skerry';
+
+const settings = object({
+  DATABASE_URL: string().required(),
+  INTAKE_PORT: number().required(),
+  ENGINE_PORT: number().required(),
+  SYSLOG_PORT: number().required(),
+  OBJECTS_PORT: number().required(),
+  DATA_DIR: string().required(),
+}).validateSync(process.env);
+
+const intake: Intake = { url: `http://127.0.0.1:${settings.INTAKE_PORT}`, syslogPort: settings.SYSLOG_PORT };
+
+/** The demo's tokens follow from the seed, so that a restart needs no store of its own. */
+function tokenOf(source: DemoSource): string {
+  return `skerry_${createHash('sha256').update(`${seed} ${source.name}`).digest('hex').slice(0, 24)}`;
+}
+
+async function callEngine(path: string, body: object): Promise<void> {
+  const answer = await fetch(`http://127.0.0.1:${settings.ENGINE_PORT}${path}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+  if (!answer.ok) throw new Error(`The engine answered ${answer.status}: ${await answer.text()}`);
+}
+
+/** Where the demo keeps the files and objects that are read from it. */
+const demoFolder = resolve(settings.DATA_DIR, 'demo');
+const objectsFolder = resolve(demoFolder, 'objects');
+
+/** Sources that are read rather than sent, and the fleets; what people changed in them since stays. */
+async function prepareReaders(database: Database, begin: number): Promise<void> {
+  const known = new Map((await listSources(database)).map((source) => [source.name, source]));
+  const common = { format: 'auto', accepts: '', createdAt: begin };
+  if (!known.has('harbour-desk')) {
+    await saveSource(database, {
+      ...common,
+      name: 'harbour-desk',
+      kind: 'files',
+      owner: 'harbour',
+      labels: { site: 'piers', environment: 'prod' },
+      settings: { globs: [`${harbourLog(demoFolder)}*`], join: stackTraceRule },
+    });
+  }
+  const weather = known.get('weather');
+  // The object store is where it was started this time.
+  const url = `http://127.0.0.1:${settings.OBJECTS_PORT}/objects/`;
+  if (weather) await saveSource(database, { ...weather, settings: { ...weather.settings, url } });
+  else {
+    await saveSource(database, {
+      ...common,
+      name: 'weather',
+      kind: 'objects',
+      owner: 'harbour',
+      labels: { site: 'sea', environment: 'prod' },
+      settings: { url, path: 'weather/{day}/{region}-{}.csv.gz' },
+    });
+  }
+  if ((await listFleets(database)).length > 0) return;
+  await saveFleet(database, { name: 'piers', condition: 'site = piers' });
+  await saveFleet(database, { name: 'booking', condition: 'owner in (booking, payments)' });
+}
+
+async function prepare(): Promise<{ readonly happenings: Happenings; readonly since: ReadonlyMap<string, number> }> {
+  const database = openDatabase(settings.DATABASE_URL, 2);
+  const seen = await firstAndLastSeen(database);
+  const first = Math.min(...[...seen.values()].map((times) => times.first));
+  const begin = Number.isFinite(first) ? first : happeningsOf(Date.now()).begin;
+  const fresh = !Number.isFinite(first);
+  for (const source of demoSources) {
+    const token = tokenOf(source);
+    const kind = source.transport.startsWith('syslog')
+      ? 'syslog'
+      : source.transport.startsWith('otlp')
+        ? 'otlp'
+        : 'http';
+    await saveSource(database, {
+      name: source.name,
+      kind,
+      format: 'auto',
+      owner: source.owner,
+      labels: source.labels,
+      accepts: source.accepts,
+      createdAt: begin,
+    });
+    const hash = createHash('sha256').update(token).digest('hex');
+    await addToken(database, { hash, source: source.name, hint: token.slice(-4), backfill: true, createdAt: begin });
+  }
+  await prepareReaders(database, begin);
+  await callEngine('/senders/refresh', {});
+  const latest = await latestRevision(database);
+  if (!latest || latest.number === 1)
+    await callEngine('/publish', { plan: demoPlan, note: 'The plan of the Skerry Line' });
+  await database.close();
+  const happenings = fresh ? happeningsOf(Date.now()) : happeningsOf(begin + 14 * 24 * hour);
+  return { happenings, since: new Map([...seen].map(([name, times]) => [name, times.last + 60_000])) };
+}
+
+/** Sends what happened up to `now`, an hour of a source at a time, several at once. */
+async function sendHistory(happenings: Happenings, since: ReadonlyMap<string, number>, now: number): Promise<number> {
+  const jobs: { readonly source: DemoSource; readonly start: number }[] = [];
+  for (let start = happenings.begin; start < now; start += hour)
+    for (const source of demoSources) jobs.push({ source, start });
+  let next = 0;
+  let sent = 0;
+  const lane = async (): Promise<void> => {
+    for (let job = jobs[next++]; job; job = jobs[next++]) {
+      const { source, start } = job;
+      const from = since.get(source.name) ?? 0;
+      if (start + hour <= from) continue;
+      const events = eventsOfHour(source, start, happenings, seed).filter(({ time }) => time >= from && time < now);
+      await sendOverHttp(intake, source, tokenOf(source), events, true);
+      sent += events.length;
+      if (next % 400 === 0)
+        console.log(
+          `  ${Math.round((100 * next) / jobs.length)} % of the history is loaded (${sent.toLocaleString('en')} events)`,
+        );
+    }
+  };
+  await Promise.all(Array.from({ length: 12 }, lane));
+  return sent;
+}
+
+/** Sends events as they happen, until the process is ended. */
+function sendLive(happenings: Happenings, from: number): void {
+  const syslog = new SyslogSender(intake.syslogPort);
+  const hours = new Map<DemoSource, { start: number; events: ReturnType<typeof eventsOfHour> }>();
+  let before = from;
+  const timer = setInterval(() => {
+    const now = Date.now();
+    for (const source of demoSources) {
+      const start = Math.floor(before / hour) * hour;
+      for (let current = start; current < now; current += hour) {
+        let held = hours.get(source);
+        if (held?.start !== current)
+          hours.set(source, (held = { start: current, events: eventsOfHour(source, current, happenings, seed) }));
+        const due = held.events.filter(({ time }) => time >= before && time < now);
+        if (source.transport.startsWith('syslog')) syslog.send(source, due);
+        else
+          void sendOverHttp(intake, source, tokenOf(source), due, false).catch((error: Error) =>
+            console.error(error.message),
+          );
+      }
+    }
+    writeHarbourLog(demoFolder, now);
+    if (Math.floor(now / 60_000) !== Math.floor(before / 60_000)) writeWeather(objectsFolder, now);
+    before = now;
+  }, 1000);
+  process.on('SIGTERM', () => {
+    clearInterval(timer);
+    syslog.close();
+    process.exit(0);
+  });
+}
+
+const started = Date.now();
+writeWeather(objectsFolder, started);
+serveObjects(objectsFolder, settings.OBJECTS_PORT);
+const { happenings, since } = await prepare();
+if (since.size === 0) console.log('Loading two weeks of the Skerry Line …');
+const now = Date.now();
+const sent = await sendHistory(happenings, since, now);
+if (sent > 0)
+  console.log(`${sent.toLocaleString('en')} events were loaded in ${Math.round((Date.now() - started) / 1000)} s.`);
+sendLive(happenings, now);
+process.send?.('ready');

@@ -1,0 +1,70 @@
+import { expect, type Locator, type Page } from '@playwright/test';
+
+/** Selects characters of a sample line with the mouse, as a person would. */
+async function drag(page: Page, line: Locator, start: number, end: number): Promise<void> {
+  const [from, to] = await line.evaluate(
+    (element, [first, last]) => {
+      const range = document.createRange();
+      const walker = document.createTreeWalker(element, NodeFilter.SHOW_TEXT);
+      let at = 0;
+      for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+        const { length } = node.textContent ?? '';
+        if (at <= first && first < at + length) range.setStart(node, first - at);
+        if (at < last && last <= at + length) range.setEnd(node, last - at);
+        at += length;
+      }
+      element.scrollIntoView({ block: 'center' });
+      const rects = [...range.getClientRects()].filter((rect) => rect.width > 0);
+      const head = rects[0] as DOMRect;
+      const tail = rects[rects.length - 1] as DOMRect;
+      return [
+        [head.left + 1, head.top + head.height / 2],
+        [tail.right - 1, tail.top + tail.height / 2],
+      ] as const;
+    },
+    [start, end] as const,
+  );
+  await page.mouse.move(from[0], from[1]);
+  await page.mouse.down();
+  await page.mouse.move(to[0], to[1], { steps: 4 });
+  await page.mouse.up();
+}
+
+/**
+ * Selects a piece of a line until exactly that piece is offered to become a field: an answer that arrives meanwhile may
+ * move the lines under the mouse.
+ */
+async function select(
+  page: Page,
+  line: Locator,
+  text: string,
+  [start, end]: readonly [number, number],
+): Promise<Locator> {
+  const bar = page.getByRole('form', { name: 'Make it a field' });
+  await expect(async () => {
+    if (await bar.isVisible()) await bar.getByRole('button', { name: 'Leave' }).click();
+    await drag(page, line, start, end);
+    await expect(bar.locator('code')).toHaveText(text.slice(start, end), { timeout: 1_000 });
+    await expect(line.locator('xpath=ancestor::li').getByRole('form')).toBeVisible({ timeout: 1_000 });
+  }).toPass();
+  return bar;
+}
+
+/**
+ * Makes fields of the pieces of a line that the named groups of a pattern find, by pointing at them one after the other
+ * and giving each its name; types are left as they are guessed.
+ */
+export async function pointAt(page: Page, place: string, shape: RegExp): Promise<void> {
+  const line = page.locator(`[data-line="${place}"]`);
+  const text = (await line.textContent()) ?? '';
+  const groups = new RegExp(shape.source, 'd').exec(text)?.indices?.groups;
+  if (!groups) throw new Error(`the line is of another kind: ${text}`);
+  for (const [name, span] of Object.entries(groups)) {
+    // A group that may be missing marks nothing where it is.
+    if (!span) continue;
+    const bar = await select(page, line, text, span);
+    await bar.getByLabel('Name of the field').fill(name);
+    await bar.getByRole('button', { name: 'Make it a field' }).click();
+    await bar.waitFor({ state: 'detached' });
+  }
+}

@@ -1,0 +1,60 @@
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test } from './application.ts';
+
+const screens = [
+  ['/', 'Needs you'],
+  ['/sources', 'berth-planner'],
+  ['/sources?view=emitters', 'gate-p4-01'],
+  ['/sources?view=rates', 'share of the whole'],
+  ['/sources?connect=1&kind=files', 'Files, one pattern a line'],
+  ['/sources?panel=maintenance', 'What for'],
+  ['/sources/payments', 'Recent lines'],
+  ['/parsing', 'Berth planner'],
+  ['/parsing/payments', 'Sample from the tape'],
+  ['/parsing?view=fields', 'weight a day'],
+  ['/parsing?view=rejects', 'Try again, live'],
+  ['/parsing?panel=kits', 'Web access lines'],
+  ['/routing', 'Bookings and harbour'],
+  ['/explore?w=-2h', 'What these events have in common'],
+  ['/explore?w=-2h&view=summary', 'CSV'],
+  ['/changes', 'Revision 2'],
+] as const;
+
+for (const theme of ['day', 'night']) {
+  test.describe(`by ${theme}`, () => {
+    test.use({ colorScheme: theme === 'night' ? 'dark' : 'light' });
+    for (const [path, text] of screens) {
+      test(`${path} can be used by everyone`, async ({ page }) => {
+        await page.goto(path);
+        await expect(page.getByText(text).first()).toBeVisible();
+        await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+        const { violations } = await new AxeBuilder({ page })
+          .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+          .analyze();
+        const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+        expect(serious.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`)).toEqual([]);
+      });
+    }
+  });
+}
+
+test('a foreign host and a foreign origin are refused', async ({ request, baseURL }) => {
+  expect((await request.get('/api/plan', { headers: { host: 'elsewhere.example' } })).status()).toBe(403);
+  expect(
+    (await request.put('/api/plan/draft', { headers: { origin: 'http://elsewhere.example' }, data: {} })).status(),
+  ).toBe(403);
+  expect((await request.get('/api/plan', { headers: { origin: baseURL ?? '' } })).status()).toBe(200);
+});
+
+test('a search is narrowed by clicking a value, and an empty one says why', async ({ page }) => {
+  await page.goto('/explore?w=-6h');
+  await page
+    .getByRole('button', { name: /^timetable/ })
+    .first()
+    .click();
+  await expect(page).toHaveURL(/source/);
+  await page.goto('/explore?w=-6h&c=statsu%20%3D%20200');
+  await expect(page.getByText('did you mean status?')).toBeVisible();
+  await page.keyboard.press('4');
+  await expect(page).toHaveURL(/routing/);
+});

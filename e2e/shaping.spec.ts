@@ -1,0 +1,191 @@
+import { join } from 'node:path';
+import { expect, test } from './application.ts';
+import { startNginx } from './nginx.ts';
+import { pointAt } from './pointing.ts';
+
+const access =
+  /^(?<client>\S+) - (?<user>\S+) \[(?<at>[^\]]+)\] "(?<method>\S+) (?<path>\S+) HTTP\/(?<version>[\d.]+)" (?<status>\d+) (?<size>\d+) "(?<referrer>[^"]*)" "(?<agent>[^"]*)"(?: (?<took>[\d.]+))?$/;
+
+/** Each text format of the demo with the kinds of lines it has, and fields that must come out of any line. */
+const formats: readonly (readonly [source: string, kinds: readonly RegExp[]])[] = [
+  ['booking-web', [access]],
+  [
+    'payments',
+    [
+      /^(?<at>\S+) (?<lvl>\S) pay\[(?<worker>\d+)\] (?<outcome>\w+) card=(?<card>\S+) settle=(?<amount>[\d.]+)(?<currency>[A-Z]+) acquirer=(?<acquirer>\w+) took=(?<took>\S+) ref=(?<ref>\S+)$/,
+      /^(?<at>\S+) (?<lvl>\S) pay\[(?<worker>\d+)\] (?<outcome>\w+) card=(?<card>\S+) amount=(?<amount>[\d.]+)(?<currency>[A-Z]+) acquirer=(?<acquirer>\w+) took=(?<took>\S+) ref=(?<ref>\S+)$/,
+    ],
+  ],
+  [
+    'berth-planner',
+    [
+      /^ts=(?<at>\S+) level=(?<lvl>\S+) msg="(?<message>candidate scored)" host=(?<host>\S+) vessel="(?<vessel>[^"]+)" port="(?<port>[^"]+)" berth=(?<berth>\d+) cache=(?<cache>\w+) score=(?<score>[\d.]+) draught=(?<draught>[\d.]+) clearance=(?<clearance>[\d.]+) round=(?<round>\d+) took=(?<took>\S+)$/,
+      /^ts=(?<at>\S+) level=(?<lvl>\S+) msg="(?<message>berth assigned)" host=(?<host>\S+) vessel="(?<vessel>[^"]+)" port="(?<port>[^"]+)" berth=(?<berth>\d+) took=(?<took>\S+)$/,
+    ],
+  ],
+  [
+    'tides',
+    [
+      /^(?<gauge>[^,]+),(?<at>\d{4}[^,]+),(?<height>[^,]+),(?<wind>[^,]+),(?<water>[^,]+),(?<battery>\d+)$/,
+      /^(?<gauge>[^,]+),ERR,(?<state>\w+) since (?<seconds>\d+) s$/,
+    ],
+  ],
+  [
+    'notices',
+    [
+      /^sent boarding notice for (?<ref>\S+) to passenger at (?<port>.+)$/,
+      /^could not send boarding notice for (?<ref>[^:]+): (?<reason>.+)$/,
+    ],
+  ],
+];
+
+test.describe('a template is made by pointing only', () => {
+  for (const [source, kinds] of formats) {
+    test(`for the lines of ${source}`, async ({ page }) => {
+      test.setTimeout(120_000);
+      await page.goto(`/parsing?source=${source}`);
+      await page.getByRole('button', { name: `Add a pipeline for ${source}` }).click();
+      const heading = page.getByRole('heading', { level: 1 });
+      await expect(heading).toContainText('of them fit this step');
+      await expect(page.getByRole('textbox', { name: 'Template 1' })).toContainText('{message:rest}');
+      for (let round = 0; round < kinds.length; round++) {
+        if (round > 0) await page.getByRole('button', { name: 'Start over' }).click();
+        // A line that does not fit comes first; which kind it is decides which pieces are pointed at.
+        const first = page.locator('[data-line]').first();
+        const text = (await first.textContent()) ?? '';
+        const kind = kinds.find((shape) => shape.test(text));
+        if (!kind) throw new Error(`${source} has another kind of line: ${text}`);
+        await pointAt(page, (await first.getAttribute('data-line')) ?? '', kind);
+        const share = Number(/([\d.]+) % of them fit/.exec((await heading.textContent()) ?? '')?.[1]);
+        if (share >= 99.9) break;
+      }
+      await expect(heading).toContainText(/(100|99\.\d) % of them fit/);
+      await page.getByRole('region', { name: 'Draft' }).getByRole('button', { name: 'Discard' }).click();
+    });
+  }
+
+  test('for the real access lines of nginx', async ({ page, request }) => {
+    test.setTimeout(120_000);
+    const nginx = await startNginx(join(process.env.OTTER_DATA ?? '', 'nginx-pointing'), '1');
+    try {
+      await request.post('/api/sources', {
+        data: { name: 'wharf-lines', kind: 'files', settings: { globs: [nginx.log] } },
+      });
+      for (let i = 0; i < 40; i++)
+        await fetch(`${nginx.url}/${i % 5 === 0 ? 'gone' : 'pier'}?n=${i}`, {
+          headers: { referer: i % 2 ? 'https://www.skerry.example/' : '' },
+        });
+      await expect(async () => {
+        const tape = await (await request.get('/api/tape?source=wharf-lines&limit=100')).json();
+        expect(tape.lines.length).toBeGreaterThanOrEqual(40);
+      }).toPass({ timeout: 20_000 });
+      await page.goto('/parsing?source=wharf-lines');
+      await page.getByRole('button', { name: 'Add a pipeline for wharf-lines' }).click();
+      // Only a line that says where it was referred from shows all pieces.
+      const whole = page.locator('[data-line]', { hasText: 'https://www.skerry.example/' }).first();
+      await pointAt(page, (await whole.getAttribute('data-line')) ?? '', access);
+      await expect(page.getByRole('heading', { level: 1 })).toContainText('100 % of them fit');
+      await expect(page.getByRole('textbox', { name: 'Template 1' })).toContainText('[{at:clf}]');
+      await page.getByRole('region', { name: 'Draft' }).getByRole('button', { name: 'Discard' }).click();
+    } finally {
+      nginx.stop();
+    }
+  });
+});
+
+test('a sample is kept as a test, and a test that fails blocks publishing', async ({ page, request }) => {
+  await page.goto('/parsing/tides');
+  await page.getByRole('button', { name: 'Keep the followed line as a test' }).click();
+  const strip = page.getByRole('region', { name: 'Draft' });
+  await expect(strip).toContainText('1 change');
+  const { plan } = await (await request.get('/api/plan/draft')).json();
+  const tides = plan.pipelines.find(({ id }: { id: string }) => id === 'tides');
+  tides.tests[0].expect.height = 9;
+  await request.put('/api/plan/draft', { data: { plan } });
+  await page.reload();
+  await expect(page.getByText('height: 1.724, expected 9')).toBeVisible();
+  await strip.getByRole('button', { name: 'Publish' }).click();
+  await page.getByLabel('What is the change for?').fill('Higher tides');
+  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
+  await expect(page.getByRole('dialog')).toContainText(
+    'test “a measurement” of “Tide gauges” fails: height is 1.724, expected 9',
+  );
+  await page.keyboard.press('Escape');
+  await strip.getByRole('button', { name: 'Discard' }).click();
+});
+
+test('publishing a mask offers to mask at the source instead, and scrubs what is on the tape', async ({
+  page,
+  request,
+}) => {
+  const taped = async (): Promise<string> => (await request.get('/api/tape?source=payments&limit=200')).text();
+  const held = await taped();
+  const [, card = ''] = /card=(\S+)/.exec(held) ?? [];
+  expect(card).not.toBe('');
+  const { plan } = await (await request.get('/api/plan')).json();
+  const payments = plan.pipelines.find(({ id }: { id: string }) => id === 'payments');
+  payments.steps.push({ mask: { fields: ['card'], after: 'card=', with: 'hash' } });
+  await request.put('/api/plan/draft', { data: { plan } });
+  await page.goto('/changes');
+  await page.getByRole('region', { name: 'Draft' }).getByRole('button', { name: 'Publish' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('The tape and the rejects still hold it as it arrived.');
+  await dialog.getByRole('button', { name: 'Let payments mask it at the intake, and scrub the tape' }).click();
+  await expect(page.getByText(/payments masks it at the intake from now on; \d+ lines on the tape/)).toBeVisible();
+  // The mask step was all that the draft changed.
+  await expect(dialog).toBeHidden();
+  expect(await taped()).not.toContain(`card=${card}`);
+  const { source } = await (await request.get('/api/sources/payments')).json();
+  expect(source.settings.masks).toEqual([{ after: 'card=', with: 'hash' }]);
+  await request.put('/api/sources/payments', { data: { settings: { masks: [] } } });
+  await request.delete('/api/plan/draft');
+});
+
+test('rejects are tried again after a fix, each once', async ({ page, request }) => {
+  test.setTimeout(120_000);
+  const count = async (tier: string): Promise<number> => {
+    const answer = await request.post('/api/search', {
+      data: { condition: 'source = tides ERR', tiers: [tier], from: '-7d', to: 'now', limit: 0, buckets: 0 },
+    });
+    return (await answer.json()).total;
+  };
+  const { plan } = await (await request.get('/api/plan')).json();
+  const tides = plan.pipelines.find(({ id }: { id: string }) => id === 'tides');
+  tides.steps[0].extract = {
+    from: 'body',
+    templates: [tides.steps[0].extract.template, '{gauge},ERR,{state} since {seconds:int} s'],
+  };
+  tides.steps[1].when = 'has at';
+  tides.steps[2].when = 'has height';
+  await request.put('/api/plan/draft', { data: { plan } });
+  await page.goto('/parsing?view=rejects');
+  await page.getByRole('button', { name: 'Rehearse on these' }).first().click();
+  await expect(page.getByText('100 % of them would pass')).toBeVisible({ timeout: 60_000 });
+  const strip = page.getByRole('region', { name: 'Draft' });
+  await strip.getByRole('button', { name: 'Publish' }).click();
+  await page.getByLabel('What is the change for?').fill('Tide gauges that calibrate');
+  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
+  await expect(strip).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Try again, live' }).first()).toBeVisible();
+  const before = await count('rejects');
+  expect(before).toBeGreaterThan(100);
+  await page.getByRole('button', { name: 'Try again, live' }).first().click();
+  await expect(page.getByText('There are no rejects.')).toBeVisible({ timeout: 60_000 });
+  const kept = await count('rest');
+  // Rest keeps three days: what is older leaves the rejects and is not stored again.
+  expect(kept).toBeGreaterThan(before / 4);
+  expect(await count('rejects')).toBe(0);
+});
+
+test('a plan goes out as YAML and comes in again, faults named with their line', async ({ page }) => {
+  await page.goto('/parsing?panel=text');
+  const panel = page.getByRole('complementary', { name: 'The plan as text' });
+  await panel.getByLabel('YAML').fill('pipeline:\n  id: wharf\n  title: Wharf\n  when: source ==\n  steps: []\n');
+  await panel.getByRole('button', { name: 'Take it into the draft' }).click();
+  await expect(panel).toContainText('line 4, column 9');
+  await panel.getByLabel('YAML').fill('pipeline:\n  id: wharf\n  title: Wharf\n  when: source = wharf\n  steps: []\n');
+  await panel.getByRole('button', { name: 'Take it into the draft' }).click();
+  const strip = page.getByRole('region', { name: 'Draft' });
+  await expect(strip).toContainText('1 change');
+  await strip.getByRole('button', { name: 'Discard' }).click();
+});

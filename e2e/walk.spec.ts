@@ -1,0 +1,122 @@
+import { readFileSync } from 'node:fs';
+import { expect, test } from './application.ts';
+
+test('anywhere by name, and the keys that work everywhere', async ({ page }) => {
+  await page.goto('/');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('a day arrives');
+  await page.keyboard.press('ControlOrMeta+k');
+  await page.getByRole('combobox', { name: 'Where to' }).fill('pier-net');
+  await expect(page.getByRole('option')).toHaveCount(1);
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/sources\/pier-network$/);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('go anywhere by name');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('5');
+  await expect(page).toHaveURL(/\/explore/);
+  await page.keyboard.press('/');
+  await page.keyboard.type('gate');
+  await expect(page.locator('[data-condition]')).toContainText('gate');
+});
+
+test('by day and by night, and it is remembered', async ({ page }) => {
+  await page.goto('/routing');
+  const theme = (): Promise<string | undefined> => page.evaluate(() => document.documentElement.dataset.theme);
+  const before = await theme();
+  await page.getByRole('button', { name: /night|day|theme/i }).click();
+  const after = await theme();
+  expect(after).not.toBe(before);
+  await page.reload();
+  expect(await theme()).toBe(after);
+});
+
+test('an event is opened, narrowed by a value of it, and looked around', async ({ page }) => {
+  await page.goto('/explore?w=-2h&c=source%20%3D%20gates');
+  const events = page.getByRole('region', { name: 'Found events' });
+  await events.getByRole('button', { expanded: false }).first().click();
+  await expect(events.getByRole('button', { name: 'What else happened around it' })).toBeVisible();
+  const value = events.getByTitle('Narrow to this value').first();
+  const text = (await value.textContent()) ?? '';
+  await value.click();
+  await expect(page.locator('[data-condition]').first()).toContainText(text);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('events in');
+  await events.getByRole('button', { expanded: false }).first().click();
+  await events.getByRole('button', { name: 'What else happened around it' }).click();
+  await expect(page).toHaveURL(/w=\d{4}-\d\d-\d\dT/);
+});
+
+test('the window is narrowed by dragging on the time spine', async ({ page }) => {
+  await page.goto('/explore?w=-6h');
+  const spine = page.getByRole('img', { name: /drag to narrow/ });
+  const box = await spine.boundingBox();
+  if (!box) throw new Error('there is no spine');
+  await page.mouse.move(box.x + box.width - 10, box.y + box.height * 0.4);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width - 10, box.y + box.height * 0.7, { steps: 5 });
+  await page.mouse.up();
+  await expect(page).toHaveURL(/w=\d{4}-\d\d-\d\dT/);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/1 h \d+ min/);
+});
+
+test('a summary is drawn four ways and goes out as CSV', async ({ page }) => {
+  await page.goto('/explore?w=-6h&view=summary&show=count()%20by%20source');
+  const picture = page.getByRole('img', { name: 'The summary as a picture' });
+  for (const kind of ['pie', 'column', 'bar']) {
+    await page.getByRole('radio', { name: kind, exact: true }).click();
+    await expect(page).toHaveURL(new RegExp(`picture=${kind}`));
+    await expect(picture).toBeVisible();
+  }
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'CSV' }).click();
+  const file = await (await download).path();
+  const [head, ...rows] = readFileSync(file, 'utf8').split('\r\n');
+  expect(head).toBe('source,count()');
+  expect(rows.length).toBeGreaterThanOrEqual(10);
+  expect(rows.every((row) => /^[a-z-]+,\d+$/.test(row))).toBe(true);
+});
+
+test('tiers are put in another order and exclusions loosened, in the draft only', async ({ page, request }) => {
+  await page.goto('/routing');
+  const strip = page.getByRole('region', { name: 'Draft' });
+  await page.getByRole('button', { name: 'Move Audit trail up' }).click();
+  await expect(strip).toContainText('1 change');
+  const probes = page.getByRole('radiogroup', { name: 'How much of Health probes to keep' });
+  await probes.getByRole('radio', { name: '1 in n' }).click();
+  await expect(strip).toContainText('2 changes');
+  await expect(probes.getByRole('radio', { name: '1 in 10' })).toBeChecked();
+  const { changes } = await (await request.get('/api/plan/draft')).json();
+  expect(changes.map(({ text }: { text: string }) => text).join('; ')).toContain('order of tiers is now Audit trail');
+  await page.getByRole('button', { name: 'Add a tier' }).click();
+  const panel = page.getByRole('complementary', { name: 'New tier' });
+  await expect(panel).toBeVisible();
+  await expect(strip).toContainText('3 changes');
+  await strip.getByRole('button', { name: 'Discard' }).click();
+  await expect(strip).toBeHidden();
+  expect(await (await request.get('/api/plan/draft')).json()).toBeNull();
+});
+
+test('who is silent, and who sends most, are addresses to be shared', async ({ page }) => {
+  await page.goto('/sources?view=emitters');
+  await page.getByRole('radio', { name: /^6 silent/ }).click();
+  await expect(page).toHaveURL(/state=silent/);
+  await page.reload();
+  await expect(page.getByText('gate-p4-06')).toBeVisible();
+  await expect(page.getByText('gate-p1-01')).toBeHidden();
+  await page.goto('/sources?view=rates');
+  await expect(page.getByRole('row').nth(1)).toContainText('berth-planner');
+});
+
+test('a source of objects is rehearsed anew without a trace', async ({ page, request }) => {
+  await page.goto('/sources/weather');
+  const before = (await (await request.get('/api/sources/weather')).json()).objects.length;
+  await page.getByRole('button', { name: 'Read again …' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel(/^From a time/).fill('some day');
+  await dialog.getByRole('button', { name: 'Rehearse only' }).click();
+  await expect(dialog).toContainText('some day is no time');
+  await dialog.getByLabel(/^From a time/).fill('');
+  await dialog.getByRole('button', { name: 'Rehearse only' }).click();
+  await expect(dialog).toContainText(/On [\d,]+ events read again from weather/);
+  await dialog.getByRole('button', { name: 'Not now' }).click();
+  expect((await (await request.get('/api/sources/weather')).json()).objects.length).toBeGreaterThanOrEqual(before);
+});

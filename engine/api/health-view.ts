@@ -1,0 +1,37 @@
+import { silentGroups } from '#core/health/common-cause.ts';
+import type { HealthAnswer } from '#core/health/views.ts';
+import type { Source } from '#store/sources.ts';
+import { awayUntil } from '../health/away.ts';
+import { labelsOf } from '../health/fleets.ts';
+import { causeMembers, type HealthRegistry } from '../health/registry.ts';
+import type { Senders } from '../intake/senders.ts';
+
+/** Judges sources and emitters at `now` (milliseconds): all, or those of one source. */
+export function healthAnswer(health: HealthRegistry, senders: Senders, now: number, source?: string): HealthAnswer {
+  const labels = (name: string): Readonly<Record<string, string>> => {
+    const known: Source | undefined = senders.source(name);
+    return known ? labelsOf(known) : {};
+  };
+  const plansOf = ({ source: name, emitter }: { source: string; emitter: string }) => {
+    const { retired = false, expectedBack } = senders.source(name)?.settings ?? {};
+    const subject = { source: name, emitter, labels: labels(name), fleets: senders.fleetsOf(name) };
+    const until = senders.maintenance.length > 0 ? awayUntil(senders.maintenance, subject, now) : undefined;
+    return {
+      retired,
+      ...(until !== undefined && { maintenanceUntil: until }),
+      ...(expectedBack !== undefined && { expectedBack }),
+    };
+  };
+  const all = health.views(now, plansOf);
+  const groups = silentGroups(causeMembers(all, labels)).map((group) => ({
+    ...group,
+    members: group.members.map(({ source: of, emitter, lastHeard }) => ({ source: of, emitter, lastHeard })),
+  }));
+  return {
+    at: now,
+    followed: source === undefined ? all : all.filter((view) => view.source === source),
+    groups:
+      source === undefined ? groups : groups.filter(({ members }) => members.some((each) => each.source === source)),
+    leftOut: health.leftOut,
+  };
+}

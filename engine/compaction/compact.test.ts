@@ -1,0 +1,91 @@
+import pino from 'pino';
+import { afterEach, beforeEach, expect, inject, test } from 'vitest';
+import { maxSegmentEvents } from '#core/segments/segment.ts';
+import type { Database } from '#store/database.ts';
+import { insertSegments } from '#store/segments.ts';
+import { emptyDatabase } from '#store/testing/database.ts';
+import { Measures } from '../measures.ts';
+import type { Pools } from '../workers/pools.ts';
+import type { CompactTask } from '../workers/read.ts';
+import { compactRound } from './compact.ts';
+
+const log = pino({ level: 'silent' });
+let database: Database;
+let measures: Measures;
+let tasks: CompactTask[];
+
+beforeEach(async () => {
+  database = await emptyDatabase(inject('mariadb'));
+  measures = new Measures();
+  tasks = [];
+});
+
+afterEach(() => database.close());
+
+/** Threads that note what they are to merge, and merge it or not. */
+function pools(done: () => Promise<boolean> = async () => true): Pools {
+  const compact = (task: CompactTask): Promise<boolean> => {
+    tasks.push(task);
+    return done();
+  };
+  return { compact } as unknown as Pools;
+}
+
+/** Stores some segments of a tier, source and slot, whose last event is so many milliseconds ago. */
+async function add(count: number, age: number, more: { tier?: string; source?: string; events?: number } = {}) {
+  const { tier = 'rest', source = 'gates', events = 100 } = more;
+  const to = Date.now() - age;
+  const facts = { events, weight: events, bytes: events * 100, from: to - 1_000, to };
+  const one = { tier, source, slot: 0, revision: 1, facts, parts: [{ name: 'whole', data: Uint8Array.of(1) }] };
+  await insertSegments(
+    database.db,
+    Array.from({ length: count }, () => one),
+  );
+}
+
+const round = (of = pools()): Promise<number> => compactRound(database, of, measures, 3, log);
+
+test('ten small ones of a kind are merged at once, with the bytes of all', async () => {
+  await add(12, 0);
+  expect(await round()).toBe(12);
+  expect(tasks).toMatchObject([{ tier: 'rest', source: 'gates', revision: 3, bytes: 12 * 10_000 }]);
+  expect(tasks[0]?.segments).toHaveLength(12);
+  expect(measures.compactions).toBe(12);
+});
+
+test('few wait for others, until their slot has ended; two are left alone', async () => {
+  await add(5, 0);
+  await add(2, 300_000, { source: 'tides' });
+  expect(await round()).toBe(0);
+  await add(4, 300_000, { source: 'notices' });
+  expect(await round()).toBe(4);
+  expect(tasks.map(({ source }) => source)).toEqual(['notices']);
+});
+
+test('kinds are never mixed, and large ones stay as they are', async () => {
+  await add(10, 0);
+  await add(10, 0, { tier: 'long' });
+  await add(10, 0, { source: 'tides' });
+  await add(20, 0, { source: 'full', events: 40_000 });
+  await round();
+  expect(tasks.map(({ tier, source }) => `${tier} ${source}`).sort()).toEqual([
+    'long gates',
+    'rest gates',
+    'rest tides',
+  ]);
+});
+
+test('no merged one grows beyond what a segment may hold', async () => {
+  await add(30, 0, { events: 30_000 });
+  await round();
+  const [{ segments = [] } = {}] = tasks;
+  expect(segments.reduce((sum, { events }) => sum + events, 0)).toBeLessThanOrEqual(maxSegmentEvents);
+  expect(segments.length).toBeGreaterThan(1);
+});
+
+test('what could not be merged counts for nothing and does not end the engine', async () => {
+  await add(10, 0);
+  expect(await round(pools(async () => false))).toBe(0);
+  expect(await round(pools(() => Promise.reject(new Error('away'))))).toBe(0);
+  expect(measures.compactions).toBe(0);
+});

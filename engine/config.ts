@@ -1,0 +1,59 @@
+import { number, object, string, ValidationError } from 'yup';
+
+/** Where the engine listens and keeps things; from the environment. */
+export interface EngineConfig {
+  readonly databaseUrl: string;
+  readonly host: string;
+  readonly intakePort: number;
+  readonly syslogPort: number;
+  /** Syslog over TLS. */
+  readonly syslogTlsPort: number;
+  /** Certificate and key for it, as files; empty for one of the engine's own. */
+  readonly tlsCert: string;
+  readonly tlsKey: string;
+  readonly dataDir: string;
+  /** Internal API, always on loopback. */
+  readonly enginePort: number;
+  readonly migrations: string;
+  readonly workersFolder: string;
+}
+
+const port = (fallback: number) => number().integer().min(0).max(65_535).default(fallback);
+
+const schema = object({
+  DATABASE_URL: string().default(''),
+  DB_PORT: port(3307),
+  INTAKE_HOST: string().default('127.0.0.1'),
+  INTAKE_PORT: port(4318),
+  SYSLOG_PORT: port(5514),
+  SYSLOG_TLS_PORT: port(6514),
+  TLS_CERT: string().default(''),
+  TLS_KEY: string().default(''),
+  DATA_DIR: string().default('.data'),
+  ENGINE_PORT: port(4319),
+  MIGRATIONS: string().default('store/migrations'),
+  WORKERS: string().default('.build/engine'),
+});
+
+/** Reads the environment; throws with a sentence that names the variable that is wrong. */
+export function readConfig(environment: NodeJS.ProcessEnv): EngineConfig {
+  try {
+    const values = schema.validateSync(environment);
+    return {
+      databaseUrl: values.DATABASE_URL || `mysql://root@127.0.0.1:${values.DB_PORT}/restless_otter`,
+      host: values.INTAKE_HOST,
+      intakePort: values.INTAKE_PORT,
+      syslogPort: values.SYSLOG_PORT,
+      syslogTlsPort: values.SYSLOG_TLS_PORT,
+      tlsCert: values.TLS_CERT,
+      tlsKey: values.TLS_KEY,
+      dataDir: values.DATA_DIR,
+      enginePort: values.ENGINE_PORT,
+      migrations: values.MIGRATIONS,
+      workersFolder: values.WORKERS,
+    };
+  } catch (error) {
+    if (error instanceof ValidationError) throw new Error(`The environment is wrong: ${error.message}`);
+    throw error;
+  }
+}

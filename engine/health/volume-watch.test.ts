@@ -1,0 +1,59 @@
+import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import type { LedgerEntry } from '#core/routing/ledger.ts';
+import type { Database } from '#store/database.ts';
+import { listDrifts } from '#store/drifts.ts';
+import { addToLedger } from '#store/ledger.ts';
+import { emptyDatabase } from '#store/testing/database.ts';
+import { VolumeWatch } from './volume-watch.ts';
+
+const minute = 60_000;
+const hour = 60 * minute;
+const now = Date.UTC(2026, 10, 25, 10, 30);
+
+let database: Database;
+
+beforeAll(async () => {
+  database = await emptyDatabase(inject('mariadb'));
+});
+
+afterAll(() => database.close());
+
+function sent(source: string, start: number, bytes: number): LedgerEntry {
+  const events = Math.ceil(bytes / 200);
+  return { start, source, outcome: 'kept', tier: 'rest', rule: '', parsed: true, events, bytes, stored: 0 };
+}
+
+/** What a source sends in each minute of an hour. */
+function minutesOf(source: string, from: number, bytes: number): readonly LedgerEntry[] {
+  return Array.from({ length: 60 }, (_, i) => sent(source, from + i * minute, bytes));
+}
+
+test('a volume beyond what is usual is told once, also after a restart, and again when it comes back', async () => {
+  for (const source of ['steady', 'risen']) {
+    const past = Array.from({ length: 14 * 24 }, (_, i) => sent(source, now - (now % hour) - (i + 3) * hour, 6e6));
+    await addToLedger(database.db, past);
+    await addToLedger(database.db, minutesOf(source, now - 2 * hour, 100_000));
+  }
+  await addToLedger(database.db, [
+    ...minutesOf('steady', now - hour, 100_000),
+    ...minutesOf('risen', now - hour, 500_000),
+  ]);
+  const watch = new VolumeWatch(database);
+  await watch.look(now);
+  expect(await listDrifts(database, 0)).toEqual([]);
+  await watch.look(now + minute);
+  await watch.look(now + 2 * minute);
+  const restarted = new VolumeWatch(database);
+  await restarted.look(now + 3 * minute);
+  await restarted.look(now + 4 * minute);
+  const told = await listDrifts(database, 0);
+  expect(told).toMatchObject([{ source: 'risen', kind: 'volume-moved', subject: 'above', noticedAt: now + minute }]);
+  expect(Math.abs((told[0]?.since ?? 0) - (now - hour))).toBeLessThanOrEqual(4 * minute);
+
+  await addToLedger(database.db, [...minutesOf('risen', now, 100_000), ...minutesOf('risen', now + hour, 500_000)]);
+  await watch.look(now + hour);
+  expect(await listDrifts(database, 0)).toHaveLength(1);
+  await watch.look(now + 2 * hour - minute);
+  await watch.look(now + 2 * hour);
+  expect(await listDrifts(database, 0)).toHaveLength(2);
+});

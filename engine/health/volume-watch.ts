@@ -1,0 +1,59 @@
+import { type SentBytes, volumeDrift } from '#core/health/volume-band.ts';
+import type { Database } from '#store/database.ts';
+import { addDrifts, listDrifts } from '#store/drifts.ts';
+import { sumLedger } from '#store/ledger.ts';
+
+const hour = 3_600_000;
+const day = 24 * hour;
+
+/**
+ * Notices sources that send more or less than is usual for the hour. One that does so at two looks on end is told, once
+ * until it is usual again: a look may fall into the time in which history is being brought in.
+ */
+export class VolumeWatch {
+  private noticed: ReadonlyMap<string, string> = new Map();
+  /** Which sources were told, and on which side. */
+  private told: Map<string, string> | undefined;
+
+  constructor(private readonly database: Database) {}
+
+  /** Looks at the hour before `now` (milliseconds); what is new joins the changes. */
+  async look(now: number): Promise<void> {
+    this.told ??= await this.toldBefore(now);
+    const hours = bySource(await sumLedger(this.database, { from: now - 15 * day, to: now }, ['source'], hour));
+    const minutes = bySource(await sumLedger(this.database, { from: now - 3 * hour, to: now }, ['source'], 60_000));
+    const noticed = new Map<string, string>();
+    for (const [source, sent] of minutes) {
+      const drift = volumeDrift(hours.get(source) ?? [], sent, now);
+      if (!drift) this.told.delete(source);
+      else {
+        noticed.set(source, drift.subject);
+        if (this.told.get(source) === drift.subject || this.noticed.get(source) !== drift.subject) continue;
+        await addDrifts(this.database, [{ ...drift, source, noticedAt: now }]);
+        this.told.set(source, drift.subject);
+      }
+    }
+    this.noticed = noticed;
+  }
+
+  private async toldBefore(now: number): Promise<Map<string, string>> {
+    const drifts = await listDrifts(this.database, now - day);
+    // The newest come first, and the last one set is the one that counts.
+    return new Map(
+      drifts
+        .filter(({ kind }) => kind === 'volume-moved')
+        .reverse()
+        .map(({ source, subject }) => [source, subject]),
+    );
+  }
+}
+
+function bySource(sums: readonly (SentBytes & { readonly source?: string })[]): ReadonlyMap<string, SentBytes[]> {
+  const lists = new Map<string, SentBytes[]>();
+  for (const { source = '', start, bytes } of sums) {
+    const list = lists.get(source);
+    if (list) list.push({ start, bytes });
+    else lists.set(source, [{ start, bytes }]);
+  }
+  return lists;
+}

@@ -1,0 +1,28 @@
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { generate } from 'selfsigned';
+
+/** A certificate and its key, as PEM. */
+export interface Certificate {
+  readonly cert: string;
+  readonly key: string;
+}
+
+/**
+ * The certificate for syslog over TLS: the one that two files hold, or else one of the engine's own, made once and kept
+ * in `folder`. Senders that check certificates need the `syslog-cert.pem` from there.
+ */
+export async function certificateFor(folder: string, certFile: string, keyFile: string): Promise<Certificate> {
+  if (certFile !== '') return { cert: readFileSync(certFile, 'utf8'), key: readFileSync(keyFile, 'utf8') };
+  const own = { cert: join(folder, 'syslog-cert.pem'), key: join(folder, 'syslog-key.pem') };
+  if (!existsSync(own.cert)) {
+    const made = await generate([{ name: 'commonName', value: 'localhost' }], {
+      algorithm: 'sha256',
+      notAfterDate: new Date(Date.now() + 3_650 * 86_400_000),
+    });
+    mkdirSync(folder, { recursive: true });
+    writeFileSync(own.key, made.private, { mode: 0o600 });
+    writeFileSync(own.cert, made.cert);
+  }
+  return { cert: readFileSync(own.cert, 'utf8'), key: readFileSync(own.key, 'utf8') };
+}

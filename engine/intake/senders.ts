@@ -1,0 +1,133 @@
+import { createHash } from 'node:crypto';
+import type { Logger } from 'pino';
+import { type Condition, compileCondition } from '#core/conditions/condition.ts';
+import type { Database } from '#store/database.ts';
+import { listFleets } from '#store/fleets.ts';
+import { listTables } from '#store/lookup-tables.ts';
+import { listMaintenance, type MaintenanceWindow } from '#store/maintenance.ts';
+import { listSources, listTokens, type Source, saveSource } from '#store/sources.ts';
+import { fleetsBySource } from '../health/fleets.ts';
+import type { Delivery } from './delivery.ts';
+
+/** SHA-256 of a token, hexadecimal. */
+export function hashToken(token: string): string {
+  return createHash('sha256').update(token).digest('hex');
+}
+
+interface TokenRight {
+  readonly source: Source;
+  readonly backfill: boolean;
+  /** From when on it is no longer valid (milliseconds); null for none. */
+  readonly expiresAt: number | null;
+}
+
+/** What the directory of sources adds to a delivery of one of them. */
+export type SourceParts = Pick<Delivery, 'masks' | 'join' | 'fleets' | 'notBefore'>;
+
+/** Who may send, whose syslog messages are whose, and what belongs to each source. In memory, refreshed from the store. */
+export class Senders {
+  /** When each table that steps look values up in was last changed. */
+  tables: Readonly<Record<string, number>> = {};
+  maintenance: readonly MaintenanceWindow[] = [];
+  private byName = new Map<string, Source>();
+  private byToken = new Map<string, TokenRight>();
+  private fleetsByName = new Map<string, readonly string[]>();
+  private syslog: readonly { readonly source: Source; readonly accepts: Condition }[] = [];
+
+  constructor(
+    private readonly database: Database,
+    private readonly log: Logger,
+  ) {}
+
+  /** Reads everything again. */
+  async refresh(): Promise<void> {
+    const sources = await listSources(this.database);
+    const tokens = await listTokens(this.database);
+    this.tables = Object.fromEntries((await listTables(this.database)).map(({ name, changedAt }) => [name, changedAt]));
+    this.maintenance = await listMaintenance(this.database);
+    this.byName = new Map(sources.map((source) => [source.name, source]));
+    this.fleetsByName = fleetsBySource(sources, await listFleets(this.database));
+    this.byToken = new Map(
+      tokens.flatMap(({ hash, source: name, backfill, expiresAt }) => {
+        const source = this.byName.get(name);
+        return source ? [[hash, { source, backfill, expiresAt }] as const] : [];
+      }),
+    );
+    this.syslog = sources.flatMap((source) => {
+      if (source.kind !== 'syslog' || source.accepts === '') return [];
+      const compiled = compileCondition(source.accepts);
+      if (compiled.ok) return [{ source, accepts: compiled.condition }];
+      this.log.warn(
+        `Source ${source.name}: the condition for its syslog messages is wrong: ${compiled.problem.message}`,
+      );
+      return [];
+    });
+  }
+
+  /** All sources of a kind, by name. */
+  sourcesOfKind(kind: string): readonly Source[] {
+    return [...this.byName.values()].filter((source) => source.kind === kind);
+  }
+
+  /** The fleets that a source belongs to. */
+  fleetsOf(source: string): readonly string[] {
+    return this.fleetsByName.get(source) ?? [];
+  }
+
+  /** The fleets of all sources that are in one. */
+  get fleets(): ReadonlyMap<string, readonly string[]> {
+    return this.fleetsByName;
+  }
+
+  /** What a source's settings add to its deliveries. */
+  deliveryOf(source: Source): SourceParts {
+    const { masks, join, notBefore } = source.settings;
+    const fleets = this.fleetsOf(source.name);
+    return {
+      ...(masks && masks.length > 0 && { masks }),
+      ...(join && { join }),
+      ...(fleets.length > 0 && { fleets }),
+      ...(notBefore !== undefined && { notBefore }),
+    };
+  }
+
+  source(name: string): Source | undefined {
+    return this.byName.get(name);
+  }
+
+  /** What a bearer token allows; undefined for one that is unknown or revoked. */
+  right(token: string): TokenRight | undefined {
+    const right = this.byToken.get(hashToken(token));
+    return right && (right.expiresAt === null || right.expiresAt > Date.now()) ? right : undefined;
+  }
+
+  /** The syslog sources that say which messages are theirs, in order of name. */
+  get syslogSources(): readonly { readonly source: Source; readonly accepts: Condition }[] {
+    return this.syslog;
+  }
+
+  /**
+   * The source for syslog messages that no other source takes; made on first use. While the store is away messages go under
+   * its name all the same, and it is made later.
+   */
+  async syslogFallback(): Promise<string> {
+    const name = 'syslog';
+    if (this.byName.has(name)) return name;
+    try {
+      await saveSource(this.database, {
+        name,
+        kind: 'syslog',
+        format: 'auto',
+        owner: '',
+        labels: {},
+        accepts: '',
+        settings: {},
+        createdAt: Date.now(),
+      });
+      await this.refresh();
+    } catch (error) {
+      this.log.warn({ err: error }, `The source ${name} could not be made yet; its messages are kept.`);
+    }
+    return name;
+  }
+}

@@ -1,0 +1,121 @@
+import { afterEach, beforeEach, expect, inject, test } from 'vitest';
+import type { PlanDocument } from '#core/plan/document.ts';
+import type { LedgerEntry } from '#core/routing/ledger.ts';
+import type { Database } from '#store/database.ts';
+import { addDeliveries, findDeliveries } from '#store/deliveries.ts';
+import { addDrifts, listDrifts } from '#store/drifts.ts';
+import { addEmitterVolume, sumEmitterVolume } from '#store/emitters.ts';
+import { addToLedger, sumLedger } from '#store/ledger.ts';
+import { exchangeSegments, insertSegments, listSegments, readParts } from '#store/segments.ts';
+import { addToTape, listTape } from '#store/tape.ts';
+import { emptyDatabase } from '#store/testing/database.ts';
+import { expireRound } from './expire.ts';
+
+const minute = 60_000;
+const hour = 60 * minute;
+const day = 24 * hour;
+const now = Date.UTC(2026, 10, 24, 9, 30);
+
+const plan: PlanDocument = { plan: 1, pipelines: [], tiers: [{ id: 'rest', title: 'Rest', keep: '3d' }] };
+
+let database: Database;
+
+beforeEach(async () => {
+  database = await emptyDatabase(inject('mariadb'));
+});
+
+afterEach(() => database.close());
+
+function segment(tier: string, age: number) {
+  const to = now - age;
+  return {
+    tier,
+    source: 'gates',
+    slot: 0,
+    revision: 1,
+    facts: { events: 1, weight: 1, bytes: 100, from: to - minute, to },
+    parts: [{ name: 'whole', data: Uint8Array.of(1) }],
+  };
+}
+
+async function held(): Promise<readonly string[]> {
+  const segments = await listSegments(database, { from: 0, to: now + day }, undefined);
+  return segments.map(({ tier, to }) => `${tier} ${Math.round((now - to) / hour)} h`).sort();
+}
+
+test('each tier keeps its events as long as the plan says; a tier that is not in it keeps them', async () => {
+  await insertSegments(database.db, [
+    segment('rest', 2 * day),
+    segment('rest', 4 * day),
+    segment('passing', 10 * minute),
+    segment('passing', 2 * hour),
+    segment('rejects', 6 * day),
+    segment('rejects', 8 * day),
+    segment('former', 400 * day),
+  ]);
+  await expireRound(database, plan, now);
+  expect(await held()).toEqual(['former 9600 h', 'passing 0 h', 'rejects 144 h', 'rest 48 h']);
+});
+
+test('what was replaced goes with its parts once no search can still need it', async () => {
+  await insertSegments(database.db, [segment('rest', hour), segment('rest', hour)]);
+  const old = (await listSegments(database, { from: 0, to: now }, undefined)).map(({ id }) => id);
+  await exchangeSegments(database, old, [segment('rest', hour)], now);
+  await expireRound(database, plan, now + minute);
+  expect(await readParts(database, old, undefined)).toHaveLength(2);
+  await expireRound(database, plan, now + 3 * minute);
+  expect(await readParts(database, old, undefined)).toEqual([]);
+  expect(await held()).toEqual(['rest 1 h']);
+});
+
+test('keys, tape, changes and volumes of emitters are forgotten in their time', async () => {
+  const delivery = (key: string, at: number) => ({ source: 'gates', key, accepted: 1, rejected: 0, at });
+  await addDeliveries(database.db, [delivery('old', now - 2 * day), delivery('new', now - hour)]);
+  const chunk = (at: number) => ({ source: 'gates', from: at, to: at, lines: 1, data: Uint8Array.of(1) });
+  await addToTape(database.db, [chunk(now - 26 * hour), chunk(now - 24 * hour)]);
+  const drift = (noticedAt: number) => ({
+    source: 'gates',
+    kind: 'field-appeared',
+    subject: 'a',
+    text: 'a',
+    shows: '',
+    since: noticedAt,
+    noticedAt,
+  });
+  await addDrifts(database, [drift(now - 31 * day), drift(now - 29 * day)]);
+  const volume = (start: number) => ({ start, source: 'gates', name: 'a', events: 1, bytes: 1 });
+  await addEmitterVolume(database, [volume(now - 36 * day), volume(now - 34 * day)]);
+  await expireRound(database, plan, now);
+  const keys = ['old', 'new'].map((key) => ({ source: 'gates', key }));
+  expect((await findDeliveries(database, keys)).map(({ key }) => key)).toEqual(['new']);
+  expect(await listTape(database, { from: 0, to: now })).toHaveLength(1);
+  expect(await listDrifts(database, 0)).toHaveLength(1);
+  expect(await sumEmitterVolume(database, { from: 0, to: now })).toMatchObject([{ events: 1 }]);
+});
+
+test('the ledger is put together by the hour, and nothing of it is lost', async () => {
+  const entry = (start: number): LedgerEntry => ({
+    start,
+    source: 'gates',
+    outcome: 'kept',
+    tier: 'rest',
+    rule: '',
+    parsed: true,
+    events: 2,
+    bytes: 200,
+    stored: 20,
+  });
+  const old = now - 2 * day - (now % hour);
+  await addToLedger(database.db, [
+    entry(old),
+    entry(old + minute),
+    entry(old + 59 * minute),
+    entry(now - hour + minute),
+  ]);
+  await expireRound(database, plan, now);
+  const minutes = await sumLedger(database, { from: 0, to: now }, [], minute);
+  expect(minutes.map(({ start, events }) => [start, events]).sort()).toEqual([
+    [old, 6],
+    [now - hour + minute, 2],
+  ]);
+});

@@ -1,0 +1,39 @@
+import { rejectsTier } from '#core/plan/document.ts';
+import type { Database } from '#store/database.ts';
+import { addToLedger } from '#store/ledger.ts';
+import { exchangeSegments, listSegments } from '#store/segments.ts';
+import type { PlanHolder } from './plan.ts';
+import type { Pools } from './workers/pools.ts';
+
+/** Sends rejects through the live plan again, each once: they leave the rejects in the transaction that stores them. */
+export async function retryRejects(
+  setting: {
+    readonly database: Database;
+    readonly pools: Pools;
+    readonly plan: PlanHolder;
+    readonly tables: Readonly<Record<string, number>>;
+  },
+  of: { readonly reason: string; readonly source?: string | undefined; readonly from: number; readonly to: number },
+): Promise<{ readonly retried: number }> {
+  const { database, pools, plan, tables } = setting;
+  const { revision, plan: document } = plan.current();
+  let retried = 0;
+  for (const segment of await listSegments(database, of, [rejectsTier.id])) {
+    if (of.source !== undefined && segment.source !== of.source) continue;
+    const { id, tier, source, events, bytes } = segment;
+    const now = Date.now();
+    const result = await pools.retry({
+      kind: 'retry',
+      segment: { id, tier, source, events, bytes },
+      reason: of.reason,
+      plan: document,
+      revision,
+      tables,
+      now,
+    });
+    if (result.retried === 0) continue;
+    const done = await exchangeSegments(database, [id], result.segments, now, (tx) => addToLedger(tx, result.ledger));
+    if (done) retried += result.retried;
+  }
+  return { retried };
+}

@@ -1,0 +1,27 @@
+import { conditionOf } from '#core/conditions/condition.ts';
+import { parseSummary } from '#core/search/parse-summary.ts';
+import type { SearchQuery } from '#core/search/search.ts';
+
+/** A query as it is sent between threads. Times in milliseconds; `summary` is empty for none. */
+export interface QueryText {
+  readonly condition: string;
+  readonly from: number;
+  readonly to: number;
+  readonly limit: number;
+  readonly buckets: number;
+  readonly fields: boolean;
+  readonly summary: string;
+}
+
+/** The query that a text says; the text was checked when it came in. */
+export function queryOf(text: QueryText): SearchQuery {
+  const parsed = text.summary === '' ? undefined : parseSummary(text.summary);
+  return {
+    condition: conditionOf(text.condition),
+    window: { from: text.from, to: text.to },
+    limit: text.limit,
+    buckets: text.buckets,
+    fields: text.fields,
+    ...(parsed?.ok && { summary: parsed.summary }),
+  };
+}

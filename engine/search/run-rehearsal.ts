@@ -1,0 +1,81 @@
+import { type PlanDocument, rejectsTier } from '#core/plan/document.ts';
+import { mergeRehearsal, newRehearsal } from '#core/rehearsal/rehearse.ts';
+import type { Database } from '#store/database.ts';
+import { listSegments } from '#store/segments.ts';
+import type { Delivery } from '../intake/delivery.ts';
+import type { Pools } from '../workers/pools.ts';
+import { overTape, tapeStretch } from './over-tape.ts';
+import { answerOf, type RehearsalAnswer } from './rehearsal-answer.ts';
+
+/** Both plans, and what is needed to run them. */
+export interface RehearsalSetting {
+  readonly database: Database;
+  readonly pools: Pools;
+  readonly live: PlanDocument;
+  readonly draft: PlanDocument;
+  /** When each table was last changed. */
+  readonly tables: Readonly<Record<string, number>>;
+  readonly signal: AbortSignal;
+}
+
+/** Most records of a rehearsal. */
+const mostRecords = 400_000;
+
+/** Runs live and draft over the tape of the last day. */
+export async function rehearseTape(
+  setting: RehearsalSetting,
+  progress: (done: number, all: number) => void,
+): Promise<RehearsalAnswer> {
+  const started = performance.now();
+  const now = Date.now();
+  const { database, pools, signal, ...plans } = setting;
+  const merged = newRehearsal();
+  await overTape(
+    { database, pools, now, mostRecords, signal },
+    (lane, part) => pools.rehearse(lane, { kind: 'rehearse', ...plans, of: { kind: 'tape', ...part }, now }),
+    (part, done, all) => {
+      mergeRehearsal(merged, part);
+      progress(done, all);
+    },
+  );
+  return answerOf(merged, { from: now - tapeStretch, to: now }, started);
+}
+
+/** Runs both over the rejects of the last week alone, of one reason (empty: of all). */
+export async function rehearseRejects(setting: RehearsalSetting, reason: string): Promise<RehearsalAnswer> {
+  const started = performance.now();
+  const now = Date.now();
+  const { database, pools, signal, ...plans } = setting;
+  const window = { from: now - rejectsTier.keep, to: now + tapeStretch };
+  const merged = newRehearsal();
+  for (const { id, tier, source, events } of await listSegments(database, window, [rejectsTier.id])) {
+    signal.throwIfAborted();
+    const of = { kind: 'rejects', segments: [{ id, tier, source, events }], reason } as const;
+    mergeRehearsal(merged, await pools.rehearse(id, { kind: 'rehearse', ...plans, of, now }));
+  }
+  return answerOf(merged, window, started);
+}
+
+/**
+ * Runs both over what a source of files or objects holds, from a time on (milliseconds; 0: all), as if it were read again:
+ * nothing is stored, and how far it has been read stays as it is. The first 400,000 records are used.
+ */
+export async function rehearseAgain(
+  setting: RehearsalSetting,
+  deliveries: AsyncIterable<Delivery>,
+  since: number,
+): Promise<RehearsalAnswer> {
+  const started = performance.now();
+  const now = Date.now();
+  const { database: _, pools, signal, ...plans } = setting;
+  const merged = newRehearsal();
+  let lane = 0;
+  for await (const delivery of deliveries) {
+    signal.throwIfAborted();
+    const of = { kind: 'deliveries', deliveries: [delivery], since } as const;
+    mergeRehearsal(merged, await pools.rehearse(lane++, { kind: 'rehearse', ...plans, of, now }));
+    if (merged.taped >= mostRecords) break;
+  }
+  // Nothing is left to chance: no record stands for others.
+  return { ...answerOf(merged, { from: since, to: now }, started), error: 0 };
+}

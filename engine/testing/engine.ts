@@ -1,0 +1,193 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { once } from 'node:events';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { type Database, openDatabase } from '#store/database.ts';
+import type { SourceSettings } from '#store/schema.ts';
+import { addToken, saveSource } from '#store/sources.ts';
+import { newDatabase } from '#store/testing/database.ts';
+import { freePort } from './ports.ts';
+
+/** An engine of its own for a test: own database, own ports. */
+export interface TestEngine {
+  readonly intake: string;
+  readonly api: string;
+  readonly syslogPort: number;
+  readonly tlsPort: number;
+  /** Where the engine keeps its certificate; a test may put files there. */
+  readonly folder: string;
+  readonly database: Database;
+  /** What the web process is told to find engine and store. */
+  readonly environment: { readonly DATABASE_URL: string; readonly ENGINE_PORT: string };
+  /** Makes a source; returns its token. */
+  readonly source: (
+    name: string,
+    more?: {
+      readonly kind?: string;
+      readonly accepts?: string;
+      readonly format?: string;
+      readonly labels?: Readonly<Record<string, string>>;
+      readonly settings?: SourceSettings;
+    },
+  ) => Promise<string>;
+  /** Calls the internal API; the text of the answer. */
+  readonly post: (path: string, body: object) => Promise<string>;
+  readonly publish: (plan: PlanDocument) => Promise<void>;
+  readonly search: (query: TestQuery) => Promise<TestAnswer>;
+  /** Asks again until the search finds as many events as wanted, at most ten seconds. */
+  readonly found: (query: TestQuery, total: number) => Promise<TestAnswer>;
+  /** Ends the engine as if the power failed. */
+  readonly kill: () => Promise<void>;
+  /** Starts it again after `kill`. */
+  readonly restart: () => Promise<void>;
+  readonly stop: () => Promise<void>;
+}
+
+export interface TestQuery {
+  readonly condition?: string;
+  readonly summary?: string;
+  readonly limit?: number;
+  readonly fields?: boolean;
+  readonly tiers?: readonly string[];
+}
+
+export interface TestAnswer {
+  readonly total: number;
+  readonly estimated: boolean;
+  readonly events: readonly {
+    readonly time: number;
+    readonly severity: number;
+    readonly source: string;
+    readonly emitter: string;
+    readonly body: string;
+    readonly attributes: Readonly<Record<string, unknown>>;
+  }[];
+  readonly summary?: { readonly rows: readonly (readonly (string | number | null)[])[] };
+}
+
+/** Starts an engine on a new database of the given MariaDB. The engine must have been built. */
+export async function startEngine(mariadb: string): Promise<TestEngine> {
+  const url = await newDatabase(mariadb);
+  const [intakePort, enginePort, syslogPort, tlsPort] = [
+    await freePort(),
+    await freePort(),
+    await freePort(),
+    await freePort(),
+  ];
+  const folder = mkdtempSync(join(tmpdir(), 'otter-engine-'));
+  const environment = {
+    ...process.env,
+    DATABASE_URL: url,
+    INTAKE_PORT: String(intakePort),
+    ENGINE_PORT: String(enginePort),
+    SYSLOG_PORT: String(syslogPort),
+    SYSLOG_TLS_PORT: String(tlsPort),
+    DATA_DIR: folder,
+    LOG_LEVEL: process.env.TEST_LOG ?? 'fatal',
+  };
+  let child: ChildProcess;
+  const begin = async (): Promise<void> => {
+    child = spawn('node', ['.build/engine/main.js'], {
+      env: environment,
+      stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    });
+    await Promise.race([
+      once(child, 'message'),
+      once(child, 'exit').then(() => Promise.reject(new Error('the engine ended before it was ready'))),
+    ]);
+  };
+  await begin();
+  const database = openDatabase(url, 2);
+  const api = `http://127.0.0.1:${enginePort}`;
+  const post = async (path: string, body: object): Promise<string> => {
+    const answer = await fetch(api + path, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+    const text = await answer.text();
+    if (!answer.ok) throw new Error(text);
+    return text;
+  };
+  const search = async ({
+    condition = '',
+    summary = '',
+    limit = 100,
+    fields = false,
+    tiers,
+  }: TestQuery): Promise<TestAnswer> => {
+    const window = { from: 0, to: Date.now() + 3 * 86_400_000 };
+    const text = await post('/search', { condition, summary, limit, fields, ...window, ...(tiers && { tiers }) });
+    const last = JSON.parse(text.trim().split('\n').pop() ?? '{}');
+    if (!last.result) throw new Error(text);
+    return last.result;
+  };
+  return {
+    intake: `http://127.0.0.1:${intakePort}`,
+    api,
+    syslogPort,
+    tlsPort,
+    folder,
+    environment: { DATABASE_URL: url, ENGINE_PORT: String(enginePort) },
+    post,
+    database,
+    search,
+    source: async (source, { kind = 'http', accepts = '', format = 'auto', labels = {}, settings = {} } = {}) => {
+      const token = `token-${source}`;
+      await saveSource(database, {
+        name: source,
+        kind,
+        format,
+        owner: '',
+        labels,
+        accepts,
+        settings,
+        createdAt: Date.now(),
+      });
+      const hash = createHash('sha256').update(token).digest('hex');
+      await addToken(database, { hash, source, hint: 'test', backfill: true, createdAt: Date.now() });
+      await post('/senders/refresh', {});
+      return token;
+    },
+    publish: async (plan) => {
+      await post('/publish', { plan, note: 'test' });
+    },
+    found: async (query, total) => {
+      const end = Date.now() + 10_000;
+      for (;;) {
+        const answer = await search(query);
+        if (answer.total >= total || Date.now() > end) return answer;
+      }
+    },
+    kill: async () => {
+      const ended = once(child, 'exit');
+      child.kill('SIGKILL');
+      await ended;
+    },
+    restart: begin,
+    stop: async () => {
+      const ended = child.exitCode === null && child.signalCode === null ? once(child, 'exit') : Promise.resolve();
+      child.kill('SIGTERM');
+      await ended;
+      await database.close();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+/** Posts a body to a source. */
+export function send(
+  engine: TestEngine,
+  source: string,
+  body: string | Uint8Array,
+  headers: Readonly<Record<string, string>> = {},
+): Promise<Response> {
+  return fetch(`${engine.intake}/intake/${source}`, {
+    method: 'POST',
+    headers: { authorization: `Bearer token-${source}`, ...headers },
+    body: body as BodyInit,
+  });
+}

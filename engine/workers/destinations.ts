@@ -1,0 +1,96 @@
+import { deflateRawSync } from 'node:zlib';
+import { gather, type Selection } from '#core/events/select.ts';
+import { parseDuration } from '#core/events/units.ts';
+import type { CompiledPlan } from '#core/plan/compile.ts';
+import { passingTier, rejectsTier } from '#core/plan/document.ts';
+import { type Ledger, ledgerStart } from '#core/routing/ledger.ts';
+import type { TierRows } from '#core/routing/route.ts';
+import { encodeSegment, maxSegmentEvents } from '#core/segments/segment.ts';
+import type { NewSegment } from '#store/segments.ts';
+
+/** A segment of at least this many events is stored column by column at once; smaller ones wait for compaction. */
+const columnsFrom = 4_096;
+
+/** What is to be stored, by tier, source and slot. */
+export type Destinations = Map<string, Destination>;
+
+/** Events that will be stored in one segment or several of the same tier, source and slot. */
+export interface Destination {
+  readonly tier: string;
+  readonly source: string;
+  readonly slot: number;
+  readonly selections: Selection[];
+}
+
+const day = 86_400_000;
+const hour = 3_600_000;
+
+/** Splits rows by day (passing tier: by hour) and leaves out what its tier would have expired already. */
+export function distribute(kept: Destinations, { tier, batch, rows }: TierRows, keep: number, now: number): void {
+  const step = tier === passingTier.id ? hour : day;
+  const bySlot = new Map<number, number[]>();
+  for (const row of rows) {
+    const slot = Math.floor((batch.time[row] as number) / step) * step;
+    if (slot + step < now - keep) continue;
+    const held = bySlot.get(slot);
+    if (held) held.push(row);
+    else bySlot.set(slot, [row]);
+  }
+  for (const [slot, chosen] of bySlot) {
+    const key = `${tier}|${batch.source}|${slot}`;
+    const selection = { batch, rows: chosen.length === rows.length ? rows : Int32Array.from(chosen) };
+    const destination = kept.get(key);
+    if (destination) destination.selections.push(selection);
+    else kept.set(key, { tier, source: batch.source, slot, selections: [selection] });
+  }
+}
+
+/** Encodes and compresses what one destination gets. */
+export function encodeDestination(
+  { tier, source, slot, selections }: Destination,
+  revision: number,
+): readonly NewSegment[] {
+  const whole = gather(source, selections);
+  const segments: NewSegment[] = [];
+  for (let start = 0; start < whole.rows; start += maxSegmentEvents) {
+    const end = Math.min(whole.rows, start + maxSegmentEvents);
+    const batch = end - start === whole.rows ? whole : gather(source, [{ batch: whole, rows: range(start, end) }]);
+    const { facts, parts } = encodeSegment(batch, batch.rows >= columnsFrom ? 'columns' : 'whole');
+    segments.push({
+      tier,
+      source,
+      slot,
+      revision,
+      facts,
+      parts: parts.map(({ name, data }) => ({ name, data: deflateRawSync(data, { level: 1 }) })),
+    });
+  }
+  return segments;
+}
+
+function range(start: number, end: number): Int32Array {
+  return Int32Array.from({ length: end - start }, (_, i) => start + i);
+}
+
+/** Books the stored bytes of a segment; its events were counted when they were routed. */
+export function countStored(ledger: Ledger, segment: NewSegment, now: number): void {
+  const outcome = segment.tier === passingTier.id ? 'passing' : segment.tier === rejectsTier.id ? 'rejected' : 'kept';
+  ledger.add({
+    start: ledgerStart(Math.min(now, segment.facts.from), now),
+    source: segment.source,
+    outcome,
+    tier: outcome === 'kept' ? segment.tier : '',
+    rule: '',
+    parsed: true,
+    events: 0,
+    bytes: 0,
+    stored: segment.parts.reduce((sum, part) => sum + part.data.length, 0),
+  });
+}
+
+/** How long a tier keeps events, in milliseconds. */
+export function keepOf(plan: CompiledPlan, tier: string): number {
+  if (tier === passingTier.id) return passingTier.keep;
+  if (tier === rejectsTier.id) return rejectsTier.keep;
+  return plan.tiers.find((candidate) => candidate.id === tier)?.keep ?? parseDuration('7d') ?? 0;
+}

@@ -1,0 +1,27 @@
+import { type LookupTable, parseTable } from '#core/tables/table.ts';
+import { again } from '#store/again.ts';
+import type { Database } from '#store/database.ts';
+import { readTable } from '#store/lookup-tables.ts';
+
+/** Tables that steps look values up in, held ready; read again when they were changed. */
+export class LookupTables {
+  private readonly held = new Map<string, { readonly changedAt: number; readonly table: LookupTable }>();
+
+  constructor(private readonly database: Database | (() => Database)) {}
+
+  get(name: string): LookupTable | undefined {
+    return this.held.get(name)?.table;
+  }
+
+  /** Brings the tables up to date; `current` says when each was last changed (milliseconds). */
+  async refresh(current: Readonly<Record<string, number>>): Promise<void> {
+    for (const name of this.held.keys()) if (!(name in current)) this.held.delete(name);
+    for (const [name, changedAt] of Object.entries(current)) {
+      if (this.held.get(name)?.changedAt === changedAt) continue;
+      const database = typeof this.database === 'function' ? this.database() : this.database;
+      const stored = await again(() => readTable(database, name));
+      const parsed = stored && parseTable(stored.csv);
+      if (parsed?.ok) this.held.set(name, { changedAt, table: parsed.table });
+    }
+  }
+}

@@ -1,0 +1,161 @@
+import { gunzipSync } from 'node:zlib';
+import { type EventBatch, withAttribute } from '#core/events/batch.ts';
+import { textColumn } from '#core/events/columns.ts';
+import { compileJoinRule, joinRecords } from '#core/formats/join.ts';
+import { checkOtlp, decodeOtlp, readOtlp } from '#core/formats/otlp.ts';
+import { type ReaderCache, type ReadResult, readRecords } from '#core/formats/read.ts';
+import { beginsArray, joinMessages, type Records, splitArray, splitLines, validUtf8 } from '#core/formats/records.ts';
+import { compileMasks, type MaskRule, type MaskText } from '#core/masks/mask.ts';
+import { mask as maskStep } from '#core/steps/mask.ts';
+import { parseCsv } from '#core/steps/parse-csv.ts';
+import { setTime } from '#core/steps/set-time.ts';
+import { noResources } from '#core/steps/step.ts';
+import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
+
+/** Most bytes that a compressed delivery may unfold to. */
+const maxInflatedBytes = 64_000_000;
+
+const readers = new Map<string, ReaderCache>();
+
+/** Most sources whose readers remember what they learnt. */
+const maxReaders = 500;
+
+/** A delivery read as events. */
+export interface ReadDelivery {
+  readonly result: ReadResult;
+  /** The raw records; undefined for deliveries that are no lines, or whose lines say less than their events. */
+  readonly records: Records | undefined;
+  readonly replaced: boolean;
+}
+
+/** Why nothing of a delivery could be read. */
+export type Refused = Extract<DeliveryAnswer, { kind: 'refused' }>;
+
+/** Reads the records of a delivery as events: unpacked, masked as its source asks, with its labels; before any pipeline. */
+export function readDelivery(delivery: Delivery): ReadDelivery | Refused {
+  const unfolded = unfold(delivery);
+  if ('kind' in unfolded) return unfolded;
+  const { shape } = delivery;
+  if (shape === 'otlp-json' || shape === 'otlp-protobuf') return readOtlpDelivery(delivery, unfolded.bytes);
+  return readLines(delivery, unfolded.bytes);
+}
+
+function unfold(delivery: Delivery): { readonly bytes: Uint8Array } | Refused {
+  const [bytes] = delivery.chunks;
+  if (!bytes) return { kind: 'refused', status: 400, message: 'The request has no body.' };
+  if (!delivery.gzip) return { bytes };
+  try {
+    return { bytes: gunzipSync(bytes, { maxOutputLength: maxInflatedBytes }) };
+  } catch (error) {
+    const tooLarge =
+      error instanceof RangeError ||
+      (error instanceof Error && 'code' in error && error.code === 'ERR_BUFFER_TOO_LARGE');
+    return tooLarge
+      ? {
+          kind: 'refused',
+          status: 413,
+          message: `The body unfolds to more than ${maxInflatedBytes / 1e6} MB. Nothing of it was kept; send it in smaller requests.`,
+        }
+      : {
+          kind: 'refused',
+          status: 400,
+          message: 'The body is no gzip, though the request says so. Nothing of it was kept.',
+        };
+  }
+}
+
+function readOtlpDelivery(delivery: Delivery, bytes: Uint8Array): ReadDelivery | Refused {
+  const context = { received: delivery.received, backfill: delivery.backfill };
+  try {
+    const request =
+      delivery.shape === 'otlp-json' ? checkOtlp(JSON.parse(new TextDecoder().decode(bytes))) : decodeOtlp(bytes);
+    const result = readOtlp(delivery.source, request, bytes.length, context);
+    const batch = withLabels(maskedBatch(result.batch, delivery.masks), delivery.labels);
+    return { result: { ...result, batch }, records: undefined, replaced: false };
+  } catch (error) {
+    const reason = error instanceof Error ? error.message : String(error);
+    return {
+      kind: 'refused',
+      status: 400,
+      message: `The body is no OTLP logs request: ${reason}. Nothing of it was kept.`,
+    };
+  }
+}
+
+function readLines(delivery: Delivery, unfolded: Uint8Array): ReadDelivery {
+  const mask = maskOf(delivery.masks);
+  const masked = (bytes: Uint8Array): Uint8Array => mask?.(bytes, 0, bytes.length) ?? bytes;
+  const joined =
+    delivery.shape === 'messages'
+      ? joinMessages(delivery.chunks.map((chunk) => masked(validUtf8(chunk).bytes)))
+      : undefined;
+  const valid = joined ? { bytes: joined.bytes, replaced: false } : validUtf8(unfolded);
+  const bytes = joined ? valid.bytes : masked(valid.bytes);
+  const lines = joined ?? (isArray(delivery, bytes) ? splitArray(bytes) : splitLines(bytes));
+  const records = delivery.join ? joinRecords(lines, compileJoinRule(delivery.join)) : lines;
+  const context = { received: delivery.received, backfill: delivery.backfill };
+  const result = readRecords(delivery.source, records, delivery.format, context, readersOf(delivery.source));
+  const { columns, labels } = delivery;
+  if (!columns && !labels) return { result, records, replaced: valid.replaced };
+  // What the name of the object or its first line told is not in the lines: the tape takes the events instead.
+  const batch = withLabels(columns ? withColumns(result.batch, columns) : result.batch, labels);
+  return { result: { ...result, batch }, records: undefined, replaced: valid.replaced };
+}
+
+const masks = new Map<string, MaskText>();
+
+/** Compiled masks, kept by their text: sources have few, and they seldom change. */
+function maskOf(rules: readonly MaskRule[] | undefined): MaskText | undefined {
+  if (!rules || rules.length === 0) return undefined;
+  const key = JSON.stringify(rules);
+  let mask = masks.get(key);
+  if (!mask) {
+    if (masks.size >= maxReaders) masks.clear();
+    masks.set(key, (mask = compileMasks(rules)));
+  }
+  return mask;
+}
+
+/** Events that did not arrive as lines are masked value by value. */
+function maskedBatch(batch: EventBatch, rules: readonly MaskRule[] | undefined): EventBatch {
+  const everyRow = new Uint8Array(batch.rows).fill(1);
+  return (rules ?? []).reduce(
+    (current, rule) => maskStep.compile({ fields: ['*'], ...rule }, noResources)(current, everyRow).batch,
+    batch,
+  );
+}
+
+function withLabels(batch: EventBatch, labels: Readonly<Record<string, string>> | undefined): EventBatch {
+  return Object.entries(labels ?? {}).reduce((current, [name, value]) => {
+    const text = textColumn([value]);
+    return withAttribute(current, name, { text: { ...text, codes: new Int32Array(batch.rows) } });
+  }, batch);
+}
+
+/** Cuts lines of separated values into the columns of their first line; a time among them becomes the event's time. */
+function withColumns(batch: EventBatch, columns: readonly string[]): EventBatch {
+  const rows = new Uint8Array(batch.rows).fill(1);
+  const parsed = parseCsv.compile({ from: 'body', columns: [...columns] }, noResources)(batch, rows).batch;
+  const time = columns
+    .map((column) => column.split(':'))
+    .find(([name = '', type]) => isTimeName(name) && type === 'iso');
+  if (!time) return parsed;
+  return setTime.compile({ from: time[0] as string }, noResources)(parsed, parsed.parsed).batch;
+}
+
+function isTimeName(name: string): boolean {
+  return /^(time|timestamp|ts|at|date|datetime)$/i.test(name);
+}
+
+function isArray(delivery: Delivery, bytes: Uint8Array): boolean {
+  return (delivery.format === 'auto' || delivery.format === 'json') && beginsArray(bytes);
+}
+
+function readersOf(source: string): ReaderCache {
+  let cache = readers.get(source);
+  if (!cache) {
+    if (readers.size >= maxReaders) readers.clear();
+    readers.set(source, (cache = new Map()));
+  }
+  return cache;
+}

@@ -1,0 +1,163 @@
+import { deflateRawSync } from 'node:zlib';
+import type { EventBatch } from '#core/events/batch.ts';
+import { allRows, gather } from '#core/events/select.ts';
+import type { CataloguePartial } from '#core/fields/catalogue.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { newRehearsal, type Rehearsal, rehearseBatch } from '#core/rehearsal/rehearse.ts';
+import { newSearchPartial, type SearchPartial, searchBatch, wantedColumns } from '#core/search/search.ts';
+import { allColumns, encodeSegment } from '#core/segments/segment.ts';
+import { again } from '#store/again.ts';
+import { exchangeSegments, readParts } from '#store/segments.ts';
+import { readTape } from '#store/tape.ts';
+import type { Delivery } from '../intake/delivery.ts';
+import { type QueryText, queryOf } from '../search/query.ts';
+import { type CatalogueTask, catalogue } from './catalogue.ts';
+import { type CutResult, type CutTask, cut } from './cut.ts';
+import { compiledPlan } from './plans.ts';
+import { readDelivery } from './read-delivery.ts';
+import { type RetryResult, type RetryTask, retry, splitRejects } from './retry.ts';
+import { SegmentCache, type SegmentRef } from './segment-cache.ts';
+import { tapedBatch, tapedRecords } from './tape.ts';
+import { warmUp } from './warm-up.ts';
+import { workerDatabase } from './worker-database.ts';
+
+export interface SearchTask {
+  readonly kind: 'search';
+  readonly query: QueryText;
+  readonly segments: readonly SegmentRef[];
+  /** The fleets that each source belongs to. */
+  readonly fleets: ReadonlyMap<string, readonly string[]>;
+  readonly now: number;
+}
+
+export interface CompactTask {
+  readonly kind: 'compact';
+  readonly tier: string;
+  readonly source: string;
+  readonly slot: number;
+  readonly revision: number;
+  readonly segments: readonly SegmentRef[];
+  /** Bytes as they arrived, of all the segments: sizes of single events are not stored. */
+  readonly bytes: number;
+  readonly now: number;
+}
+
+/** The events of a rehearsal: of the tape, rejects of one reason (empty: all), or deliveries from a time on. */
+export type RehearsalOf =
+  | { readonly kind: 'tape'; readonly chunks: readonly number[]; readonly standsFor: number }
+  | { readonly kind: 'rejects'; readonly segments: readonly SegmentRef[]; readonly reason: string }
+  | { readonly kind: 'deliveries'; readonly deliveries: readonly Delivery[]; readonly since: number };
+
+export interface RehearseTask {
+  readonly kind: 'rehearse';
+  readonly live: PlanDocument;
+  readonly draft: PlanDocument;
+  readonly of: RehearsalOf;
+  /** When each table was last changed. */
+  readonly tables: Readonly<Record<string, number>>;
+  readonly now: number;
+}
+
+/** Gets a thread ready: its connection to the store is opened and its code compiled. */
+export interface WarmTask {
+  readonly kind: 'warm';
+}
+
+const database = workerDatabase();
+const cache = new SegmentCache(database);
+
+async function search(task: SearchTask): Promise<SearchPartial> {
+  const query = queryOf(task.query);
+  const partial = newSearchPartial(query);
+  const whole = wantedColumns(query, true);
+  const cut = wantedColumns(query, false);
+  const batches = await again(() => cache.batches(task.segments, (ref) => (ref.inside ? whole : cut)));
+  batches.forEach((batch, i) => {
+    const { tier, inside } = task.segments[i] as SegmentRef;
+    if (!batch) return;
+    const fleets = task.fleets.get(batch.source);
+    searchBatch(partial, query, batch, { tier, now: task.now, ...(fleets && { fleets }) }, inside);
+  });
+  return partial;
+}
+
+/** Merges segments into one; false when others were faster. */
+async function compact(task: CompactTask): Promise<boolean> {
+  const fresh = new SegmentCache(database);
+  const batches = await fresh.batches(task.segments, () => allColumns);
+  if (batches.some((batch) => batch === undefined)) return false;
+  const selections = batches
+    .filter((batch): batch is EventBatch => batch !== undefined)
+    .map((batch) => ({ batch, rows: allRows(batch) }));
+  const { facts, parts } = encodeSegment(gather(task.source, selections), 'columns');
+  return await exchangeSegments(
+    database,
+    task.segments.map((segment) => segment.id),
+    [
+      {
+        tier: task.tier,
+        source: task.source,
+        slot: task.slot,
+        revision: task.revision,
+        facts: { ...facts, bytes: task.bytes },
+        parts: parts.map(({ name, data }) => ({ name, data: deflateRawSync(data, { level: 5 }) })),
+      },
+    ],
+    task.now,
+  );
+}
+
+async function rehearse(task: RehearseTask): Promise<Rehearsal> {
+  const rehearsal = newRehearsal();
+  const live = await compiledPlan(task.live, task.tables);
+  const draft = await compiledPlan(task.draft, task.tables);
+  const since = task.of.kind === 'deliveries' && task.of.since > 0 ? task.of.since : undefined;
+  for await (const batch of batchesOf(task.of)) rehearseBatch(rehearsal, live, draft, batch, task.now, since);
+  return rehearsal;
+}
+
+async function* batchesOf(of: RehearsalOf): AsyncIterable<EventBatch> {
+  if (of.kind === 'tape') {
+    for (const chunk of await again(() => readTape(database, of.chunks)))
+      yield tapedBatch(chunk.source, tapedRecords(chunk), of.standsFor);
+  } else if (of.kind === 'rejects') {
+    for (const batch of await again(() => cache.batches(of.segments, () => allColumns))) {
+      if (batch) yield splitRejects(batch, of.reason).chosen;
+    }
+  } else {
+    for (const delivery of of.deliveries) {
+      const read = readDelivery(delivery);
+      if ('result' in read) yield read.result.batch;
+    }
+  }
+}
+
+async function warm(): Promise<boolean> {
+  warmUp();
+  return await readParts(database, [0], []).then(
+    () => true,
+    () => false,
+  );
+}
+
+/** Reads from the store: searches, rehearsals, and the merging of small segments. */
+export default function read(
+  task: SearchTask | CompactTask | RehearseTask | CatalogueTask | RetryTask | CutTask | WarmTask,
+): Promise<SearchPartial | boolean | Rehearsal | CataloguePartial | RetryResult | CutResult> {
+  switch (task.kind) {
+    case 'search':
+      return search(task);
+    case 'compact':
+      return compact(task);
+    case 'rehearse':
+      return rehearse(task);
+    case 'catalogue':
+      return catalogue(task);
+    case 'retry':
+      return retry(task);
+    case 'cut':
+      return cut(task);
+    case 'warm':
+      return warm();
+  }
+}

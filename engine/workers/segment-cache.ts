@@ -1,0 +1,92 @@
+import { inflateRawSync } from 'node:zlib';
+import { LRUCache } from 'lru-cache';
+import type { EventBatch } from '#core/events/batch.ts';
+import { decodePart, type PartColumn } from '#core/segments/part.ts';
+import { batchFromColumns, isWanted, likelyNames, type WantedColumns, wholePart } from '#core/segments/segment.ts';
+import type { Database } from '#store/database.ts';
+import { listAndReadParts, readParts } from '#store/segments.ts';
+
+/** What is needed to open a segment. */
+export interface SegmentRef {
+  readonly id: number;
+  readonly tier: string;
+  readonly source: string;
+  readonly events: number;
+  /** For searches: whether all its events lie in the window. */
+  readonly inside?: boolean;
+}
+
+/** Most bytes of opened columns that one worker keeps. */
+const maxBytes = 150_000_000;
+
+interface OpenSegment {
+  /** Names of all parts. */
+  readonly parts: readonly string[];
+  readonly columns: Map<string, PartColumn>;
+}
+
+/** Segments as far as they have been opened, the least recently used ones forgotten first. */
+export class SegmentCache {
+  private readonly open = new LRUCache<number, OpenSegment>({ maxSize: maxBytes, sizeCalculation: sizeOf });
+
+  constructor(private readonly database: Database) {}
+
+  /** Batches with the wanted columns of some segments, read in as few questions as possible. Absent segments are left out. */
+  async batches(
+    refs: readonly SegmentRef[],
+    wantedOf: (ref: SegmentRef) => WantedColumns,
+  ): Promise<readonly (EventBatch | undefined)[]> {
+    const wanted = refs.map(wantedOf);
+    const held = await this.entries(refs, [...new Set(wanted.flatMap(likelyNames))]);
+    const missing = held.map((entry, i) =>
+      entry.parts.filter((name) => isWanted(name, wanted[i] as WantedColumns) && !isOpen(entry, name)),
+    );
+    const names = new Set(missing.flat());
+    const ids = refs.filter((_, i) => (missing[i] as string[]).length > 0).map((ref) => ref.id);
+    const read = names.size > 0 ? await readParts(this.database, ids, [...names]) : [];
+    const entries = new Map(refs.map((ref, i) => [ref.id, held[i] as OpenSegment]));
+    for (const { segment, data } of read) openPart(entries.get(segment), data);
+    return refs.map((ref, i) => {
+      const entry = held[i] as OpenSegment;
+      if (entry.parts.length === 0) return undefined;
+      this.open.set(ref.id, entry);
+      return batchFromColumns(ref.source, ref.events, chosen(entry.columns, wanted[i] as WantedColumns));
+    });
+  }
+
+  /** What is open of the segments; those met for the first time are opened as far as `names` go. */
+  private async entries(refs: readonly SegmentRef[], names: readonly string[]): Promise<readonly OpenSegment[]> {
+    const fresh = new Map<number, { parts: string[]; columns: Map<string, PartColumn> }>();
+    for (const { id } of refs) if (!this.open.has(id)) fresh.set(id, { parts: [], columns: new Map() });
+    for (const { segment, name, data } of await listAndReadParts(this.database, [...fresh.keys()], names)) {
+      const entry = fresh.get(segment);
+      entry?.parts.push(name);
+      if (data) openPart(entry, data);
+    }
+    return refs.map(({ id }) => this.open.get(id) ?? fresh.get(id) ?? { parts: [], columns: new Map() });
+  }
+}
+
+/** Inflates and decodes a part into its segment. */
+function openPart(entry: OpenSegment | undefined, data: Uint8Array): void {
+  if (entry) for (const [name, column] of decodePart(inflateRawSync(data))) entry.columns.set(name, column);
+}
+
+function isOpen(entry: OpenSegment, part: string): boolean {
+  return part === wholePart ? entry.columns.size > 0 : entry.columns.has(part);
+}
+
+function chosen(columns: ReadonlyMap<string, PartColumn>, wanted: WantedColumns): ReadonlyMap<string, PartColumn> {
+  return new Map([...columns].filter(([name]) => isWanted(name, wanted)));
+}
+
+function sizeOf(entry: OpenSegment): number {
+  let size = 1_000;
+  for (const column of entry.columns.values()) {
+    if (column.kind === 'body') size += column.table.bytes.byteLength + column.table.offsets.byteLength;
+    else if (column.kind === 'text')
+      size += column.codes.byteLength + column.table.bytes.byteLength + column.table.offsets.byteLength;
+    else size += column.values.byteLength;
+  }
+  return size;
+}

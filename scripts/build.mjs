@@ -1,0 +1,66 @@
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fail } from './debian.mjs';
+
+/** Builds the engine, its workers and the demo into `.build`. Takes about a second. */
+export async function buildEngine() {
+  const { build } = await import('esbuild');
+  await build({
+    entryPoints: {
+      'engine/main': 'engine/main.ts',
+      'engine/process': 'engine/workers/process.ts',
+      'engine/read': 'engine/workers/read.ts',
+      'engine/filter': 'engine/workers/filter.ts',
+      'demo/main': 'demo/main.ts',
+      'cli/main': 'cli/main.ts',
+    },
+    outdir: '.build',
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    packages: 'external',
+    sourcemap: true,
+    logLevel: 'error',
+  });
+}
+
+/** Builds the web process with Next.js, unless the build at hand was made from the same files. */
+export function buildWeb() {
+  const stamp = '.next/BUILT_FROM';
+  const hash = hashFiles([
+    'app',
+    'ui',
+    'core',
+    'store',
+    'package-lock.json',
+    'next.config.ts',
+    'postcss.config.mjs',
+    'tsconfig.json',
+  ]);
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return;
+  console.log('Building the web process …');
+  const result = spawnSync('node', ['node_modules/next/dist/bin/next', 'build'], {
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
+    stdio: ['ignore', 'pipe', 'pipe'],
+    encoding: 'utf8',
+  });
+  if (result.status !== 0) fail(`The web process could not be built.\n${result.stdout}\n${result.stderr}`);
+  mkdirSync('.next', { recursive: true });
+  writeFileSync(stamp, hash);
+}
+
+function hashFiles(paths) {
+  const hash = createHash('sha256');
+  const visit = (path) => {
+    if (statSync(path).isDirectory()) {
+      for (const name of readdirSync(path).sort()) visit(join(path, name));
+    } else if (!/\.test\.tsx?$/.test(path)) {
+      hash.update(path).update(readFileSync(path));
+    }
+  };
+  for (const path of paths) if (existsSync(path)) visit(path);
+  return hash.digest('hex');
+}

@@ -1,0 +1,45 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+
+/** Where the programs stand that the product needs, and the Debian package that brings each. */
+const programs = {
+  mariadb: { files: ['/usr/sbin/mariadbd', '/usr/bin/mariadbd'], package: 'mariadb-server' },
+  chromium: { files: ['/usr/bin/chromium'], package: 'chromium' },
+  logger: { files: ['/usr/bin/logger'], package: 'bsdutils' },
+  curl: { files: ['/usr/bin/curl'], package: 'curl' },
+  nginx: { files: ['/usr/sbin/nginx'], package: 'nginx-light' },
+  jq: { files: ['/usr/bin/jq'], package: 'jq' },
+};
+
+/** Path of a program; undefined when it is not installed. */
+export function programPath(name) {
+  return programs[name].files.find((file) => existsSync(file));
+}
+
+/** Installs the programs that are missing with Debian's package tool. Ends the process with one line where it cannot. */
+export function requirePrograms(names) {
+  const missing = names.filter((name) => !programPath(name)).map((name) => programs[name].package);
+  if (missing.length === 0) return;
+  const root = process.getuid?.() === 0;
+  const sudo = root ? [] : ['sudo', '-n'];
+  const command = `${root ? '' : 'sudo '}apt-get install ${missing.join(' ')}`;
+  if (!existsSync('/usr/bin/apt-get'))
+    fail(`These packages are missing and there is no apt-get here: ${missing.join(', ')}.`);
+  console.log(`Installing ${missing.join(', ')} with apt-get …`);
+  const environment = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  const run = (args) => {
+    const [file, ...rest] = [...sudo, 'apt-get', ...args];
+    return spawnSync(file, rest, { env: environment, stdio: ['ignore', 'ignore', 'pipe'], encoding: 'utf8' });
+  };
+  run(['update', '-q']);
+  const result = run(['install', '-y', '-q', '--no-install-recommends', ...missing]);
+  if (result.status !== 0 || names.some((name) => !programPath(name))) {
+    fail(`Could not install ${missing.join(', ')}. Run this and start again: ${command}\n${result.stderr ?? ''}`);
+  }
+}
+
+/** Says what is wrong and ends the process. */
+export function fail(message) {
+  console.error(message.trim());
+  process.exit(1);
+}

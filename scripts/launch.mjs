@@ -1,0 +1,97 @@
+import { spawnSync } from 'node:child_process';
+import { dirname, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { fail, requirePrograms } from './debian.mjs';
+import { requireDependencies } from './dependencies.mjs';
+
+const [major, minor] = process.versions.node.split('.').map(Number);
+if (major < 20 || (major === 20 && minor < 9))
+  fail(`Node.js 20.9 or newer is needed; this is ${process.versions.node}.`);
+
+process.chdir(resolve(dirname(fileURLToPath(import.meta.url)), '..'));
+const [mode, ...options] = process.argv.slice(2);
+
+/** Runs one of the project's tools; ends with its exit code where it fails. */
+function run(title, args, environment = {}) {
+  console.log(`── ${title}`);
+  const result = spawnSync('node', args, { stdio: 'inherit', env: { ...process.env, ...environment } });
+  if (result.status !== 0) process.exit(result.status ?? 1);
+}
+
+async function serve(demo) {
+  if (!process.env.DATABASE_URL) requirePrograms(['mariadb']);
+  requireDependencies('.');
+  const { readSettings, startApplication } = await import('./application.mjs');
+  const settings = readSettings(process.env);
+  const begin = new AbortController();
+  let application;
+  const stop = async () => {
+    if (begin.signal.aborted) return;
+    console.log('\nStopping …');
+    begin.abort();
+    if (!application) return;
+    await application.stop();
+    process.exit(0);
+  };
+  process.on('SIGINT', stop);
+  process.on('SIGTERM', stop);
+  try {
+    const choice = { demo, fresh: options.includes('--fresh'), signal: begin.signal };
+    application = await startApplication(settings, choice);
+  } catch (error) {
+    // What had been started is stopped by now.
+    if (!begin.signal.aborted) fail(error.message);
+    process.exit(0);
+  }
+  console.log(`\nRestless Otter is at http://127.0.0.1:${settings.webPort}`);
+  console.log(
+    `Events go to http://127.0.0.1:${settings.intakePort}, syslog to port ${settings.syslogPort}. Ctrl-C stops everything.`,
+  );
+}
+
+async function test() {
+  requirePrograms(['mariadb', 'chromium', 'logger', 'curl', 'nginx']);
+  requireDependencies('.');
+  const { buildEngine, buildWeb } = await import('./build.mjs');
+  run('format and lint', ['node_modules/@biomejs/biome/bin/biome', 'check', '.']);
+  run('types', ['node_modules/typescript/bin/tsc', '-p', '.']);
+  run('directions', [
+    'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
+    'app',
+    'ui',
+    'core',
+    'engine',
+    'store',
+    'demo',
+    'cli',
+    '--config',
+    '.dependency-cruiser.mjs',
+    '--output-type',
+    'err',
+  ]);
+  run('dead code', ['node_modules/knip/bin/knip.js']);
+  await buildEngine();
+  buildWeb();
+  run('core, store and engine', ['node_modules/vitest/vitest.mjs', 'run', ...options]);
+  run('browser', ['node_modules/@playwright/test/cli.js', 'test']);
+}
+
+async function bench() {
+  requirePrograms(['mariadb', 'jq']);
+  requireDependencies('.');
+  requireDependencies('bench');
+  const { runBench } = await import('../bench/run.mjs');
+  await runBench(options);
+}
+
+async function otter() {
+  requireDependencies('.');
+  const { buildEngine } = await import('./build.mjs');
+  await buildEngine();
+  const result = spawnSync('node', ['.build/cli/main.js', ...options], { stdio: 'inherit' });
+  process.exitCode = result.status ?? 1;
+}
+
+const modes = { demo: () => serve(true), start: () => serve(false), test, bench, otter };
+if (!modes[mode]) fail('Use npm run demo, npm start, npm test, npm run bench or npm run otter.');
+await modes[mode]();

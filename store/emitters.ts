@@ -1,0 +1,116 @@
+import { and, asc, eq, gte, lt, sql } from 'drizzle-orm';
+import type { Database } from './database.ts';
+import { emitters, emitterVolume } from './schema.ts';
+
+export type StoredEmitter = typeof emitters.$inferSelect;
+
+/** What is kept of an emitter: when it was seen, and facts that only the engine reads. */
+export type EmitterFacts = Pick<StoredEmitter, 'source' | 'name' | 'firstSeen' | 'lastSeen' | 'facts'>;
+
+/** Rows that go into one statement. */
+const rowsPerStatement = 200;
+
+/** All emitters. */
+export async function listEmitters(database: Database): Promise<readonly StoredEmitter[]> {
+  return await database.db.select().from(emitters).orderBy(asc(emitters.source), asc(emitters.name));
+}
+
+/** Saves what was learnt of emitters; what people said of them stays. */
+export async function saveEmitters(database: Database, rows: readonly EmitterFacts[]): Promise<void> {
+  for (let i = 0; i < rows.length; i += rowsPerStatement) {
+    await database.db
+      .insert(emitters)
+      .values(rows.slice(i, i + rowsPerStatement))
+      .onDuplicateKeyUpdate({
+        set: {
+          firstSeen: sql`least(${emitters.firstSeen}, values(${emitters.firstSeen}))`,
+          lastSeen: sql`greatest(${emitters.lastSeen}, values(${emitters.lastSeen}))`,
+          facts: sql`values(${emitters.facts})`,
+        },
+      });
+  }
+}
+
+/** Sets what people say of an emitter: that it will not come back, or when it is expected (milliseconds). */
+export async function planEmitter(
+  database: Database,
+  of: { readonly source: string; readonly name: string },
+  plans: { readonly retired: boolean; readonly expectedBack: number | null },
+): Promise<void> {
+  await database.db
+    .update(emitters)
+    .set(plans)
+    .where(and(eq(emitters.source, of.source), eq(emitters.name, of.name)));
+}
+
+/** Adds to what emitters sent, by the hour. */
+export async function addEmitterVolume(
+  database: Database,
+  rows: readonly (typeof emitterVolume.$inferInsert)[],
+): Promise<void> {
+  for (let i = 0; i < rows.length; i += 1_000) {
+    await database.db
+      .insert(emitterVolume)
+      .values(rows.slice(i, i + 1_000))
+      .onDuplicateKeyUpdate({
+        set: {
+          events: sql`${emitterVolume.events} + values(${emitterVolume.events})`,
+          bytes: sql`${emitterVolume.bytes} + values(${emitterVolume.bytes})`,
+        },
+      });
+  }
+}
+
+/** What emitters sent in a window (milliseconds, by the hour), largest first; of one source when given. */
+export async function sumEmitterVolume(
+  database: Database,
+  window: { readonly from: number; readonly to: number },
+  source?: string,
+): Promise<
+  readonly { readonly source: string; readonly name: string; readonly events: number; readonly bytes: number }[]
+> {
+  return await database.db
+    .select({
+      source: emitterVolume.source,
+      name: emitterVolume.name,
+      events: sql<number>`sum(${emitterVolume.events})`.mapWith(Number),
+      bytes: sql<number>`sum(${emitterVolume.bytes})`.mapWith(Number),
+    })
+    .from(emitterVolume)
+    .where(
+      and(
+        gte(emitterVolume.start, window.from),
+        lt(emitterVolume.start, window.to),
+        source === undefined ? undefined : eq(emitterVolume.source, source),
+      ),
+    )
+    .groupBy(emitterVolume.source, emitterVolume.name)
+    .orderBy(sql`sum(${emitterVolume.bytes}) desc`)
+    .limit(5_000);
+}
+
+/** Which emitters of a source were heard in a window (milliseconds), by the hour; an empty name is the source as a whole. */
+export async function heardEmitters(
+  database: Database,
+  source: string,
+  window: { readonly from: number; readonly to: number },
+): Promise<ReadonlyMap<number, ReadonlySet<string>>> {
+  const rows = await database.db
+    .select({ start: emitterVolume.start, name: emitterVolume.name })
+    .from(emitterVolume)
+    .where(
+      and(eq(emitterVolume.source, source), gte(emitterVolume.start, window.from), lt(emitterVolume.start, window.to)),
+    );
+  const hours = new Map<number, Set<string>>();
+  for (const { start, name } of rows) {
+    const names = hours.get(start);
+    if (names) names.add(name);
+    else hours.set(start, new Set([name]));
+  }
+  return hours;
+}
+
+/** Forgets volumes from before `before` (milliseconds). */
+export async function cutEmitterVolume(database: Database, before: number): Promise<void> {
+  await database.db.delete(emitterVolume).where(lt(emitterVolume.start, before));
+}

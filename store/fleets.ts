@@ -1,0 +1,22 @@
+import { asc, eq } from 'drizzle-orm';
+import type { Database } from './database.ts';
+import { fleets } from './schema.ts';
+
+export type Fleet = typeof fleets.$inferSelect;
+
+/** All fleets by name. */
+export async function listFleets(database: Database): Promise<readonly Fleet[]> {
+  return await database.db.select().from(fleets).orderBy(asc(fleets.name));
+}
+
+/** Adds a fleet, or changes the one of that name. */
+export async function saveFleet(database: Database, fleet: Fleet): Promise<void> {
+  await database.db
+    .insert(fleets)
+    .values(fleet)
+    .onDuplicateKeyUpdate({ set: { condition: fleet.condition } });
+}
+
+export async function removeFleet(database: Database, name: string): Promise<void> {
+  await database.db.delete(fleets).where(eq(fleets.name, name));
+}

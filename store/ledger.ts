@@ -1,0 +1,113 @@
+import { and, eq, gte, lt, sql } from 'drizzle-orm';
+import { type LedgerEntry, minuteSpan } from '#core/routing/ledger.ts';
+import type { Database, Queryable } from './database.ts';
+import { ledger } from './schema.ts';
+
+/** Adds entries to the ledger; call it inside the transaction that stores their events. */
+export async function addToLedger(tx: Queryable, entries: readonly LedgerEntry[]): Promise<void> {
+  for (let i = 0; i < entries.length; i += 1000) {
+    await tx
+      .insert(ledger)
+      .values(entries.slice(i, i + 1000))
+      .onDuplicateKeyUpdate({
+        set: {
+          events: sql`${ledger.events} + values(${ledger.events})`,
+          bytes: sql`${ledger.bytes} + values(${ledger.bytes})`,
+          stored: sql`${ledger.stored} + values(${ledger.stored})`,
+        },
+      });
+  }
+}
+
+/** What the ledger can be added up by. */
+export const ledgerKeys = ['source', 'outcome', 'tier', 'rule', 'parsed'] as const;
+
+export type LedgerKey = (typeof ledgerKeys)[number];
+
+/** One sum over the ledger. Keys that were not asked for are absent. */
+export interface LedgerSum {
+  readonly start: number;
+  readonly source?: string;
+  readonly outcome?: string;
+  readonly tier?: string;
+  readonly rule?: string;
+  readonly parsed?: boolean;
+  readonly events: number;
+  readonly bytes: number;
+  readonly stored: number;
+}
+
+/**
+ * Sums of the ledger from `from` up to `to` (milliseconds), of one source when given, by the given keys and by stretches of
+ * `every` milliseconds (0: all in one). What is older than about a day is held by the hour, so shorter stretches show up only in recent time.
+ */
+export async function sumLedger(
+  database: Database,
+  window: { readonly from: number; readonly to: number; readonly source?: string },
+  by: readonly LedgerKey[],
+  every: number,
+): Promise<readonly LedgerSum[]> {
+  const start = every > 0 ? sql<number>`floor(${ledger.start} / ${every}) * ${every}` : sql<number>`0`;
+  const keys = Object.fromEntries(by.map((key) => [key, ledger[key]]));
+  const rows = await database.db
+    .select({
+      ...keys,
+      start: start.mapWith(Number).as('bucket'),
+      events: sql<number>`sum(${ledger.events})`.mapWith(Number),
+      bytes: sql<number>`sum(${ledger.bytes})`.mapWith(Number),
+      stored: sql<number>`sum(${ledger.stored})`.mapWith(Number),
+    })
+    .from(ledger)
+    .where(
+      and(
+        gte(ledger.start, window.from),
+        lt(ledger.start, window.to),
+        window.source === undefined ? undefined : eq(ledger.source, window.source),
+      ),
+    )
+    .groupBy(sql.raw('bucket'), ...by.map((key) => ledger[key]));
+  return rows as LedgerSum[];
+}
+
+/** When each source first and last sent something (milliseconds, to the minute). */
+export async function firstAndLastSeen(
+  database: Database,
+): Promise<ReadonlyMap<string, { readonly first: number; readonly last: number }>> {
+  const rows = await database.db
+    .select({
+      source: ledger.source,
+      first: sql<number>`min(${ledger.start})`.mapWith(Number),
+      last: sql<number>`max(${ledger.start})`.mapWith(Number),
+    })
+    .from(ledger)
+    .groupBy(ledger.source);
+  return new Map(rows.map(({ source, first, last }) => [source, { first, last }]));
+}
+
+/** Takes a source's volume since a time (milliseconds) out of the ledger. */
+export async function removeLedger(database: Database, source: string, since: number): Promise<void> {
+  await database.db.delete(ledger).where(and(eq(ledger.source, source), gte(ledger.start, since)));
+}
+
+/** Puts together by the hour what is too old to be kept by the minute. */
+export async function rollUpLedger(database: Database, now: number): Promise<void> {
+  const before = Math.floor((now - minuteSpan) / 3_600_000) * 3_600_000;
+  await database.db.transaction(async (tx) => {
+    const old = await tx
+      .select()
+      .from(ledger)
+      .where(and(lt(ledger.start, before), sql`${ledger.start} % 3600000 <> 0`))
+      .limit(5000)
+      .for('update');
+    if (old.length === 0) return;
+    const hours = old.map((row) => ({ ...row, start: Math.floor(row.start / 3_600_000) * 3_600_000 }));
+    await addToLedger(tx, hours as LedgerEntry[]);
+    for (const row of old) {
+      await tx
+        .delete(ledger)
+        .where(
+          sql`${ledger.start} = ${row.start} and ${ledger.source} = ${row.source} and ${ledger.outcome} = ${row.outcome} and ${ledger.tier} = ${row.tier} and ${ledger.rule} = ${row.rule} and ${ledger.parsed} = ${row.parsed}`,
+        );
+    }
+  });
+}

@@ -1,0 +1,19 @@
+import { asc, eq } from 'drizzle-orm';
+import type { Database } from './database.ts';
+import { maintenance } from './schema.ts';
+
+export type MaintenanceWindow = typeof maintenance.$inferSelect;
+export type NewMaintenanceWindow = typeof maintenance.$inferInsert;
+
+/** All maintenance windows, past ones too. */
+export async function listMaintenance(database: Database): Promise<readonly MaintenanceWindow[]> {
+  return await database.db.select().from(maintenance).orderBy(asc(maintenance.from));
+}
+
+export async function addMaintenance(database: Database, window: NewMaintenanceWindow): Promise<void> {
+  await database.db.insert(maintenance).values(window);
+}
+
+export async function removeMaintenance(database: Database, id: number): Promise<void> {
+  await database.db.delete(maintenance).where(eq(maintenance.id, id));
+}

@@ -1,0 +1,47 @@
+import { and, asc, eq, gt, isNull, or } from 'drizzle-orm';
+import type { Database } from './database.ts';
+import { sources, tokens } from './schema.ts';
+
+export type Source = typeof sources.$inferSelect;
+export type NewSource = typeof sources.$inferInsert;
+export type Token = typeof tokens.$inferSelect;
+
+/** All sources by name. */
+export async function listSources(database: Database): Promise<readonly Source[]> {
+  return await database.db.select().from(sources).orderBy(asc(sources.name));
+}
+
+/** Adds a source, or changes the one of that name. */
+export async function saveSource(database: Database, source: NewSource): Promise<void> {
+  const { name: _, createdAt: __, ...changeable } = source;
+  await database.db.insert(sources).values(source).onDuplicateKeyUpdate({ set: changeable });
+}
+
+/** The tokens that are in force now, those that will expire among them. */
+export async function listTokens(database: Database): Promise<readonly Token[]> {
+  return await database.db
+    .select()
+    .from(tokens)
+    .where(and(isNull(tokens.revokedAt), or(isNull(tokens.expiresAt), gt(tokens.expiresAt, Date.now()))));
+}
+
+/** Takes a token out of force at once, or from a time on (milliseconds). */
+export async function endToken(
+  database: Database,
+  of: { readonly source: string; readonly hint: string },
+  at: number,
+): Promise<void> {
+  const end = at <= Date.now() ? { revokedAt: at } : { expiresAt: at };
+  await database.db
+    .update(tokens)
+    .set(end)
+    .where(and(eq(tokens.source, of.source), eq(tokens.hint, of.hint), isNull(tokens.revokedAt)));
+}
+
+/** Adds a token by its SHA-256 (hexadecimal). */
+export async function addToken(database: Database, token: typeof tokens.$inferInsert): Promise<void> {
+  await database.db
+    .insert(tokens)
+    .values(token)
+    .onDuplicateKeyUpdate({ set: { revokedAt: null } });
+}

@@ -1,0 +1,271 @@
+import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
+import type { LedgerEntry } from '#core/routing/ledger.ts';
+import { type Database, isAway, isDuplicate, openDatabase } from './database.ts';
+import { addDeliveries, findDeliveries, forgetDeliveries } from './deliveries.ts';
+import { addEmitterVolume, listEmitters, planEmitter, saveEmitters, sumEmitterVolume } from './emitters.ts';
+import { addToLedger, firstAndLastSeen, removeLedger, rollUpLedger, sumLedger } from './ledger.ts';
+import { listPositions, saveProgress } from './positions.ts';
+import {
+  exchangeSegments,
+  insertSegments,
+  listAndReadParts,
+  listSegments,
+  type NewSegment,
+  readParts,
+  removeExpired,
+  removeReplaced,
+  tierContents,
+} from './segments.ts';
+import { addToken, endToken, listTokens, saveSource } from './sources.ts';
+import { addToTape, cutTape, listTape, readTape, rewriteTape } from './tape.ts';
+import { emptyDatabase } from './testing/database.ts';
+
+let database: Database;
+
+beforeEach(async () => {
+  database = await emptyDatabase(inject('mariadb'));
+});
+
+afterEach(() => database.close());
+
+const hour = 3_600_000;
+const day = 24 * hour;
+const now = Date.UTC(2026, 10, 24, 9, 30);
+
+function segment(from: number, to: number, more: Partial<NewSegment> = {}): NewSegment {
+  return {
+    tier: 'rest',
+    source: 'gates',
+    slot: 0,
+    revision: 1,
+    facts: { events: 10, weight: 20, bytes: 1_000, from, to },
+    parts: [
+      { name: 'time', data: Uint8Array.of(1, 2, 3) },
+      { name: 'body', data: Uint8Array.of(0, 255, 0, 10) },
+    ],
+    ...more,
+  };
+}
+
+describe('segments', () => {
+  const idsIn = async (from: number, to: number, tiers?: readonly string[]) =>
+    (await listSegments(database, { from, to }, tiers)).map(({ id }) => id);
+
+  test('are found by the events they hold, both ends being part of them', async () => {
+    await insertSegments(database.db, [segment(1_000, 2_000), segment(3_000, 4_000, { tier: 'hot' })]);
+    const [hot, rest] = await idsIn(0, 9_000);
+    expect(await idsIn(2_000, 3_000)).toEqual([rest]);
+    expect(await idsIn(2_001, 3_000)).toEqual([]);
+    expect(await idsIn(2_001, 3_001)).toEqual([hot]);
+    expect(await idsIn(0, 9_000, ['hot'])).toEqual([hot]);
+    expect(await idsIn(0, 9_000, [])).toEqual([]);
+  });
+
+  test('give their parts byte for byte, and only those that were asked for', async () => {
+    await insertSegments(database.db, [segment(1_000, 2_000)]);
+    const [id = 0] = await idsIn(0, 9_000);
+    const parts = await readParts(database, [id], ['body']);
+    expect(parts.map(({ name, data }) => [name, [...data]])).toEqual([['body', [0, 255, 0, 10]]]);
+    const listed = await listAndReadParts(database, [id], ['time']);
+    expect(Object.fromEntries(listed.map(({ name, data }) => [name, data && [...data]]))).toEqual({
+      time: [1, 2, 3],
+      body: null,
+    });
+  });
+
+  test('are exchanged all or not at all', async () => {
+    await insertSegments(database.db, [segment(1_000, 2_000), segment(2_000, 3_000)]);
+    const [second = 0, first = 0] = await idsIn(0, 9_000);
+    let alongside = 0;
+    const merged = segment(1_000, 3_000, { facts: { events: 20, weight: 40, bytes: 2_000, from: 1_000, to: 3_000 } });
+    const exchange = (old: readonly number[]) =>
+      exchangeSegments(database, old, [merged], now, async () => {
+        alongside++;
+      });
+    expect(await exchange([first, second])).toBe(true);
+    expect(await exchange([first, second])).toBe(false);
+    expect(alongside).toBe(1);
+    expect(await tierContents(database)).toEqual([
+      { tier: 'rest', events: 20, weight: 40, bytes: 2_000, stored: 7, from: 1_000, to: 3_000, segments: 1 },
+    ]);
+    // Searches that began before still read the replaced ones, until they are removed.
+    expect((await readParts(database, [first], undefined)).length).toBe(2);
+    expect(await removeReplaced(database, now)).toBe(0);
+    expect(await removeReplaced(database, now + 1)).toBe(2);
+    expect(await readParts(database, [first, second], undefined)).toEqual([]);
+  });
+
+  test('when something fails alongside, nothing is exchanged', async () => {
+    await insertSegments(database.db, [segment(1_000, 2_000)]);
+    const before = await idsIn(0, 9_000);
+    const failing = exchangeSegments(database, before, [segment(1_000, 2_000)], now, async () => {
+      throw new Error('the ledger is away');
+    });
+    await expect(failing).rejects.toThrow('the ledger is away');
+    expect(await idsIn(0, 9_000)).toEqual(before);
+  });
+
+  test('expire once their last event is past the tier', async () => {
+    await insertSegments(database.db, [segment(1_000, 2_000), segment(1_500, 5_000), segment(1, 2, { tier: 'hot' })]);
+    expect(await removeExpired(database, 'rest', 2_000)).toBe(0);
+    expect(await removeExpired(database, 'rest', 2_001)).toBe(1);
+    expect((await tierContents(database)).map(({ tier, segments }) => [tier, segments]).sort()).toEqual([
+      ['hot', 1],
+      ['rest', 1],
+    ]);
+  });
+});
+
+describe('the ledger', () => {
+  const entry = (start: number, more: Partial<LedgerEntry> = {}): LedgerEntry => ({
+    start,
+    source: 'gates',
+    outcome: 'kept',
+    tier: 'rest',
+    rule: '',
+    parsed: true,
+    events: 1,
+    bytes: 100,
+    stored: 10,
+    ...more,
+  });
+
+  test('adds to what it has, and sums by any keys and stretches', async () => {
+    await addToLedger(database.db, [entry(now), entry(now + 60_000), entry(now, { outcome: 'excluded', tier: '' })]);
+    await addToLedger(database.db, [entry(now, { events: 4, bytes: 400, stored: 0 })]);
+    const window = { from: now, to: now + hour };
+    const sums = await sumLedger(database, window, ['outcome'], 0);
+    expect(Object.fromEntries(sums.map(({ outcome, events, bytes }) => [outcome, [events, bytes]]))).toEqual({
+      kept: [6, 600],
+      excluded: [1, 100],
+    });
+    const minutes = await sumLedger(database, window, [], 60_000);
+    expect(minutes.map(({ start, events }) => [start, events]).sort()).toEqual([
+      [now, 6],
+      [now + 60_000, 1],
+    ]);
+    expect(await firstAndLastSeen(database)).toEqual(new Map([['gates', { first: now, last: now + 60_000 }]]));
+  });
+
+  test('holds old minutes by the hour, and no sum changes by that', async () => {
+    const old = Math.floor((now - 3 * day) / hour) * hour;
+    const entries = Array.from({ length: 130 }, (_, i) => entry(old + i * 60_000, { parsed: i % 2 === 0 }));
+    await addToLedger(database.db, [...entries, entry(now)]);
+    const total = async () => await sumLedger(database, { from: 0, to: now + hour }, ['parsed'], 0);
+    const before = await total();
+    await rollUpLedger(database, now);
+    await rollUpLedger(database, now);
+    expect(await total()).toEqual(before);
+    const stretches = await sumLedger(database, { from: 0, to: now }, ['parsed'], 60_000);
+    expect(stretches.length).toBe(6);
+    expect(stretches.every(({ start }) => start % hour === 0)).toBe(true);
+  });
+
+  test('forgets one source from a time on', async () => {
+    await addToLedger(database.db, [entry(now - hour), entry(now), entry(now, { source: 'tides' })]);
+    await removeLedger(database, 'gates', now);
+    const sums = await sumLedger(database, { from: 0, to: now + hour }, ['source'], 0);
+    expect(Object.fromEntries(sums.map(({ source, events }) => [source, events]))).toEqual({ gates: 1, tides: 1 });
+  });
+});
+
+test('a delivery is remembered by source and key, and a second one of that key fails', async () => {
+  const delivery = { key: 'a', accepted: 3, rejected: 0 };
+  await addDeliveries(database.db, [
+    { source: 'gates', at: now, ...delivery },
+    { source: 'tides', at: now - day, ...delivery },
+  ]);
+  const known = await findDeliveries(database, [
+    { source: 'gates', key: 'a' },
+    { source: 'gates', key: 'b' },
+  ]);
+  expect(known.map(({ source, key }) => [source, key])).toEqual([['gates', 'a']]);
+  const twice = addDeliveries(database.db, [{ source: 'gates', at: now, ...delivery }]);
+  expect(isDuplicate(await twice.catch((error: unknown) => error))).toBe(true);
+  await forgetDeliveries(database, now);
+  expect(await findDeliveries(database, [{ source: 'tides', key: 'a' }])).toEqual([]);
+});
+
+test('the tape is listed newest first, rewritten in place, and runs off', async () => {
+  const chunk = (from: number, source: string) => ({
+    source,
+    from,
+    to: from + 999,
+    lines: 3,
+    data: Uint8Array.of(from / 1_000),
+  });
+  await addToTape(database.db, [chunk(1_000, 'gates'), chunk(2_000, 'tides'), chunk(3_000, 'gates')]);
+  const froms = async (source?: string): Promise<readonly number[]> => {
+    const ids = (await listTape(database, { from: 0, to: 9_000 }, source)).map(({ id }) => id);
+    return (await readTape(database, ids)).map(({ from }) => from);
+  };
+  expect(await froms()).toEqual([3_000, 2_000, 1_000]);
+  expect(await froms('gates')).toEqual([3_000, 1_000]);
+  const [newest] = await listTape(database, { from: 0, to: 9_000 });
+  await rewriteTape(database, newest?.id ?? 0, Uint8Array.of(77));
+  const id = newest?.id ?? 0;
+  expect((await readTape(database, [id, id + 1])).map(({ data }) => [...data])).toEqual([[77]]);
+  await cutTape(database, 2_999);
+  expect(await froms()).toEqual([3_000, 2_000]);
+});
+
+test('what is learnt of emitters leaves alone what people said of them', async () => {
+  const row = { source: 'gates', name: 'gate-1', firstSeen: 1, lastSeen: 2, facts: { rhythm: [] } };
+  await saveEmitters(database, [row]);
+  await planEmitter(database, { source: 'gates', name: 'gate-1' }, { retired: true, expectedBack: null });
+  await saveEmitters(database, [{ ...row, lastSeen: 9, facts: { rhythm: [1] } }]);
+  expect(await listEmitters(database)).toMatchObject([
+    { source: 'gates', name: 'gate-1', firstSeen: 1, lastSeen: 9, retired: true, facts: { rhythm: [1] } },
+  ]);
+});
+
+test('the volume of emitters adds up by the hour', async () => {
+  const volume = (start: number, name: string, events: number) => ({
+    start,
+    source: 'gates',
+    name,
+    events,
+    bytes: events * 10,
+  });
+  await addEmitterVolume(database, [volume(0, 'gate-1', 3), volume(hour, 'gate-1', 4), volume(0, 'gate-2', 5)]);
+  await addEmitterVolume(database, [volume(0, 'gate-1', 2)]);
+  const sums = await sumEmitterVolume(database, { from: 0, to: hour });
+  expect(Object.fromEntries(sums.map(({ name, events, bytes }) => [name, [events, bytes]]))).toEqual({
+    'gate-1': [5, 50],
+    'gate-2': [5, 50],
+  });
+});
+
+test('tokens end at once or from a time on', async () => {
+  const settings = { kind: 'http', format: 'auto', owner: '', labels: {}, accepts: '', settings: {}, createdAt: now };
+  await saveSource(database, { name: 'gates', ...settings });
+  for (const [index, hint] of ['aaaa', 'bbbb', 'cccc'].entries()) {
+    await addToken(database, {
+      hash: String(index).repeat(64),
+      source: 'gates',
+      hint,
+      backfill: false,
+      createdAt: now,
+    });
+  }
+  await endToken(database, { source: 'gates', hint: 'aaaa' }, Date.now() - 1);
+  await endToken(database, { source: 'gates', hint: 'bbbb' }, Date.now() + day);
+  await endToken(database, { source: 'tides', hint: 'cccc' }, Date.now() - 1);
+  expect((await listTokens(database)).map(({ hint }) => hint).sort()).toEqual(['bbbb', 'cccc']);
+});
+
+test('the position of a file moves on, also under a new identity', async () => {
+  const file = { kind: 'file' as const, source: 'files', path: '/srv/a.log', changedAt: now };
+  await saveProgress(database.db, [{ ...file, identity: 'one', offset: 10 }]);
+  await saveProgress(database.db, [{ ...file, identity: 'one', offset: 25, path: '/srv/a.log.1' }]);
+  expect(await listPositions(database, 'files')).toMatchObject([{ identity: 'one', offset: 25, path: '/srv/a.log.1' }]);
+  await saveProgress(database.db, [{ ...file, identity: 'two', offset: 30, replaces: 'one' }]);
+  expect(await listPositions(database, 'files')).toMatchObject([{ identity: 'two', offset: 30 }]);
+});
+
+test('a store that is away is told from a wrong question', async () => {
+  const nowhere = openDatabase('mysql://root@127.0.0.1:1/none', 1);
+  expect(isAway(await nowhere.db.execute('select 1').catch((error: unknown) => error))).toBe(true);
+  expect(isAway(await database.db.execute('select wrong from nothing').catch((error: unknown) => error))).toBe(false);
+  await nowhere.close();
+});

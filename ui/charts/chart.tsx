@@ -1,0 +1,101 @@
+'use client';
+
+import { BarChart, LineChart, PieChart, SankeyChart } from 'echarts/charts';
+import { GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
+import { type EChartsCoreOption, type EChartsType, init, use } from 'echarts/core';
+import { LabelLayout } from 'echarts/features';
+import { SVGRenderer } from 'echarts/renderers';
+import { useEffect, useRef, useState } from 'react';
+
+use([
+  BarChart,
+  LineChart,
+  PieChart,
+  SankeyChart,
+  GridComponent,
+  LegendComponent,
+  TooltipComponent,
+  LabelLayout,
+  SVGRenderer,
+]);
+
+/** The colours of the theme in force. */
+export interface Palette {
+  readonly ink: string;
+  readonly second: string;
+  readonly hair: string;
+  readonly paper: string;
+  readonly sheet: string;
+  readonly sand: string;
+  readonly caution: string;
+  readonly danger: string;
+  readonly mark: string;
+  /** Quantity is depth: 0 the lightest, 5 the deepest. */
+  readonly depth: readonly string[];
+}
+
+function readPalette(): Palette {
+  const style = getComputedStyle(document.documentElement);
+  const value = (name: string): string => style.getPropertyValue(`--${name}`).trim();
+  return {
+    ink: value('ink'),
+    second: value('second'),
+    hair: value('hair'),
+    paper: value('paper'),
+    sheet: value('sheet'),
+    sand: value('sand'),
+    caution: value('caution'),
+    danger: value('danger'),
+    mark: value('mark'),
+    depth: [1, 2, 3, 4, 5, 6].map((n) => value(`d${n}`)),
+  };
+}
+
+/** Text in pictures. */
+export const chartFont = 'Atkinson Hyperlegible Next Variable, sans-serif';
+
+/** A picture. `option` is asked for again when the theme changes; `onClick` gets the name of what was clicked. */
+export function Chart(props: {
+  readonly label: string;
+  readonly height: number;
+  readonly option: (palette: Palette) => EChartsCoreOption;
+  readonly onClick?: (name: string) => void;
+}) {
+  const holder = useRef<HTMLDivElement>(null);
+  const chart = useRef<EChartsType>(undefined);
+  const [theme, setTheme] = useState(0);
+  const { option, onClick } = props;
+  useEffect(() => {
+    const changed = (): void => setTheme((n) => n + 1);
+    window.addEventListener('themechange', changed);
+    return () => window.removeEventListener('themechange', changed);
+  }, []);
+  useEffect(() => {
+    if (!holder.current) return;
+    const made = init(holder.current, null, { renderer: 'svg' });
+    chart.current = made;
+    const observer = new ResizeObserver(() => made.resize());
+    observer.observe(holder.current);
+    return () => {
+      observer.disconnect();
+      made.dispose();
+    };
+  }, []);
+  useEffect(() => {
+    void theme;
+    chart.current?.setOption(
+      { animation: false, textStyle: { fontFamily: chartFont }, ...option(readPalette()) },
+      { notMerge: true },
+    );
+  }, [option, theme]);
+  useEffect(() => {
+    const current = chart.current;
+    if (!current || !onClick) return;
+    const click = (event: { readonly name?: string }): void => onClick(event.name ?? '');
+    current.on('click', click);
+    return () => {
+      current.off('click', click);
+    };
+  }, [onClick]);
+  return <div ref={holder} role="img" aria-label={props.label} style={{ height: props.height }} />;
+}

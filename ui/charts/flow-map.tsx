@@ -1,0 +1,97 @@
+'use client';
+
+import { useCallback } from 'react';
+import { formatBytes, formatCount } from '#core/events/units.ts';
+import type { FlowMap as Flow, FlowNode } from '#core/views/overview.ts';
+import { Chart, type Palette } from './chart.tsx';
+
+/** What the widths of the flow map mean. */
+export type FlowMeasure = 'bytes' | 'events';
+
+function colourOf(node: FlowNode, palette: Palette, tierIndex: number): string {
+  if (node.kind === 'unparsed') return palette.caution;
+  if (node.kind === 'excluded') return palette.sand;
+  if (node.kind === 'passing' || node.kind === 'rejected') return palette.hair;
+  if (node.kind === 'tier') return palette.depth[[5, 4, 3, 2][tierIndex] ?? 2] ?? palette.ink;
+  return palette.depth[node.kind === 'parsed' ? 4 : 3] ?? palette.ink;
+}
+
+/** Sources → parsed or not → tiers, excluded, passing; as wide as their volume. */
+export function FlowMap(props: {
+  readonly flow: Flow;
+  readonly measure: FlowMeasure;
+  readonly height: number;
+  readonly onOpen: (node: FlowNode) => void;
+}) {
+  const { flow, measure, onOpen } = props;
+  const option = useCallback(
+    (palette: Palette) => {
+      const tiers = flow.nodes.filter((node) => node.kind === 'tier');
+      const amount = (value: number): string => (measure === 'bytes' ? formatBytes(value) : formatCount(value));
+      const byId = new Map(flow.nodes.map((node) => [node.id, node]));
+      const quiet = (id: string): boolean => ['excluded', 'passing', 'rejected'].includes(byId.get(id)?.kind ?? '');
+      return {
+        tooltip: { backgroundColor: palette.sheet, borderColor: palette.hair, textStyle: { color: palette.ink } },
+        series: [
+          {
+            type: 'sankey',
+            left: 4,
+            right: 226,
+            top: 6,
+            bottom: 6,
+            nodeWidth: 9,
+            nodeGap: 12,
+            layoutIterations: 0,
+            draggable: false,
+            emphasis: { focus: 'adjacency' },
+            data: flow.nodes.map((node) => ({
+              name: node.id,
+              depth: node.kind === 'source' ? 0 : node.kind === 'parsed' || node.kind === 'unparsed' ? 1 : 2,
+              itemStyle: { color: colourOf(node, palette, tiers.indexOf(node)), borderWidth: 0 },
+            })),
+            links: flow.links.map((link) => ({
+              source: link.from,
+              target: link.to,
+              value: link[measure],
+              lineStyle: {
+                color:
+                  link.to === 'unparsed' || link.from === 'unparsed'
+                    ? palette.caution
+                    : quiet(link.to)
+                      ? palette.sand
+                      : palette.depth[2],
+                opacity: 0.42,
+                curveness: 0.5,
+              },
+            })),
+            label: {
+              color: palette.ink,
+              fontSize: 12.5,
+              formatter: (params: { readonly name: string }) => {
+                const node = byId.get(params.name);
+                return node ? `${node.title}  {v|${amount(node[measure])}}` : '';
+              },
+              rich: { v: { color: palette.second, fontSize: 12 } },
+            },
+          },
+        ],
+      };
+    },
+    [flow, measure],
+  );
+  const open = useCallback(
+    (name: string) => {
+      const node = flow.nodes.find((candidate) => candidate.id === name);
+      if (node) onOpen(node);
+    },
+    [flow, onOpen],
+  );
+  return (
+    <Chart
+      label="Where events flow: from sources, parsed or not, to tiers"
+      height={props.height}
+      option={option}
+      onClick={open}
+    />
+  );
+}

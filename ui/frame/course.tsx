@@ -1,0 +1,98 @@
+'use client';
+
+import Link from 'next/link';
+import { usePathname } from 'next/navigation';
+import { formatCount } from '#core/events/units.ts';
+import { useApi } from '../data/use-api.ts';
+import { percent } from '../kit/times.ts';
+
+interface CourseFigures {
+  readonly engine: boolean;
+  readonly eventsPerSecond: number;
+  readonly parsedShare: number;
+  readonly keptShare: number;
+  readonly storedEvents: number;
+  readonly revision: number;
+  /** How many things need someone, by stage. */
+  readonly needs: { readonly sources: number; readonly parsing: number };
+}
+
+interface Stage {
+  readonly path: string;
+  readonly title: string;
+  readonly figure: (figures: CourseFigures) => string;
+  readonly needs?: (figures: CourseFigures) => number;
+}
+
+/** The stages in the order of the work. */
+export const stages: readonly Stage[] = [
+  { path: '/', title: 'Overview', figure: () => 'all at once' },
+  {
+    path: '/sources',
+    title: 'Sources',
+    figure: (f) => `${formatCount(f.eventsPerSecond)} events/s`,
+    needs: (f) => f.needs.sources,
+  },
+  {
+    path: '/parsing',
+    title: 'Parsing',
+    figure: (f) => `${percent(f.parsedShare)} parsed`,
+    needs: (f) => f.needs.parsing,
+  },
+  { path: '/routing', title: 'Routing', figure: (f) => `${percent(f.keptShare)} kept` },
+  { path: '/explore', title: 'Explore', figure: (f) => `${millions(f.storedEvents)} events` },
+  { path: '/changes', title: 'Changes', figure: (f) => `revision ${f.revision}` },
+];
+
+function millions(count: number): string {
+  return count >= 1e6 ? `${(count / 1e6).toFixed(1)} M` : formatCount(count);
+}
+
+/** The mark of a stage that needs someone, with how many things do. */
+function NeedsMark({ count }: { readonly count: number }) {
+  if (count === 0) return null;
+  return (
+    <span
+      title={`${count} ${count === 1 ? 'thing needs' : 'things need'} you`}
+      className="-my-px ml-1.5 inline-block min-w-[16px] rounded-full bg-mark px-1 text-center align-[1px] font-semibold text-[11px] text-paper leading-[16px]"
+    >
+      {count}
+      <span className="sr-only"> {count === 1 ? 'needs' : 'need'} you</span>
+    </span>
+  );
+}
+
+/** Navigation and status at once: a line across the top on which the stages lie. */
+export function Course() {
+  const path = usePathname();
+  const { data } = useApi<CourseFigures>('/api/course', 5_000);
+  const current = (stage: Stage): boolean => (stage.path === '/' ? path === '/' : path.startsWith(stage.path));
+  return (
+    <nav aria-label="Stages" className="relative flex flex-1">
+      <span className="absolute top-[15px] right-2.5 left-1.5 border-t border-second/55" aria-hidden="true" />
+      {stages.map((stage) => (
+        <Link
+          key={stage.path}
+          href={stage.path}
+          aria-current={current(stage) ? 'page' : undefined}
+          className="group relative flex-1 pt-[26px]"
+        >
+          <span
+            aria-hidden="true"
+            className={`absolute top-[11px] left-0 size-[9px] rounded-full border-[1.5px] ${current(stage) ? 'border-mark bg-mark ring-3 ring-mark-wash' : 'border-second bg-paper group-hover:border-mark'}`}
+          />
+          <span className={`block leading-4 ${current(stage) ? 'font-[650] text-mark' : 'font-[550]'}`}>
+            {stage.title}
+            {data && <NeedsMark count={stage.needs?.(data) ?? 0} />}
+          </span>
+          <span className="text-[12px] leading-4 text-second">{data ? stage.figure(data) : ' '}</span>
+        </Link>
+      ))}
+      {data && !data.engine && (
+        <span className="absolute right-0 bottom-1 text-[12px] font-semibold text-danger">
+          ◆ the engine does not answer
+        </span>
+      )}
+    </nav>
+  );
+}

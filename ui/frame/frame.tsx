@@ -1,0 +1,83 @@
+'use client';
+
+import Link from 'next/link';
+import { type ReactNode, useCallback, useState } from 'react';
+import { Course } from './course.tsx';
+import { DraftStrip } from './draft-strip.tsx';
+import { KeysHelp, useKeys } from './keys.tsx';
+import { Palette } from './palette.tsx';
+
+/** What stands around every screen: the course above, the draft strip below. */
+export function Frame({ children }: { readonly children: ReactNode }) {
+  const [palette, setPalette] = useState(false);
+  const [help, setHelp] = useState(false);
+  useKeys(
+    useCallback(() => setPalette(true), []),
+    useCallback(() => setHelp(true), []),
+  );
+  return (
+    <>
+      <header className="flex h-16 items-stretch border-b border-hair bg-paper pr-6 pl-5">
+        <Link href="/" className="flex w-[168px] items-center gap-2.5 text-[15px] font-[650] tracking-[-0.01em]">
+          <Mark />
+          Restless Otter
+        </Link>
+        <Course />
+        <div className="flex items-center gap-3 pl-4 text-second">
+          <ThemeSwitch />
+          <button
+            type="button"
+            onClick={() => setPalette(true)}
+            className="rounded border border-hair bg-sheet px-1.5 text-[12px]"
+          >
+            Ctrl K
+          </button>
+        </div>
+      </header>
+      {children}
+      <DraftStrip />
+      <Palette open={palette} onClose={() => setPalette(false)} />
+      <KeysHelp open={help} onClose={() => setHelp(false)} />
+    </>
+  );
+}
+
+function Mark() {
+  return (
+    <svg
+      width="26"
+      height="26"
+      viewBox="0 0 26 26"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.6"
+      aria-hidden="true"
+    >
+      <path d="M1 17c3-3 5-3 8 0s5 3 8 0 5-3 8 0" />
+      <path d="M1 22c3-3 5-3 8 0s5 3 8 0 5-3 8 0" opacity=".45" />
+      <path d="M6 12c0-5 3-8 7-8s7 3 7 7" />
+      <circle cx="16.2" cy="8.6" r=".9" fill="currentColor" />
+    </svg>
+  );
+}
+
+function ThemeSwitch() {
+  const turn = (): void => {
+    const root = document.documentElement;
+    const next = root.dataset.theme === 'night' ? 'day' : 'night';
+    root.dataset.theme = next;
+    localStorage.setItem('theme', next);
+    window.dispatchEvent(new Event('themechange'));
+  };
+  return (
+    <button
+      type="button"
+      onClick={turn}
+      aria-label="Switch between day and night"
+      title="Day or night"
+      className="px-1 hover:text-ink"
+    >
+      ◐
+    </button>
+  );
+}

@@ -1,0 +1,62 @@
+'use client';
+
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { useDraft } from '../data/draft.ts';
+import { useApi } from '../data/use-api.ts';
+import { Dialog } from '../kit/dialog.tsx';
+import { stages } from './course.tsx';
+
+interface Command {
+  readonly title: string;
+  readonly hint: string;
+  readonly path: string;
+}
+
+/** Goes anywhere by name: stages, sources, pipelines, tiers. */
+export function Palette({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
+  const router = useRouter();
+  const { plan } = useDraft();
+  const { data } = useApi<{ readonly sources: readonly { readonly name: string }[] }>(open ? '/api/sources' : null);
+  const [text, setText] = useState('');
+  const commands: readonly Command[] = [
+    ...stages.map((stage, i) => ({ title: stage.title, hint: `stage · ${i + 1}`, path: stage.path })),
+    { title: 'Connect a source', hint: 'sources', path: '/sources?connect=1' },
+    ...(data?.sources ?? []).map(({ name }) => ({ title: name, hint: 'source', path: `/sources/${name}` })),
+    ...(plan?.pipelines ?? []).map(({ id, title }) => ({ title, hint: 'pipeline', path: `/parsing/${id}` })),
+    ...(plan?.tiers ?? []).map(({ id, title }) => ({ title, hint: 'tier', path: `/routing#${id}` })),
+  ];
+  const found = commands.filter((command) => command.title.toLowerCase().includes(text.toLowerCase())).slice(0, 12);
+  const go = (command: Command | null): void => {
+    if (!command) return;
+    onClose();
+    setText('');
+    router.push(command.path);
+  };
+  return (
+    <Dialog open={open} title="Go to" onClose={onClose}>
+      <Combobox<Command | null> value={null} onChange={go} immediate>
+        <ComboboxInput
+          autoFocus
+          aria-label="Where to"
+          placeholder="A stage, a source, a pipeline, a tier"
+          onChange={(event) => setText(event.target.value)}
+          className="w-full rounded-[5px] border border-hair bg-paper px-3 py-1.5"
+        />
+        <ComboboxOptions static className="mt-2 max-h-80 overflow-auto">
+          {found.map((command) => (
+            <ComboboxOption
+              key={command.path + command.title}
+              value={command}
+              className="flex cursor-pointer justify-between border-t border-hair px-2 py-1.5 data-focus:bg-land"
+            >
+              <span>{command.title}</span>
+              <span className="text-second">{command.hint}</span>
+            </ComboboxOption>
+          ))}
+        </ComboboxOptions>
+      </Combobox>
+    </Dialog>
+  );
+}

@@ -1,0 +1,53 @@
+'use client';
+
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { callApi } from '../data/use-api.ts';
+import { Button } from './button.tsx';
+
+interface SourceAnswer {
+  readonly source: { readonly settings: { readonly masks?: readonly object[] } };
+}
+
+/** A mask step covers what follows it; here it can become its source's mask, which also covers the tape. */
+export function MaskAtSource(props: {
+  readonly options: Readonly<Record<string, unknown>>;
+  readonly source: string;
+  /** Called when the source masks it, and the step is no longer needed. */
+  readonly onMoved: () => void;
+}) {
+  const [busy, setBusy] = useState(false);
+  const { find, after } = props.options;
+  if (!find && !after) {
+    return (
+      <p className="text-[12.5px] text-caution">▲ The tape and the rejects still hold this field as it arrived.</p>
+    );
+  }
+  const move = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      const path = `/api/sources/${props.source}`;
+      const { source } = await callApi<SourceAnswer>(path);
+      const rule = { ...(find ? { find } : { after }), with: props.options.with };
+      await callApi(path, {
+        method: 'PUT',
+        body: JSON.stringify({ settings: { masks: [...(source.settings.masks ?? []), rule] } }),
+      });
+      const { changed } = await callApi<{ readonly changed: number }>(`${path}/scrub`, { method: 'POST' });
+      toast.success(`${props.source} masks it at the intake from now on; ${changed} lines on the tape were masked.`);
+      props.onMoved();
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'The source could not be changed.');
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <p className="flex items-center gap-3 text-[12.5px] text-caution">
+      <span>▲ The tape and the rejects still hold it as it arrived.</span>
+      <Button type="button" disabled={busy} onClick={() => void move()}>
+        Let {props.source} mask it at the intake, and scrub the tape
+      </Button>
+    </p>
+  );
+}

@@ -1,0 +1,152 @@
+'use client';
+
+import { useQueryState } from 'nuqs';
+import { toast } from 'sonner';
+import { mutate } from 'swr';
+import type { PlanChange } from '#core/plan/diff.ts';
+import { useDraft } from '../../data/draft.ts';
+import type { RevisionsAnswer, RevisionView } from '../../data/revisions.ts';
+import { callApi, useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { WithPanel } from '../../kit/panel.tsx';
+import { Nothing, Section } from '../../kit/section.tsx';
+import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { dayAndMinute, inUtc } from '../../kit/times.ts';
+import { PredictedAndMeasured } from '../overview/last-published.tsx';
+import { RehearsalResult } from './rehearsal-result.tsx';
+
+/** What did we change, and did it do what we said? */
+export function Changes() {
+  const { draft, plan } = useDraft();
+  const { data } = useApi<RevisionsAnswer>('/api/plan/revisions', 15_000);
+  const [panel, setPanel] = useQueryState('rehearsal');
+  const [latest] = data?.revisions ?? [];
+  const rehearsal = draft?.rehearsal;
+  return (
+    <WithPanel
+      open={panel !== null && Boolean(rehearsal)}
+      title="Rehearsal"
+      onClose={() => void setPanel(null)}
+      panel={rehearsal && plan && <RehearsalResult rehearsal={rehearsal} plan={plan} />}
+    >
+      <Sentence>
+        {latest ? (
+          <>
+            Revision <Figure>{latest.number}</Figure> is live since <Figure>{dayAndMinute(latest.publishedAt)}</Figure>;{' '}
+            {draft ? (
+              <>
+                the draft changes{' '}
+                <Figure needs>{draft.changes.length === 1 ? 'one thing' : `${draft.changes.length} things`}</Figure>.
+              </>
+            ) : (
+              'there is no draft.'
+            )}
+          </>
+        ) : (
+          <>
+            Revision <FigurePending /> is live.
+          </>
+        )}
+      </Sentence>
+      <Section
+        title="Draft"
+        className="mt-4"
+        aside={
+          rehearsal &&
+          panel === null && (
+            <Button look="quiet" onClick={() => void setPanel('1')}>
+              Show the rehearsal
+            </Button>
+          )
+        }
+      >
+        {!draft && (
+          <Nothing title="Nothing is being changed.">
+            Edit a pipeline or a tier: the changes gather here until they are rehearsed and published.
+          </Nothing>
+        )}
+        {draft && <ChangeList changes={draft.changes} />}
+        {draft?.problems.map((problem) => (
+          <p key={problem.path + problem.message} className="text-danger">
+            ◆ <code className="line">{problem.path}</code> {problem.message}
+          </p>
+        ))}
+      </Section>
+      <Section title="Revisions" className="mt-6">
+        <ol>
+          {data?.revisions.map((revision, index) => (
+            <Revision key={revision.number} revision={revision} live={index === 0} />
+          ))}
+        </ol>
+      </Section>
+    </WithPanel>
+  );
+}
+
+const glyphs: Readonly<Record<PlanChange['kind'], string>> = { added: '+', removed: '−', changed: '~', moved: '↕' };
+
+function ChangeList({ changes }: { readonly changes: readonly PlanChange[] }) {
+  return (
+    <ul className="border-b border-hair">
+      {changes.map((change) => (
+        <li key={change.path + change.text} className="grid grid-cols-[20px_1fr] border-t border-hair py-1.5">
+          <span aria-hidden="true" className="text-mark">
+            {glyphs[change.kind]}
+          </span>
+          <span className="min-w-0">
+            {change.text}
+            {change.before !== undefined && (
+              <span className="line mt-0.5 block whitespace-pre-wrap break-all">
+                <span className="text-second line-through">{change.before || 'every event'}</span>
+                <br />
+                <span>{change.after || 'every event'}</span>
+              </span>
+            )}
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Revision({ revision, live }: { readonly revision: RevisionView; readonly live: boolean }) {
+  const bringBack = async (): Promise<void> => {
+    await callApi(`/api/plan/revisions/${revision.number}/restore`, { method: 'POST' });
+    await mutate('/api/plan/draft');
+    toast(`Revision ${revision.number} is in the draft now. Rehearse and publish it to bring it back.`);
+  };
+  return (
+    <li className="flex gap-6 border-t border-hair py-3 last:border-b">
+      <div className="min-w-0 flex-1">
+        <div className="flex items-baseline gap-3">
+          <b className="font-[680]">Revision {revision.number}</b>
+          <time className="text-second" title={inUtc(revision.publishedAt)}>
+            {dayAndMinute(revision.publishedAt)}
+          </time>
+          {live ? (
+            <span className="text-well">● live</span>
+          ) : (
+            <Button look="quiet" onClick={() => void bringBack()} aria-label={`Bring revision ${revision.number} back`}>
+              Bring back
+            </Button>
+          )}
+        </div>
+        <p>{revision.note}</p>
+        <ul className="mt-1 text-[12.5px] text-second">
+          {revision.changes.slice(0, 6).map((change) => (
+            <li key={change.path + change.text}>
+              <span aria-hidden="true">{glyphs[change.kind]} </span>
+              {change.text}
+            </li>
+          ))}
+          {revision.changes.length > 6 && <li>and {revision.changes.length - 6} more</li>}
+        </ul>
+      </div>
+      {revision.number > 1 && (
+        <div className="w-[340px] shrink-0">
+          <PredictedAndMeasured revision={revision} />
+        </div>
+      )}
+    </li>
+  );
+}

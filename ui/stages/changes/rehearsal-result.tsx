@@ -1,0 +1,145 @@
+'use client';
+
+import { formatBytes, formatCount } from '#core/events/units.ts';
+import { type PlanDocument, passingTier } from '#core/plan/document.ts';
+import type { Rehearsal } from '../../data/draft.ts';
+import { percent } from '../../kit/times.ts';
+
+const outcomes: Readonly<Record<string, string>> = {
+  excluded: 'Excluded',
+  'sampled-out': 'Left out by sampling',
+  passing: passingTier.title,
+  rejected: 'Rejected',
+  discarded: 'Discarded',
+};
+
+interface Row {
+  readonly title: string;
+  readonly live: number;
+  readonly draft: number;
+}
+
+/** Before and after, on recorded traffic of a day; or, with `of`, on all of some events, named so that "41 events …" reads on. */
+export function RehearsalResult(props: {
+  readonly rehearsal: Rehearsal;
+  readonly plan: PlanDocument;
+  readonly of?: string;
+}) {
+  const { rehearsal, plan, of } = props;
+  const aDay = of ? '' : ' a day';
+  const saved = rehearsal.kept.live.bytes - rehearsal.kept.draft.bytes;
+  const margin = rehearsal.error * rehearsal.arrived.bytes;
+  const title = (id: string): string => plan.tiers.find((tier) => tier.id === id)?.title ?? id;
+  const order = (id: string): number => plan.tiers.findIndex((tier) => tier.id === id);
+  const tiers = [...rehearsal.tiers]
+    .sort((a, b) => order(a.id) - order(b.id))
+    .map((row): Row => ({ title: title(row.id), live: row.live.bytes, draft: row.draft.bytes }));
+  const elsewhere = rehearsal.outcomes
+    .filter(({ id }) => id !== 'kept')
+    .map((row): Row => ({ title: outcomes[row.id] ?? row.id, live: row.live.bytes, draft: row.draft.bytes }));
+  const sources = rehearsal.sources.filter(
+    (row) =>
+      Math.abs(row.liveParsed - row.draftParsed) > 0.001 ||
+      Math.abs(row.live.bytes - row.draft.bytes) > 0.001 * rehearsal.arrived.bytes,
+  );
+  return (
+    <div className="flex flex-col gap-4">
+      <p className="text-[17px] leading-6">
+        {saved === 0 ? 'Keeps as much as now' : saved > 0 ? 'Saves ' : 'Adds '}
+        {saved !== 0 && <b className="font-[680]">{formatBytes(Math.abs(saved))}</b>}
+        {saved !== 0 && margin > 0 && ` ± ${formatBytes(margin)}`}
+        {aDay}; the share parsed goes from {percent(rehearsal.parsed.live)} to{' '}
+        <b className="font-[680]">{percent(rehearsal.parsed.draft)}</b>.
+      </p>
+      <p className="text-[12.5px] text-second">
+        On {formatCount(rehearsal.taped)}{' '}
+        {of ? `events ${of}` : `taped events that stand for ${formatCount(rehearsal.arrived.events)} of the last 24 h`},
+        in {(rehearsal.tookMs / 1000).toFixed(1)} s.
+      </p>
+      <Comparison heading={of ? 'kept' : 'kept in a day'} rows={tiers} />
+      <Comparison heading="not kept" rows={elsewhere} />
+      {sources.length > 0 && (
+        <table className="w-full text-[12.5px]">
+          <thead>
+            <tr className="border-b border-hair">
+              <th scope="col">source</th>
+              <th scope="col" className="text-right">
+                parsed
+              </th>
+              <th scope="col" className="text-right">
+                kept{aDay}
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {sources.map((row) => (
+              <tr key={row.id} className="border-b border-hair">
+                <th scope="row" className="py-1 font-normal">
+                  {row.id}
+                </th>
+                <td className="text-right">
+                  {percent(row.liveParsed)} → <b>{percent(row.draftParsed)}</b>
+                </td>
+                <td className="text-right">
+                  {formatBytes(row.live.bytes)} → <b>{formatBytes(row.draft.bytes)}</b>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {rehearsal.failures.draft.length > 0 && (
+        <div>
+          <h2>Would still not fit</h2>
+          <ul className="text-[12.5px]">
+            {rehearsal.failures.draft.slice(0, 6).map(([reason, count]) => (
+              <li key={reason} className="flex justify-between gap-3 border-t border-hair py-1">
+                <span>{reason}</span>
+                <b>{formatCount(count)}</b>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Comparison({ heading, rows }: { readonly heading: string; readonly rows: readonly Row[] }) {
+  if (rows.length === 0) return null;
+  return (
+    <table className="w-full text-[12.5px]">
+      <thead>
+        <tr className="border-b border-hair">
+          <th scope="col">{heading}</th>
+          <th scope="col" className="text-right">
+            now
+          </th>
+          <th scope="col" className="text-right">
+            draft
+          </th>
+          <th scope="col" className="text-right">
+            change
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => {
+          const change = row.draft - row.live;
+          return (
+            <tr key={row.title} className="border-b border-hair">
+              <th scope="row" className="py-1 font-normal">
+                {row.title}
+              </th>
+              <td className="text-right">{formatBytes(row.live)}</td>
+              <td className="text-right">{formatBytes(row.draft)}</td>
+              <td className="text-right font-semibold">
+                {Math.abs(change) < 1 ? '0' : `${change < 0 ? '−' : '+'} ${formatBytes(Math.abs(change))}`}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,255 @@
+'use client';
+
+import { parseAsString, parseAsStringLiteral, useQueryState } from 'nuqs';
+import { useEffect, useMemo, useState } from 'react';
+import { builtInFields } from '#core/conditions/ast.ts';
+import { unknownFields } from '#core/conditions/parse.ts';
+import { parseWindow } from '#core/conditions/times.ts';
+import { formatCount, formatDuration } from '#core/events/units.ts';
+import type { FieldSummary } from '#core/search/field-summary.ts';
+import { parseSummary } from '#core/search/parse-summary.ts';
+import { useApi } from '../../data/use-api.ts';
+import { ConditionEditor } from '../../editors/condition-editor.tsx';
+import { Button } from '../../kit/button.tsx';
+import { Choice } from '../../kit/choice.tsx';
+import { Nothing, Problem } from '../../kit/section.tsx';
+import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { percent } from '../../kit/times.ts';
+import { CommonFields } from './common-fields.tsx';
+import { EventList } from './event-list.tsx';
+import { SummaryView } from './summary-view.tsx';
+import { TimeSpine } from './time-spine.tsx';
+import { type SearchRequest, type SearchState, useSearch } from './use-search.ts';
+import { WindowPicker } from './window-picker.tsx';
+
+const views = ['lines', 'summary'] as const;
+const listHeight = 520;
+
+/** What happened, and who caused it? */
+export function Explore() {
+  const [condition, setCondition] = useQueryState('c', parseAsString.withDefault(''));
+  const [window, setWindow] = useQueryState('w', parseAsString.withDefault('-1h'));
+  const [show, setShow] = useQueryState('show', parseAsString.withDefault('count() by source every 5m'));
+  const [view, setView] = useQueryState('view', parseAsStringLiteral(views).withDefault('lines'));
+  const [focus] = useQueryState('focus');
+  const [typed, setTyped] = useState(condition);
+  const [run, setRun] = useState(0);
+  useEffect(() => setTyped(condition), [condition]);
+  const request = useMemo<SearchRequest | undefined>(() => {
+    void run;
+    const parsed = parseWindow(window, Date.now());
+    if (!parsed) return undefined;
+    return {
+      condition,
+      ...parsed,
+      show: view === 'summary' ? show : '',
+      limit: view === 'lines' ? 500 : 0,
+      buckets: view === 'lines' ? 64 : 0,
+      fields: view === 'lines',
+    };
+  }, [condition, window, show, view, run]);
+  const search = useSearch(request);
+  const { data: known } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields', 60_000);
+  const start = (text: string): void => {
+    void setCondition(text === '' ? null : text);
+    setRun((n) => n + 1);
+  };
+  const add = (part: string): void =>
+    start(
+      condition.trim() === '' ? part : /\bor\b/i.test(condition) ? `(${condition}) ${part}` : `${condition} ${part}`,
+    );
+  const { result, answered } = search;
+  return (
+    <main className="px-6 pb-20">
+      <ExploreSentence search={search} window={window} />
+      <div className="mt-3.5 flex items-start gap-3">
+        <div className="min-w-0 flex-1">
+          <ConditionEditor
+            value={typed}
+            fields={known?.fields ?? []}
+            onChange={setTyped}
+            onRun={() => start(typed)}
+            autoFocus={focus !== null}
+          />
+        </div>
+        <WindowPicker value={window} onChange={(next) => void setWindow(next)} />
+        {search.running ? (
+          <Button className="h-[38px]" onClick={search.cancel}>
+            Stop
+          </Button>
+        ) : (
+          <Button look="main" className="h-[38px]" onClick={() => start(typed)}>
+            Search
+          </Button>
+        )}
+      </div>
+      <div className="mt-5 mb-2 flex items-center justify-between gap-4">
+        <Choice
+          label="View"
+          value={view}
+          onChange={(value) => void setView(value)}
+          options={[
+            { value: 'lines', title: 'Lines' },
+            { value: 'summary', title: 'Summary' },
+          ]}
+        />
+        {view === 'summary' && <SummaryField value={show} onChange={(text) => void setShow(text)} />}
+        <Reading search={search} />
+      </div>
+      {search.failed && (
+        <Problem>
+          {search.failed.message}
+          {search.failed.problem && ` at character ${search.failed.problem.start + 1}`}
+          {search.failed.problem?.suggestion && `; did you mean ${search.failed.problem.suggestion}?`}
+        </Problem>
+      )}
+      {result && result.total === 0 && result.scanned >= 0 && <WhyEmpty search={search} fields={known?.fields ?? []} />}
+      {result && answered && view === 'lines' && result.total > 0 && (
+        <div className="flex gap-5">
+          <div className="flex min-w-0 flex-1">
+            <TimeSpine
+              histogram={result.histogram}
+              from={answered.from}
+              to={answered.to}
+              height={listHeight}
+              onNarrow={(from, to) =>
+                void setWindow(
+                  `${new Date(from).toISOString().slice(0, 19)}Z..${new Date(to).toISOString().slice(0, 19)}Z`,
+                )
+              }
+            />
+            <EventList
+              events={result.events}
+              condition={answered.condition}
+              height={listHeight}
+              onAdd={add}
+              onAround={(event) => {
+                void setCondition(null);
+                void setWindow(
+                  `${new Date(event.time - 30_000).toISOString()}..${new Date(event.time + 30_000).toISOString()}`,
+                );
+              }}
+            />
+          </div>
+          <div className="w-[252px] shrink-0">
+            <CommonFields fields={result.fields} onAdd={add} />
+          </div>
+        </div>
+      )}
+      {result?.summary && view === 'summary' && result.total > 0 && (
+        <SummaryView table={result.summary} estimated={result.estimated} />
+      )}
+    </main>
+  );
+}
+
+function ExploreSentence({ search, window }: { readonly search: SearchState; readonly window: string }) {
+  const { result, answered } = search;
+  if (!result || !answered) {
+    return (
+      <Sentence>
+        <FigurePending /> events in {window}.
+      </Sentence>
+    );
+  }
+  const errors = result.histogram.reduce((sum, bucket) => sum + (bucket[5] ?? 0) + (bucket[6] ?? 0), 0);
+  const telling = result.fields.find(
+    (field) =>
+      field.name !== 'severity' && field.distinct > 1 && !field.many && (field.top[0]?.count ?? 0) > result.total * 0.3,
+  );
+  const top = telling?.top[0];
+  return (
+    <Sentence>
+      <Figure>
+        {result.estimated && '≈ '}
+        {formatCount(result.total)}
+      </Figure>{' '}
+      {result.total === 1 ? 'event' : 'events'} in{' '}
+      <Figure>{formatDuration((answered.to - answered.from) / 1000)}</Figure>
+      {errors > 0 && (
+        <>
+          , <Figure needs>{formatCount(errors)}</Figure> at error or worse
+        </>
+      )}
+      {telling && top && (
+        <>
+          ; <Figure>{percent(Math.min(1, top.count / Math.max(1, result.total)))}</Figure> have {telling.name}{' '}
+          {top.value}
+        </>
+      )}
+      .
+    </Sentence>
+  );
+}
+
+function SummaryField({ value, onChange }: { readonly value: string; readonly onChange: (text: string) => void }) {
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  const parsed = parseSummary(text);
+  return (
+    <form
+      className="min-w-0 flex-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (parsed.ok) onChange(text);
+      }}
+    >
+      <input
+        aria-label="Summary"
+        aria-invalid={!parsed.ok}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={() => parsed.ok && onChange(text)}
+        className="line w-full rounded-[5px] border border-hair bg-sheet px-3 py-1"
+      />
+      {!parsed.ok && (
+        <p className="text-[12px] text-danger">
+          {parsed.problem.message} (character {parsed.problem.start + 1})
+          {parsed.problem.suggestion && `; did you mean ${parsed.problem.suggestion}?`}
+        </p>
+      )}
+    </form>
+  );
+}
+
+function Reading({ search }: { readonly search: SearchState }) {
+  const { progress, result, running } = search;
+  let text = '';
+  if (running && progress)
+    text = `${progress.segmentsRead} of ${progress.segments} segments read, ${formatCount(progress.total)} events found …`;
+  else if (running) text = 'looking for segments …';
+  else if (result)
+    text = `read ${formatCount(result.segments)} segments, ${formatCount(result.scanned)} events, ${formatCount(result.tookMs)} ms`;
+  return (
+    <span role="status" className="text-[12.5px] whitespace-nowrap text-second">
+      {text}
+    </span>
+  );
+}
+
+/** An empty result says why it is empty. */
+function WhyEmpty({ search, fields }: { readonly search: SearchState; readonly fields: readonly FieldSummary[] }) {
+  const { result, answered } = search;
+  if (!result || !answered) return null;
+  const unknown = unknownFields(answered.condition, [...builtInFields, ...fields.map((field) => field.name)]);
+  return (
+    <Nothing title="No event was found.">
+      <ul className="list-disc pl-5">
+        {result.segments === 0 && (
+          <li>Nothing is stored for that time: nothing arrived, or its tier has let it expire.</li>
+        )}
+        {result.segments > 0 && (
+          <li>{formatCount(result.scanned)} events of that time were looked at; none fits the condition.</li>
+        )}
+        {unknown.map((problem) => (
+          <li key={problem.start}>
+            {problem.message} of late{problem.suggestion && `; did you mean ${problem.suggestion}?`}
+          </li>
+        ))}
+        {(result.notes ?? []).map((note) => (
+          <li key={note}>{note}</li>
+        ))}
+      </ul>
+    </Nothing>
+  );
+}

@@ -1,0 +1,117 @@
+import { describe, expect, test } from 'vitest';
+import type { SummaryTable } from '#core/search/summary-table.ts';
+import type { Palette } from '../../charts/chart.tsx';
+import { pictureOption, pictures, show } from './summary-picture.ts';
+
+const palette: Palette = {
+  ink: 'ink',
+  second: 'second',
+  hair: 'hair',
+  paper: 'paper',
+  sheet: 'sheet',
+  sand: 'sand',
+  caution: 'caution',
+  danger: 'danger',
+  mark: 'mark',
+  depth: ['d0', 'd1', 'd2', 'd3', 'd4', 'd5'],
+};
+
+interface Drawn {
+  readonly name?: string;
+  readonly type: string;
+  readonly data: readonly (unknown[] | { readonly name: string; readonly value: number } | number)[];
+  readonly lineStyle?: { readonly type: string };
+}
+
+function drawn(table: SummaryTable, kind: (typeof pictures)[number], bucketed: boolean): readonly Drawn[] {
+  const measure = table.columns.findIndex(({ key }) => !key);
+  const option: object = pictureOption(table, kind, bucketed, measure, 'count', palette);
+  return 'series' in option ? (option.series as readonly Drawn[]) : [];
+}
+
+const byPort: SummaryTable = {
+  columns: [
+    { name: 'port', unit: 'text', key: true },
+    { name: 'count()', unit: 'count', key: false },
+  ],
+  rows: [
+    ['Tarnholm', 7],
+    ['Skerryvoe', 12],
+    [null, 1],
+  ],
+  groups: 3,
+  leftOut: 0,
+};
+
+const overTime = (ports: number): SummaryTable => ({
+  columns: [{ name: 'time', unit: 'time', key: true }, ...byPort.columns],
+  rows: [0, 1, 2].flatMap((slot) => Array.from({ length: ports }, (_, i) => [slot * 60_000, `port-${i}`, i + slot])),
+  groups: 3 * ports,
+  leftOut: 0,
+});
+
+describe('by a key', () => {
+  test('the largest come first; a missing value is a dash', () => {
+    const [columns] = drawn(byPort, 'column', false);
+    expect(columns?.data).toEqual([12, 7, 1]);
+    const [slices] = drawn(byPort, 'pie', false);
+    expect(slices?.data).toMatchObject([
+      { name: 'Skerryvoe', value: 12 },
+      { name: 'Tarnholm', value: 7 },
+      { name: '–', value: 1 },
+    ]);
+  });
+
+  test('bars stand the other way round, the largest at the top', () => {
+    expect(drawn(byPort, 'bar', false)[0]?.data).toEqual([1, 7, 12]);
+  });
+});
+
+describe('over time', () => {
+  test('each key is a series of its own, in the order of their totals', () => {
+    const series = drawn(overTime(3), 'line', true);
+    expect(series.map(({ name }) => name)).toEqual(['port-2', 'port-1', 'port-0']);
+    expect(series[0]?.data).toEqual([
+      [0, 2],
+      [60_000, 3],
+      [120_000, 4],
+    ]);
+    expect(series.every(({ type }) => type === 'line')).toBe(true);
+    expect(drawn(overTime(3), 'column', true).every(({ type }) => type === 'bar')).toBe(true);
+  });
+
+  test('at most twelve are drawn, and those that share a colour differ in their line', () => {
+    const series = drawn(overTime(30), 'line', true);
+    expect(series).toHaveLength(12);
+    expect(series.map(({ lineStyle }) => lineStyle?.type)).toEqual([
+      ...Array<string>(6).fill('solid'),
+      ...Array<string>(6).fill('dashed'),
+    ]);
+    expect(series[0]?.name).toBe('port-29');
+  });
+
+  test('as slices or bars, the buckets are added up', () => {
+    expect(drawn(overTime(2), 'pie', true)[0]?.data).toMatchObject([
+      { name: 'port-1', value: 6 },
+      { name: 'port-0', value: 3 },
+    ]);
+    expect(drawn(overTime(2), 'bar', true)[0]?.data).toEqual([3, 6]);
+  });
+});
+
+test.each(pictures)('an empty table is drawn as an empty %s', (kind) => {
+  const empty = { ...byPort, rows: [], groups: 0 };
+  for (const series of drawn(empty, kind, false)) expect(series.data).toEqual([]);
+});
+
+test.each<[Parameters<typeof show>[0], Parameters<typeof show>[1], string]>([
+  [null, 'count', '–'],
+  ['Tarnholm', 'text', 'Tarnholm'],
+  [12_345, 'count', '12,345'],
+  [0.25, 'duration', '250 ms'],
+  [3_000_000, 'size', '3 MB'],
+  [2.5, 'per-second', '2.5/s'],
+  [0.123456789, 'none', '0.123457'],
+])('%j as %s is shown as %s', (value, unit, text) => {
+  expect(show(value, unit)).toBe(text);
+});

@@ -1,0 +1,128 @@
+import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
+import type { SummaryValue } from '#core/search/aggregate-states.ts';
+import type { ColumnUnit, SummaryTable } from '#core/search/summary-table.ts';
+import type { Palette } from '../../charts/chart.tsx';
+import { dayAndMinute } from '../../kit/times.ts';
+
+/** Ways to draw a summary. */
+export const pictures = ['line', 'column', 'bar', 'pie'] as const;
+
+/** A value of a summary in words, by what its column measures. */
+export function show(value: SummaryValue | undefined, unit: ColumnUnit): string {
+  if (value === null || value === undefined) return '–';
+  if (typeof value !== 'number') return String(value);
+  if (unit === 'time') return dayAndMinute(value);
+  if (unit === 'duration') return formatDuration(value);
+  if (unit === 'size') return formatBytes(value);
+  if (unit === 'per-second') return `${formatCount(value)}/s`;
+  return unit === 'count' ? formatCount(value) : value.toLocaleString('en-US', { maximumSignificantDigits: 6 });
+}
+
+/** Most series and slices drawn; the rest is in the table. */
+const mostDrawn = 12;
+
+/** What the chart library draws for a summary: series over time, or bars, columns and slices by key. */
+export function pictureOption(
+  table: SummaryTable,
+  kind: (typeof pictures)[number],
+  bucketed: boolean,
+  measure: number,
+  unit: ColumnUnit,
+  palette: Palette,
+) {
+  const firstKey = bucketed ? 1 : 0;
+  const nameOf = (row: readonly SummaryValue[]): string =>
+    row
+      .slice(firstKey, measure)
+      .map((value) => value ?? '–')
+      .join(' · ') ||
+    (table.columns[measure]?.name ?? '');
+  const value = (row: readonly SummaryValue[]): number =>
+    typeof row[measure] === 'number' ? (row[measure] as number) : 0;
+  const axis = {
+    axisLabel: { color: palette.second, fontSize: 11.5 },
+    axisLine: { lineStyle: { color: palette.second } },
+    splitLine: { lineStyle: { color: palette.hair, opacity: 0.6 } },
+  };
+  const amount = { ...axis, type: 'value', axisLabel: { ...axis.axisLabel, formatter: (n: number) => show(n, unit) } };
+  const tooltip = {
+    trigger: bucketed && kind !== 'pie' ? 'axis' : 'item',
+    valueFormatter: (n: number) => show(n, unit),
+    backgroundColor: palette.sheet,
+    borderColor: palette.hair,
+    textStyle: { color: palette.ink },
+  };
+  const grid = { left: kind === 'bar' ? 8 : 64, right: 110, top: 12, bottom: 24, containLabel: kind === 'bar' };
+  const totals = new Map<string, number>();
+  for (const row of table.rows) totals.set(nameOf(row), (totals.get(nameOf(row)) ?? 0) + value(row));
+  const names = [...totals]
+    .sort((a, b) => b[1] - a[1])
+    .slice(0, mostDrawn)
+    .map(([name]) => name);
+  const colour = (index: number): string =>
+    [palette.depth[5], palette.depth[3], palette.caution, palette.sand, palette.depth[2], palette.second][index % 6] ??
+    palette.ink;
+  if (kind === 'pie') {
+    return {
+      tooltip,
+      series: [
+        {
+          type: 'pie',
+          radius: ['35%', '75%'],
+          label: { color: palette.ink },
+          data: names.map((name, i) => ({ name, value: totals.get(name), itemStyle: { color: colour(i) } })),
+        },
+      ],
+    };
+  }
+  if (bucketed && kind !== 'bar') {
+    const series = names.map((name, i) => ({
+      name,
+      type: kind === 'line' ? 'line' : 'bar',
+      ...(kind === 'column' && { stack: 'all' }),
+      showSymbol: false,
+      itemStyle: { color: colour(i) },
+      // There are six colours: what comes after is dashed.
+      lineStyle: { width: 1.5, type: i < 6 ? 'solid' : 'dashed' },
+      emphasis: { focus: 'series' },
+      data: table.rows.filter((row) => nameOf(row) === name).map((row) => [row[0], row[measure]]),
+    }));
+    const legend = {
+      type: 'scroll',
+      orient: 'vertical',
+      right: 0,
+      top: 8,
+      bottom: 24,
+      itemWidth: 18,
+      itemHeight: 10,
+      textStyle: { color: palette.ink, fontSize: 12, width: 110, overflow: 'truncate' },
+      pageTextStyle: { color: palette.second },
+    };
+    const xAxis = { ...axis, type: 'time', splitLine: { show: false } };
+    return { grid: { ...grid, right: 160 }, tooltip, legend, xAxis, yAxis: amount, series };
+  }
+  const category = {
+    ...axis,
+    type: 'category',
+    data: kind === 'bar' ? [...names].reverse() : names,
+    axisTick: { show: false },
+  };
+  const data = (kind === 'bar' ? [...names].reverse() : names).map((name) => totals.get(name));
+  const series = [
+    {
+      type: 'bar',
+      itemStyle: { color: palette.depth[4] },
+      barMaxWidth: 22,
+      label: {
+        show: true,
+        position: kind === 'bar' ? 'right' : 'top',
+        color: palette.ink,
+        formatter: ({ value: n }: { readonly value: number }) => show(n, unit),
+      },
+      data,
+    },
+  ];
+  return kind === 'bar'
+    ? { grid, tooltip, xAxis: amount, yAxis: category, series }
+    : { grid, tooltip, xAxis: category, yAxis: amount, series };
+}

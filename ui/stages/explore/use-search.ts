@@ -1,0 +1,123 @@
+'use client';
+
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { EventRecord } from '#core/events/batch.ts';
+import type { FieldSummary } from '#core/search/field-summary.ts';
+import type { SummaryTable } from '#core/search/summary-table.ts';
+import { ApiProblem, type SearchProblem } from '../../data/use-api.ts';
+
+/** What is asked for; times in milliseconds. */
+export interface SearchRequest {
+  readonly condition: string;
+  readonly from: number;
+  readonly to: number;
+  readonly show: string;
+  readonly limit: number;
+  readonly buckets: number;
+  readonly fields: boolean;
+}
+
+export interface SearchResult {
+  readonly total: number;
+  readonly estimated: boolean;
+  readonly events: readonly EventRecord[];
+  readonly histogram: readonly (readonly number[])[];
+  readonly fields: readonly FieldSummary[];
+  readonly summary?: SummaryTable;
+  readonly scanned: number;
+  readonly segments: number;
+  readonly tookMs: number;
+  readonly notes?: readonly string[];
+}
+
+export interface SearchProgress {
+  readonly segments: number;
+  readonly segmentsRead: number;
+  readonly scanned: number;
+  readonly total: number;
+}
+
+export interface SearchState {
+  readonly result: SearchResult | undefined;
+  /** The request that `result` answers. */
+  readonly answered: SearchRequest | undefined;
+  readonly progress: SearchProgress | undefined;
+  readonly running: boolean;
+  readonly failed: { readonly message: string; readonly problem?: SearchProblem } | undefined;
+  readonly cancel: () => void;
+}
+
+interface Line {
+  readonly progress?: SearchProgress;
+  readonly result?: SearchResult;
+  readonly problem?: string;
+}
+
+/** Runs a search whenever the request changes; the one before is cancelled. */
+export function useSearch(request: SearchRequest | undefined): SearchState {
+  const [state, setState] = useState<Omit<SearchState, 'cancel'>>({
+    result: undefined,
+    answered: undefined,
+    progress: undefined,
+    running: false,
+    failed: undefined,
+  });
+  const controller = useRef<AbortController>(undefined);
+  const text = request && JSON.stringify(request);
+  useEffect(() => {
+    if (text === undefined) return;
+    const own = new AbortController();
+    controller.current = own;
+    const asked: SearchRequest = JSON.parse(text);
+    setState((before) => ({ ...before, running: true, progress: undefined, failed: undefined }));
+    void stream(text, own.signal, (progress) => setState((before) => ({ ...before, progress }))).then(
+      (result) => setState({ result, answered: asked, progress: undefined, running: false, failed: undefined }),
+      (error: Error) => {
+        if (own.signal.aborted) return;
+        const problem = error instanceof ApiProblem ? error.details.problem : undefined;
+        setState((before) => ({
+          ...before,
+          running: false,
+          failed: { message: error.message, ...(problem && { problem }) },
+        }));
+      },
+    );
+    return () => own.abort();
+  }, [text]);
+  const cancel = useCallback(() => {
+    controller.current?.abort();
+    setState((before) => ({ ...before, running: false }));
+  }, []);
+  return { ...state, cancel };
+}
+
+async function stream(
+  body: string,
+  signal: AbortSignal,
+  progress: (progress: SearchProgress) => void,
+): Promise<SearchResult> {
+  const answer = await fetch('/api/search', {
+    method: 'POST',
+    body,
+    signal,
+    headers: { 'content-type': 'application/json', accept: 'application/x-ndjson' },
+  });
+  if (!answer.ok || !answer.body) {
+    const value = await answer.json();
+    throw new ApiProblem(value.detail ?? 'The search failed.', value);
+  }
+  const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = '';
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) throw new ApiProblem('The search ended without a result. Run it again.', {});
+    const lines = (rest + value).split('\n');
+    rest = lines.pop() ?? '';
+    for (const line of lines) {
+      const message: Line = JSON.parse(line);
+      if (message.result) return message.result;
+      if (message.problem) throw new ApiProblem(message.problem, {});
+      if (message.progress) progress(message.progress);
+    }
+  }
+}

@@ -1,0 +1,77 @@
+'use client';
+
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { format } from 'date-fns';
+import { useEffect, useState } from 'react';
+import { parseWindow } from '#core/conditions/times.ts';
+import { formatDuration } from '#core/events/units.ts';
+
+const common = ['-5m', '-15m', '-1h', '-6h', '-1d', '-3d', '-14d'];
+
+/** A window of time, typed as `-45m..-30m` or picked. */
+export function WindowPicker({
+  value,
+  onChange,
+}: {
+  readonly value: string;
+  readonly onChange: (value: string) => void;
+}) {
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  const now = Date.now();
+  const parsed = parseWindow(text, now);
+  const submit = (): void => {
+    if (parsed && text !== value) onChange(text);
+  };
+  return (
+    <div className="relative w-[250px] shrink-0 rounded-[5px] border border-hair bg-sheet">
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          submit();
+        }}
+        className="flex"
+      >
+        <input
+          aria-label="Window of time"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={submit}
+          aria-invalid={!parsed}
+          className="line w-full min-w-0 bg-transparent px-3 py-2 text-[13.5px]"
+        />
+        <Popover className="relative">
+          <PopoverButton aria-label="Common windows" className="h-full px-2.5 text-second hover:text-ink">
+            ▾
+          </PopoverButton>
+          <PopoverPanel anchor="bottom end" className="z-20 w-44 rounded-[5px] border border-hair bg-sheet py-1">
+            {({ close }) => (
+              <>
+                {common.map((window) => (
+                  <button
+                    key={window}
+                    type="button"
+                    className="block w-full px-3 py-1 text-left hover:bg-land"
+                    onClick={() => {
+                      onChange(window);
+                      close();
+                    }}
+                  >
+                    last {formatDuration((now - (parseWindow(window, now)?.from ?? now)) / 1000)}
+                  </button>
+                ))}
+              </>
+            )}
+          </PopoverPanel>
+        </Popover>
+      </form>
+      <p
+        className={`absolute top-full right-0 text-[12px] whitespace-nowrap ${parsed ? 'text-second' : 'text-danger'}`}
+      >
+        {parsed
+          ? `${format(parsed.from, 'd MMM HH:mm')} to ${format(parsed.to, 'd MMM HH:mm')} · ${formatDuration((parsed.to - parsed.from) / 1000)}`
+          : 'write -45m..-30m, -1h or 2026-11-24..now'}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,172 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { parseAsStringLiteral, useQueryState } from 'nuqs';
+import { useCallback } from 'react';
+import { formatBytes } from '#core/events/units.ts';
+import type { Attention } from '#core/health/attention.ts';
+import type { FlowNode, OverviewView } from '#core/views/overview.ts';
+import { FlowMap } from '../../charts/flow-map.tsx';
+import { VolumeChart } from '../../charts/volume-chart.tsx';
+import { useApi } from '../../data/use-api.ts';
+import { Choice } from '../../kit/choice.tsx';
+import { Nothing, Problem, Section } from '../../kit/section.tsx';
+import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { dayAndMinute, percent } from '../../kit/times.ts';
+import { LastPublished } from './last-published.tsx';
+
+type OverviewAnswer = OverviewView & { readonly attention: readonly Attention[]; readonly revision: number };
+
+const measures = ['bytes', 'events'] as const;
+const numbers = [
+  'nothing',
+  'one thing',
+  'two things',
+  'three things',
+  'four things',
+  'five things',
+  'six things',
+  'seven things',
+];
+
+/** Where does it all flow, and what needs me today? */
+export function Overview() {
+  const { data, error } = useApi<OverviewAnswer>('/api/overview', 15_000);
+  const [measure, setMeasure] = useQueryState('measure', parseAsStringLiteral(measures).withDefault('bytes'));
+  const router = useRouter();
+  const open = useCallback((node: FlowNode) => router.push(placeOf(node)), [router]);
+  return (
+    <main className="px-6 pb-20">
+      <OverviewSentence data={data} />
+      {error && <Problem>{error.message}</Problem>}
+      {data && data.arrived.events === 0 && (
+        <Nothing title="Nothing has arrived yet.">
+          <p>
+            <Link href="/sources?connect=1" className="text-mark underline">
+              Connect a source
+            </Link>{' '}
+            and its first event shows up here.
+          </p>
+        </Nothing>
+      )}
+      {data && data.arrived.events > 0 && (
+        <div className="mt-4 flex gap-6">
+          <div className="min-w-0 flex-1">
+            <Section
+              title="Where it flows · last 24 h"
+              aside={
+                <Choice
+                  label="Width of the streams"
+                  value={measure}
+                  onChange={(value) => void setMeasure(value)}
+                  options={[
+                    { value: 'bytes', title: 'Bytes' },
+                    { value: 'events', title: 'Events' },
+                  ]}
+                />
+              }
+            >
+              <FlowMap flow={data.flow} measure={measure} height={352} onOpen={open} />
+            </Section>
+            <Section title="Received, by where it went · 14 days" className="mt-2">
+              <VolumeChart view={data} measure={measure} height={180} />
+            </Section>
+          </div>
+          <div className="w-[340px] shrink-0">
+            <Needs attention={data.attention} />
+            <LastPublished />
+          </div>
+        </div>
+      )}
+    </main>
+  );
+}
+
+function placeOf(node: FlowNode): string {
+  const name = node.id.slice(node.id.indexOf(':') + 1);
+  switch (node.kind) {
+    case 'source':
+      return name === '' ? '/sources' : `/sources/${name}`;
+    case 'parsed':
+    case 'unparsed':
+      return '/parsing';
+    default:
+      return `/routing#${name}`;
+  }
+}
+
+function OverviewSentence({ data }: { readonly data: OverviewAnswer | undefined }) {
+  if (!data) {
+    return (
+      <Sentence>
+        <FigurePending /> a day arrives from <FigurePending />.
+      </Sentence>
+    );
+  }
+  const needs = data.attention.length;
+  return (
+    <Sentence>
+      <Figure to="/sources">{formatBytes(data.arrived.bytes)}</Figure> a day arrives from{' '}
+      <Figure to="/sources">
+        {data.sources} {data.sources === 1 ? 'source' : 'sources'}
+      </Figure>
+      ; <Figure to="/parsing">{percent(data.parsedShare)}</Figure> of it is parsed and{' '}
+      <Figure to="/routing">{percent(data.keptShare)}</Figure> is kept.{' '}
+      {needs > 0 ? (
+        <>
+          <Figure needs>{sentenceCase(numbers[needs] ?? `${needs} things`)}</Figure> {needs === 1 ? 'needs' : 'need'}{' '}
+          you.
+        </>
+      ) : (
+        'Nothing needs you.'
+      )}
+    </Sentence>
+  );
+}
+
+function sentenceCase(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+function linkOf(item: Attention): string {
+  if (item.kind === 'parse-failures') return `/parsing?source=${item.source}`;
+  if (item.kind === 'silent-emitters') {
+    const show = 'count() as events, last(time) as last_seen by emitter sort by last_seen asc';
+    return `/explore?${new URLSearchParams({ c: `source = ${item.source}`, w: '-6h', show, view: 'summary' })}`;
+  }
+  return `/sources/${item.source}`;
+}
+
+function Needs({ attention }: { readonly attention: readonly Attention[] }) {
+  return (
+    <Section title="Needs you">
+      {attention.length === 0 && (
+        <p className="border-t border-hair py-3 text-second">
+          Nothing. Sources send at their usual rhythm and their lines fit.
+        </p>
+      )}
+      <ul>
+        {attention.map((item) => (
+          <li key={item.kind + item.source + item.title} className="border-t border-hair last:border-b">
+            <Link href={linkOf(item)} className="grid grid-cols-[20px_1fr_auto] gap-x-2 py-2 hover:bg-land/40">
+              <span
+                aria-hidden="true"
+                className={`text-[15px] ${item.level === 'danger' ? 'text-danger' : 'text-caution'}`}
+              >
+                {item.level === 'danger' ? '◆' : '▲'}
+              </span>
+              <span>
+                {item.title}
+                <small className="block text-[12px] leading-4 text-second">
+                  since {dayAndMinute(item.since)} · {item.detail}
+                </small>
+              </span>
+              <b className="font-semibold whitespace-nowrap">{item.figure}</b>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}

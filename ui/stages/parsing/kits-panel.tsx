@@ -1,0 +1,60 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { starterKits } from '#core/kits/index.ts';
+import { describeStep } from '#core/plan/diff.ts';
+import { freeId, useDraft } from '../../data/draft.ts';
+import { useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+
+interface SourcesAnswer {
+  readonly sources: readonly { readonly name: string }[];
+}
+
+/** Ready pipelines, each with its tests, for one kind of source each. */
+export function KitsPanel() {
+  const { plan, change } = useDraft();
+  const { data } = useApi<SourcesAnswer>('/api/sources');
+  const [source, setSource] = useState('');
+  const router = useRouter();
+  const use = async (kitId: string): Promise<void> => {
+    const kit = starterKits.find((candidate) => candidate.id === kitId);
+    if (!kit || source === '') return;
+    const made = kit.pipeline(source);
+    const id = freeId(made.id, plan?.pipelines.map((pipeline) => pipeline.id) ?? []);
+    await change((before) => ({ ...before, pipelines: [...before.pipelines, { ...made, id }] }));
+    router.push(`/parsing/${id}`);
+  };
+  return (
+    <div className="flex flex-col gap-3">
+      <label>
+        <span className="block text-[12.5px] font-semibold text-second">For which source</span>
+        <select
+          value={source}
+          onChange={(event) => setSource(event.target.value)}
+          className="mt-1 w-full rounded-[5px] border border-hair bg-sheet px-2 py-1"
+        >
+          <option value="">choose one</option>
+          {data?.sources.map(({ name }) => (
+            <option key={name}>{name}</option>
+          ))}
+        </select>
+      </label>
+      <ul>
+        {starterKits.map((kit) => (
+          <li key={kit.id} className="border-t border-hair py-2 last:border-b">
+            <div className="flex items-center justify-between gap-2">
+              <b className="font-[650]">{kit.title}</b>
+              <Button look="quiet" disabled={source === ''} onClick={() => void use(kit.id)}>
+                Use it
+              </Button>
+            </div>
+            <p className="text-[12.5px] text-second">{kit.help}</p>
+            <p className="mt-1 text-[12px] text-second">{kit.pipeline('source').steps.map(describeStep).join(' · ')}</p>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,57 @@
+'use client';
+
+import { type FormEvent, useState } from 'react';
+import { guessType } from '#core/templates/guess-type.ts';
+import { typesOf } from '#core/templates/learn.ts';
+import { Button } from '../../kit/button.tsx';
+
+/** Names a selected piece of a line and says what type it has. */
+export function MarkBar(props: {
+  readonly value: string;
+  /** Where a field of that name comes from already. */
+  readonly knownField: (name: string) => string | undefined;
+  readonly onMark: (name: string, type: string) => void;
+  readonly onLeave: () => void;
+}) {
+  const [name, setName] = useState('');
+  const [type, setType] = useState('guess');
+  const known = props.knownField(name);
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    if (/^[\w.@-]+$/.test(name)) props.onMark(name, type);
+  };
+  return (
+    <form onSubmit={submit} className="flex items-center gap-2 bg-land px-2 py-1.5" aria-label="Make it a field">
+      <code className="line max-w-[240px] truncate">{props.value}</code>
+      <span>is</span>
+      <input
+        // biome-ignore lint/a11y/noAutofocus: the bar opens where text was just selected, and its name is what comes next
+        autoFocus
+        aria-label="Name of the field"
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+        onKeyDown={(event) => event.key === 'Escape' && props.onLeave()}
+        placeholder="name"
+        className="line w-[130px] rounded-[5px] border border-hair bg-sheet px-2 py-0.5"
+      />
+      <select
+        aria-label="Type"
+        value={type}
+        onChange={(event) => setType(event.target.value)}
+        className="rounded-[5px] border border-hair bg-sheet px-1 py-0.5"
+      >
+        <option value="guess">{guessType([props.value])} (as it looks)</option>
+        {typesOf(props.value).map((each) => (
+          <option key={each}>{each}</option>
+        ))}
+      </select>
+      <Button type="submit" look="main" className="py-0.5!" disabled={!/^[\w.@-]+$/.test(name)}>
+        Make it a field
+      </Button>
+      <Button look="quiet" className="px-1! py-0.5!" onClick={props.onLeave}>
+        Leave
+      </Button>
+      {known && <span className="text-[12.5px] text-caution">▲ exists already: {known}</span>}
+    </form>
+  );
+}

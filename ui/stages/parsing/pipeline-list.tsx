@@ -1,0 +1,130 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useQueryState } from 'nuqs';
+import { formatCount } from '#core/events/units.ts';
+import { describeStep } from '#core/plan/diff.ts';
+import type { PipelineDocument } from '#core/plan/document.ts';
+import { freeId, useDraft } from '../../data/draft.ts';
+import { Button } from '../../kit/button.tsx';
+import { Nothing, Section } from '../../kit/section.tsx';
+import { useFailures } from './use-failures.ts';
+
+/** The pipelines in the order in which they run, and what did not fit lately. */
+export function PipelineList() {
+  const { plan, live, draft, change } = useDraft();
+  const failures = useFailures();
+  const [source] = useQueryState('source');
+  const router = useRouter();
+  const add = async (): Promise<void> => {
+    const id = freeId(source ?? 'new-pipeline', plan?.pipelines.map((pipeline) => pipeline.id) ?? []);
+    const added: PipelineDocument = {
+      id,
+      title: source ? `Lines of ${source}` : 'New pipeline',
+      when: source ? `source = ${source}` : 'source = ',
+      steps: source ? [{ extract: { from: 'body', template: '{message:rest}' } }] : [],
+    };
+    await change((before) => ({ ...before, pipelines: [...before.pipelines, added] }));
+    router.push(`/parsing/${id}`);
+  };
+  const move = (from: number, to: number): void => {
+    void change((before) => {
+      const pipelines = [...before.pipelines];
+      const [moved] = pipelines.splice(from, 1);
+      if (moved) pipelines.splice(to, 0, moved);
+      return { ...before, pipelines };
+    });
+  };
+  return (
+    <div className="flex gap-6">
+      <Section
+        title="Pipelines, in the order in which they run"
+        className="min-w-0 flex-1"
+        aside={<Button onClick={() => void add()}>{source ? `Add a pipeline for ${source}` : 'Add a pipeline'}</Button>}
+      >
+        {plan?.pipelines.length === 0 && <Nothing title="No pipeline yet: lines are kept as they come." />}
+        <ol>
+          {plan?.pipelines.map((pipeline, index) => {
+            const before = live?.pipelines.find((other) => other.id === pipeline.id);
+            const changed = draft && JSON.stringify(before) !== JSON.stringify(pipeline);
+            const failed = failures
+              .filter(({ rule }) => rule.startsWith(`${pipeline.id}/`))
+              .reduce((sum, { count }) => sum + count, 0);
+            const own = source !== null && pipeline.when.includes(source);
+            return (
+              <li
+                key={pipeline.id}
+                className={`flex items-center border-t border-hair last:border-b ${own ? 'bg-land' : changed ? 'bg-mark-wash' : ''}`}
+              >
+                <Link
+                  href={`/parsing/${pipeline.id}`}
+                  className="grid min-w-0 flex-1 grid-cols-[28px_1fr_auto] gap-2 px-2 py-2.5 hover:bg-land/50"
+                >
+                  <span className="text-second">{index + 1}</span>
+                  <span className="min-w-0">
+                    <b className="font-[650]">{pipeline.title}</b>{' '}
+                    <span className="line ml-2 text-second">{pipeline.when}</span>
+                    <small className="block truncate text-[12px] text-second">
+                      {pipeline.steps.map(describeStep).join(' · ') || 'no steps yet'}
+                    </small>
+                  </span>
+                  <span className="text-right">
+                    {failed > 0 && (
+                      <span className="font-semibold text-caution">
+                        ▲ {formatCount(failed)} <span className="font-normal text-second">did not fit in 3 h</span>
+                      </span>
+                    )}
+                    {changed && <span className="ml-3 text-mark">in draft</span>}
+                  </span>
+                </Link>
+                <span className="flex shrink-0">
+                  <button
+                    type="button"
+                    disabled={index === 0}
+                    onClick={() => move(index, index - 1)}
+                    className="size-6 text-second hover:text-mark disabled:opacity-30"
+                    aria-label={`Run ${pipeline.title} earlier`}
+                  >
+                    ↑
+                  </button>
+                  <button
+                    type="button"
+                    disabled={index === plan.pipelines.length - 1}
+                    onClick={() => move(index, index + 1)}
+                    className="size-6 text-second hover:text-mark disabled:opacity-30"
+                    aria-label={`Run ${pipeline.title} later`}
+                  >
+                    ↓
+                  </button>
+                </span>
+              </li>
+            );
+          })}
+        </ol>
+      </Section>
+      <Section title="What did not fit · last 3 h" className="w-[330px] shrink-0">
+        {failures.length === 0 && <p className="border-y border-hair py-3 text-second">Every line fitted.</p>}
+        <ul>
+          {failures.map(({ rule, reason, count }) => (
+            <li key={rule + reason} className="border-t border-hair last:border-b">
+              <Link
+                href={`/parsing/${rule.split('/')[0]}?step=${Number.parseInt(rule.split('/')[1] ?? '1', 10)}`}
+                className="flex justify-between gap-3 py-2 hover:bg-land/40"
+              >
+                <span>
+                  {reason}
+                  <small className="block text-[12px] text-second">
+                    step {rule.split('/')[1]} of{' '}
+                    {plan?.pipelines.find(({ id }) => id === rule.split('/')[0])?.title ?? rule}
+                  </small>
+                </span>
+                <b className="font-semibold">{formatCount(count)}</b>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      </Section>
+    </div>
+  );
+}

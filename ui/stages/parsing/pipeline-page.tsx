@@ -1,0 +1,305 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { parseAsInteger, useQueryState } from 'nuqs';
+import { useEffect, useMemo, useState } from 'react';
+import { formatCount } from '#core/events/units.ts';
+import { describeStep } from '#core/plan/diff.ts';
+import { type PipelineDocument, type StepDocument, stepDocument, stepParts } from '#core/plan/document.ts';
+import { fieldUses } from '#core/plan/field-uses.ts';
+import { namedSource } from '#core/plan/named-source.ts';
+import { stepKinds } from '#core/steps/index.ts';
+import { useDraft, withPipeline } from '../../data/draft.ts';
+import { useApi } from '../../data/use-api.ts';
+import { ConditionEditor } from '../../editors/condition-editor.tsx';
+import { Button } from '../../kit/button.tsx';
+import { Nothing, Section } from '../../kit/section.tsx';
+import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { TextField } from '../../kit/text-field.tsx';
+import { percent } from '../../kit/times.ts';
+import { PipelineTests } from './pipeline-tests.tsx';
+import { Proposals } from './proposals.tsx';
+import { SampleLines } from './sample-lines.tsx';
+import { StepEditor } from './step-editor.tsx';
+import { stepForms } from './step-forms.ts';
+import { StepMeasureLine, type StepsAnswer } from './step-measure-line.tsx';
+import { StepTrail } from './step-trail.tsx';
+import { useSample } from './use-sample.ts';
+
+/** How long typing rests before the draft is stored, in milliseconds. */
+const restTime = 500;
+
+/** One pipeline: its steps, the editor of one of them, what it makes of sample lines from the tape, and its tests. */
+export function PipelinePage({ id }: { readonly id: string }) {
+  const { plan, live, change } = useDraft();
+  const stored = plan?.pipelines.find((pipeline) => pipeline.id === id);
+  const [edited, setEdited] = useState<PipelineDocument | undefined>();
+  const [step, setStep] = useQueryState('step', parseAsInteger.withDefault(1));
+  const [followed, setFollowed] = useState(0);
+  const [pasted, setPasted] = useState('');
+  const router = useRouter();
+  const pipeline = edited ?? stored;
+  useEffect(() => {
+    if (!edited) return;
+    const timer = setTimeout(() => {
+      void change((before) => withPipeline(before, id, () => edited)).then(() =>
+        setEdited((current) => (current === edited ? undefined : current)),
+      );
+    }, restTime);
+    return () => clearTimeout(timer);
+  }, [edited, change, id]);
+  const source = namedSource(pipeline?.when ?? '');
+  const { data: tape } = useApi<{ readonly lines: readonly { readonly raw: string }[] }>(
+    source ? `/api/tape?source=${source}&limit=1000` : null,
+  );
+  const lines = useMemo(
+    () => [...(pasted === '' ? [] : [pasted]), ...(tape?.lines.map((line) => line.raw) ?? [])],
+    [tape, pasted],
+  );
+  const request = useMemo(
+    () => (pipeline && lines.length > 0 ? { source, lines, pipeline, step: step - 1, followed } : undefined),
+    [pipeline, lines, source, step, followed],
+  );
+  const sample = useSample(request);
+  const makers = useMemo(() => (plan ? fieldUses(plan).makers : []), [plan]);
+  if (!plan) return <main className="px-6 pb-24" />;
+  if (!pipeline) {
+    return (
+      <main className="px-6 pb-24">
+        <Nothing title="There is no such pipeline." />
+      </main>
+    );
+  }
+  const current = pipeline.steps[step - 1];
+  const setSteps = (steps: readonly StepDocument[]): void => setEdited({ ...pipeline, steps });
+  const setCurrent = (next: StepDocument): void =>
+    setSteps(pipeline.steps.map((old, i) => (i === step - 1 ? next : old)));
+  const isExtract = current !== undefined && stepParts(current).kind === 'extract';
+  const knownField = (name: string): string | undefined =>
+    makers.find((maker) => maker.field === name && !(maker.pipeline === id && maker.step === step))?.title;
+  const followedState = sample?.trail[sample.trail.length - 1];
+  return (
+    <main className="px-6 pb-24">
+      <PipelineSentence pipeline={pipeline} isExtract={isExtract} sample={sample} />
+      <div className="mt-4 flex gap-6">
+        <div className="w-[288px] shrink-0">
+          <TextField
+            label="Title"
+            value={pipeline.title}
+            onChange={(event) => setEdited({ ...pipeline, title: event.target.value })}
+            className="mb-3"
+          />
+          <Section title="Entered by">
+            <ConditionEditor
+              label="Which events enter"
+              value={pipeline.when}
+              fields={[]}
+              onChange={(when) => when !== pipeline.when && setEdited({ ...pipeline, when })}
+            />
+          </Section>
+          <StepList
+            pipeline={pipeline}
+            live={live?.pipelines.find((other) => other.id === id)}
+            step={step}
+            onChoose={(n) => void setStep(n)}
+            onChange={setSteps}
+          />
+          <PipelineTests
+            pipeline={pipeline}
+            line={sample && lines[followed]}
+            event={followedState?.event}
+            onChange={(tests) => setEdited({ ...pipeline, tests })}
+          />
+          <div className="mt-6 -ml-3 flex flex-col items-start">
+            <a
+              href={`/api/plan/text?pipeline=${id}`}
+              download
+              className="px-3 py-1 font-semibold text-mark hover:underline"
+            >
+              Export as YAML
+            </a>
+            <Button
+              look="quiet"
+              className="text-danger"
+              onClick={() => {
+                void change((before) => ({
+                  ...before,
+                  pipelines: before.pipelines.filter((other) => other.id !== id),
+                })).then(() => router.push('/parsing'));
+              }}
+            >
+              Take this pipeline out
+            </Button>
+          </div>
+        </div>
+        <div className="min-w-0 flex-1">
+          {current ? (
+            <Section title={`Step ${step} · ${stepKinds.get(stepParts(current).kind)?.title ?? 'unknown'}`}>
+              <StepEditor
+                key={step}
+                step={current}
+                source={source}
+                onChange={setCurrent}
+                onRemove={() => setSteps(pipeline.steps.filter((_, i) => i !== step - 1))}
+              />
+            </Section>
+          ) : (
+            <Nothing title="This pipeline has no such step yet.">
+              <p>Add one at the left.</p>
+            </Nothing>
+          )}
+          {isExtract && sample && (
+            <Proposals lines={sample.lines} onUse={(template) => setCurrent(withTemplate(current, template, false))} />
+          )}
+          {source === '' && <Nothing title="Name a source in the condition to see its lines here." />}
+          {sample && (
+            <SampleLines
+              sample={sample}
+              showFit={isExtract}
+              followed={followed}
+              onFollow={setFollowed}
+              knownField={knownField}
+              onLearnt={(template, again) => isExtract && setCurrent(withTemplate(current, template, again))}
+            />
+          )}
+          <label className="mt-3 block">
+            <span className="block text-[12.5px] font-semibold text-second">Or paste a line to follow</span>
+            <textarea
+              value={pasted}
+              onChange={(event) => {
+                setPasted(event.target.value);
+                setFollowed(0);
+              }}
+              className="line mt-1 h-10 w-full rounded-[5px] border border-hair bg-sheet p-2"
+            />
+          </label>
+          {sample && sample.trail.length > 0 && <StepTrail trail={sample.trail} steps={pipeline.steps} />}
+        </div>
+      </div>
+    </main>
+  );
+}
+
+/** The template a new step begins with: it takes the whole line. */
+const wholeLine = '{message:rest}';
+
+/** An extract step with a template that was learnt or proposed: in the place of the last one when it continues it. */
+function withTemplate(step: StepDocument, template: string, again: boolean): StepDocument {
+  const parts = stepParts(step);
+  const { from = 'body' } = parts.options;
+  const before = Array.isArray(parts.options.templates)
+    ? parts.options.templates.map(String)
+    : [String(parts.options.template ?? wholeLine)];
+  const kept = again ? before.slice(0, -1) : before.filter((text) => text !== wholeLine);
+  const next = kept.includes(template) ? kept : [...kept, template];
+  return stepDocument({
+    ...parts,
+    options: next.length === 1 ? { from, template: next[0] } : { from, templates: next },
+  });
+}
+
+function PipelineSentence(props: {
+  readonly pipeline: PipelineDocument;
+  readonly isExtract: boolean;
+  readonly sample: { readonly entered: number; readonly fitted: number } | undefined;
+}) {
+  const { pipeline, isExtract, sample } = props;
+  if (!sample) {
+    return (
+      <Sentence>
+        <b>{pipeline.title}</b>: <FigurePending /> taped lines.
+      </Sentence>
+    );
+  }
+  const share = sample.entered > 0 ? sample.fitted / sample.entered : 0;
+  return (
+    <Sentence>
+      <b>{pipeline.title}</b> runs on <Figure>{formatCount(sample.entered)}</Figure> lines of the sample
+      {isExtract && (
+        <>
+          ; <Figure needs={share < 0.99}>{percent(share)}</Figure> of them fit this step
+        </>
+      )}
+      .
+    </Sentence>
+  );
+}
+
+function StepList(props: {
+  readonly pipeline: PipelineDocument;
+  readonly live: PipelineDocument | undefined;
+  readonly step: number;
+  readonly onChoose: (step: number) => void;
+  readonly onChange: (steps: readonly StepDocument[]) => void;
+}) {
+  const { steps } = props.pipeline;
+  const { data: measured } = useApi<StepsAnswer>('/api/steps', 5_000);
+  const move = (from: number, to: number): void => {
+    const next = [...steps];
+    const [moved] = next.splice(from, 1);
+    if (moved) next.splice(to, 0, moved);
+    props.onChange(next);
+    props.onChoose(to + 1);
+  };
+  return (
+    <Section title="Steps" className="mt-4">
+      <ol>
+        {steps.map((step, index) => {
+          const chosen = index === props.step - 1;
+          const fresh = !props.live?.steps.some((old) => JSON.stringify(old) === JSON.stringify(step));
+          return (
+            <li
+              key={index}
+              className={`border-t border-hair ${chosen ? 'bg-land shadow-[inset_2px_0_0_var(--mark)]' : fresh ? 'bg-mark-wash' : ''}`}
+            >
+              <button
+                type="button"
+                onClick={() => props.onChoose(index + 1)}
+                className="flex w-full gap-3 px-3 py-2 text-left"
+              >
+                <span className="text-second">{index + 1}</span>
+                <span>
+                  {describeStep(step)}
+                  {fresh && <span className="ml-2 text-[12px] text-mark">in draft</span>}
+                  {!fresh && <StepMeasureLine measured={measured} rule={`${props.pipeline.id}/${index + 1}`} />}
+                </span>
+              </button>
+              {chosen && (
+                <div className="flex gap-1 px-2 pb-1.5 text-[12.5px]">
+                  <Button look="quiet" disabled={index === 0} onClick={() => move(index, index - 1)}>
+                    Up
+                  </Button>
+                  <Button look="quiet" disabled={index === steps.length - 1} onClick={() => move(index, index + 1)}>
+                    Down
+                  </Button>
+                  <Button look="quiet" onClick={() => props.onChange(steps.filter((_, i) => i !== index))}>
+                    Remove
+                  </Button>
+                </div>
+              )}
+            </li>
+          );
+        })}
+      </ol>
+      <label className="block border-t border-hair px-3 py-2 font-semibold text-mark">
+        Add a step
+        <select
+          value=""
+          onChange={(event) => {
+            const kind = event.target.value;
+            props.onChange([...steps, { [kind]: stepForms[kind]?.initial ?? {} }]);
+            props.onChoose(steps.length + 1);
+          }}
+          className="ml-2 rounded border border-hair bg-sheet px-1 font-normal text-ink"
+        >
+          <option value="">which?</option>
+          {[...stepKinds.values()].map((kind) => (
+            <option key={kind.kind} value={kind.kind}>
+              {kind.title}
+            </option>
+          ))}
+        </select>
+      </label>
+    </Section>
+  );
+}

@@ -1,0 +1,97 @@
+'use client';
+
+import { useMemo, useState } from 'react';
+import type { EventRecord } from '#core/events/batch.ts';
+import { checkStep } from '#core/plan/check.ts';
+import type { PipelineDocument, PipelineTest } from '#core/plan/document.ts';
+import { fieldsOf } from '#core/plan/event-fields.ts';
+import { runTest, type TestOutcome } from '#core/plan/run-tests.ts';
+import { Button } from '../../kit/button.tsx';
+import { Section } from '../../kit/section.tsx';
+
+/** Samples kept as tests of the pipeline: they run at every publish and block it when they fail. */
+export function PipelineTests(props: {
+  readonly pipeline: PipelineDocument;
+  /** The line that is followed, and what came of it after all steps. */
+  readonly line: string | undefined;
+  readonly event: EventRecord | undefined;
+  readonly onChange: (tests: readonly PipelineTest[]) => void;
+}) {
+  const { pipeline, line, event } = props;
+  const [open, setOpen] = useState<string | undefined>();
+  const tests = pipeline.tests ?? [];
+  const outcomes = useMemo(() => outcomesOf(pipeline), [pipeline]);
+  const keep = (): void => {
+    if (line === undefined || !event) return;
+    const { time: _, emitter: __, ...fields } = fieldsOf(event);
+    const name = `sample ${tests.length + 1}`;
+    props.onChange([...tests, { name, input: line, expect: fields }]);
+  };
+  return (
+    <Section title="Tests" className="mt-5">
+      <ul>
+        {tests.map((test, index) => {
+          const outcome = outcomes[index];
+          return (
+            <li key={`${index} ${test.name}`} className="border-t border-hair py-1">
+              <div className="flex items-center gap-2">
+                <button
+                  type="button"
+                  className="flex-1 text-left"
+                  onClick={() => setOpen(open === test.name ? undefined : test.name)}
+                >
+                  {outcome?.passed ? <span className="text-well">✓ </span> : <span className="text-danger">✕ </span>}
+                  {test.name}
+                  <span className="sr-only">{outcome?.passed ? ' passes' : ' fails'}</span>
+                </button>
+                <Button
+                  look="quiet"
+                  className="px-1!"
+                  onClick={() => props.onChange(tests.filter((_, i) => i !== index))}
+                >
+                  Remove
+                </Button>
+              </div>
+              {(open === test.name || outcome?.passed === false) && outcome && <Outcome outcome={outcome} />}
+            </li>
+          );
+        })}
+      </ul>
+      <div className="border-t border-hair pt-1">
+        {tests.length === 0 && (
+          <p className="text-[12.5px] text-second">A sample kept as a test guards every later publish.</p>
+        )}
+        <Button look="quiet" className="-ml-3" disabled={!event} onClick={keep}>
+          Keep the followed line as a test
+        </Button>
+      </div>
+    </Section>
+  );
+}
+
+/** Tests of a pipeline that cannot run yet tell nothing. */
+function outcomesOf(pipeline: PipelineDocument): readonly (TestOutcome | undefined)[] {
+  if (pipeline.steps.some((step) => checkStep(step, '').length > 0)) return [];
+  return (pipeline.tests ?? []).map((test) => {
+    try {
+      return runTest(pipeline, test);
+    } catch {
+      return undefined;
+    }
+  });
+}
+
+function Outcome({ outcome }: { readonly outcome: TestOutcome }) {
+  if (outcome.problem) return <p className="text-[12px] text-danger">{outcome.problem}</p>;
+  const wrong = outcome.fields.filter(({ expected, actual }) => expected !== actual);
+  return (
+    <ul className="line text-[12px]">
+      {(wrong.length > 0 ? wrong : outcome.fields).map(({ field, expected, actual }) => (
+        <li key={field} className={expected === actual ? 'text-second' : 'text-danger'}>
+          {field}: {String(actual ?? 'absent')}
+          {expected !== actual && `, expected ${String(expected ?? 'absent')}`}
+        </li>
+      ))}
+    </ul>
+  );
+}

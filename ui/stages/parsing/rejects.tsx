@@ -1,0 +1,192 @@
+'use client';
+
+import Link from 'next/link';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import useSWR, { mutate } from 'swr';
+import { formatCount } from '#core/events/units.ts';
+import { Spark } from '../../charts/spark.tsx';
+import type { Rehearsal } from '../../data/draft.ts';
+import { callApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { Problem } from '../../kit/section.tsx';
+import { percent } from '../../kit/times.ts';
+
+interface GroupRow {
+  readonly reason: string;
+  readonly count: number;
+  readonly hours: readonly number[];
+}
+
+interface Answer {
+  readonly summary?: { readonly rows: readonly (readonly (string | number | null)[])[] };
+}
+
+const key = 'rejects';
+const hour = 3_600_000;
+const hoursShown = 24;
+
+/** The rejects of the last week by step and reason, with their counts over the last day. */
+async function readGroups(): Promise<readonly GroupRow[]> {
+  const ask = (show: string, from: string): Promise<Answer> =>
+    callApi<Answer>('/api/search', {
+      method: 'POST',
+      body: JSON.stringify({
+        condition: 'has parse.failed',
+        tiers: ['rejects'],
+        from,
+        to: 'now',
+        limit: 0,
+        buckets: 0,
+        show,
+      }),
+    });
+  const [all, byHour] = await Promise.all([
+    ask('count() by parse.failed top 100', '-7d'),
+    ask('count() by parse.failed every 1h top 100', '-24h'),
+  ]);
+  const now = Math.floor(Date.now() / hour);
+  return (all.summary?.rows ?? []).map(([reason, count]) => ({
+    reason: String(reason),
+    count: Number(count),
+    hours: Array.from({ length: hoursShown }, (_, i) => {
+      const start = (now - hoursShown + 1 + i) * hour;
+      const row = byHour.summary?.rows.find((each) => each[0] === start && each[1] === reason);
+      return Number(row?.[2] ?? 0);
+    }),
+  }));
+}
+
+/** What steps rejected: grouped, with lines that show it, to be tried again once the plan is mended. */
+export function Rejects() {
+  const { data, error } = useSWR(key, readGroups, { refreshInterval: 15_000 });
+  const [open, setOpen] = useState('');
+  if (error) return <Problem>{error instanceof Error ? error.message : 'The rejects could not be read.'}</Problem>;
+  if (data?.length === 0) {
+    return (
+      <div className="border-y border-hair py-6">
+        <p className="font-semibold">There are no rejects.</p>
+        <p className="text-second">
+          A step rejects events only where it is told so; others keep an event that they cannot handle and mark it.
+          Those are listed under Pipelines.
+        </p>
+      </div>
+    );
+  }
+  return (
+    <ul aria-label="Rejects by reason">
+      {data?.map((group) => (
+        <li key={group.reason} className="border-t border-hair last:border-b">
+          <div className="flex items-center gap-4 py-2">
+            <button
+              type="button"
+              aria-expanded={open === group.reason}
+              onClick={() => setOpen(open === group.reason ? '' : group.reason)}
+              className="min-w-0 flex-1 text-left hover:text-mark"
+            >
+              <b className="font-[650]">{group.reason.slice(group.reason.indexOf(': ') + 2)}</b>
+              <small className="block text-[12px] text-second">
+                step {group.reason.slice(0, group.reason.indexOf(': '))}
+              </small>
+            </button>
+            <Spark values={group.hours} label={`Rejected by hour over the last day: ${group.reason}`} />
+            <b className="w-[90px] text-right font-semibold">{formatCount(group.count)}</b>
+            <RejectActions reason={group.reason} />
+          </div>
+          {open === group.reason && <RejectLines reason={group.reason} />}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function RejectActions({ reason }: { readonly reason: string }) {
+  const [busy, setBusy] = useState('');
+  const [found, setFound] = useState<Rehearsal | undefined>();
+  const rehearse = async (): Promise<void> => {
+    setBusy('Rehearsing …');
+    try {
+      setFound(
+        await callApi<Rehearsal>('/api/rejects/rehearsal', { method: 'POST', body: JSON.stringify({ reason }) }),
+      );
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'The rehearsal failed.');
+    } finally {
+      setBusy('');
+    }
+  };
+  const retry = async (): Promise<void> => {
+    setBusy('Trying again …');
+    try {
+      const { retried } = await callApi<{ readonly retried: number }>('/api/rejects/retry', {
+        method: 'POST',
+        body: JSON.stringify({ reason }),
+      });
+      toast(`${formatCount(retried)} rejects went through the live plan again, each once.`);
+      await mutate(key);
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'They could not be tried again.');
+    } finally {
+      setBusy('');
+    }
+  };
+  const pipeline = reason.split('/')[0];
+  const rejected = found?.outcomes.find(({ id }) => id === 'rejected');
+  const saved = found ? found.arrived.events - (rejected?.draft.events ?? 0) : 0;
+  return (
+    <span className="flex items-center gap-1">
+      {found && (
+        <span className="text-[12.5px]">
+          <b>{percent(found.arrived.events > 0 ? saved / found.arrived.events : 0)}</b> of them would pass
+        </span>
+      )}
+      <Link
+        href={`/parsing/${pipeline}?step=${Number.parseInt(reason.split('/')[1] ?? '1', 10)}`}
+        className="px-2 font-semibold text-mark hover:underline"
+      >
+        Its step
+      </Link>
+      <Button disabled={busy !== ''} onClick={() => void rehearse()}>
+        {busy === 'Rehearsing …' ? busy : 'Rehearse on these'}
+      </Button>
+      <Button disabled={busy !== ''} onClick={() => void retry()}>
+        {busy === 'Trying again …' ? busy : 'Try again, live'}
+      </Button>
+    </span>
+  );
+}
+
+interface LinesAnswer {
+  readonly events: readonly {
+    readonly time: number;
+    readonly source: string;
+    readonly body: string;
+    readonly attributes: Readonly<Record<string, unknown>>;
+  }[];
+}
+
+function RejectLines({ reason }: { readonly reason: string }) {
+  const { data } = useSWR(`${key} ${reason}`, () =>
+    callApi<LinesAnswer>('/api/search', {
+      method: 'POST',
+      body: JSON.stringify({
+        condition: `parse.failed = "${reason.replace(/["\\]/g, '\\$&')}"`,
+        tiers: ['rejects'],
+        from: '-7d',
+        to: 'now',
+        limit: 12,
+        buckets: 0,
+      }),
+    }),
+  );
+  return (
+    <ol className="mb-2">
+      {data?.events.map((event, index) => (
+        <li key={`${event.time} ${index}`} className="line border-t border-hair py-1 whitespace-pre-wrap break-all">
+          <span className="mr-3 text-second">{event.source}</span>
+          {event.body || JSON.stringify(event.attributes)}
+        </li>
+      ))}
+    </ol>
+  );
+}

@@ -1,0 +1,242 @@
+'use client';
+
+import { useMemo, useState } from 'react';
+import { formatCount } from '#core/events/units.ts';
+import { learnTemplate, type Mark, type MarkedLine } from '#core/templates/learn.ts';
+import { holeTint } from '../../editors/template-editor.tsx';
+import { Button } from '../../kit/button.tsx';
+import { Choice } from '../../kit/choice.tsx';
+import { Section } from '../../kit/section.tsx';
+import { MarkBar } from './mark-bar.tsx';
+import type { SampleAnswer, SampleLine } from './sample.ts';
+
+/** Lines shown at most. */
+const mostShown = 14;
+/** Other lines that a template is learnt against. */
+const mostLearntFrom = 400;
+
+interface Selected {
+  readonly place: number;
+  readonly start: number;
+  readonly end: number;
+}
+
+/**
+ * Sample lines with the pieces that the holes take out of them; those that do not fit come first, grouped by why. Text
+ * that is selected in a line can be made a field: the template then writes itself.
+ */
+export function SampleLines(props: {
+  readonly sample: SampleAnswer;
+  readonly showFit: boolean;
+  readonly followed: number;
+  readonly onFollow: (place: number) => void;
+  /** Takes a template that was learnt; `again` when it continues the last one. */
+  readonly onLearnt: (template: string, again: boolean) => void;
+  /** Says where a field of that name comes from already. */
+  readonly knownField: (name: string) => string | undefined;
+}) {
+  const [shown, setShown] = useState<'all' | 'misfits' | 'fitting'>('all');
+  const [reason, setReason] = useState('');
+  const [selected, setSelected] = useState<Selected | undefined>();
+  const [marks, setMarks] = useState<ReadonlyMap<number, readonly Mark[]>>(new Map());
+  const { sample } = props;
+  const misfits = sample.lines.filter((line) => !line.fits);
+  const fitting = sample.lines.filter((line) => line.fits);
+  const reasons = useMemo(() => countReasons(misfits), [misfits]);
+  const mixed = misfits.length > 0 ? [...misfits.slice(0, mostShown / 2), ...fitting] : fitting;
+  const chosen =
+    shown === 'misfits'
+      ? misfits.filter((line) => reason === '' || line.reason === reason)
+      : shown === 'fitting'
+        ? fitting
+        : mixed;
+  // A marked line stays on top whether it fits by now or not: the next piece of it is where the eye left it.
+  const marked = [...marks.keys()].flatMap((place) => sample.lines.find((line) => line.place === place) ?? []);
+  const lines = [...marked, ...chosen.filter((line) => !marks.has(line.place)).slice(0, mostShown)];
+  const mark = (name: string, type: string): void => {
+    if (!selected) return;
+    const before = marks.get(selected.place) ?? [];
+    const added = [...before, { start: selected.start, end: selected.end, name, ...(type !== 'guess' && { type }) }];
+    const next = new Map(marks).set(
+      selected.place,
+      added.sort((a, b) => a.start - b.start),
+    );
+    setMarks(next);
+    setSelected(undefined);
+    learn(next, before.length > 0 || marks.size > 0);
+  };
+  const learn = (from: ReadonlyMap<number, readonly Mark[]>, again: boolean): void => {
+    const examples = [...from].flatMap(([place, own]): MarkedLine[] => {
+      const line = sample.lines.find((each) => each.place === place);
+      return line ? [{ line: line.text, marks: own }] : [];
+    });
+    // A line on which fewer pieces are marked so far does not take part until it has them all.
+    const most = Math.max(...examples.map((example) => example.marks.length));
+    const whole = examples.filter((example) => example.marks.length === most);
+    const others = sample.lines.slice(0, mostLearntFrom).map((line) => line.text);
+    const learnt = learnTemplate(whole, others);
+    if (learnt.ok) props.onLearnt(learnt.template, again);
+  };
+  return (
+    <Section
+      className="mt-4"
+      title={props.showFit ? 'Sample from the tape · select text to make it a field' : 'Sample from the tape'}
+      aside={
+        props.showFit && (
+          <Choice
+            label="Which lines"
+            value={shown}
+            onChange={setShown}
+            options={[
+              { value: 'all', title: 'All' },
+              { value: 'misfits', title: `${formatCount(misfits.length)} do not fit` },
+              { value: 'fitting', title: `${formatCount(fitting.length)} fit` },
+            ]}
+          />
+        )
+      }
+    >
+      {props.showFit && reasons.length > 0 && (
+        <ul className="mb-1 flex flex-wrap gap-x-4 text-[12.5px]">
+          {reasons.slice(0, 5).map(([text, count]) => (
+            <li key={text}>
+              <button
+                type="button"
+                onClick={() => {
+                  setShown('misfits');
+                  setReason(reason === text ? '' : text);
+                }}
+                className={`hover:underline ${reason === text ? 'font-semibold text-mark' : 'text-second'}`}
+              >
+                <span aria-hidden="true" className="text-danger">
+                  ✕
+                </span>{' '}
+                {formatCount(count)} {text}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {marks.size > 0 && (
+        <p className="mb-1 flex items-center gap-3 text-[12.5px] text-mark">
+          {[...marks.values()].reduce((sum, own) => sum + own.length, 0)} pieces are marked on {marks.size}{' '}
+          {marks.size === 1 ? 'line' : 'lines'}.
+          <Button look="quiet" className="px-1!" onClick={() => setMarks(new Map())}>
+            Start over
+          </Button>
+        </p>
+      )}
+      <ol>
+        {lines.map((line) => (
+          <li
+            key={line.place}
+            className={`border-t border-hair ${line.place === props.followed ? 'bg-sheet shadow-[inset_2px_0_0_var(--mark)]' : ''}`}
+          >
+            <div className="flex gap-2.5 px-1.5 py-[3px]">
+              {props.showFit && <FitMark fits={line.fits} reason={line.reason} />}
+              <button
+                type="button"
+                aria-label="Follow this line through the steps"
+                onClick={() => props.onFollow(line.place)}
+                className="h-5 shrink-0 px-0.5 text-second hover:text-mark"
+              >
+                →
+              </button>
+              <LineText
+                line={line}
+                marks={marks.get(line.place) ?? []}
+                onSelect={(start, end) => props.showFit && setSelected({ place: line.place, start, end })}
+              />
+            </div>
+            {selected?.place === line.place && (
+              <MarkBar
+                value={line.text.slice(selected.start, selected.end)}
+                knownField={props.knownField}
+                onMark={mark}
+                onLeave={() => setSelected(undefined)}
+              />
+            )}
+          </li>
+        ))}
+      </ol>
+    </Section>
+  );
+}
+
+function countReasons(misfits: readonly SampleLine[]): readonly (readonly [string, number])[] {
+  const counts = new Map<string, number>();
+  for (const { reason = '' } of misfits) if (reason !== '') counts.set(reason, (counts.get(reason) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1]);
+}
+
+function FitMark({ fits, reason }: { readonly fits: boolean; readonly reason: string | undefined }) {
+  return fits ? (
+    <span className="text-well">
+      ○<span className="sr-only">fits</span>
+    </span>
+  ) : (
+    <span className="text-danger" title={reason}>
+      ✕<span className="sr-only">does not fit</span>
+    </span>
+  );
+}
+
+/** A line's text; what is selected in it is told by the offsets of its characters. */
+function LineText(props: {
+  readonly line: SampleLine;
+  readonly marks: readonly Mark[];
+  readonly onSelect: (start: number, end: number) => void;
+}) {
+  const select = (element: HTMLElement): void => {
+    const selection = window.getSelection();
+    if (!selection || selection.isCollapsed || selection.rangeCount === 0) return;
+    const range = selection.getRangeAt(0);
+    if (!element.contains(range.startContainer) || !element.contains(range.endContainer)) return;
+    const before = range.cloneRange();
+    before.selectNodeContents(element);
+    before.setEnd(range.startContainer, range.startOffset);
+    const start = before.toString().length;
+    const end = start + range.toString().length;
+    if (end > start) props.onSelect(start, end);
+  };
+  const pieces = props.marks.length > 0 ? markedPieces(props.line.text, props.marks) : props.line.pieces;
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: text is selected in it, with mouse or keyboard; the button beside it acts
+    <span
+      className="line min-w-0 flex-1 cursor-text select-text whitespace-pre-wrap break-all"
+      data-line={props.line.place}
+      onMouseUp={(event) => select(event.currentTarget)}
+      onKeyUp={(event) => select(event.currentTarget)}
+    >
+      {pieces.map((piece, index) => {
+        // Pieces follow one another; their place is what tells them apart.
+        const key = `${index} ${piece.text}`;
+        if (piece.hole === undefined) {
+          return (
+            <span key={key} className={piece.fault ? 'underline decoration-danger decoration-wavy' : ''}>
+              {piece.text}
+            </span>
+          );
+        }
+        return (
+          <span key={key} title={piece.name} className="rounded-[3px]" style={{ background: holeTint(piece.hole) }}>
+            {piece.text}
+          </span>
+        );
+      })}
+    </span>
+  );
+}
+
+function markedPieces(text: string, marks: readonly Mark[]): SampleLine['pieces'] {
+  let at = 0;
+  const pieces = marks.flatMap((mark, hole) => {
+    const own = [
+      { text: text.slice(at, mark.start) },
+      { text: text.slice(mark.start, mark.end), hole, name: mark.name },
+    ];
+    at = mark.end;
+    return own;
+  });
+  return [...pieces, { text: text.slice(at) }].filter((piece) => piece.text !== '');
+}

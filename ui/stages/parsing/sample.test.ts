@@ -1,0 +1,79 @@
+import { describe, expect, test } from 'vitest';
+import { trySample } from './sample.ts';
+
+const pipeline = {
+  id: 'gates',
+  title: 'Gates',
+  when: 'source = gates',
+  steps: [
+    { extract: { from: 'body', templates: ['gate {gate:int} took {took:duration}', 'gate {gate:int} shut'] } },
+    { compute: { set: 'slow', to: 'took * 1000' }, when: 'has took' },
+  ],
+};
+const lines = ['gate 1 took 20ms', 'gate 2 shut', 'gate two shut', 'door 3 shut', 'gate 4 took 3s'];
+const request = { source: 'gates', lines, pipeline, step: 0, followed: 0 };
+
+describe('sample lines', () => {
+  const { lines: cut, entered, fitted } = trySample(request);
+
+  test('that do not fit come first', () => {
+    expect([entered, fitted]).toEqual([5, 3]);
+    expect(cut.map(({ fits }) => fits)).toEqual([false, false, true, true, true]);
+    expect(cut.map(({ place }) => place).sort()).toEqual([0, 1, 2, 3, 4]);
+  });
+
+  test('are cut into pieces that make up the line, with the names of their holes', () => {
+    for (const line of cut) expect(line.pieces.map(({ text }) => text).join('')).toBe(line.text);
+    const took = cut.find(({ place }) => place === 0);
+    expect(took).toMatchObject({ template: 0, fits: true });
+    expect(took?.pieces.filter(({ name }) => name).map(({ name, text }) => [name, text])).toEqual([
+      ['gate', '1'],
+      ['took', '20ms'],
+    ]);
+    expect(cut.find(({ place }) => place === 1)?.template).toBe(1);
+  });
+
+  test('say where they stop fitting, and what was expected there', () => {
+    const reasons = Object.fromEntries(cut.filter(({ fits }) => !fits).map(({ text, reason }) => [text, reason]));
+    expect(reasons['door 3 shut']).toBe('expected “gate ”');
+    expect(reasons['gate two shut']).toMatch(/gate/);
+    const fault = cut.find(({ text }) => text === 'gate two shut')?.pieces.find((piece) => piece.fault);
+    expect(fault?.text).toBe('two shut');
+  });
+
+  test('that the pipeline does not take in are left out', () => {
+    const some = { ...request, pipeline: { ...pipeline, when: 'took' } };
+    expect(trySample(some)).toMatchObject({ entered: 2, fitted: 2 });
+  });
+});
+
+describe('one line is followed', () => {
+  test('through every step, with its size and what it has become', () => {
+    const { trail } = trySample({ ...request, followed: 4 });
+    expect(trail.map(({ event }) => event.attributes)).toEqual([
+      {},
+      { gate: 4, took: 3 },
+      { gate: 4, took: 3, slow: 3000 },
+    ]);
+    expect(trail.map(({ bytes }) => bytes)).toEqual([14, 30, 38]);
+    expect(trail.map(({ events }) => events)).toEqual([1, 1, 1]);
+    for (const { microseconds } of trail) expect(microseconds).toBeGreaterThanOrEqual(0);
+  });
+
+  test('that becomes several', () => {
+    const splitting = { ...pipeline, steps: [{ 'split-array': { from: 'scans' } }] };
+    const line = '{"scans":[{"lane":1},{"lane":2},{"lane":3}]}';
+    const { trail } = trySample({ ...request, lines: [line], pipeline: splitting });
+    expect(trail.map(({ events }) => events)).toEqual([1, 3]);
+  });
+
+  test('and a place that is none has no trail', () => {
+    expect(trySample({ ...request, followed: 99 }).trail).toEqual([]);
+  });
+});
+
+test('steps and templates that are not valid yet do no harm', () => {
+  const broken = { ...pipeline, steps: [{ extract: { from: 'body', template: 'gate {' } }, { nonsense: {} }] };
+  expect(trySample({ ...request, pipeline: broken })).toMatchObject({ entered: 5, fitted: 0 });
+  expect(trySample({ ...request, lines: [] })).toMatchObject({ entered: 0, lines: [], trail: [] });
+});

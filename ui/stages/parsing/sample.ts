@@ -1,0 +1,182 @@
+import { conditionOf } from '#core/conditions/condition.ts';
+import { type EventRecord, eventAt } from '#core/events/batch.ts';
+import { attributeBytes, bodyBytes } from '#core/events/footprint.ts';
+import { gather } from '#core/events/select.ts';
+import { decode, encode } from '#core/events/text-table.ts';
+import { readRecords } from '#core/formats/read.ts';
+import { joinMessages } from '#core/formats/records.ts';
+import { checkStep } from '#core/plan/check.ts';
+import { type PipelineDocument, stepParts } from '#core/plan/document.ts';
+import { compilePipeline, runPipelines } from '#core/plan/pipeline.ts';
+import { compileTemplate, type Template } from '#core/templates/template.ts';
+
+/** What is to be tried out on sample lines. */
+export interface SampleRequest {
+  readonly source: string;
+  readonly lines: readonly string[];
+  readonly pipeline: PipelineDocument;
+  /** The step that is looked at, from 0. */
+  readonly step: number;
+  /** The line that is followed through all steps, by its place among `lines`. */
+  readonly followed: number;
+}
+
+/** A piece of a line: what hole it fills, or none. */
+export interface LinePiece {
+  readonly text: string;
+  readonly hole?: number;
+  readonly name?: string;
+  /** Where the template stopped fitting. */
+  readonly fault?: boolean;
+}
+
+export interface SampleLine {
+  readonly place: number;
+  readonly fits: boolean;
+  /** The text that the step looks at. */
+  readonly text: string;
+  /** Which of the templates fitted. */
+  readonly template?: number;
+  /** For a misfit: what was expected where it stopped fitting. */
+  readonly reason?: string;
+  readonly pieces: readonly LinePiece[];
+}
+
+/** The followed line after a step (first: as it was read). */
+export interface TrailState {
+  readonly event: EventRecord;
+  /** Bytes of its body and fields. */
+  readonly bytes: number;
+  /** Time the step took for it, in microseconds. */
+  readonly microseconds: number;
+  /** How many events it has become. */
+  readonly events: number;
+}
+
+export interface SampleAnswer {
+  /** Lines that do not fit first. */
+  readonly lines: readonly SampleLine[];
+  readonly entered: number;
+  readonly fitted: number;
+  readonly trail: readonly TrailState[];
+}
+
+/** Tries a pipeline out on raw lines: how the templates of one step cut them, and one line's way through all steps. */
+export function trySample(request: SampleRequest): SampleAnswer {
+  const { source, lines, pipeline, step, followed } = request;
+  const joined = joinMessages(lines.map(encode));
+  const { batch, records } = readRecords(source, joined, 'auto', { received: Date.now(), backfill: false });
+  const usable = pipeline.steps.filter((candidate) => checkStep(candidate, '').length === 0);
+  const mask = conditionOf(pipeline.when).test(batch, { now: Date.now() });
+  const changesRows = (kind: string): boolean => kind === 'join-lines' || kind === 'split-array';
+  const earlier = pipeline.steps
+    .slice(0, step)
+    .filter((one) => usable.includes(one) && !changesRows(stepParts(one).kind));
+  const before = runPipelines([compilePipeline({ ...pipeline, when: '', steps: earlier })], batch, {
+    now: Date.now(),
+  }).batch;
+  const templates = templatesOf(pipeline, step);
+  const results: SampleLine[] = [];
+  let entered = 0;
+  for (let row = 0; row < batch.rows; row++) {
+    if (mask[row] === 0) continue;
+    entered++;
+    const start = before.body.offsets[row] as number;
+    const end = before.body.offsets[row + 1] as number;
+    results.push(cut(before.body.bytes, start, end, templates, records[row] as number));
+  }
+  const fitted = results.filter((line) => line.fits).length;
+  const row = records.indexOf(followed);
+  const single = row >= 0 ? gather(source, [{ batch, rows: Int32Array.of(row) }]) : undefined;
+  const trail = single
+    ? Array.from({ length: usable.length + 1 }, (_, count) =>
+        stateAfter({ ...pipeline, when: '', steps: usable.slice(0, count) }, single),
+      )
+    : [];
+  return { lines: results.sort((a, b) => Number(a.fits) - Number(b.fits)), entered, fitted, trail };
+}
+
+/** Runs that a step is timed over: a single one is too short for the clock. */
+const timedRuns = 20;
+
+function stateAfter(pipeline: PipelineDocument, single: Parameters<typeof runPipelines>[1]): TrailState {
+  const compiled = compilePipeline(pipeline);
+  const last = pipeline.steps.length;
+  const measures = new Map();
+  for (let run = 0; run < timedRuns; run++) runPipelines([compiled], single, { now: Date.now(), measures });
+  const { batch } = runPipelines([compiled], single, { now: Date.now() });
+  let bytes = bodyBytes(batch);
+  for (const columns of batch.attributes.values()) bytes += attributeBytes(columns);
+  const time = measures.get(`${pipeline.id}/${last}`)?.milliseconds ?? 0;
+  return { event: eventAt(batch, 0), bytes, microseconds: (time * 1000) / timedRuns, events: batch.rows };
+}
+
+function templatesOf(pipeline: PipelineDocument, step: number): readonly Template[] {
+  const { kind, options } = stepParts(pipeline.steps[step] ?? {});
+  if (kind !== 'extract') return [];
+  const texts = Array.isArray(options.templates) ? options.templates.map(String) : [String(options.template ?? '')];
+  return texts.flatMap((text) => {
+    const compiled = compileTemplate(text);
+    return compiled.ok ? [compiled.template] : [];
+  });
+}
+
+function cut(bytes: Uint8Array, start: number, end: number, templates: readonly Template[], place: number): SampleLine {
+  const spans = new Int32Array(2 * Math.max(1, ...templates.map((template) => template.holes.length)));
+  const text = decode(bytes, start, end);
+  let furthest = start;
+  let reason = '';
+  for (const [index, template] of templates.entries()) {
+    const piece = template.match(bytes, start, end, spans);
+    const wrong = piece < 0 ? unreadable(template, bytes, spans) : undefined;
+    if (piece < 0 && !wrong)
+      return { place, fits: true, text, template: index, pieces: holes(bytes, start, end, template, spans) };
+    const at = wrong ? end : template.failedAt();
+    if (reason !== '' && at <= furthest) continue;
+    furthest = Math.max(furthest, at);
+    reason = wrong ?? expectation(template, piece);
+  }
+  const pieces: LinePiece[] = [{ text: decode(bytes, start, furthest) }];
+  if (furthest < end) pieces.push({ text: decode(bytes, furthest, end), fault: templates.length > 0 });
+  return { place, fits: false, text, reason, pieces };
+}
+
+/** What is wrong with a value that a hole took: it does not read as the hole's type. */
+function unreadable(template: Template, bytes: Uint8Array, spans: Int32Array): string | undefined {
+  const wrong = template.holes.find(({ type }, index) => {
+    const start = spans[index * 2] as number;
+    if (start < 0 || !type.read) return false;
+    const value = type.read(bytes, start, spans[index * 2 + 1] as number, Date.now());
+    return value !== value;
+  });
+  return wrong && `${wrong.name} is no ${wrong.type.name}`;
+}
+
+function expectation(template: Template, piece: number): string {
+  const expected = template.pieces[piece];
+  if (!expected) return 'the line goes on after the end of the template';
+  return expected.kind === 'literal'
+    ? `expected “${expected.text}”`
+    : `expected ${expected.name || 'text'} (${expected.type.name})`;
+}
+
+function holes(
+  bytes: Uint8Array,
+  start: number,
+  end: number,
+  template: Template,
+  spans: Int32Array,
+): readonly LinePiece[] {
+  const pieces: LinePiece[] = [];
+  let at = start;
+  template.holes.forEach((hole, index) => {
+    const from = spans[index * 2] as number;
+    const to = spans[index * 2 + 1] as number;
+    if (from < 0) return;
+    if (from > at) pieces.push({ text: decode(bytes, at, from) });
+    pieces.push({ text: decode(bytes, from, to), hole: index, name: hole.name });
+    at = to;
+  });
+  if (at < end) pieces.push({ text: decode(bytes, at, end) });
+  return pieces;
+}

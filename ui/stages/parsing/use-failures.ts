@@ -1,0 +1,40 @@
+'use client';
+
+import useSWR from 'swr';
+import { callApi } from '../../data/use-api.ts';
+
+/** Events that a step could not handle, by step and reason. */
+export interface FailureCount {
+  /** `pipeline/number`. */
+  readonly rule: string;
+  readonly reason: string;
+  readonly count: number;
+}
+
+interface Answer {
+  readonly summary?: { readonly rows: readonly (readonly [string, number])[] };
+}
+
+/** What did not fit in the last three hours, most frequent first. */
+export function useFailures(): readonly FailureCount[] {
+  const { data } = useSWR(
+    'failures',
+    () =>
+      callApi<Answer>('/api/search', {
+        method: 'POST',
+        body: JSON.stringify({
+          condition: 'has parse.failed',
+          from: '-3h',
+          to: 'now',
+          limit: 0,
+          buckets: 0,
+          show: 'count() by parse.failed top 20',
+        }),
+      }),
+    { refreshInterval: 20_000 },
+  );
+  return (data?.summary?.rows ?? []).map(([text, count]) => {
+    const colon = text.indexOf(': ');
+    return { rule: text.slice(0, colon), reason: text.slice(colon + 2), count };
+  });
+}

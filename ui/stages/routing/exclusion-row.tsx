@@ -1,0 +1,69 @@
+'use client';
+
+import { useState } from 'react';
+import { formatBytes } from '#core/events/units.ts';
+import { type ExclusionDocument, keptOneIn } from '#core/plan/document.ts';
+import { Choice } from '../../kit/choice.tsx';
+
+type Mode = 'none' | 'sample' | 'all';
+
+/** An exclusion in one line: keep none, 1 in n, or all, and what it removed. `onChange` with undefined takes it out. */
+export function ExclusionRow(props: {
+  readonly exclusion: ExclusionDocument;
+  readonly removed: { readonly bytes: number };
+  readonly onChange: (exclusion: ExclusionDocument | undefined) => void;
+}) {
+  const { exclusion } = props;
+  const oneIn = keptOneIn(exclusion.keep) ?? 1;
+  const [n, setN] = useState(oneIn > 1 ? oneIn : 10);
+  const mode: Mode = oneIn === 0 ? 'none' : oneIn === 1 ? 'all' : 'sample';
+  const set = (next: Mode, count = n): void =>
+    props.onChange({ ...exclusion, keep: next === 'sample' ? `1 in ${count}` : next });
+  return (
+    <div className="mt-2 flex flex-wrap items-center gap-3 text-[12.5px]">
+      <span className="text-second">keep</span>
+      <Choice
+        marked
+        label={`How much of ${exclusion.title} to keep`}
+        value={mode}
+        onChange={(next) => set(next)}
+        options={[
+          { value: 'none', title: 'none' },
+          { value: 'sample', title: mode === 'sample' ? `1 in ${oneIn}` : '1 in n' },
+          { value: 'all', title: 'all' },
+        ]}
+      />
+      {mode === 'sample' && (
+        <label>
+          n{' '}
+          <input
+            type="number"
+            min={2}
+            max={1_000_000}
+            value={n}
+            onChange={(event) => {
+              const next = Number(event.target.value);
+              setN(next);
+              if (next >= 2) set('sample', next);
+            }}
+            className="w-20 rounded border border-hair bg-sheet px-1"
+          />
+        </label>
+      )}
+      <span className="text-second">of</span>
+      <b className="font-[650]">{exclusion.title}</b>
+      <code className="line truncate text-second">{exclusion.when}</code>
+      <span className={mode === 'all' ? 'text-second' : ''}>
+        {mode === 'all' ? 'the rule rests' : `− ${formatBytes(props.removed.bytes)} a day`}
+      </span>
+      <button
+        type="button"
+        onClick={() => props.onChange(undefined)}
+        aria-label={`Take out ${exclusion.title}`}
+        className="text-second hover:text-danger"
+      >
+        ✕
+      </button>
+    </div>
+  );
+}

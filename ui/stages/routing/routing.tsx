@@ -1,0 +1,240 @@
+'use client';
+
+import { useQueryState } from 'nuqs';
+import { formatBytes, formatCount, formatDuration, parseDuration } from '#core/events/units.ts';
+import type { TierDocument } from '#core/plan/document.ts';
+import { freeId, useDraft, withTier } from '../../data/draft.ts';
+import { useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { WithPanel } from '../../kit/panel.tsx';
+import { Problem } from '../../kit/section.tsx';
+import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { percent } from '../../kit/times.ts';
+import { ExclusionRow } from './exclusion-row.tsx';
+import { StreamPiece } from './stream-piece.tsx';
+import { TierPanel } from './tier-panel.tsx';
+
+interface Amount {
+  readonly events: number;
+  readonly bytes: number;
+}
+
+/** What a tier really received in the last day, and what it holds. */
+export interface TierVolume {
+  readonly id: string;
+  readonly kept: Amount;
+  readonly removed: Amount;
+  readonly exclusions: readonly { readonly id: string; readonly removed: Amount }[];
+  readonly holds: {
+    readonly events: number;
+    readonly stored: number;
+    readonly from: number;
+    readonly to: number;
+  } | null;
+}
+
+interface RoutingAnswer {
+  readonly arrived: Amount;
+  readonly passing: Amount;
+  readonly rejected: Amount;
+  readonly tiers: readonly TierVolume[];
+}
+
+const noAmount: Amount = { events: 0, bytes: 0 };
+
+/** Which events are worth keeping, where, how long? The stream falls past the tiers; each takes what it matches. */
+export function Routing() {
+  const { plan, live, change } = useDraft();
+  const { data, error } = useApi<RoutingAnswer>('/api/routing', 15_000);
+  const [open, setOpen] = useQueryState('tier');
+  const tier = plan?.tiers.find((candidate) => candidate.id === open);
+  const volumes = new Map(data?.tiers.map((volume) => [volume.id, volume]));
+  const kept = data?.tiers.reduce((sum, volume) => sum + volume.kept.bytes, 0) ?? 0;
+  const removed = data?.tiers.reduce((sum, volume) => sum + volume.removed.bytes, 0) ?? 0;
+  const addTier = (): void => {
+    const id = freeId('new-tier', plan?.tiers.map((candidate) => candidate.id) ?? []);
+    void change((before) => ({
+      ...before,
+      tiers: [{ id, title: 'New tier', when: 'severity >= fatal', keep: '30d' }, ...before.tiers],
+    })).then(() => setOpen(id));
+  };
+  let left = data?.arrived.bytes ?? 0;
+  return (
+    <WithPanel
+      open={tier !== undefined}
+      title={tier?.title ?? ''}
+      onClose={() => void setOpen(null)}
+      panel={tier && <TierPanel key={tier.id} tier={tier} onClose={() => void setOpen(null)} />}
+    >
+      <Sentence>
+        {data && plan ? (
+          <>
+            Of <Figure>{formatBytes(data.arrived.bytes)}</Figure> a day, <Figure>{formatBytes(kept)}</Figure> is kept in{' '}
+            <Figure>{plan.tiers.length} tiers</Figure>, <Figure>{formatBytes(removed)}</Figure> is excluded,{' '}
+            <Figure>{formatBytes(data.passing.bytes)}</Figure> passes, and <Figure>none</Figure> is lost uncounted.
+          </>
+        ) : (
+          <>
+            Of <FigurePending /> a day, <FigurePending /> is kept.
+          </>
+        )}
+      </Sentence>
+      {error && <Problem>{error.message}</Problem>}
+      <div className="mt-4 flex items-center justify-between">
+        <h2>The stream, top to bottom: each tier takes what it matches, the rest flows on · last 24 h</h2>
+        <Button onClick={addTier}>Add a tier</Button>
+      </div>
+      <ol className="mt-2 border-b border-hair">
+        {plan?.tiers.map((candidate, index) => {
+          const volume = volumes.get(candidate.id);
+          const taken = (volume?.kept.bytes ?? 0) + (volume?.removed.bytes ?? 0);
+          const before = left;
+          left -= taken;
+          return (
+            <TierRow
+              key={candidate.id}
+              tier={candidate}
+              volume={volume}
+              before={before}
+              total={data?.arrived.bytes ?? 0}
+              taken={taken}
+              first={index === 0}
+              last={index === plan.tiers.length - 1}
+              isNew={!live?.tiers.some((old) => old.id === candidate.id)}
+              chosen={candidate.id === open}
+              onOpen={() => void setOpen(candidate.id)}
+              onMove={(by) =>
+                void change((old) => {
+                  const tiers = old.tiers.filter((other) => other.id !== candidate.id);
+                  tiers.splice(index + by, 0, candidate);
+                  return { ...old, tiers };
+                })
+              }
+              onChange={(edit) => void change((old) => withTier(old, candidate.id, edit))}
+            />
+          );
+        })}
+        {data && (
+          <li className="grid grid-cols-[150px_1fr] border-t border-hair">
+            <StreamPiece before={data.passing.bytes} taken={0} total={data.arrived.bytes} quiet />
+            <div className="py-2.5 pl-3">
+              <b className="text-[15px] font-[650]">Passing</b> <Keep text="1 h" />
+              <p className="mt-1 text-[12.5px] text-second">
+                {formatBytes(data.passing.bytes)} that no tier takes goes by, searchable for the hour, with what is
+                excluded
+                {data.rejected.events > 0 &&
+                  `; ${formatCount(data.rejected.events)} events were rejected by steps and are held for a week`}
+                .
+              </p>
+            </div>
+          </li>
+        )}
+      </ol>
+    </WithPanel>
+  );
+}
+
+function Keep({ text }: { readonly text: string }) {
+  const duration = parseDuration(text);
+  return (
+    <span className="ml-2 rounded bg-land px-2 py-0.5 text-[12.5px]">
+      {duration === undefined ? text : formatDuration(duration / 1000).replace(/ d$/, ' days')}
+    </span>
+  );
+}
+
+function TierRow(props: {
+  readonly tier: TierDocument;
+  readonly volume: TierVolume | undefined;
+  readonly before: number;
+  readonly taken: number;
+  readonly total: number;
+  readonly first: boolean;
+  readonly last: boolean;
+  readonly isNew: boolean;
+  readonly chosen: boolean;
+  readonly onOpen: () => void;
+  readonly onMove: (by: number) => void;
+  readonly onChange: (edit: (tier: TierDocument) => TierDocument) => void;
+}) {
+  const { tier, volume, total } = props;
+  const kept = volume?.kept ?? noAmount;
+  const removed = volume?.removed ?? noAmount;
+  const scale = (bytes: number): string => `${total > 0 ? (100 * bytes) / total : 0}%`;
+  return (
+    <li id={tier.id} className={`grid grid-cols-[150px_1fr] border-t border-hair ${props.chosen ? 'bg-land/50' : ''}`}>
+      <StreamPiece before={props.before} taken={props.taken} total={total} />
+      <div className="min-w-0 py-2.5 pl-3">
+        <div className="flex items-start gap-4">
+          <div className="w-[250px] shrink-0">
+            <button type="button" onClick={props.onOpen} className="text-left text-[15px] font-[650] hover:text-mark">
+              {tier.title}
+            </button>{' '}
+            <Keep text={tier.keep} />
+            <p className="line mt-0.5 break-words text-second">{tier.when || 'what none above took'}</p>
+          </div>
+          <div className="min-w-0 flex-1">
+            <div className="flex h-[17px]" aria-hidden="true">
+              <span className="bg-d5" style={{ width: scale(kept.bytes) }} />
+              {removed.bytes > 0 && (
+                <span
+                  className="bg-[repeating-linear-gradient(45deg,var(--sand)_0_1px,transparent_1px_6px)] outline outline-hair"
+                  style={{ width: scale(removed.bytes) }}
+                />
+              )}
+            </div>
+            <p className="mt-0.5 text-[12.5px] text-second">
+              {props.isNew ? (
+                'not live yet: rehearse to see what it would take'
+              ) : (
+                <>
+                  {formatBytes(kept.bytes)} a day kept{removed.bytes > 0 && `, ${formatBytes(removed.bytes)} not`} ·{' '}
+                  {percent(total > 0 ? (kept.bytes + removed.bytes) / total : 0)} of the stream
+                  {kept.events + removed.events === 0 && (
+                    <b className="text-caution"> ▲ takes nothing: the tiers above may take it all</b>
+                  )}
+                </>
+              )}
+            </p>
+          </div>
+          <div className="flex shrink-0 gap-0.5">
+            <Button
+              look="quiet"
+              aria-label={`Move ${tier.title} up`}
+              disabled={props.first}
+              onClick={() => props.onMove(-1)}
+            >
+              ↑
+            </Button>
+            <Button
+              look="quiet"
+              aria-label={`Move ${tier.title} down`}
+              disabled={props.last}
+              onClick={() => props.onMove(1)}
+            >
+              ↓
+            </Button>
+            <Button look="quiet" onClick={props.onOpen}>
+              Edit
+            </Button>
+          </div>
+        </div>
+        {(tier.exclusions ?? []).map((exclusion) => (
+          <ExclusionRow
+            key={exclusion.id}
+            exclusion={exclusion}
+            removed={volume?.exclusions.find(({ id }) => id === exclusion.id)?.removed ?? noAmount}
+            onChange={(next) =>
+              props.onChange((old) => ({
+                ...old,
+                exclusions: (old.exclusions ?? []).flatMap((other) =>
+                  other.id !== exclusion.id ? [other] : next ? [next] : [],
+                ),
+              }))
+            }
+          />
+        ))}
+      </div>
+    </li>
+  );
+}

@@ -1,0 +1,75 @@
+'use client';
+
+import { useCallback } from 'react';
+import useSWR from 'swr';
+import { formatCount } from '#core/events/units.ts';
+import { Chart, type Palette } from '../../charts/chart.tsx';
+import { timeAxes } from '../../charts/time-axes.ts';
+import { callApi } from '../../data/use-api.ts';
+
+const buckets = 96;
+const day = 86_400_000;
+const words = ['unset', 'trace', 'debug', 'info', 'warn', 'error', 'fatal'] as const;
+
+interface Answer {
+  readonly from: number;
+  readonly histogram: readonly (readonly number[])[];
+}
+
+/** Stored events of a source over the last day, by severity. */
+export function SeverityChart({ source }: { readonly source: string }) {
+  const { data } = useSWR(
+    `severity ${source}`,
+    async (): Promise<Answer> => {
+      const to = Date.now();
+      const from = to - day;
+      const body = JSON.stringify({ condition: `source = ${source}`, from, to, limit: 0, buckets });
+      const { histogram } = await callApi<Pick<Answer, 'histogram'>>('/api/search', { method: 'POST', body });
+      return { from, histogram };
+    },
+    { refreshInterval: 30_000 },
+  );
+  const option = useCallback(
+    (palette: Palette) => {
+      const colours = [
+        palette.hair,
+        palette.depth[0],
+        palette.depth[1],
+        palette.depth[3],
+        palette.caution,
+        palette.danger,
+        palette.ink,
+      ];
+      return {
+        ...timeAxes(palette, formatCount, 60),
+        series: words.flatMap((word, place) => {
+          const points = (data?.histogram ?? []).map((counts, i) => [
+            (data?.from ?? 0) + ((i + 0.5) * day) / buckets,
+            counts[place] ?? 0,
+          ]);
+          if (!points.some((point) => (point[1] ?? 0) > 0)) return [];
+          return [
+            {
+              name: word,
+              type: 'bar',
+              stack: 'all',
+              barCategoryGap: '0%',
+              itemStyle: { color: colours[place] },
+              data: points,
+            },
+          ];
+        }),
+        legend: {
+          right: 0,
+          top: 4,
+          orient: 'vertical',
+          itemWidth: 10,
+          itemHeight: 10,
+          textStyle: { color: palette.second, fontSize: 11.5 },
+        },
+      };
+    },
+    [data],
+  );
+  return <Chart label={`Events of ${source} by severity over the last day`} height={150} option={option} />;
+}

@@ -1,0 +1,293 @@
+'use client';
+
+import Link from 'next/link';
+import { useCallback } from 'react';
+import { conditionOf } from '#core/conditions/condition.ts';
+import { formatBytes } from '#core/events/units.ts';
+import { formatsSeen } from '#core/formats/seen.ts';
+import type { FollowedView, GroupView } from '#core/health/views.ts';
+import { amountOf, shareOf, type VolumeSum } from '#core/views/volumes.ts';
+import { Chart, type Palette } from '../../charts/chart.tsx';
+import { timeAxes } from '../../charts/time-axes.ts';
+import { useDraft } from '../../data/draft.ts';
+import type { DriftView } from '../../data/health.ts';
+import { useApi } from '../../data/use-api.ts';
+import { Nothing, Problem, Section } from '../../kit/section.tsx';
+import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { StateMark } from '../../kit/state-mark.tsx';
+import { clock, dayAndMinute, inUtc, percent } from '../../kit/times.ts';
+import { EmitterTable } from './emitter-table.tsx';
+import { HeardChart } from './heard-chart.tsx';
+import { SeverityChart } from './severity-chart.tsx';
+import { SilentGroups } from './silent-groups.tsx';
+import { SourceSettings } from './source-settings.tsx';
+
+/** What the API tells of one source. */
+export interface SourceAnswer {
+  readonly source: {
+    readonly name: string;
+    readonly kind: string;
+    readonly format: string;
+    readonly owner: string;
+    readonly labels: Readonly<Record<string, string>>;
+    readonly accepts: string;
+    readonly settings: {
+      readonly masks?: readonly { readonly find?: string; readonly after?: string; readonly with: string }[];
+      readonly globs?: readonly string[];
+      readonly url?: string;
+      readonly retired?: boolean;
+      readonly expectedBack?: number;
+    };
+  };
+  readonly tokens: readonly {
+    readonly hint: string;
+    readonly createdAt: number;
+    readonly backfill: boolean;
+    readonly expiresAt: number | null;
+  }[];
+  readonly hours: readonly VolumeSum[];
+  /** What is kept of all sources, in the last day. */
+  readonly keptOfAll: { readonly events: number; readonly bytes: number };
+  readonly health: readonly FollowedView[];
+  readonly groups: readonly GroupView[];
+  readonly drifts: readonly DriftView[];
+  readonly positions: readonly { readonly path: string; readonly offset: number; readonly changedAt: number }[];
+  readonly objects: readonly {
+    readonly identity: string;
+    readonly records: number;
+    readonly done: boolean;
+    readonly problem: string;
+  }[];
+  readonly intakePort: number;
+  readonly syslogPort: number;
+  readonly syslogTlsPort: number;
+}
+
+interface TapeAnswer {
+  readonly lines: readonly { readonly received: number; readonly raw: string }[];
+}
+
+/** One source: how it is, its volume, its emitters, what changed in it, its lines, how it is set up. */
+export function SourcePage({ name }: { readonly name: string }) {
+  const { data, error } = useApi<SourceAnswer>(`/api/sources/${name}`, 10_000);
+  const { data: tape } = useApi<TapeAnswer>(`/api/tape?source=${name}&limit=40`, 5_000);
+  if (error) {
+    return (
+      <main className="px-6 pb-20">
+        <Problem>{error.message}</Problem>
+        <Link href="/sources" className="text-mark underline">
+          All sources
+        </Link>
+      </main>
+    );
+  }
+  const emitters = data?.health.some(({ emitter }) => emitter !== '') ?? false;
+  return (
+    <main className="px-6 pb-20">
+      <SourceSentence name={name} data={data} />
+      <div className="mt-4 flex gap-6">
+        <div className="min-w-0 flex-1">
+          {data && <SilentGroups groups={data.groups} />}
+          <Section title="Events by severity · last 24 h">
+            <SeverityChart source={name} />
+          </Section>
+          <Section title="Received by hour · 7 days" className="mt-3">
+            {data && <HourChart hours={data.hours} />}
+          </Section>
+          <Section
+            title={emitters ? 'Emitters heard and missing by hour · 7 days' : 'Heard by hour · 7 days'}
+            className="mt-3"
+          >
+            <HeardChart source={name} />
+          </Section>
+          {data && data.drifts.length > 0 && <Drifts name={name} drifts={data.drifts} />}
+          {emitters && (
+            <Section title="Emitters" className="mt-4">
+              <EmitterTable source={name} />
+            </Section>
+          )}
+          <Section
+            title="Recent lines, as they arrived"
+            className="mt-4"
+            aside={
+              <Link
+                href={`/explore?${new URLSearchParams({ c: `source = ${name}`, w: '-1h' })}`}
+                className="font-semibold text-mark hover:underline"
+              >
+                Explore its events
+              </Link>
+            }
+          >
+            {tape && tape.lines.length === 0 && <Nothing title="No line has arrived in the last day." />}
+            <ol>
+              {tape?.lines.map((line) => (
+                <li key={`${line.received} ${line.raw}`} className="line flex gap-4 border-t border-hair py-1">
+                  <time className="shrink-0 text-second" title={inUtc(line.received)}>
+                    {clock(line.received)}
+                  </time>
+                  <span className="min-w-0 whitespace-pre-wrap break-all">{line.raw}</span>
+                </li>
+              ))}
+            </ol>
+          </Section>
+        </div>
+        <div className="w-[340px] shrink-0">
+          <Touches name={name} data={data} lines={tape?.lines ?? []} />
+          {data && <SourceSettings name={name} data={data} />}
+        </div>
+      </div>
+    </main>
+  );
+}
+
+/** Whether a condition names a source, or no source at all. */
+function mentions(when: string, name: string): boolean {
+  try {
+    const { node } = conditionOf(when);
+    return !JSON.stringify(node).includes('"field":"source"') || when.includes(name);
+  } catch {
+    return false;
+  }
+}
+
+function SourceSentence({ name, data }: { readonly name: string; readonly data: SourceAnswer | undefined }) {
+  if (!data) {
+    return (
+      <Sentence>
+        <b>{name}</b> sent <FigurePending /> in the last day.
+      </Sentence>
+    );
+  }
+  const day = data.hours.filter((sum) => sum.start >= Date.now() - 86_400_000);
+  const all = amountOf(day);
+  const parsed = shareOf(amountOf(day.filter((sum) => sum.parsed)).events, all.events);
+  const kept = shareOf(amountOf(day.filter((sum) => sum.outcome === 'kept')).bytes, all.bytes);
+  const whole = data.health.find(({ emitter }) => emitter === '');
+  return (
+    <>
+      <Sentence>
+        <b>{name}</b> sent <Figure>{formatBytes(all.bytes)}</Figure> in the last day;{' '}
+        <Figure needs={all.events > 0 && parsed < 0.95}>{percent(parsed)}</Figure> of its events became fields and{' '}
+        <Figure>{percent(kept)}</Figure> of its bytes are kept.
+      </Sentence>
+      {whole && (
+        <p className="mt-1 text-second">
+          <StateMark state={whole.health.state} /> · {whole.health.reason}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** In what formats its lines come, which pipelines and tiers take it, and what part it has of all that is kept and paid for. */
+function Touches({
+  name,
+  data,
+  lines,
+}: {
+  readonly name: string;
+  readonly data: SourceAnswer | undefined;
+  readonly lines: TapeAnswer['lines'];
+}) {
+  const { plan } = useDraft();
+  const pipelines = plan?.pipelines.filter(({ when }) => mentions(when, name)) ?? [];
+  const day = data?.hours.filter((sum) => sum.start >= Date.now() - 86_400_000 && sum.outcome === 'kept') ?? [];
+  const total = amountOf(day).bytes;
+  const tiers = plan?.tiers.filter((tier) => day.some((sum) => sum.tier === tier.id)) ?? [];
+  return (
+    <Section title="What touches it">
+      <ul className="border-y border-hair py-1.5">
+        {formatsSeen(lines.map(({ raw }) => raw)).map(({ id, title, share }) => (
+          <li key={id} className="flex justify-between py-0.5">
+            <span>format {title}</span>
+            <span className="text-second">{percent(share)} of its recent lines</span>
+          </li>
+        ))}
+        {pipelines.map((pipeline) => (
+          <li key={pipeline.id} className="py-0.5">
+            pipeline{' '}
+            <Link href={`/parsing/${pipeline.id}`} className="text-mark hover:underline">
+              {pipeline.title}
+            </Link>
+          </li>
+        ))}
+        {tiers.map((tier) => (
+          <li key={tier.id} className="flex justify-between py-0.5">
+            <span>
+              tier{' '}
+              <Link href={`/routing#${tier.id}`} className="text-mark hover:underline">
+                {tier.title}
+              </Link>
+            </span>
+            <span className="text-second">
+              {percent(shareOf(amountOf(day.filter((sum) => sum.tier === tier.id)).bytes, total))} of what is kept
+            </span>
+          </li>
+        ))}
+        {data && (
+          <li className="flex justify-between py-0.5">
+            <span>part of all that is kept</span>
+            <span className="text-second">{percent(shareOf(total, data.keptOfAll.bytes))} of the bytes</span>
+          </li>
+        )}
+        {pipelines.length === 0 && (
+          <li className="py-0.5 text-second">
+            No pipeline names this source.{' '}
+            <Link href={`/parsing?source=${name}`} className="text-mark hover:underline">
+              Make one
+            </Link>
+          </li>
+        )}
+      </ul>
+    </Section>
+  );
+}
+
+/** What changed in what the source sends, each with the minute it began and the lines that show it. */
+function Drifts({ name, drifts }: { readonly name: string; readonly drifts: readonly DriftView[] }) {
+  return (
+    <Section title="What changed · 7 days" className="mt-4">
+      <ul>
+        {drifts.slice(0, 12).map((drift) => (
+          <li key={drift.id} className="flex justify-between gap-4 border-t border-hair py-1.5 last:border-b">
+            <span>
+              <span aria-hidden="true" className="text-caution">
+                ▲
+              </span>{' '}
+              {drift.text} <span className="text-[12.5px] text-second">since {dayAndMinute(drift.since)}</span>
+            </span>
+            <Link
+              href={`/explore?${new URLSearchParams({
+                c: `source = ${name} ${drift.shows}`,
+                w: `${new Date(drift.since - 300_000).toISOString().slice(0, 19)}..now`,
+              })}`}
+              className="shrink-0 font-semibold text-mark hover:underline"
+            >
+              Its lines
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}
+
+function HourChart({ hours }: { readonly hours: readonly VolumeSum[] }) {
+  const option = useCallback(
+    (palette: Palette) => {
+      const series = (parsed: boolean) =>
+        [...new Set(hours.map((sum) => sum.start))]
+          .sort((a, b) => a - b)
+          .map((start) => [start, amountOf(hours.filter((sum) => sum.start === start && sum.parsed === parsed)).bytes]);
+      return {
+        ...timeAxes(palette, formatBytes),
+        series: [
+          { name: 'parsed', type: 'bar', stack: 'all', itemStyle: { color: palette.depth[4] }, data: series(true) },
+          { name: 'unparsed', type: 'bar', stack: 'all', itemStyle: { color: palette.caution }, data: series(false) },
+        ],
+      };
+    },
+    [hours],
+  );
+  return <Chart label="Bytes by hour over the last week, parsed and unparsed" height={130} option={option} />;
+}

@@ -1,0 +1,308 @@
+'use client';
+
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { mutate } from 'swr';
+import { formatBytes, formatCount } from '#core/events/units.ts';
+import { detectors } from '#core/masks/index.ts';
+import { callApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { Section } from '../../kit/section.tsx';
+import { TextField } from '../../kit/text-field.tsx';
+import { dayAndMinute } from '../../kit/times.ts';
+import { UploadField } from './first-events.tsx';
+import { readLabels, writeLabels } from './labels.ts';
+import { ReadAgain } from './read-again.tsx';
+import { SetupSnippet } from './setup-snippet.tsx';
+import type { SourceAnswer } from './source-page.tsx';
+
+interface Props {
+  readonly name: string;
+  readonly data: SourceAnswer;
+}
+
+async function save(name: string, body: object): Promise<void> {
+  try {
+    await callApi(`/api/sources/${name}`, { method: 'PUT', body: JSON.stringify(body) });
+    await mutate(`/api/sources/${name}`);
+  } catch (error) {
+    toast.error(error instanceof Error ? error.message : 'It could not be saved.');
+  }
+}
+
+/** How a source is set up: what to paste, tokens, owner and labels, masks, files and objects, and its end. */
+export function SourceSettings({ name, data }: Props) {
+  const { kind } = data.source;
+  return (
+    <>
+      {(kind === 'http' || kind === 'otlp' || kind === 'syslog') && <Tokens name={name} data={data} />}
+      {kind === 'upload' && (
+        <Section title="Upload" className="mt-5">
+          <UploadField name={name} />
+        </Section>
+      )}
+      {(kind === 'files' || kind === 'objects') && <Reading name={name} data={data} />}
+      <Facts name={name} data={data} />
+      <Masks name={name} data={data} />
+      <End name={name} data={data} />
+    </>
+  );
+}
+
+function Tokens({ name, data }: Props) {
+  const [token, setToken] = useState<string | undefined>();
+  const ask = async (body: object): Promise<void> => {
+    const made = await callApi<{ readonly token: string }>(`/api/sources/${name}/tokens`, {
+      method: 'POST',
+      body: JSON.stringify(body),
+    });
+    setToken(made.token);
+    await mutate(`/api/sources/${name}`);
+  };
+  const revoke = async (hint: string): Promise<void> => {
+    await callApi(`/api/sources/${name}/tokens`, { method: 'DELETE', body: JSON.stringify({ hint }) });
+    await mutate(`/api/sources/${name}`);
+  };
+  return (
+    <Section title="Set-up" className="mt-5">
+      <SetupSnippet
+        kind={data.source.kind}
+        name={name}
+        intakePort={data.intakePort}
+        syslogPort={data.syslogPort}
+        syslogTlsPort={data.syslogTlsPort}
+        {...(token && { token })}
+      />
+      {token && <p className="text-well">✓ The new token stands in the command above. It is shown this once.</p>}
+      {data.source.kind !== 'syslog' && (
+        <>
+          <ul>
+            {data.tokens.map((held) => (
+              <li key={held.hint} className="flex items-center gap-1 border-t border-hair py-0.5 text-[12.5px]">
+                <span className="flex-1">
+                  token …{held.hint} since {dayAndMinute(held.createdAt)}
+                  {held.expiresAt !== null && (
+                    <span className="text-caution"> · ends {dayAndMinute(held.expiresAt)}</span>
+                  )}
+                </span>
+                {held.expiresAt === null && (
+                  <Button
+                    look="quiet"
+                    className="px-1!"
+                    title="A new token; this one stays valid for a day"
+                    onClick={() => void ask({ replaces: held.hint, overlap: 86_400_000 })}
+                  >
+                    Rotate
+                  </Button>
+                )}
+                <Button look="quiet" className="px-1! text-danger!" onClick={() => void revoke(held.hint)}>
+                  Revoke
+                </Button>
+              </li>
+            ))}
+          </ul>
+          <Button className="mt-1" onClick={() => void ask({})}>
+            Add a token
+          </Button>
+        </>
+      )}
+    </Section>
+  );
+}
+
+/** How far files and objects have been read, and reading them again. */
+function Reading({ name, data }: Props) {
+  const wrong = data.objects.filter(({ problem }) => problem !== '');
+  return (
+    <Section title="What it reads" className="mt-5">
+      {data.source.settings.globs?.map((glob) => (
+        <p key={glob} className="line break-all border-t border-hair py-1">
+          {glob}
+        </p>
+      ))}
+      {data.source.settings.url && (
+        <p className="line break-all border-t border-hair py-1">{data.source.settings.url}</p>
+      )}
+      <ul className="max-h-[180px] overflow-auto border-y border-hair text-[12.5px]">
+        {data.positions.map((position) => (
+          <li key={position.path} className="flex justify-between gap-2 py-0.5">
+            <span className="truncate" title={position.path}>
+              {position.path.split('/').pop()}
+            </span>
+            <span className="shrink-0 text-second">{formatBytes(position.offset)} read</span>
+          </li>
+        ))}
+        {data.source.kind === 'objects' && (
+          <li className="py-0.5">
+            {formatCount(data.objects.length - wrong.length)} objects picked up,{' '}
+            {formatCount(data.objects.reduce((sum, { records }) => sum + records, 0))} records
+          </li>
+        )}
+        {wrong.map((object) => (
+          <li key={object.identity} className="py-0.5 text-danger">
+            ◆ {object.identity}: {object.problem}
+          </li>
+        ))}
+      </ul>
+      <ReadAgain name={name} />
+    </Section>
+  );
+}
+
+function Facts({ name, data }: Props) {
+  const [editing, setEditing] = useState(false);
+  const [owner, setOwner] = useState(data.source.owner);
+  const [labels, setLabels] = useState(writeLabels(data.source.labels));
+  const [accepts, setAccepts] = useState(data.source.accepts);
+  if (editing) {
+    return (
+      <Section title="Owner and labels" className="mt-5">
+        <div className="flex flex-col gap-2">
+          <TextField label="Owner team" value={owner} onChange={(event) => setOwner(event.target.value)} />
+          <TextField mono label="Labels" value={labels} onChange={(event) => setLabels(event.target.value)} />
+          {data.source.kind === 'syslog' && (
+            <TextField
+              mono
+              label="Which messages are its own"
+              value={accepts}
+              onChange={(event) => setAccepts(event.target.value)}
+            />
+          )}
+          <div className="flex gap-2">
+            <Button
+              look="main"
+              onClick={() =>
+                void save(name, { owner, labels: readLabels(labels), accepts }).then(() => setEditing(false))
+              }
+            >
+              Save
+            </Button>
+            <Button onClick={() => setEditing(false)}>Leave</Button>
+          </div>
+        </div>
+      </Section>
+    );
+  }
+  return (
+    <Section
+      title="Owner and labels"
+      className="mt-5"
+      aside={
+        <Button look="quiet" className="px-1!" onClick={() => setEditing(true)}>
+          Change
+        </Button>
+      }
+    >
+      <dl className="grid grid-cols-[90px_1fr] gap-y-1 border-y border-hair py-2 text-[12.5px]">
+        <dt className="text-second">owner</dt>
+        <dd>{data.source.owner || '–'}</dd>
+        <dt className="text-second">labels</dt>
+        <dd>
+          {Object.entries(data.source.labels)
+            .map(([key, value]) => `${key} = ${value}`)
+            .join(', ') || '–'}
+        </dd>
+        {data.source.kind === 'syslog' && (
+          <>
+            <dt className="text-second">its messages</dt>
+            <dd className="line">{data.source.accepts || '–'}</dd>
+          </>
+        )}
+      </dl>
+    </Section>
+  );
+}
+
+/** What is masked at the intake, before anything is kept. */
+function Masks({ name, data }: Props) {
+  const masks = data.source.settings.masks ?? [];
+  const [find, setFind] = useState('card');
+  const [how, setHow] = useState('hash');
+  const set = (next: readonly object[]): Promise<void> => save(name, { settings: { masks: next } });
+  const scrub = async (): Promise<void> => {
+    const { changed } = await callApi<{ readonly changed: number }>(`/api/sources/${name}/scrub`, { method: 'POST' });
+    toast(`${formatCount(changed)} lines on the tape were masked.`);
+  };
+  return (
+    <Section title="Masked at the intake" className="mt-5">
+      <ul className="text-[12.5px]">
+        {masks.map((mask, index) => (
+          <li key={`${mask.find} ${mask.after}`} className="flex items-center border-t border-hair py-0.5">
+            <span className="flex-1">
+              {mask.after ? `what follows ${mask.after}` : detectors.get(mask.find ?? '')?.title} · {mask.with}
+            </span>
+            <Button look="quiet" className="px-1!" onClick={() => void set(masks.filter((_, i) => i !== index))}>
+              Remove
+            </Button>
+          </li>
+        ))}
+        {masks.length === 0 && (
+          <li className="border-t border-hair py-1 text-second">Nothing: lines are kept as they arrive.</li>
+        )}
+      </ul>
+      <div className="flex items-center gap-2 border-t border-hair pt-2">
+        <select
+          aria-label="What to mask"
+          value={find}
+          onChange={(event) => setFind(event.target.value)}
+          className="min-w-0 flex-1 rounded-[5px] border border-hair bg-sheet px-1 py-1 text-[12.5px]"
+        >
+          {[...detectors.values()].map((detector) => (
+            <option key={detector.id} value={detector.id}>
+              {detector.title}
+            </option>
+          ))}
+        </select>
+        <select
+          aria-label="How to mask it"
+          value={how}
+          onChange={(event) => setHow(event.target.value)}
+          className="rounded-[5px] border border-hair bg-sheet px-1 py-1 text-[12.5px]"
+        >
+          <option value="hash">by a hash</option>
+          <option value="last-four">last four stay</option>
+          <option value="remove">remove</option>
+        </select>
+        <Button onClick={() => void set([...masks, { find, with: how }])}>Mask</Button>
+      </div>
+      {masks.length > 0 && (
+        <Button look="quiet" className="-ml-3" onClick={() => void scrub()}>
+          Mask what is already on the tape
+        </Button>
+      )}
+    </Section>
+  );
+}
+
+/** Retirement and announced absence. */
+function End({ name, data }: Props) {
+  const { retired = false, expectedBack } = data.source.settings;
+  const [back, setBack] = useState('');
+  return (
+    <Section title="When it is away" className="mt-5">
+      <div className="flex flex-col gap-2 border-t border-hair pt-2">
+        {expectedBack && expectedBack > Date.now() && <p>Expected back {dayAndMinute(expectedBack)}.</p>}
+        <div className="flex items-end gap-2">
+          <TextField
+            label="Expected back"
+            type="datetime-local"
+            value={back}
+            onChange={(event) => setBack(event.target.value)}
+            className="flex-1"
+          />
+          <Button
+            disabled={back === ''}
+            onClick={() => void save(name, { settings: { expectedBack: new Date(back).getTime() } })}
+          >
+            Say so
+          </Button>
+        </div>
+        <div>
+          <Button look="quiet" className="-ml-3" onClick={() => void save(name, { settings: { retired: !retired } })}>
+            {retired ? 'Expect it again' : 'Retire this source: it will not come back'}
+          </Button>
+        </div>
+      </div>
+    </Section>
+  );
+}
