@@ -1,10 +1,12 @@
 'use client';
 
-import { useCallback } from 'react';
+import { useEffect } from 'react';
+import { toast } from 'sonner';
 import { mutate } from 'swr';
 import type { PlanProblem } from '#core/plan/check.ts';
 import type { PlanChange } from '#core/plan/diff.ts';
 import type { PipelineDocument, PlanDocument, TierDocument } from '#core/plan/document.ts';
+import { type Edit, editQueue } from './edit-queue.ts';
 import { callApi, useApi } from './use-api.ts';
 
 interface Amount {
@@ -46,54 +48,87 @@ export interface Draft {
 const draftPath = '/api/plan/draft';
 const planPath = '/api/plan';
 
+/** What can be done with the draft, from wherever on the screen; each rejects with what stood in its way. */
 export interface DraftTools {
   /** The plan to show and edit: the draft's, or the live one. Undefined until it has been read. */
   readonly plan: PlanDocument | undefined;
   readonly live: PlanDocument | undefined;
   readonly draft: Draft | undefined;
   /** Makes a change in the draft; the draft begins with the first one. */
-  readonly change: (edit: (plan: PlanDocument) => PlanDocument) => Promise<void>;
+  readonly change: (edit: Edit<PlanDocument>) => Promise<void>;
+  /** Makes a change that is still being typed, once typing rests; the last one of a subject (a path in the plan) counts. */
+  readonly changeTyped: (subject: string, edit: Edit<PlanDocument>) => Promise<void>;
+  /** Makes a change that still rests at once. */
+  readonly settle: () => Promise<void>;
   readonly discard: () => Promise<void>;
   readonly rehearse: (signal?: AbortSignal) => Promise<Rehearsal>;
   readonly publish: (note: string) => Promise<void>;
 }
 
-let edits: Promise<unknown> = Promise.resolve();
+/** How long typing rests before the draft is stored, in milliseconds. */
+const restTime = 500;
+
+const edits = editQueue<PlanDocument>(async (edit) => {
+  try {
+    const held = await callApi<Draft | null>(draftPath);
+    const base = held?.plan ?? (await callApi<{ readonly plan: PlanDocument }>(planPath)).plan;
+    const saved = await callApi<Draft | null>(draftPath, { method: 'PUT', body: JSON.stringify({ plan: edit(base) }) });
+    await mutate(draftPath, saved, { revalidate: false });
+  } catch (error) {
+    toast.error(`The draft could not be saved: ${error instanceof Error ? error.message : 'the application is away.'}`);
+    throw error;
+  }
+}, restTime);
+
+async function discard(): Promise<void> {
+  await edits.settle();
+  await callApi(draftPath, { method: 'DELETE' });
+  await mutate(draftPath, null, { revalidate: false });
+}
+
+async function rehearse(signal?: AbortSignal): Promise<Rehearsal> {
+  await edits.settle();
+  const result = await callApi<Rehearsal>(`${draftPath}/rehearsal`, { method: 'POST', ...(signal && { signal }) });
+  await mutate(draftPath);
+  return result;
+}
+
+async function publish(note: string): Promise<void> {
+  await edits.settle();
+  await callApi(`${draftPath}/publish`, { method: 'POST', body: JSON.stringify({ note }) });
+  await mutate(draftPath, null, { revalidate: false });
+  await mutate(() => true);
+}
 
 /** Reads and changes the draft, wherever on the screen. */
 export function useDraft(): DraftTools {
   const { data: live } = useApi<{ readonly plan: PlanDocument; readonly revision: number }>(planPath);
-  const { data: draft } = useApi<Draft | null>(draftPath, 10_000);
-  const change = useCallback(async (edit: (plan: PlanDocument) => PlanDocument) => {
-    // One edit after the other, each on what the one before left.
-    const next = edits.then(async () => {
-      const held = await callApi<Draft | null>(draftPath);
-      const base = held?.plan ?? (await callApi<{ readonly plan: PlanDocument }>(planPath)).plan;
-      const saved = await callApi<Draft | null>(draftPath, {
-        method: 'PUT',
-        body: JSON.stringify({ plan: edit(base) }),
-      });
-      await mutate(draftPath, saved, { revalidate: false });
-    });
-    edits = next.catch(() => {});
-    await next;
+  const { data } = useApi<Draft | null>(draftPath, 10_000);
+  const draft = data ?? undefined;
+  return {
+    plan: draft?.plan ?? live?.plan,
+    live: live?.plan,
+    draft,
+    change: edits.make,
+    changeTyped: edits.makeRested,
+    settle: edits.settle,
+    discard,
+    rehearse,
+    publish,
+  };
+}
+
+/** Has the browser ask before the page is left while the draft is still being saved. */
+export function useUnsavedWarning(): void {
+  useEffect(() => {
+    const ask = (event: BeforeUnloadEvent): void => {
+      if (!edits.isBusy()) return;
+      void edits.settle();
+      event.preventDefault();
+    };
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
   }, []);
-  const discard = useCallback(async () => {
-    await callApi(draftPath, { method: 'DELETE' });
-    await mutate(draftPath, null, { revalidate: false });
-  }, []);
-  const rehearse = useCallback(async (signal?: AbortSignal) => {
-    const result = await callApi<Rehearsal>(`${draftPath}/rehearsal`, { method: 'POST', ...(signal && { signal }) });
-    await mutate(draftPath);
-    return result;
-  }, []);
-  const publish = useCallback(async (note: string) => {
-    await callApi(`${draftPath}/publish`, { method: 'POST', body: JSON.stringify({ note }) });
-    await mutate(draftPath, null, { revalidate: false });
-    await mutate(() => true);
-  }, []);
-  const held = draft ?? undefined;
-  return { plan: held?.plan ?? live?.plan, live: live?.plan, draft: held, change, discard, rehearse, publish };
 }
 
 /** A plan with one pipeline changed. */

@@ -1,5 +1,6 @@
 'use client';
 
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -39,9 +40,9 @@ export function DraftStrip() {
       className="fixed inset-x-0 bottom-0 z-40 flex h-[52px] items-center gap-5 bg-strip px-6 text-on-strip"
     >
       <b className="font-[650]">Draft</b>
-      <a href="/changes" className="hover:underline">
+      <Link href="/changes" className="hover:underline">
         {count} {count === 1 ? 'change' : 'changes'}
-      </a>
+      </Link>
       {problem ? <span className="truncate">◆ {problem.message}</span> : <Prediction rehearsal={draft.rehearsal} />}
       <span className="flex-1" />
       <Button

@@ -2,6 +2,7 @@
 
 import Link from 'next/link';
 import { type ReactNode, useCallback, useState } from 'react';
+import { useUnsavedWarning } from '../data/draft.ts';
 import { Course } from './course.tsx';
 import { DraftStrip } from './draft-strip.tsx';
 import { KeysHelp, useKeys } from './keys.tsx';
@@ -11,6 +12,7 @@ import { Palette } from './palette.tsx';
 export function Frame({ children }: { readonly children: ReactNode }) {
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
+  useUnsavedWarning();
   useKeys(
     useCallback(() => setPalette(true), []),
     useCallback(() => setHelp(true), []),

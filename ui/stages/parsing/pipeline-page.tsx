@@ -26,12 +26,9 @@ import { StepMeasureLine, type StepsAnswer } from './step-measure-line.tsx';
 import { StepTrail } from './step-trail.tsx';
 import { useSample } from './use-sample.ts';
 
-/** How long typing rests before the draft is stored, in milliseconds. */
-const restTime = 500;
-
 /** One pipeline: its steps, the editor of one of them, what it makes of sample lines from the tape, and its tests. */
 export function PipelinePage({ id }: { readonly id: string }) {
-  const { plan, live, change } = useDraft();
+  const { plan, live, change, changeTyped, settle } = useDraft();
   const stored = plan?.pipelines.find((pipeline) => pipeline.id === id);
   const [edited, setEdited] = useState<PipelineDocument | undefined>();
   const [step, setStep] = useQueryState('step', parseAsInteger.withDefault(1));
@@ -41,13 +38,14 @@ export function PipelinePage({ id }: { readonly id: string }) {
   const pipeline = edited ?? stored;
   useEffect(() => {
     if (!edited) return;
-    const timer = setTimeout(() => {
-      void change((before) => withPipeline(before, id, () => edited)).then(() =>
-        setEdited((current) => (current === edited ? undefined : current)),
-      );
-    }, restTime);
-    return () => clearTimeout(timer);
-  }, [edited, change, id]);
+    changeTyped(`pipelines/${id}`, (before) => withPipeline(before, id, () => edited)).then(
+      () => setEdited((current) => (current === edited ? undefined : current)),
+      () => {
+        // What was typed stays on the screen; why it is not in the draft has been said.
+      },
+    );
+  }, [edited, changeTyped, id]);
+  useEffect(() => () => void settle().catch(() => {}), [settle]);
   const source = namedSource(pipeline?.when ?? '');
   const { data: tape } = useApi<{ readonly lines: readonly { readonly raw: string }[] }>(
     source ? `/api/tape?source=${source}&limit=1000` : null,
