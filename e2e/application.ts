@@ -1,4 +1,4 @@
-import { test as base } from '@playwright/test';
+import { test as base, expect, type Page } from '@playwright/test';
 
 /** A test with the running application as the base of its addresses; a page's uncaught error fails it. */
 export const test = base.extend({
@@ -6,7 +6,9 @@ export const test = base.extend({
   baseURL: async ({}, use) => {
     await use(process.env.OTTER_URL ?? '');
   },
-  page: async ({ page }, use) => {
+  page: async ({ page, request }, use) => {
+    // A draft that another test left would be part of what this one does.
+    await request.delete('/api/plan/draft');
     const errors: Error[] = [];
     page.on('pageerror', (error) => errors.push(error));
     await use(page);
@@ -14,4 +16,11 @@ export const test = base.extend({
   },
 });
 
-export { expect } from '@playwright/test';
+/** Throws the draft away with the strip at the bottom of the page, and waits until it is gone. */
+export async function discardDraft(page: Page): Promise<void> {
+  const strip = page.getByRole('region', { name: 'Draft' });
+  await strip.getByRole('button', { name: 'Discard' }).click();
+  await expect(strip).toBeHidden();
+}
+
+export { expect };

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { expect, test } from './application.ts';
+import { discardDraft, expect, test } from './application.ts';
 import { startNginx } from './nginx.ts';
 import { pointAt } from './pointing.ts';
 
@@ -60,7 +60,7 @@ test.describe('a template is made by pointing only', () => {
         if (share >= 99.9) break;
       }
       await expect(heading).toContainText(/(100|99\.\d) % of them fit/);
-      await page.getByRole('region', { name: 'Draft' }).getByRole('button', { name: 'Discard' }).click();
+      await discardDraft(page);
     });
   }
 
@@ -86,7 +86,7 @@ test.describe('a template is made by pointing only', () => {
       await pointAt(page, (await whole.getAttribute('data-line')) ?? '', access);
       await expect(page.getByRole('heading', { level: 1 })).toContainText('100 % of them fit');
       await expect(page.getByRole('textbox', { name: 'Template 1' })).toContainText('[{at:clf}]');
-      await page.getByRole('region', { name: 'Draft' }).getByRole('button', { name: 'Discard' }).click();
+      await discardDraft(page);
     } finally {
       nginx.stop();
     }
@@ -98,6 +98,7 @@ test('a sample is kept as a test, and a test that fails blocks publishing', asyn
   await page.getByRole('button', { name: 'Keep the followed line as a test' }).click();
   const strip = page.getByRole('region', { name: 'Draft' });
   await expect(strip).toContainText('1 change');
+  await expect(page.getByRole('button', { name: '✓ sample 2 passes' })).toBeVisible();
   const { plan } = await (await request.get('/api/plan/draft')).json();
   const tides = plan.pipelines.find(({ id }: { id: string }) => id === 'tides');
   tides.tests[0].expect.height = 9;
@@ -111,7 +112,7 @@ test('a sample is kept as a test, and a test that fails blocks publishing', asyn
     'test “a measurement” of “Tide gauges” fails: height is 1.724, expected 9',
   );
   await page.keyboard.press('Escape');
-  await strip.getByRole('button', { name: 'Discard' }).click();
+  await discardDraft(page);
 });
 
 test('publishing a mask offers to mask at the source instead, and scrubs what is on the tape', async ({
@@ -177,6 +178,22 @@ test('rejects are tried again after a fix, each once', async ({ page, request })
   expect(await count('rejects')).toBe(0);
 });
 
+test('a line is followed through steps that look values up, as it will be live', async ({ page, request }) => {
+  await request.put('/api/tables', {
+    data: { name: 'gauges', csv: 'gauge,pier\ntide-1,North Pier\ntide-2,Old Pier\n' },
+  });
+  const { plan } = await (await request.get('/api/plan')).json();
+  const tides = plan.pipelines.find(({ id }: { id: string }) => id === 'tides');
+  tides.steps.push({ map: { from: 'gauge', table: 'gauges' } });
+  tides.tests[0].expect.pier = 'Old Pier';
+  await request.put('/api/plan/draft', { data: { plan } });
+  await page.goto('/parsing/tides');
+  await expect(page.getByRole('button', { name: '✓ a measurement passes' })).toBeVisible();
+  await page.getByLabel('Or paste a line to follow').fill(`tide-1,${new Date().toISOString()},2.5,7.1,8.9,88`);
+  await expect(page.getByText('North Pier')).toBeVisible();
+  await discardDraft(page);
+});
+
 test('a plan goes out as YAML and comes in again, faults named with their line', async ({ page }) => {
   await page.goto('/parsing?panel=text');
   const panel = page.getByRole('complementary', { name: 'The plan as text' });
@@ -187,5 +204,5 @@ test('a plan goes out as YAML and comes in again, faults named with their line',
   await panel.getByRole('button', { name: 'Take it into the draft' }).click();
   const strip = page.getByRole('region', { name: 'Draft' });
   await expect(strip).toContainText('1 change');
-  await strip.getByRole('button', { name: 'Discard' }).click();
+  await discardDraft(page);
 });

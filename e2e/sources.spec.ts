@@ -211,7 +211,7 @@ test('fleets can be used in conditions, and maintenance keeps a source from bein
   const panel = page.getByRole('complementary', { name: 'Maintenance' });
   await panel.getByLabel('What for').fill('New scanners on Pier 4');
   await panel.getByLabel('Who').fill('source = gates emitter = gate-p4-*');
-  await panel.getByLabel('From').fill('2026-01-01T00:00');
+  await panel.getByLabel('From').fill(`${new Date().getFullYear()}-01-01T00:00`);
   await panel.getByLabel('For', { exact: true }).fill('9000h');
   await panel.getByRole('button', { name: 'Announce' }).click();
   await expect(panel.getByText('New scanners on Pier 4')).toBeVisible();

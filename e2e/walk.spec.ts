@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from './application.ts';
+import { discardDraft, expect, test } from './application.ts';
 
 test('anywhere by name, and the keys that work everywhere', async ({ page }) => {
   await page.goto('/');
@@ -90,8 +90,7 @@ test('tiers are put in another order and exclusions loosened, in the draft only'
   const panel = page.getByRole('complementary', { name: 'New tier' });
   await expect(panel).toBeVisible();
   await expect(strip).toContainText('3 changes');
-  await strip.getByRole('button', { name: 'Discard' }).click();
-  await expect(strip).toBeHidden();
+  await discardDraft(page);
   expect(await (await request.get('/api/plan/draft')).json()).toBeNull();
 });
 

@@ -61,7 +61,7 @@ async function start(): Promise<void> {
   const certificate = await certificateFor(config.dataDir, config.tlsCert, config.tlsKey);
   const tls = await listenTcp(gatherer, queue, config.host, config.syslogTlsPort, certificate);
   const readers = { queue, senders, tapeRate, database, log };
-  const api = apiServer({ database, pools, plan, senders, measures, health, queue });
+  const api = apiServer({ database, pools, plan, senders, measures, health, queue, lookups });
   await api.listen({ host: '127.0.0.1', port: config.enginePort });
 
   const rounds = [

@@ -46,6 +46,9 @@ const schema = object({
         object({
           name: string().required().max(120),
           input: string().required().max(20_000),
+          arrived: string().test('time', 'a sample arrives at a time such as 2026-01-15T12:00:00Z', (text) =>
+            text === undefined ? true : !Number.isNaN(Date.parse(text)),
+          ),
           expect: mixed<PipelineTest['expect']>((value): value is PipelineTest['expect'] =>
             isExpectation(value),
           ).required(),

@@ -22,6 +22,8 @@ export interface PipelineTest {
   readonly name: string;
   /** A record as it arrives. */
   readonly input: string;
+  /** When it arrived, ISO 8601: the clock for times without a year or far from it. Absent: 2026-01-15T12:00:00Z. */
+  readonly arrived?: string | undefined;
   /** Fields afterwards; null for one that must be absent. Fields that are not named may be anything. */
   readonly expect: Readonly<Record<string, string | number | boolean | null>>;
 }

@@ -196,3 +196,40 @@ describe('what is known of sources', () => {
     expect((await send(engine, 'kiosk', '{"body":"b"}')).status).toBe(401);
   });
 });
+
+test('what steps look up is told for those that are tried out elsewhere', async () => {
+  await saveTable(engine.database, { name: 'berths', csv: 'berth,pier\n1,North\n2,South\n', changedAt: Date.now() });
+  await fetch(`${engine.api}/senders/refresh`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: '{}',
+  });
+  const ask = async (body: unknown): Promise<Response> =>
+    await fetch(`${engine.api}/lookups`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+  const tables = [
+    { name: 'berths', keys: ['2', '9'] },
+    { name: 'quays', keys: ['2'] },
+  ];
+  expect(await (await ask({ tables, addresses: ['192.0.2.1', 'nonsense'] })).json()).toEqual({
+    tables: [
+      {
+        name: 'berths',
+        columns: ['berth', 'pier'],
+        rows: [
+          ['2', ['2', 'South']],
+          ['9', null],
+        ],
+      },
+      { name: 'quays', columns: null, rows: [['2', null]] },
+    ],
+    places: [
+      ['192.0.2.1', null],
+      ['nonsense', null],
+    ],
+  });
+  expect((await ask({ addresses: Array.from({ length: 2_001 }, () => '192.0.2.1') })).status).toBe(400);
+});

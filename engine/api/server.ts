@@ -12,6 +12,7 @@ import type { Measures } from '../measures.ts';
 import type { PlanHolder } from '../plan.ts';
 import { rehearseAgain, rehearseRejects, rehearseTape } from '../search/run-rehearsal.ts';
 import { runSearch } from '../search/run-search.ts';
+import type { LookupTables } from '../workers/lookup-tables.ts';
 import type { Pools } from '../workers/pools.ts';
 import { addPlanRoutes } from './plan-routes.ts';
 import { addSourceRoutes } from './source-routes.ts';
@@ -24,6 +25,7 @@ export interface ApiSetting {
   readonly measures: Measures;
   readonly health: HealthRegistry;
   readonly queue: IntakeQueue;
+  readonly lookups: LookupTables;
 }
 
 const searchBody = object({
@@ -60,6 +62,7 @@ export function apiServer(setting: ApiSetting): FastifyInstance {
   }));
   app.post('/senders/refresh', async () => {
     await setting.senders.refresh();
+    await setting.lookups.refresh(setting.senders.tables);
     return {};
   });
   addSourceRoutes(app, setting);

@@ -81,7 +81,8 @@ const edits = editQueue<PlanDocument>(async (edit) => {
 }, restTime);
 
 async function discard(): Promise<void> {
-  await edits.settle();
+  // Whether what waits can be saved no longer matters.
+  await edits.settle().catch(() => {});
   await callApi(draftPath, { method: 'DELETE' });
   await mutate(draftPath, null, { revalidate: false });
 }

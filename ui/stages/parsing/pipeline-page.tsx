@@ -10,6 +10,7 @@ import { fieldUses } from '#core/plan/field-uses.ts';
 import { namedSource } from '#core/plan/named-source.ts';
 import { stepKinds } from '#core/steps/index.ts';
 import { useDraft, withPipeline } from '../../data/draft.ts';
+import { useTables } from '../../data/tables.ts';
 import { useApi } from '../../data/use-api.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
@@ -34,6 +35,7 @@ export function PipelinePage({ id }: { readonly id: string }) {
   const [step, setStep] = useQueryState('step', parseAsInteger.withDefault(1));
   const [followed, setFollowed] = useState(0);
   const [pasted, setPasted] = useState('');
+  const tables = useTables();
   const router = useRouter();
   const pipeline = edited ?? stored;
   useEffect(() => {
@@ -55,10 +57,11 @@ export function PipelinePage({ id }: { readonly id: string }) {
     [tape, pasted],
   );
   const request = useMemo(
-    () => (pipeline && lines.length > 0 ? { source, lines, pipeline, step: step - 1, followed } : undefined),
+    () => pipeline && { source, lines, pipeline, step: step - 1, followed },
     [pipeline, lines, source, step, followed],
   );
-  const sample = useSample(request);
+  const answer = useSample(request, tables);
+  const sample = lines.length > 0 ? answer : undefined;
   const makers = useMemo(() => (plan ? fieldUses(plan).makers : []), [plan]);
   if (!plan) return <main className="px-6 pb-24" />;
   if (!pipeline) {
@@ -104,8 +107,9 @@ export function PipelinePage({ id }: { readonly id: string }) {
           />
           <PipelineTests
             pipeline={pipeline}
-            line={sample && lines[followed]}
+            line={sample?.line}
             event={followedState?.event}
+            outcomes={answer?.tests ?? []}
             onChange={(tests) => setEdited({ ...pipeline, tests })}
           />
           <div className="mt-6 -ml-3 flex flex-col items-start">

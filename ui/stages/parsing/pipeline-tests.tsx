@@ -1,11 +1,10 @@
 'use client';
 
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import type { EventRecord } from '#core/events/batch.ts';
-import { checkStep } from '#core/plan/check.ts';
 import type { PipelineDocument, PipelineTest } from '#core/plan/document.ts';
 import { fieldsOf } from '#core/plan/event-fields.ts';
-import { runTest, type TestOutcome } from '#core/plan/run-tests.ts';
+import type { TestOutcome } from '#core/plan/run-tests.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 
@@ -15,23 +14,24 @@ export function PipelineTests(props: {
   /** The line that is followed, and what came of it after all steps. */
   readonly line: string | undefined;
   readonly event: EventRecord | undefined;
+  /** What became of the tests, in their order; fewer while that is being found out. */
+  readonly outcomes: readonly TestOutcome[];
   readonly onChange: (tests: readonly PipelineTest[]) => void;
 }) {
-  const { pipeline, line, event } = props;
+  const { pipeline, line, event, outcomes } = props;
   const [open, setOpen] = useState<string | undefined>();
   const tests = pipeline.tests ?? [];
-  const outcomes = useMemo(() => outcomesOf(pipeline), [pipeline]);
   const keep = (): void => {
     if (line === undefined || !event) return;
     const { time: _, emitter: __, ...fields } = fieldsOf(event);
     const name = `sample ${tests.length + 1}`;
-    props.onChange([...tests, { name, input: line, expect: fields }]);
+    props.onChange([...tests, { name, input: line, arrived: new Date().toISOString(), expect: fields }]);
   };
   return (
     <Section title="Tests" className="mt-5">
       <ul>
         {tests.map((test, index) => {
-          const outcome = outcomes[index];
+          const outcome = outcomes[index]?.name === test.name ? outcomes[index] : undefined;
           return (
             <li key={`${index} ${test.name}`} className="border-t border-hair py-1">
               <div className="flex items-center gap-2">
@@ -40,9 +40,9 @@ export function PipelineTests(props: {
                   className="flex-1 text-left"
                   onClick={() => setOpen(open === test.name ? undefined : test.name)}
                 >
-                  {outcome?.passed ? <span className="text-well">✓ </span> : <span className="text-danger">✕ </span>}
+                  <Verdict outcome={outcome} />
                   {test.name}
-                  <span className="sr-only">{outcome?.passed ? ' passes' : ' fails'}</span>
+                  {outcome && <span className="sr-only">{outcome.passed ? ' passes' : ' fails'}</span>}
                 </button>
                 <Button
                   look="quiet"
@@ -69,16 +69,9 @@ export function PipelineTests(props: {
   );
 }
 
-/** Tests of a pipeline that cannot run yet tell nothing. */
-function outcomesOf(pipeline: PipelineDocument): readonly (TestOutcome | undefined)[] {
-  if (pipeline.steps.some((step) => checkStep(step, '').length > 0)) return [];
-  return (pipeline.tests ?? []).map((test) => {
-    try {
-      return runTest(pipeline, test);
-    } catch {
-      return undefined;
-    }
-  });
+function Verdict({ outcome }: { readonly outcome: TestOutcome | undefined }) {
+  if (!outcome) return <span className="text-second">… </span>;
+  return outcome.passed ? <span className="text-well">✓ </span> : <span className="text-danger">✕ </span>;
 }
 
 function Outcome({ outcome }: { readonly outcome: TestOutcome }) {

@@ -68,8 +68,28 @@ describe('one line is followed', () => {
   });
 
   test('and a place that is none has no trail', () => {
-    expect(trySample({ ...request, followed: 99 }).trail).toEqual([]);
+    expect(trySample({ ...request, followed: 99 })).toMatchObject({ line: undefined, trail: [] });
   });
+
+  test('with what the steps look up', () => {
+    const mapping = { ...pipeline, steps: [...pipeline.steps, { map: { from: 'gate', table: 'piers' } }] };
+    const rows: Readonly<Record<string, readonly string[]>> = { 4: ['4', 'North'] };
+    const table = { columns: ['gate', 'pier'], rows: 1, find: (key: string) => rows[key] };
+    const { trail, line } = trySample(
+      { ...request, pipeline: mapping, followed: 4 },
+      { table: () => table, place: () => undefined },
+    );
+    expect(trail.at(-1)?.event.attributes).toMatchObject({ gate: 4, pier: 'North' });
+    expect(line).toBe('gate 4 took 3s');
+  });
+});
+
+test('tests of the pipeline are run beside, while all its steps are valid', () => {
+  const kept = { name: 'shut', input: 'gate 2 shut', expect: { gate: 2 } };
+  const tested = { ...pipeline, tests: [kept, { ...kept, name: 'other', expect: { gate: 3 } }] };
+  expect(trySample({ ...request, pipeline: tested }).tests.map(({ passed }) => passed)).toEqual([true, false]);
+  const broken = { ...tested, steps: [...pipeline.steps, { nonsense: {} }] };
+  expect(trySample({ ...request, pipeline: broken }).tests).toEqual([]);
 });
 
 test('steps and templates that are not valid yet do no harm', () => {

@@ -1,5 +1,5 @@
 import { conditionOf } from '#core/conditions/condition.ts';
-import { type EventRecord, eventAt } from '#core/events/batch.ts';
+import { type EventBatch, type EventRecord, eventAt } from '#core/events/batch.ts';
 import { attributeBytes, bodyBytes } from '#core/events/footprint.ts';
 import { gather } from '#core/events/select.ts';
 import { decode, encode } from '#core/events/text-table.ts';
@@ -8,6 +8,8 @@ import { joinMessages } from '#core/formats/records.ts';
 import { checkStep } from '#core/plan/check.ts';
 import { type PipelineDocument, stepParts } from '#core/plan/document.ts';
 import { compilePipeline, runPipelines } from '#core/plan/pipeline.ts';
+import { runTest, type TestOutcome } from '#core/plan/run-tests.ts';
+import { noResources, type StepResources } from '#core/steps/step.ts';
 import { compileTemplate, type Template } from '#core/templates/template.ts';
 
 /** What is to be tried out on sample lines. */
@@ -58,11 +60,18 @@ export interface SampleAnswer {
   readonly lines: readonly SampleLine[];
   readonly entered: number;
   readonly fitted: number;
+  /** The followed line as it arrived. */
+  readonly line: string | undefined;
   readonly trail: readonly TrailState[];
+  /** What became of the tests of the pipeline; none while one of its steps is not valid yet. */
+  readonly tests: readonly TestOutcome[];
 }
 
-/** Tries a pipeline out on raw lines: how the templates of one step cut them, and one line's way through all steps. */
-export function trySample(request: SampleRequest): SampleAnswer {
+/**
+ * Tries a pipeline out on raw lines: how the templates of one step cut them, one line's way through all steps, and the tests
+ * of the pipeline.
+ */
+export function trySample(request: SampleRequest, resources: StepResources = noResources): SampleAnswer {
   const { source, lines, pipeline, step, followed } = request;
   const joined = joinMessages(lines.map(encode));
   const { batch, records } = readRecords(source, joined, 'auto', { received: Date.now(), backfill: false });
@@ -72,7 +81,7 @@ export function trySample(request: SampleRequest): SampleAnswer {
   const earlier = pipeline.steps
     .slice(0, step)
     .filter((one) => usable.includes(one) && !changesRows(stepParts(one).kind));
-  const before = runPipelines([compilePipeline({ ...pipeline, when: '', steps: earlier })], batch, {
+  const before = runPipelines([compilePipeline({ ...pipeline, when: '', steps: earlier }, resources)], batch, {
     now: Date.now(),
   }).batch;
   const templates = templatesOf(pipeline, step);
@@ -90,17 +99,25 @@ export function trySample(request: SampleRequest): SampleAnswer {
   const single = row >= 0 ? gather(source, [{ batch, rows: Int32Array.of(row) }]) : undefined;
   const trail = single
     ? Array.from({ length: usable.length + 1 }, (_, count) =>
-        stateAfter({ ...pipeline, when: '', steps: usable.slice(0, count) }, single),
+        stateAfter({ ...pipeline, when: '', steps: usable.slice(0, count) }, single, resources),
       )
     : [];
-  return { lines: results.sort((a, b) => Number(a.fits) - Number(b.fits)), entered, fitted, trail };
+  const tests = usable.length === pipeline.steps.length ? (pipeline.tests ?? []) : [];
+  return {
+    lines: results.sort((a, b) => Number(a.fits) - Number(b.fits)),
+    entered,
+    fitted,
+    line: single && lines[followed],
+    trail,
+    tests: tests.map((test) => runTest(pipeline, test, resources)),
+  };
 }
 
 /** Runs that a step is timed over: a single one is too short for the clock. */
 const timedRuns = 20;
 
-function stateAfter(pipeline: PipelineDocument, single: Parameters<typeof runPipelines>[1]): TrailState {
-  const compiled = compilePipeline(pipeline);
+function stateAfter(pipeline: PipelineDocument, single: EventBatch, resources: StepResources): TrailState {
+  const compiled = compilePipeline(pipeline, resources);
   const last = pipeline.steps.length;
   const measures = new Map();
   for (let run = 0; run < timedRuns; run++) runPipelines([compiled], single, { now: Date.now(), measures });

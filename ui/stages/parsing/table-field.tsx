@@ -2,14 +2,7 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
-import { callApi, useApi } from '../../data/use-api.ts';
-
-interface TablesAnswer {
-  readonly tables: readonly { readonly name: string; readonly changedAt: number }[];
-}
-
-const path = '/api/tables';
+import { uploadTable, useTables } from '../../data/tables.ts';
 
 /** One of the tables that were uploaded, or a new one from a CSV file, named after the file. */
 export function TableField(props: {
@@ -17,22 +10,14 @@ export function TableField(props: {
   readonly value: string;
   readonly onChange: (name: string | undefined) => void;
 }) {
-  const { data } = useApi<TablesAnswer>(path);
+  const tables = useTables();
   const [busy, setBusy] = useState(false);
   const upload = async (file: File | undefined): Promise<void> => {
     if (!file) return;
     setBusy(true);
     try {
-      const name = file.name
-        .replace(/\.csv$/i, '')
-        .toLowerCase()
-        .replace(/[^a-z0-9]+/g, '-');
-      const answer = await callApi<{ readonly rows: number; readonly columns: readonly string[] }>(path, {
-        method: 'PUT',
-        body: JSON.stringify({ name, csv: await file.text() }),
-      });
-      toast(`The table ${name} has ${answer.rows.toLocaleString('en')} rows: ${answer.columns.join(', ')}.`);
-      await mutate(path);
+      const { name, rows, columns } = await uploadTable(file);
+      toast(`The table ${name} has ${rows.toLocaleString('en')} rows: ${columns.join(', ')}.`);
       props.onChange(name);
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'The table could not be taken.');
@@ -50,8 +35,8 @@ export function TableField(props: {
           className="mt-1 rounded-[5px] border border-hair bg-sheet px-2 py-1"
         >
           <option value="">–</option>
-          {data?.tables.map((table) => (
-            <option key={table.name}>{table.name}</option>
+          {Object.keys(tables).map((name) => (
+            <option key={name}>{name}</option>
           ))}
         </select>
       </label>
