@@ -43,6 +43,17 @@ describe('plan check', () => {
     expect(errors).toContain('impossible');
   });
 
+  test('a test that looks values up in a table which comes along', () => {
+    const steps = [{ map: { from: 'code', table: 'pier-codes' } }];
+    const tests = [{ name: 'a code', input: '{"code":"N"}', expect: { pier: 'North' } }];
+    const pipelines = [{ id: 'calls', title: 'Calls', when: '', steps, tests }];
+    const plan = file('mapping.yaml', writePlan({ ...demoPlan, pipelines }));
+    const table = file('Pier codes.csv', 'code,pier\nN,North\n');
+    expect(otter('plan', 'check', plan).errors).toContain('a code');
+    expect(otter('plan', 'check', plan, table).status).toBe(0);
+    expect(otter('plan', 'check', plan, file('odd.csv', 'code\n')).errors).toContain('at least two column names');
+  });
+
   test('a file that is not there', () => {
     expect(otter('plan', 'check', join(folder, 'none.yaml'))).toMatchObject({ status: 2 });
   });

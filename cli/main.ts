@@ -1,15 +1,29 @@
 import { readFileSync } from 'node:fs';
+import { basename } from 'node:path';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { readPlan } from '#core/plan/plan-text.ts';
 import { runTests } from '#core/plan/run-tests.ts';
+import { type LookupTable, parseTable, tableName } from '#core/tables/table.ts';
 import { openFileFilter } from '#engine/search/filter-file.ts';
 import { placeOf } from '#engine/workers/places.ts';
 
-const usage = `npm run otter -- plan check FILE          check a plan and run its tests; ends with 1 when something is wrong
+const usage = `npm run otter -- plan check FILE [TABLE.csv …]
+                                          check a plan and run its tests; ends with 1 when something is wrong
 npm run otter -- filter CONDITION FILE    print the JSON lines of a file that a condition picks`;
 
-/** Checks a plan file; names each fault with line and column. Returns the exit code. */
-function checkFile(file: string): number {
+/** Tables from CSV files, each named after its file; throws with what is wrong in one. */
+function readTables(files: readonly string[]): ReadonlyMap<string, LookupTable> {
+  return new Map(
+    files.map((file) => {
+      const parsed = parseTable(readFileSync(file, 'utf8'));
+      if (!parsed.ok) throw new Error(`${file}: ${parsed.message}`);
+      return [tableName(basename(file)), parsed.table];
+    }),
+  );
+}
+
+/** Checks a plan file; names each fault with line and column. `tableFiles` are what its tests look values up in. Returns the exit code. */
+function checkFile(file: string, tableFiles: readonly string[]): number {
   const read = readPlan(readFileSync(file, 'utf8'));
   if (!read.ok) {
     for (const { line, column, path, message } of read.problems) {
@@ -17,7 +31,8 @@ function checkFile(file: string): number {
     }
     return 1;
   }
-  const failed = runTests(read.plan, { table: () => undefined, place: placeOf });
+  const tables = readTables(tableFiles);
+  const failed = runTests(read.plan, { table: (name) => tables.get(name), place: placeOf });
   for (const { message } of failed) console.error(`${file}: ${message}`);
   const tests = read.plan.pipelines.reduce((sum, { tests: own = [] }) => sum + own.length, 0);
   if (failed.length === 0) {
@@ -41,9 +56,9 @@ async function filterFile(condition: string, file: string): Promise<number> {
   return 0;
 }
 
-const [command, first, second] = process.argv.slice(2);
+const [command, first, second, ...more] = process.argv.slice(2);
 try {
-  if (command === 'plan' && first === 'check' && second) process.exitCode = checkFile(second);
+  if (command === 'plan' && first === 'check' && second) process.exitCode = checkFile(second, more);
   else if (command === 'filter' && first && second) process.exitCode = await filterFile(first, second);
   else {
     console.error(usage);

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { maxTableBytes, maxTableRows, parseTable } from './table.ts';
+import { maxTableBytes, maxTableRows, parseTable, tableName } from './table.ts';
 
 test('rows are found by the first column, in any case; the first of two counts', () => {
   const parsed = parseTable('code,port,note\r\nSKV,Skerryvoe,"north, outer"\r\nLNG,Langwick,\r\nskv,Elsewhere,x\r\n');
@@ -26,4 +26,12 @@ test('a table that is too large is refused with its limit', () => {
     ok: false,
     message: 'the table has more than 100,000 rows',
   });
+});
+
+test.each([
+  ['ports.csv', 'ports'],
+  ['Pier codes (2026).CSV', 'pier-codes-2026'],
+  ['ports', 'ports'],
+])('the file %s gives the table %s', (file, name) => {
+  expect(tableName(file)).toBe(name);
 });

@@ -38,6 +38,16 @@ export function parseTable(csv: string): ParsedTable {
   };
 }
 
+/** The name of a table that comes as a file: `Ports 2026.csv` gives `ports-2026`. */
+export function tableName(fileName: string): string {
+  return fileName
+    .replace(/\.csv$/i, '')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 63);
+}
+
 function fault(message: string): ParsedTable {
   return { ok: false, message };
 }

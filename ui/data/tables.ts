@@ -2,6 +2,7 @@
 
 import { useMemo } from 'react';
 import { mutate } from 'swr';
+import { tableName } from '#core/tables/table.ts';
 import { callApi, useApi } from './use-api.ts';
 
 interface TablesAnswer {
@@ -20,10 +21,7 @@ export function useTables(): Readonly<Record<string, number>> {
 export async function uploadTable(
   file: File,
 ): Promise<{ readonly name: string; readonly rows: number; readonly columns: readonly string[] }> {
-  const name = file.name
-    .replace(/\.csv$/i, '')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-');
+  const name = tableName(file.name);
   const body = JSON.stringify({ name, csv: await file.text() });
   const made = await callApi<{ readonly rows: number; readonly columns: readonly string[] }>(path, {
     method: 'PUT',
