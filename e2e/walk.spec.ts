@@ -119,3 +119,13 @@ test('a source of objects is rehearsed anew without a trace', async ({ page, req
   await dialog.getByRole('button', { name: 'Not now' }).click();
   expect((await (await request.get('/api/sources/weather')).json()).objects.length).toBeGreaterThanOrEqual(before);
 });
+
+test('a source made by mistake is removed', async ({ page, request }) => {
+  await request.post('/api/sources', { data: { name: 'ticket-pinter', kind: 'http' } });
+  await page.goto('/sources/ticket-pinter');
+  await page.getByRole('button', { name: 'Remove this source …' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove it' }).click();
+  await expect(page).toHaveURL(/\/sources$/);
+  await expect(page.getByRole('link', { name: 'harbour-desk' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'ticket-pinter' })).toBeHidden();
+});

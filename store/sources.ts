@@ -1,6 +1,6 @@
 import { and, asc, eq, gt, isNull, or } from 'drizzle-orm';
 import type { Database } from './database.ts';
-import { sources, tokens } from './schema.ts';
+import { drifts, emitters, emitterVolume, filePositions, pickedObjects, sources, tokens } from './schema.ts';
 
 export type Source = typeof sources.$inferSelect;
 export type NewSource = typeof sources.$inferInsert;
@@ -15,6 +15,22 @@ export async function listSources(database: Database): Promise<readonly Source[]
 export async function saveSource(database: Database, source: NewSource): Promise<void> {
   const { name: _, createdAt: __, ...changeable } = source;
   await database.db.insert(sources).values(source).onDuplicateKeyUpdate({ set: changeable });
+}
+
+/** Removes a source and its tokens: nobody may send under its name. */
+export async function deleteSource(database: Database, name: string): Promise<void> {
+  await database.db.transaction(async (tx) => {
+    await tx.delete(tokens).where(eq(tokens.source, name));
+    await tx.delete(sources).where(eq(sources.name, name));
+  });
+}
+
+/** Forgets how far a source was read, who was heard in it and what changed in it. What is stored of it stays. */
+export async function forgetSource(database: Database, name: string): Promise<void> {
+  await database.db.transaction(async (tx) => {
+    for (const table of [filePositions, pickedObjects, emitters, emitterVolume, drifts])
+      await tx.delete(table).where(eq(table.source, name));
+  });
 }
 
 /** The tokens that are in force now, those that will expire among them. */

@@ -228,3 +228,21 @@ describe('fleets and maintenance', () => {
     expect((await answer.json()).detail).toMatch(message);
   });
 });
+
+test('a source that is removed may send no more and is forgotten, but what is stored of it stays', async () => {
+  const { token } = await (await make({ name: 'slipway', kind: 'http', owner: '', labels: {} })).json();
+  expect(await sent('slipway', token, '{"host":"winch-1","msg":"hauled"}')).toBe(200);
+  await engine.found({ condition: 'source = slipway' }, 1);
+  expect((await one('slipway')).health.length).toBeGreaterThan(0);
+  const remove = (name: string) => source.DELETE(ask(`/api/sources/${name}`, 'DELETE'), named(name));
+  expect((await remove('slipway')).status).toBe(200);
+  expect(await sent('slipway', token, '{"msg":"again"}')).toBe(401);
+  expect((await source.GET(ask('/api/sources/slipway'), named('slipway'))).status).toBe(404);
+  const { followed } = await (await health.GET(ask('/api/health?source=slipway'))).json();
+  expect(followed).toEqual([]);
+  expect((await engine.search({ condition: 'source = slipway' })).total).toBe(1);
+  expect((await remove('slipway')).status).toBe(404);
+  // The name is free again, and nothing of the old one comes back with it.
+  await make({ name: 'slipway', kind: 'http', owner: '', labels: {} });
+  expect((await one('slipway')).health).toEqual([]);
+});

@@ -8,6 +8,7 @@ import type { FormatChoice } from '#core/formats/index.ts';
 import { compileMasks } from '#core/masks/mask.ts';
 import { listTape, readTape, rewriteTape } from '#store/tape.ts';
 import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
+import { removeSource } from '../remove-source.ts';
 import { rewind } from '../rewind.ts';
 import { tapedRecords } from '../workers/tape.ts';
 import { healthAnswer } from './health-view.ts';
@@ -39,6 +40,13 @@ export function addSourceRoutes(app: FastifyInstance, setting: ApiSetting): void
   app.get('/tape', (request) => tapeSample(setting, request));
   app.post('/tape/scrub', (request, reply) => scrubTape(setting, request, reply));
   app.post('/rewind', (request, reply) => rewindSource(setting, request, reply));
+  app.post('/sources/remove', async (request, reply) => {
+    const { source } = object({ source: string().required() }).validateSync(request.body);
+    await setting.senders.refresh();
+    if (!setting.senders.source(source)) return reply.code(404).send({ detail: `There is no source ${source}.` });
+    await removeSource(setting, source);
+    return {};
+  });
   app.post('/upload', { bodyLimit: 64_000_000 }, (request, reply) => upload(setting, request, reply));
 }
 

@@ -106,6 +106,12 @@ export class HealthRegistry {
     }
   }
 
+  /** Follows a source and its emitters no longer, and loses what was learnt of them and not saved. Their places stay taken. */
+  forget(source: string): void {
+    this.sources.delete(source);
+    this.drift.delete(source);
+  }
+
   /** Takes in what committed deliveries told. */
   observe(observations: readonly SourceObservation[], now: number): void {
     for (const { source, backfill, list, profile } of observations) {
@@ -150,7 +156,7 @@ export class HealthRegistry {
   /** Saves what was learnt since the last time, and the volumes. */
   async save(): Promise<void> {
     const dirty = [...this.followed()].filter((held) => held.dirty);
-    const volumes = [...this.volumes.list()];
+    const volumes = [...this.volumes.list()].filter(({ place }) => this.isFollowed(place));
     this.volumes = new HourVolumes();
     for (const held of dirty) held.dirty = false;
     try {
@@ -225,6 +231,12 @@ export class HealthRegistry {
     if (!own) this.sources.set(held.source, (own = new Map()));
     own.set(held.name, held);
     this.places.push(held);
+  }
+
+  /** Whether the emitter at a place is followed still. */
+  private isFollowed(place: number): boolean {
+    const held = this.places[place];
+    return held !== undefined && this.sources.get(held.source)?.get(held.name) === held;
   }
 
   private *followed(source?: string): Iterable<Followed> {

@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import { mutate } from 'swr';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { detectors } from '#core/masks/index.ts';
+import { amountOf } from '#core/views/volumes.ts';
 import { callApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
@@ -13,6 +14,7 @@ import { dayAndMinute } from '../../kit/times.ts';
 import { UploadField } from './first-events.tsx';
 import { readLabels, writeLabels } from './labels.ts';
 import { ReadAgain } from './read-again.tsx';
+import { RemoveSource } from './remove-source.tsx';
 import { SetupSnippet } from './setup-snippet.tsx';
 import type { SourceAnswer } from './source-page.tsx';
 
@@ -274,7 +276,7 @@ function Masks({ name, data }: Props) {
   );
 }
 
-/** Retirement and announced absence. */
+/** Announced absence, retirement, and removal. */
 function End({ name, data }: Props) {
   const { retired = false, expectedBack } = data.source.settings;
   const [back, setBack] = useState('');
@@ -301,6 +303,9 @@ function End({ name, data }: Props) {
           <Button look="quiet" className="-ml-3" onClick={() => void save(name, { settings: { retired: !retired } })}>
             {retired ? 'Expect it again' : 'Retire this source: it will not come back'}
           </Button>
+        </div>
+        <div>
+          <RemoveSource name={name} received={formatBytes(amountOf(data.hours).bytes)} />
         </div>
       </div>
     </Section>

@@ -81,3 +81,12 @@ export async function PUT(request: Request, { params }: Context): Promise<Respon
     return Response.json({ name });
   });
 }
+
+/**
+ * Removes a source: its tokens, how far it was read and what was learnt of its rhythm go; stored events stay until their
+ * tiers let them go.
+ */
+export async function DELETE(_request: Request, { params }: Context): Promise<Response> {
+  const { name } = await params;
+  return await callEngine('/sources/remove', { body: { source: name } });
+}

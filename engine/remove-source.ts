@@ -1,0 +1,24 @@
+import type { Database } from '#store/database.ts';
+import { deleteSource, forgetSource } from '#store/sources.ts';
+import type { HealthRegistry } from './health/registry.ts';
+import type { Senders } from './intake/senders.ts';
+
+/** How long deliveries that are under way when a source is removed may take, in milliseconds. */
+const settleTime = 1_500;
+
+/**
+ * Removes a source: nothing more is taken in of it, and its tokens, how far it was read and what was learnt of its rhythm
+ * are gone. What is stored of it stays until its tiers let it go.
+ */
+export async function removeSource(
+  setting: { readonly database: Database; readonly senders: Senders; readonly health: HealthRegistry },
+  name: string,
+): Promise<void> {
+  const { database, senders, health } = setting;
+  await deleteSource(database, name);
+  await senders.refresh();
+  // Deliveries that were let in before note how far they came, and who was heard.
+  await new Promise((resolve) => setTimeout(resolve, settleTime));
+  health.forget(name);
+  await forgetSource(database, name);
+}

@@ -1,0 +1,60 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { mutate } from 'swr';
+import { namedSource } from '#core/plan/named-source.ts';
+import { useDraft } from '../../data/draft.ts';
+import { callApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { Dialog } from '../../kit/dialog.tsx';
+import { Problem } from '../../kit/section.tsx';
+
+/** Removing a source for good, with what is lost by it and what stays. */
+export function RemoveSource({ name, received }: { readonly name: string; readonly received: string }) {
+  const { plan } = useDraft();
+  const router = useRouter();
+  const [asking, setAsking] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState('');
+  const pipelines = plan?.pipelines.filter(({ when }) => namedSource(when) === name) ?? [];
+  const remove = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      await callApi(`/api/sources/${name}`, { method: 'DELETE' });
+      router.push('/sources');
+      await mutate('/api/sources');
+      toast(`${name} is removed.`);
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : 'It could not be removed.');
+      setBusy(false);
+    }
+  };
+  return (
+    <>
+      <Button look="quiet" className="-ml-3 text-danger" onClick={() => setAsking(true)}>
+        Remove this source …
+      </Button>
+      <Dialog open={asking} title={`Remove ${name}`} onClose={() => setAsking(false)}>
+        <p>
+          Nothing more is taken in of {name}, which sent {received} in the last week. Its tokens, how far it was read,
+          and what was learnt of the rhythm of its emitters are lost. A source that will merely be quiet is better
+          retired.
+        </p>
+        <p className="mt-2 text-second">
+          What is stored of it stays, and can be searched, until its tiers let it go.
+          {pipelines.length > 0 &&
+            ` The plan keeps ${pipelines.map(({ title }) => `“${title}”`).join(', ')}, which nothing enters any more.`}
+        </p>
+        {problem !== '' && <Problem>{problem}</Problem>}
+        <div className="mt-4 flex justify-end gap-3">
+          <Button onClick={() => setAsking(false)}>Not now</Button>
+          <Button className="text-danger" disabled={busy} onClick={() => void remove()}>
+            {busy ? 'Removing …' : 'Remove it'}
+          </Button>
+        </div>
+      </Dialog>
+    </>
+  );
+}
