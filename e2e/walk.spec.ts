@@ -129,3 +129,34 @@ test('a source made by mistake is removed', async ({ page, request }) => {
   await expect(page.getByRole('link', { name: 'harbour-desk' })).toBeVisible();
   await expect(page.getByRole('link', { name: 'ticket-pinter' })).toBeHidden();
 });
+
+test('tiers are dragged into another order, by keyboard and by mouse', async ({ page, request }) => {
+  const order = async (): Promise<string[]> => {
+    const draft = await (await request.get('/api/plan/draft')).json();
+    return (draft?.plan ?? (await (await request.get('/api/plan')).json()).plan).tiers.map(
+      ({ id }: { id: string }) => id,
+    );
+  };
+  const before = await order();
+  await page.goto('/routing');
+  const strip = page.getByRole('region', { name: 'Draft' });
+  await page.getByRole('button', { name: 'Drag Audit trail to another place' }).focus();
+  await page.keyboard.press('Space');
+  await expect(page.getByText('Audit trail is picked up, at its own place.')).toBeAttached();
+  await page.keyboard.press('ArrowUp');
+  await expect(page.getByText('Audit trail is at the place of Incidents.')).toBeAttached();
+  await page.keyboard.press('Space');
+  await expect(strip).toContainText('1 change');
+  expect(await order()).toEqual([before[1], before[0], ...before.slice(2)]);
+  const grip = page.getByRole('button', { name: 'Drag Incidents to another place' });
+  const from = await grip.boundingBox();
+  const to = await page.getByRole('button', { name: 'Drag Audit trail to another place' }).boundingBox();
+  if (!from || !to) throw new Error('there is nothing to drag');
+  await page.mouse.move(from.x + 5, from.y + 5);
+  await page.mouse.down();
+  await page.mouse.move(to.x + 5, to.y + 5, { steps: 10 });
+  await page.mouse.up();
+  // In the order in which it was, there is nothing left to publish.
+  await expect(strip).toBeHidden();
+  expect(await order()).toEqual(before);
+});

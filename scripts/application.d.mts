@@ -1,5 +1,3 @@
-import type { ChildProcess } from 'node:child_process';
-
 /** Ports and places. */
 export interface ApplicationSettings {
   readonly webPort: number;
@@ -22,4 +20,9 @@ export declare function startApplication(
     readonly web?: boolean;
     readonly signal?: AbortSignal;
   },
-): Promise<{ readonly stop: () => Promise<void>; readonly engine: ChildProcess; readonly databaseUrl: string }>;
+): Promise<{
+  readonly stop: () => Promise<void>;
+  /** The name of the first part that ends by itself. */
+  readonly ended: Promise<string>;
+  readonly databaseUrl: string;
+}>;

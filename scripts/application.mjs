@@ -28,24 +28,36 @@ export function readSettings(environment) {
 }
 
 /**
- * Starts database, engine, web process and, where asked, the demo's senders. Returns what is needed to stop them all.
+ * Starts database, engine, web process and, where asked, the demo's senders. Returns what is needed to stop them all, and
+ * `ended`, which resolves to the name of the first of them that ends by itself.
  * `output` is where the processes write (`inherit` or `ignore`). Once `signal` is aborted, and where something does not
  * start, what was started is stopped again and the reason thrown.
  */
 export async function startApplication(settings, options = {}) {
   const running = [];
+  let stopping = false;
+  let tell;
+  const ended = new Promise((done) => {
+    tell = done;
+  });
+  const watch = (child, name) => child.once('exit', () => stopping || tell(name));
+  const ready = (...signs) =>
+    Promise.race([...signs, ended.then((name) => Promise.reject(new Error(`${name} ended before it was ready.`)))]);
   const stop = async () => {
+    stopping = true;
     for (const step of running.splice(0).reverse()) await step();
   };
   try {
-    return { stop, ...(await startAll(settings, options, running)) };
+    const databaseUrl = await startAll(settings, options, { running, watch, ready });
+    return { stop, ended, databaseUrl };
   } catch (error) {
     await stop();
     throw error;
   }
 }
 
-async function startAll(settings, { demo = false, fresh = false, output = 'inherit', web = true, signal }, running) {
+async function startAll(settings, options, { running, watch, ready }) {
+  const { demo = false, fresh = false, output = 'inherit', web = true, signal } = options;
   // Before anything is removed: it may be this application that runs there already.
   if (web && !(await isFree(settings.webPort)))
     throw new Error(`Port ${settings.webPort} is taken. Stop what uses it, or set WEB_PORT to a port that is free.`);
@@ -63,6 +75,7 @@ async function startAll(settings, { demo = false, fresh = false, output = 'inher
   if (url === '') {
     const database = await startDatabase(settings.dataDir, settings.dbPort);
     running.push(() => database.stop());
+    watch(database.child, 'The database');
     url = database.url;
   }
   const environment = {
@@ -76,7 +89,7 @@ async function startAll(settings, { demo = false, fresh = false, output = 'inher
     DATA_DIR: settings.dataDir,
     LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
   };
-  const begin = (args, ipc, env = environment) => {
+  const begin = (name, args, ipc, env = environment) => {
     signal?.throwIfAborted();
     const child = spawn('node', args, {
       env,
@@ -84,21 +97,19 @@ async function startAll(settings, { demo = false, fresh = false, output = 'inher
       detached: true,
     });
     running.push(() => stopProcess(child, 20_000));
+    watch(child, name);
     return child;
   };
-  const engine = begin(['--enable-source-maps', '.build/engine/main.js'], true);
-  await readyMessage(engine, 'The engine', signal);
+  const started = (name, main) => message(begin(name, ['--enable-source-maps', main], true));
+  await ready(started('The engine', '.build/engine/main.js'), aborted(signal));
   if (web) {
     const webEnvironment = { ...environment, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' };
-    begin(
-      ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(settings.webPort)],
-      false,
-      webEnvironment,
-    );
-    await answering(`http://127.0.0.1:${settings.webPort}/api/plan`, signal);
+    const next = ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(settings.webPort)];
+    const child = begin('The web process', next, false, webEnvironment);
+    await ready(answering(`http://127.0.0.1:${settings.webPort}/api/plan`, child), aborted(signal));
   }
-  if (demo) await readyMessage(begin(['--enable-source-maps', '.build/demo/main.js'], true), 'The demo', signal);
-  return { engine, databaseUrl: url };
+  if (demo) await ready(started('The demo', '.build/demo/main.js'), aborted(signal));
+  return url;
 }
 
 function isFree(port) {
@@ -109,30 +120,22 @@ function isFree(port) {
   });
 }
 
-/** Resolves when a child says that it is ready; throws when it ends before, or nobody waits for it any more. */
-function readyMessage(child, name, signal) {
-  return new Promise((done, failed) => {
-    const settle = (how, value) => {
-      child.off('exit', ended);
-      child.off('message', ready);
-      signal?.removeEventListener('abort', aborted);
-      how(value);
-    };
-    const ended = () => settle(failed, new Error(`${name} ended before it was ready.`));
-    const ready = () => settle(done);
-    const aborted = () => settle(failed, signal.reason);
-    child.once('exit', ended);
-    child.once('message', ready);
-    signal?.addEventListener('abort', aborted);
-  });
+/** Resolves when a child says that it is ready. */
+function message(child) {
+  return new Promise((done) => child.once('message', done));
 }
 
-async function answering(address, signal) {
-  for (let i = 0; i < 600; i++) {
+/** Rejects once the signal is aborted. */
+function aborted(signal) {
+  return new Promise((_, failed) => signal?.addEventListener('abort', () => failed(signal.reason)));
+}
+
+/** Resolves when there is an answer on an address, or when the child that is to give it has ended. */
+async function answering(address, child) {
+  for (let i = 0; i < 600 && child.exitCode === null && child.signalCode === null; i++) {
     const answer = await fetch(address).catch(() => undefined);
     if (answer?.ok) return;
-    signal?.throwIfAborted();
     await new Promise((done) => setTimeout(done, 100));
   }
-  throw new Error(`Nothing answers on ${address}.`);
+  if (child.exitCode === null && child.signalCode === null) throw new Error(`Nothing answers on ${address}.`);
 }

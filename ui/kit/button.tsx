@@ -4,10 +4,11 @@ const looks = {
   plain: 'border-hair bg-sheet text-ink hover:border-second',
   main: 'border-mark bg-mark text-on-mark hover:opacity-90',
   quiet: 'border-transparent bg-transparent text-mark hover:underline',
+  danger: 'border-transparent bg-transparent text-danger hover:underline',
   strip: 'border-on-strip/35 bg-transparent text-on-strip hover:border-on-strip',
 } as const;
 
-/** A button. `main` is the one thing to do next; `strip` is for the draft strip. */
+/** A button. `main` is the one thing to do next; `danger` loses something; `strip` is for the draft strip. */
 export function Button({
   look = 'plain',
   className = '',

@@ -1,5 +1,6 @@
 'use client';
 
+import { arrayMove } from '@dnd-kit/sortable';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useQueryState } from 'nuqs';
@@ -8,6 +9,7 @@ import { describeStep } from '#core/plan/diff.ts';
 import type { PipelineDocument } from '#core/plan/document.ts';
 import { freeId, useDraft } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';
+import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
 import { Nothing, Section } from '../../kit/section.tsx';
 import { useFailures } from './use-failures.ts';
 
@@ -28,14 +30,8 @@ export function PipelineList() {
     await change((before) => ({ ...before, pipelines: [...before.pipelines, added] }));
     router.push(`/parsing/${id}`);
   };
-  const move = (from: number, to: number): void => {
-    void change((before) => {
-      const pipelines = [...before.pipelines];
-      const [moved] = pipelines.splice(from, 1);
-      if (moved) pipelines.splice(to, 0, moved);
-      return { ...before, pipelines };
-    });
-  };
+  const move = (from: number, to: number): Promise<void> =>
+    change((before) => ({ ...before, pipelines: arrayMove([...before.pipelines], from, to) }));
   return (
     <div className="flex gap-6">
       <Section
@@ -44,8 +40,8 @@ export function PipelineList() {
         aside={<Button onClick={() => void add()}>{source ? `Add a pipeline for ${source}` : 'Add a pipeline'}</Button>}
       >
         {plan?.pipelines.length === 0 && <Nothing title="No pipeline yet: lines are kept as they come." />}
-        <ol>
-          {plan?.pipelines.map((pipeline, index) => {
+        <OrderedList items={plan?.pipelines ?? []} onMove={move}>
+          {(pipeline, index) => {
             const before = live?.pipelines.find((other) => other.id === pipeline.id);
             const changed = draft && JSON.stringify(before) !== JSON.stringify(pipeline);
             const failed = failures
@@ -53,55 +49,62 @@ export function PipelineList() {
               .reduce((sum, { count }) => sum + count, 0);
             const own = source !== null && pipeline.when.includes(source);
             return (
-              <li
+              <OrderedItem
                 key={pipeline.id}
+                id={pipeline.id}
+                title={pipeline.title}
                 className={`flex items-center border-t border-hair last:border-b ${own ? 'bg-land' : changed ? 'bg-mark-wash' : ''}`}
               >
-                <Link
-                  href={`/parsing/${pipeline.id}`}
-                  className="grid min-w-0 flex-1 grid-cols-[28px_1fr_auto] gap-2 px-2 py-2.5 hover:bg-land/50"
-                >
-                  <span className="text-second">{index + 1}</span>
-                  <span className="min-w-0">
-                    <b className="font-[650]">{pipeline.title}</b>{' '}
-                    <span className="line ml-2 text-second">{pipeline.when}</span>
-                    <small className="block truncate text-[12px] text-second">
-                      {pipeline.steps.map(describeStep).join(' · ') || 'no steps yet'}
-                    </small>
-                  </span>
-                  <span className="text-right">
-                    {failed > 0 && (
-                      <span className="font-semibold text-caution">
-                        ▲ {formatCount(failed)} <span className="font-normal text-second">did not fit in 3 h</span>
+                {(grip) => (
+                  <>
+                    <Link
+                      href={`/parsing/${pipeline.id}`}
+                      className="grid min-w-0 flex-1 grid-cols-[28px_1fr_auto] gap-2 px-2 py-2.5 hover:bg-land/50"
+                    >
+                      <span className="text-second">{index + 1}</span>
+                      <span className="min-w-0">
+                        <b className="font-[650]">{pipeline.title}</b>{' '}
+                        <span className="line ml-2 text-second">{pipeline.when}</span>
+                        <small className="block truncate text-[12px] text-second">
+                          {pipeline.steps.map(describeStep).join(' · ') || 'no steps yet'}
+                        </small>
                       </span>
-                    )}
-                    {changed && <span className="ml-3 text-mark">in draft</span>}
-                  </span>
-                </Link>
-                <span className="flex shrink-0">
-                  <button
-                    type="button"
-                    disabled={index === 0}
-                    onClick={() => move(index, index - 1)}
-                    className="size-6 text-second hover:text-mark disabled:opacity-30"
-                    aria-label={`Run ${pipeline.title} earlier`}
-                  >
-                    ↑
-                  </button>
-                  <button
-                    type="button"
-                    disabled={index === plan.pipelines.length - 1}
-                    onClick={() => move(index, index + 1)}
-                    className="size-6 text-second hover:text-mark disabled:opacity-30"
-                    aria-label={`Run ${pipeline.title} later`}
-                  >
-                    ↓
-                  </button>
-                </span>
-              </li>
+                      <span className="text-right">
+                        {failed > 0 && (
+                          <span className="font-semibold text-caution">
+                            ▲ {formatCount(failed)} <span className="font-normal text-second">did not fit in 3 h</span>
+                          </span>
+                        )}
+                        {changed && <span className="ml-3 text-mark">in draft</span>}
+                      </span>
+                    </Link>
+                    <span className="flex shrink-0">
+                      {grip}
+                      <button
+                        type="button"
+                        disabled={index === 0}
+                        onClick={() => void move(index, index - 1)}
+                        className="size-6 text-second hover:text-mark disabled:opacity-30"
+                        aria-label={`Run ${pipeline.title} earlier`}
+                      >
+                        ↑
+                      </button>
+                      <button
+                        type="button"
+                        disabled={index === (plan?.pipelines.length ?? 0) - 1}
+                        onClick={() => void move(index, index + 1)}
+                        className="size-6 text-second hover:text-mark disabled:opacity-30"
+                        aria-label={`Run ${pipeline.title} later`}
+                      >
+                        ↓
+                      </button>
+                    </span>
+                  </>
+                )}
+              </OrderedItem>
             );
-          })}
-        </ol>
+          }}
+        </OrderedList>
       </Section>
       <Section title="What did not fit · last 3 h" className="w-[330px] shrink-0">
         {failures.length === 0 && <p className="border-y border-hair py-3 text-second">Every line fitted.</p>}

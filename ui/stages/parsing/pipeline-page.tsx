@@ -4,7 +4,6 @@ import { useRouter } from 'next/navigation';
 import { parseAsInteger, useQueryState } from 'nuqs';
 import { useEffect, useMemo, useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
-import { describeStep } from '#core/plan/diff.ts';
 import { type PipelineDocument, type StepDocument, stepDocument, stepParts } from '#core/plan/document.ts';
 import { fieldUses } from '#core/plan/field-uses.ts';
 import { namedSource } from '#core/plan/named-source.ts';
@@ -22,8 +21,7 @@ import { PipelineTests } from './pipeline-tests.tsx';
 import { Proposals } from './proposals.tsx';
 import { SampleLines } from './sample-lines.tsx';
 import { StepEditor } from './step-editor.tsx';
-import { stepForms } from './step-forms.ts';
-import { StepMeasureLine, type StepsAnswer } from './step-measure-line.tsx';
+import { StepList } from './step-list.tsx';
 import { StepTrail } from './step-trail.tsx';
 import { useSample } from './use-sample.ts';
 
@@ -121,8 +119,7 @@ export function PipelinePage({ id }: { readonly id: string }) {
               Export as YAML
             </a>
             <Button
-              look="quiet"
-              className="text-danger"
+              look="danger"
               onClick={() => {
                 void change((before) => ({
                   ...before,
@@ -224,84 +221,5 @@ function PipelineSentence(props: {
       )}
       .
     </Sentence>
-  );
-}
-
-function StepList(props: {
-  readonly pipeline: PipelineDocument;
-  readonly live: PipelineDocument | undefined;
-  readonly step: number;
-  readonly onChoose: (step: number) => void;
-  readonly onChange: (steps: readonly StepDocument[]) => void;
-}) {
-  const { steps } = props.pipeline;
-  const { data: measured } = useApi<StepsAnswer>('/api/steps', 5_000);
-  const move = (from: number, to: number): void => {
-    const next = [...steps];
-    const [moved] = next.splice(from, 1);
-    if (moved) next.splice(to, 0, moved);
-    props.onChange(next);
-    props.onChoose(to + 1);
-  };
-  return (
-    <Section title="Steps" className="mt-4">
-      <ol>
-        {steps.map((step, index) => {
-          const chosen = index === props.step - 1;
-          const fresh = !props.live?.steps.some((old) => JSON.stringify(old) === JSON.stringify(step));
-          return (
-            <li
-              key={index}
-              className={`border-t border-hair ${chosen ? 'bg-land shadow-[inset_2px_0_0_var(--mark)]' : fresh ? 'bg-mark-wash' : ''}`}
-            >
-              <button
-                type="button"
-                onClick={() => props.onChoose(index + 1)}
-                className="flex w-full gap-3 px-3 py-2 text-left"
-              >
-                <span className="text-second">{index + 1}</span>
-                <span>
-                  {describeStep(step)}
-                  {fresh && <span className="ml-2 text-[12px] text-mark">in draft</span>}
-                  {!fresh && <StepMeasureLine measured={measured} rule={`${props.pipeline.id}/${index + 1}`} />}
-                </span>
-              </button>
-              {chosen && (
-                <div className="flex gap-1 px-2 pb-1.5 text-[12.5px]">
-                  <Button look="quiet" disabled={index === 0} onClick={() => move(index, index - 1)}>
-                    Up
-                  </Button>
-                  <Button look="quiet" disabled={index === steps.length - 1} onClick={() => move(index, index + 1)}>
-                    Down
-                  </Button>
-                  <Button look="quiet" onClick={() => props.onChange(steps.filter((_, i) => i !== index))}>
-                    Remove
-                  </Button>
-                </div>
-              )}
-            </li>
-          );
-        })}
-      </ol>
-      <label className="block border-t border-hair px-3 py-2 font-semibold text-mark">
-        Add a step
-        <select
-          value=""
-          onChange={(event) => {
-            const kind = event.target.value;
-            props.onChange([...steps, { [kind]: stepForms[kind]?.initial ?? {} }]);
-            props.onChoose(steps.length + 1);
-          }}
-          className="ml-2 rounded border border-hair bg-sheet px-1 font-normal text-ink"
-        >
-          <option value="">which?</option>
-          {[...stepKinds.values()].map((kind) => (
-            <option key={kind.kind} value={kind.kind}>
-              {kind.title}
-            </option>
-          ))}
-        </select>
-      </label>
-    </Section>
   );
 }

@@ -1,11 +1,13 @@
 'use client';
 
+import { arrayMove } from '@dnd-kit/sortable';
 import { useQueryState } from 'nuqs';
 import { formatBytes, formatCount, formatDuration, parseDuration } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/document.ts';
 import { freeId, useDraft, withTier } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
+import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
@@ -58,7 +60,17 @@ export function Routing() {
       tiers: [{ id, title: 'New tier', when: 'severity >= fatal', keep: '30d' }, ...before.tiers],
     })).then(() => setOpen(id));
   };
-  let left = data?.arrived.bytes ?? 0;
+  const move = (from: number, to: number): Promise<void> =>
+    change((before) => ({ ...before, tiers: arrayMove([...before.tiers], from, to) }));
+  const taken = (tier: TierDocument): number => {
+    const volume = volumes.get(tier.id);
+    return (volume?.kept.bytes ?? 0) + (volume?.removed.bytes ?? 0);
+  };
+  /** What is left of the stream when it comes to a tier, in bytes. */
+  const left = (tier: TierDocument): number => {
+    const above = plan?.tiers.slice(0, plan.tiers.indexOf(tier)) ?? [];
+    return above.reduce((rest, other) => rest - taken(other), data?.arrived.bytes ?? 0);
+  };
   return (
     <WithPanel
       open={tier !== undefined}
@@ -84,38 +96,28 @@ export function Routing() {
         <h2>The stream, top to bottom: each tier takes what it matches, the rest flows on · last 24 h</h2>
         <Button onClick={addTier}>Add a tier</Button>
       </div>
-      <ol className="mt-2 border-b border-hair">
-        {plan?.tiers.map((candidate, index) => {
-          const volume = volumes.get(candidate.id);
-          const taken = (volume?.kept.bytes ?? 0) + (volume?.removed.bytes ?? 0);
-          const before = left;
-          left -= taken;
-          return (
-            <TierRow
-              key={candidate.id}
-              tier={candidate}
-              volume={volume}
-              before={before}
-              total={data?.arrived.bytes ?? 0}
-              taken={taken}
-              first={index === 0}
-              last={index === plan.tiers.length - 1}
-              isNew={!live?.tiers.some((old) => old.id === candidate.id)}
-              chosen={candidate.id === open}
-              onOpen={() => void setOpen(candidate.id)}
-              onMove={(by) =>
-                void change((old) => {
-                  const tiers = old.tiers.filter((other) => other.id !== candidate.id);
-                  tiers.splice(index + by, 0, candidate);
-                  return { ...old, tiers };
-                })
-              }
-              onChange={(edit) => void change((old) => withTier(old, candidate.id, edit))}
-            />
-          );
-        })}
+      <OrderedList items={plan?.tiers ?? []} onMove={move} className="mt-2">
+        {(candidate, index) => (
+          <TierRow
+            key={candidate.id}
+            tier={candidate}
+            volume={volumes.get(candidate.id)}
+            before={left(candidate)}
+            total={data?.arrived.bytes ?? 0}
+            taken={taken(candidate)}
+            first={index === 0}
+            last={index === (plan?.tiers.length ?? 0) - 1}
+            isNew={!live?.tiers.some((old) => old.id === candidate.id)}
+            chosen={candidate.id === open}
+            onOpen={() => void setOpen(candidate.id)}
+            onMove={(by) => void move(index, index + by)}
+            onChange={(edit) => void change((old) => withTier(old, candidate.id, edit))}
+          />
+        )}
+      </OrderedList>
+      <div className="border-b border-hair">
         {data && (
-          <li className="grid grid-cols-[150px_1fr] border-t border-hair">
+          <div className="grid grid-cols-[150px_1fr] border-t border-hair">
             <StreamPiece before={data.passing.bytes} taken={0} total={data.arrived.bytes} quiet />
             <div className="py-2.5 pl-3">
               <b className="text-[15px] font-[650]">Passing</b> <Keep text="1 h" />
@@ -127,9 +129,9 @@ export function Routing() {
                 .
               </p>
             </div>
-          </li>
+          </div>
         )}
-      </ol>
+      </div>
     </WithPanel>
   );
 }
@@ -162,79 +164,92 @@ function TierRow(props: {
   const removed = volume?.removed ?? noAmount;
   const scale = (bytes: number): string => `${total > 0 ? (100 * bytes) / total : 0}%`;
   return (
-    <li id={tier.id} className={`grid grid-cols-[150px_1fr] border-t border-hair ${props.chosen ? 'bg-land/50' : ''}`}>
-      <StreamPiece before={props.before} taken={props.taken} total={total} />
-      <div className="min-w-0 py-2.5 pl-3">
-        <div className="flex items-start gap-4">
-          <div className="w-[250px] shrink-0">
-            <button type="button" onClick={props.onOpen} className="text-left text-[15px] font-[650] hover:text-mark">
-              {tier.title}
-            </button>{' '}
-            <Keep text={tier.keep} />
-            <p className="line mt-0.5 break-words text-second">{tier.when || 'what none above took'}</p>
-          </div>
-          <div className="min-w-0 flex-1">
-            <div className="flex h-[17px]" aria-hidden="true">
-              <span className="bg-d5" style={{ width: scale(kept.bytes) }} />
-              {removed.bytes > 0 && (
-                <span
-                  className="bg-[repeating-linear-gradient(45deg,var(--sand)_0_1px,transparent_1px_6px)] outline outline-hair"
-                  style={{ width: scale(removed.bytes) }}
-                />
-              )}
-            </div>
-            <p className="mt-0.5 text-[12.5px] text-second">
-              {props.isNew ? (
-                'not live yet: rehearse to see what it would take'
-              ) : (
-                <>
-                  {formatBytes(kept.bytes)} a day kept{removed.bytes > 0 && `, ${formatBytes(removed.bytes)} not`} ·{' '}
-                  {percent(total > 0 ? (kept.bytes + removed.bytes) / total : 0)} of the stream
-                  {kept.events + removed.events === 0 && (
-                    <b className="text-caution"> ▲ takes nothing: the tiers above may take it all</b>
+    <OrderedItem
+      id={tier.id}
+      title={tier.title}
+      className={`grid grid-cols-[150px_1fr] border-t border-hair ${props.chosen ? 'bg-land/50' : ''}`}
+    >
+      {(grip) => (
+        <>
+          <StreamPiece before={props.before} taken={props.taken} total={total} />
+          <div id={tier.id} className="min-w-0 py-2.5 pl-3">
+            <div className="flex items-start gap-4">
+              <div className="w-[250px] shrink-0">
+                <button
+                  type="button"
+                  onClick={props.onOpen}
+                  className="text-left text-[15px] font-[650] hover:text-mark"
+                >
+                  {tier.title}
+                </button>{' '}
+                <Keep text={tier.keep} />
+                <p className="line mt-0.5 break-words text-second">{tier.when || 'what none above took'}</p>
+              </div>
+              <div className="min-w-0 flex-1">
+                <div className="flex h-[17px]" aria-hidden="true">
+                  <span className="bg-d5" style={{ width: scale(kept.bytes) }} />
+                  {removed.bytes > 0 && (
+                    <span
+                      className="bg-[repeating-linear-gradient(45deg,var(--sand)_0_1px,transparent_1px_6px)] outline outline-hair"
+                      style={{ width: scale(removed.bytes) }}
+                    />
                   )}
-                </>
-              )}
-            </p>
+                </div>
+                <p className="mt-0.5 text-[12.5px] text-second">
+                  {props.isNew ? (
+                    'not live yet: rehearse to see what it would take'
+                  ) : (
+                    <>
+                      {formatBytes(kept.bytes)} a day kept{removed.bytes > 0 && `, ${formatBytes(removed.bytes)} not`} ·{' '}
+                      {percent(total > 0 ? (kept.bytes + removed.bytes) / total : 0)} of the stream
+                      {kept.events + removed.events === 0 && (
+                        <b className="text-caution"> ▲ takes nothing: the tiers above may take it all</b>
+                      )}
+                    </>
+                  )}
+                </p>
+              </div>
+              <div className="flex shrink-0 items-center gap-0.5">
+                {grip}
+                <Button
+                  look="quiet"
+                  aria-label={`Move ${tier.title} up`}
+                  disabled={props.first}
+                  onClick={() => props.onMove(-1)}
+                >
+                  ↑
+                </Button>
+                <Button
+                  look="quiet"
+                  aria-label={`Move ${tier.title} down`}
+                  disabled={props.last}
+                  onClick={() => props.onMove(1)}
+                >
+                  ↓
+                </Button>
+                <Button look="quiet" onClick={props.onOpen}>
+                  Edit
+                </Button>
+              </div>
+            </div>
+            {(tier.exclusions ?? []).map((exclusion) => (
+              <ExclusionRow
+                key={exclusion.id}
+                exclusion={exclusion}
+                removed={volume?.exclusions.find(({ id }) => id === exclusion.id)?.removed ?? noAmount}
+                onChange={(next) =>
+                  props.onChange((old) => ({
+                    ...old,
+                    exclusions: (old.exclusions ?? []).flatMap((other) =>
+                      other.id !== exclusion.id ? [other] : next ? [next] : [],
+                    ),
+                  }))
+                }
+              />
+            ))}
           </div>
-          <div className="flex shrink-0 gap-0.5">
-            <Button
-              look="quiet"
-              aria-label={`Move ${tier.title} up`}
-              disabled={props.first}
-              onClick={() => props.onMove(-1)}
-            >
-              ↑
-            </Button>
-            <Button
-              look="quiet"
-              aria-label={`Move ${tier.title} down`}
-              disabled={props.last}
-              onClick={() => props.onMove(1)}
-            >
-              ↓
-            </Button>
-            <Button look="quiet" onClick={props.onOpen}>
-              Edit
-            </Button>
-          </div>
-        </div>
-        {(tier.exclusions ?? []).map((exclusion) => (
-          <ExclusionRow
-            key={exclusion.id}
-            exclusion={exclusion}
-            removed={volume?.exclusions.find(({ id }) => id === exclusion.id)?.removed ?? noAmount}
-            onChange={(next) =>
-              props.onChange((old) => ({
-                ...old,
-                exclusions: (old.exclusions ?? []).flatMap((other) =>
-                  other.id !== exclusion.id ? [other] : next ? [next] : [],
-                ),
-              }))
-            }
-          />
-        ))}
-      </div>
-    </li>
+        </>
+      )}
+    </OrderedItem>
   );
 }

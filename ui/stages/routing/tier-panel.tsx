@@ -55,8 +55,7 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
           </Button>
           <Button
             type="button"
-            look="quiet"
-            className="text-danger"
+            look="danger"
             onClick={() =>
               void change((plan) => ({ ...plan, tiers: plan.tiers.filter((other) => other.id !== tier.id) })).then(
                 onClose,

@@ -33,7 +33,7 @@ export function RemoveSource({ name, received }: { readonly name: string; readon
   };
   return (
     <>
-      <Button look="quiet" className="-ml-3 text-danger" onClick={() => setAsking(true)}>
+      <Button look="danger" className="-ml-3" onClick={() => setAsking(true)}>
         Remove this source …
       </Button>
       <Dialog open={asking} title={`Remove ${name}`} onClose={() => setAsking(false)}>
@@ -50,7 +50,7 @@ export function RemoveSource({ name, received }: { readonly name: string; readon
         {problem !== '' && <Problem>{problem}</Problem>}
         <div className="mt-4 flex justify-end gap-3">
           <Button onClick={() => setAsking(false)}>Not now</Button>
-          <Button className="text-danger" disabled={busy} onClick={() => void remove()}>
+          <Button look="danger" disabled={busy} onClick={() => void remove()}>
             {busy ? 'Removing …' : 'Remove it'}
           </Button>
         </div>

@@ -97,7 +97,7 @@ function Tokens({ name, data }: Props) {
                     Rotate
                   </Button>
                 )}
-                <Button look="quiet" className="px-1! text-danger!" onClick={() => void revoke(held.hint)}>
+                <Button look="danger" className="px-1!" onClick={() => void revoke(held.hint)}>
                   Revoke
                 </Button>
               </li>

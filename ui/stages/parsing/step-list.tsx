@@ -1,0 +1,98 @@
+'use client';
+
+import { arrayMove } from '@dnd-kit/sortable';
+import { describeStep } from '#core/plan/diff.ts';
+import type { PipelineDocument, StepDocument } from '#core/plan/document.ts';
+import { stepKinds } from '#core/steps/index.ts';
+import { useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
+import { Section } from '../../kit/section.tsx';
+import { stepForms } from './step-forms.ts';
+import { StepMeasureLine, type StepsAnswer } from './step-measure-line.tsx';
+
+/** The steps of a pipeline in their order; one of them is chosen to be edited beside it. */
+export function StepList(props: {
+  readonly pipeline: PipelineDocument;
+  readonly live: PipelineDocument | undefined;
+  readonly step: number;
+  readonly onChoose: (step: number) => void;
+  readonly onChange: (steps: readonly StepDocument[]) => void;
+}) {
+  const { steps } = props.pipeline;
+  const { data: measured } = useApi<StepsAnswer>('/api/steps', 5_000);
+  const move = (from: number, to: number): void => {
+    props.onChange(arrayMove([...steps], from, to));
+    props.onChoose(to + 1);
+  };
+  return (
+    <Section title="Steps" className="mt-4">
+      <OrderedList items={steps.map((step, index) => ({ id: String(index + 1), step }))} onMove={move}>
+        {({ id, step }, index) => {
+          const chosen = index === props.step - 1;
+          const fresh = !props.live?.steps.some((old) => JSON.stringify(old) === JSON.stringify(step));
+          return (
+            <OrderedItem
+              key={id}
+              id={id}
+              title={`step ${id}`}
+              className={`border-t border-hair ${chosen ? 'bg-land shadow-[inset_2px_0_0_var(--mark)]' : fresh ? 'bg-mark-wash' : ''}`}
+            >
+              {(grip) => (
+                <>
+                  <div className="flex items-start">
+                    <button
+                      type="button"
+                      onClick={() => props.onChoose(index + 1)}
+                      className="flex min-w-0 flex-1 gap-3 px-3 py-2 text-left"
+                    >
+                      <span className="text-second">{index + 1}</span>
+                      <span>
+                        {describeStep(step)}
+                        {fresh && <span className="ml-2 text-[12px] text-mark">in draft</span>}
+                        {!fresh && <StepMeasureLine measured={measured} rule={`${props.pipeline.id}/${index + 1}`} />}
+                      </span>
+                    </button>
+                    <span className="pt-1.5">{grip}</span>
+                  </div>
+                  {chosen && (
+                    <div className="flex items-center gap-1 px-2 pb-1.5 text-[12.5px]">
+                      <Button look="quiet" disabled={index === 0} onClick={() => move(index, index - 1)}>
+                        Up
+                      </Button>
+                      <Button look="quiet" disabled={index === steps.length - 1} onClick={() => move(index, index + 1)}>
+                        Down
+                      </Button>
+                      <Button look="quiet" onClick={() => props.onChange(steps.filter((_, i) => i !== index))}>
+                        Remove
+                      </Button>
+                    </div>
+                  )}
+                </>
+              )}
+            </OrderedItem>
+          );
+        }}
+      </OrderedList>
+      <label className="block border-t border-hair px-3 py-2 font-semibold text-mark">
+        Add a step
+        <select
+          value=""
+          onChange={(event) => {
+            const kind = event.target.value;
+            props.onChange([...steps, { [kind]: stepForms[kind]?.initial ?? {} }]);
+            props.onChoose(steps.length + 1);
+          }}
+          className="ml-2 rounded border border-hair bg-sheet px-1 font-normal text-ink"
+        >
+          <option value="">which?</option>
+          {[...stepKinds.values()].map((kind) => (
+            <option key={kind.kind} value={kind.kind}>
+              {kind.title}
+            </option>
+          ))}
+        </select>
+      </label>
+    </Section>
+  );
+}
