@@ -59,6 +59,12 @@ describe('plan check', () => {
   });
 });
 
+test('plan schema prints the JSON Schema of plans', () => {
+  const { status, out } = otter('plan', 'schema');
+  expect(status).toBe(0);
+  expect(JSON.parse(out)).toMatchObject({ title: 'Plan', $defs: { step: { oneOf: expect.anything() } } });
+});
+
 describe('filter', () => {
   const lines = ['{"status":200,"path":"/fares"}', '{"status":503,"path":"/fares"}', 'no JSON', '{"status":503}'];
 

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { compileCondition } from '#core/conditions/condition.ts';
+import { planSchema } from '#core/plan/plan-schema.ts';
 import { readPlan } from '#core/plan/plan-text.ts';
 import { runTests } from '#core/plan/run-tests.ts';
 import { type LookupTable, parseTable, tableName } from '#core/tables/table.ts';
@@ -9,6 +10,7 @@ import { placeOf } from '#engine/workers/places.ts';
 
 const usage = `npm run otter -- plan check FILE [TABLE.csv …]
                                           check a plan and run its tests; ends with 1 when something is wrong
+npm run otter -- plan schema               print the JSON Schema of plans, for editors
 npm run otter -- filter CONDITION FILE    print the JSON lines of a file that a condition picks`;
 
 /** Tables from CSV files, each named after its file; throws with what is wrong in one. */
@@ -59,6 +61,7 @@ async function filterFile(condition: string, file: string): Promise<number> {
 const [command, first, second, ...more] = process.argv.slice(2);
 try {
   if (command === 'plan' && first === 'check' && second) process.exitCode = checkFile(second, more);
+  else if (command === 'plan' && first === 'schema') console.log(JSON.stringify(planSchema(), null, 2));
   else if (command === 'filter' && first && second) process.exitCode = await filterFile(first, second);
   else {
     console.error(usage);

@@ -194,6 +194,20 @@ test('a line is followed through steps that look values up, as it will be live',
   await discardDraft(page);
 });
 
+test('a pipeline that several sources enter is tried out on the lines of any of them', async ({ page, request }) => {
+  const { plan } = await (await request.get('/api/plan')).json();
+  const when = 'source in (tides, gates)';
+  const steps = [{ extract: { from: 'body', template: '{gauge},{rest:rest}' } }];
+  plan.pipelines.push({ id: 'quays', title: 'Quays', when, steps });
+  await request.put('/api/plan/draft', { data: { plan } });
+  await page.goto('/parsing/quays');
+  const heading = page.getByRole('heading', { level: 1 });
+  await expect(heading).toContainText('100 % of them fit');
+  await page.getByLabel('Lines of').selectOption('gates');
+  await expect(heading).not.toContainText('100 % of them fit');
+  await expect(page).toHaveURL(/of=gates/);
+});
+
 test('a plan goes out as YAML and comes in again, faults named with their line', async ({ page }) => {
   await page.goto('/parsing?panel=text');
   const panel = page.getByRole('complementary', { name: 'The plan as text' });

@@ -1,4 +1,4 @@
-import { array, mixed, number, object, string, ValidationError } from 'yup';
+import { ValidationError } from 'yup';
 import { compileCondition } from '../conditions/condition.ts';
 import { parseDuration } from '../events/units.ts';
 import { nearest } from '../patterns/nearest.ts';
@@ -7,13 +7,14 @@ import type { StepKind } from '../steps/step.ts';
 import {
   besides,
   keptOneIn,
-  type PipelineTest,
+  onFailures,
   type PlanDocument,
   passingTier,
   rejectsTier,
   type StepDocument,
   stepParts,
 } from './document.ts';
+import { planShape } from './plan-shape.ts';
 
 /** Something wrong in a plan: where (a path such as `tiers[0].exclusions[1].when`) and what, in a sentence. */
 export interface PlanProblem {
@@ -25,73 +26,11 @@ export type CheckedPlan =
   | { readonly ok: true; readonly plan: PlanDocument }
   | { readonly ok: false; readonly problems: readonly PlanProblem[] };
 
-/** Most pipelines, steps in a pipeline, tiers, and exclusions in a tier. */
-const most = { pipelines: 200, steps: 100, tiers: 50, exclusions: 200, tests: 100 } as const;
-
-const id = string()
-  .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'an id is made of small letters, digits and dashes')
-  .required();
-
-const schema = object({
-  plan: number().oneOf([1]).required(),
-  pipelines: array(
-    object({
-      id,
-      title: string().required(),
-      when: string().defined(),
-      steps: array(mixed<StepDocument>((value): value is StepDocument => isObject(value)).required())
-        .max(most.steps)
-        .default([]),
-      tests: array(
-        object({
-          name: string().required().max(120),
-          input: string().required().max(20_000),
-          arrived: string().test('time', 'a sample arrives at a time such as 2026-01-15T12:00:00Z', (text) =>
-            text === undefined ? true : !Number.isNaN(Date.parse(text)),
-          ),
-          expect: mixed<PipelineTest['expect']>((value): value is PipelineTest['expect'] =>
-            isExpectation(value),
-          ).required(),
-        }).noUnknown(),
-      ).max(most.tests),
-    }).noUnknown(),
-  )
-    .max(most.pipelines)
-    .default([]),
-  tiers: array(
-    object({
-      id,
-      title: string().required(),
-      when: string(),
-      keep: string().required(),
-      exclusions: array(
-        object({
-          id,
-          title: string().required(),
-          when: string().required(),
-          keep: string().required(),
-          by: string(),
-        }).noUnknown(),
-      ).max(most.exclusions),
-    }).noUnknown(),
-  )
-    .max(most.tiers)
-    .default([]),
-}).noUnknown();
-
-function isExpectation(value: unknown): boolean {
-  return isObject(value) && Object.values(value as object).every((each) => each === null || typeof each !== 'object');
-}
-
-function isObject(value: unknown): boolean {
-  return typeof value === 'object' && value !== null && !Array.isArray(value);
-}
-
 /** Checks a plan and reports everything that is wrong with it at once. */
 export function checkPlan(value: unknown): CheckedPlan {
   let plan: PlanDocument;
   try {
-    plan = schema.validateSync(value, { abortEarly: false, strict: false }) as PlanDocument;
+    plan = planShape.validateSync(value, { abortEarly: false, strict: false }) as PlanDocument;
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error;
     const inner = error.inner.length > 0 ? error.inner : [error];
@@ -120,7 +59,11 @@ export function checkStep(step: StepDocument, path: string): PlanProblem[] {
     const hint = suggestion ? `; did you mean ${suggestion}?` : '';
     return [{ path, message: kind === '' ? 'the step says not what it does' : `there is no step ${kind}${hint}` }];
   }
-  const guard = [...checkCondition(when, `${path}.when`), ...checkNames(known, step, options, path)];
+  const guard = [
+    ...checkCondition(when, `${path}.when`),
+    ...checkBeside(step, path),
+    ...checkNames(known, step, options, path),
+  ];
   try {
     const valid = known.schema.validateSync(options, { abortEarly: false });
     const inner = known.check?.(valid) ?? [];
@@ -142,6 +85,19 @@ export function checkStep(step: StepDocument, path: string): PlanProblem[] {
       ...error.inner.map((fault) => ({ path: `${path}.${kind}.${fault.path}`, message: fault.message })),
     ];
   }
+}
+
+/** What stands beside what a step does: what cannot be read would else be passed over, and the step do more than is meant. */
+function checkBeside(step: StepDocument, path: string): PlanProblem[] {
+  const { when = '', 'on-failure': onFailure = 'keep' } = step;
+  return [
+    ...(typeof when === 'string'
+      ? []
+      : [{ path: `${path}.when`, message: 'a guard is a condition, written as a text' }]),
+    ...(onFailures.some((choice) => choice === onFailure)
+      ? []
+      : [{ path: `${path}.on-failure`, message: `on-failure is ${onFailures.join(', ')}, not ${String(onFailure)}` }]),
+  ];
 }
 
 /** Names that mean nothing in a step or its options: a slip of the pen would else change what the step does, unseen. */

@@ -31,8 +31,9 @@ export interface PipelineTest {
 /** A step: its kind as a key with the kind's options, and beside it `when` and `on-failure`. */
 export type StepDocument = Readonly<Record<string, unknown>>;
 
-/** What happens to an event that a step cannot handle. */
-export type OnFailure = 'keep' | 'reject' | 'discard';
+/** What may happen to an event that a step cannot handle; it is kept where a step says nothing. */
+export const onFailures = ['keep', 'reject', 'discard'] as const;
+export type OnFailure = (typeof onFailures)[number];
 
 export interface TierDocument {
   readonly id: string;
@@ -86,7 +87,7 @@ export function stepParts(step: StepDocument): StepParts {
     kind,
     options: typeof options === 'object' && options !== null ? (options as Readonly<Record<string, unknown>>) : {},
     when: typeof step.when === 'string' ? step.when : '',
-    onFailure: step['on-failure'] === 'reject' || step['on-failure'] === 'discard' ? step['on-failure'] : 'keep',
+    onFailure: onFailures.find((choice) => choice === step['on-failure']) ?? 'keep',
   };
 }
 

@@ -1,4 +1,3 @@
-import { conditionOf } from '../conditions/condition.ts';
 import { eventAt } from '../events/batch.ts';
 import { encode } from '../events/text-table.ts';
 import { readRecords } from '../formats/read.ts';
@@ -7,6 +6,7 @@ import { noResources, type StepResources } from '../steps/step.ts';
 import type { PlanProblem } from './check.ts';
 import type { PipelineDocument, PipelineTest, PlanDocument } from './document.ts';
 import { fieldsOf } from './event-fields.ts';
+import { mayEnter } from './may-enter.ts';
 import { namedSource } from './named-source.ts';
 import { compilePipeline, runPipelines } from './pipeline.ts';
 
@@ -41,7 +41,7 @@ export function runTest(
   const { batch, problems } = readRecords(source, joinMessages([encode(input)]), 'auto', context);
   if (batch.rows === 0)
     return { name, passed: false, fields: [], problem: problems[0]?.message ?? 'the input is no record' };
-  if (conditionOf(pipeline.when).test(batch, { now: arrival })[0] !== 1) {
+  if (mayEnter(pipeline.when, batch, arrival)[0] !== 1) {
     return { name, passed: false, fields: [], problem: `the input does not enter the pipeline: ${pipeline.when}` };
   }
   const run = runPipelines([compilePipeline({ ...pipeline, when: '' }, resources)], batch, { now: arrival });

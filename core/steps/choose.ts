@@ -1,4 +1,5 @@
-import { array, mixed, object, string } from 'yup';
+import { array, object, string } from 'yup';
+import { stepShape } from '../plan/plan-shape.ts';
 import type { StepBranch, StepKind } from './step.ts';
 
 type Steps = readonly Readonly<Record<string, unknown>>[];
@@ -9,12 +10,7 @@ export interface ChooseOptions {
   readonly otherwise?: Steps | undefined;
 }
 
-const steps = array(
-  mixed<Readonly<Record<string, unknown>>>(
-    (value): value is Readonly<Record<string, unknown>> =>
-      typeof value === 'object' && value !== null && !Array.isArray(value),
-  ).required(),
-).max(50);
+const steps = array(stepShape.required()).max(50);
 
 /** Sends events through different steps: the first branch that an event fits. */
 export const choose: StepKind<ChooseOptions> = {

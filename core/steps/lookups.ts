@@ -1,3 +1,4 @@
+import { array, object, string } from 'yup';
 import type { Place } from '../places/place.ts';
 import type { LookupTable } from '../tables/table.ts';
 import type { StepResources } from './step.ts';
@@ -23,6 +24,16 @@ export interface LookupAnswers {
 
 /** Most tables, most keys of one of them and most addresses that are looked up at once; what goes beyond stays unknown. */
 export const mostLookups = { tables: 20, keys: 2_000, addresses: 2_000 } as const;
+
+/** {@link Lookups} as they come over the wire. */
+export const lookupsShape = object({
+  tables: array(
+    object({ name: string().required(), keys: array(string().defined()).max(mostLookups.keys).default([]) }),
+  )
+    .max(mostLookups.tables)
+    .default([]),
+  addresses: array(string().defined()).max(mostLookups.addresses).default([]),
+});
 
 /** Looks everything up. */
 export function answerLookups({ tables, addresses }: Lookups, resources: StepResources): LookupAnswers {

@@ -1,27 +1,18 @@
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
-import { array, mixed, number, object, string } from 'yup';
+import { mixed, number, object, string } from 'yup';
 import { checkPlan } from '#core/plan/check.ts';
-import { answerLookups, mostLookups } from '#core/steps/lookups.ts';
+import { answerLookups, lookupsShape } from '#core/steps/lookups.ts';
 import { retryRejects } from '../retry.ts';
 import { runCatalogue } from '../search/run-catalogue.ts';
 import { placeOf } from '../workers/places.ts';
 import type { ApiSetting } from './server.ts';
-
-const lookupsBody = object({
-  tables: array(
-    object({ name: string().required(), keys: array(string().defined()).max(mostLookups.keys).default([]) }),
-  )
-    .max(mostLookups.tables)
-    .default([]),
-  addresses: array(string().defined()).max(mostLookups.addresses).default([]),
-});
 
 /** What the engine knows of the plan at work: measures of its steps, the fields it makes, and its rejects. */
 export function addPlanRoutes(app: FastifyInstance, setting: ApiSetting): void {
   app.get('/steps', async () => setting.measures.steps ?? { revision: 0, since: Date.now(), steps: {} });
   app.post('/fields', (request, reply) => fields(setting, request, reply));
   app.post('/lookups', async (request) =>
-    answerLookups(lookupsBody.validateSync(request.body), {
+    answerLookups(lookupsShape.validateSync(request.body), {
       table: (name) => setting.lookups.get(name),
       place: placeOf,
     }),

@@ -1,8 +1,9 @@
-import { boolean, number, object, string } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
 import { planEmitter, sumEmitterVolume } from '#store/emitters.ts';
 import { atEdge } from '../../_server/edge.ts';
 import { callEngine, problem } from '../../_server/engine.ts';
+import { emittersQuery } from '../../_server/requests/search.ts';
+import { emitterPlans } from '../../_server/requests/sources.ts';
 import { store } from '../../_server/store.ts';
 
 export const dynamic = 'force-dynamic';
@@ -11,13 +12,14 @@ export const dynamic = 'force-dynamic';
 export async function GET(request: Request): Promise<Response> {
   const { searchParams } = new URL(request.url);
   const now = Date.now();
-  const from = parseTime(searchParams.get('from') ?? '-1d', now);
-  const to = parseTime(searchParams.get('to') ?? 'now', now);
+  const query = emittersQuery.validateSync(Object.fromEntries(searchParams));
+  const from = parseTime(query.from, now);
+  const to = parseTime(query.to, now);
   if (from === undefined || to === undefined || from >= to)
     return problem(400, 'This is no window', 'Write from=-1d and to=now, or times such as 2026-11-24T08:15.');
   const hour = 3_600_000;
   const window = { from: Math.floor(from / hour) * hour, to };
-  const rows = await sumEmitterVolume(store(), window, searchParams.get('source') ?? undefined);
+  const rows = await sumEmitterVolume(store(), window, query.source);
   const seconds = (window.to - window.from) / 1000;
   return Response.json({
     ...window,
@@ -25,17 +27,10 @@ export async function GET(request: Request): Promise<Response> {
   });
 }
 
-const body = object({
-  source: string().required(),
-  emitter: string().required(),
-  retired: boolean().default(false),
-  expectedBack: number().nullable().default(null),
-});
-
 /** Says of an emitter that it will not come back, or when it is expected. */
 export async function PUT(request: Request): Promise<Response> {
   return await atEdge('The emitter could not be changed', async () => {
-    const { source, emitter, ...plans } = body.validateSync(await request.json());
+    const { source, emitter, ...plans } = emitterPlans.validateSync(await request.json());
     await planEmitter(store(), { source, name: emitter }, plans);
     await callEngine('/emitters/refresh', { body: {} });
     return Response.json({});

@@ -1,21 +1,9 @@
-import { array, boolean, lazy, number, object, string, ValidationError } from 'yup';
+import { ValidationError } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
 import { callEngine, problem, resultOf } from '../../_server/engine.ts';
+import { searchBody } from '../../_server/requests/search.ts';
 
 export const dynamic = 'force-dynamic';
-
-const time = lazy((value) => (typeof value === 'number' ? number().required() : string().required()));
-
-const body = object({
-  condition: string().default(''),
-  from: time,
-  to: time,
-  show: string().default(''),
-  tiers: array(string().required()),
-  limit: number().default(100),
-  buckets: number().default(60),
-  fields: boolean().default(false),
-});
 
 /**
  * Searches the stored events. With `Accept: application/x-ndjson` progress comes as lines before the result;
@@ -23,7 +11,7 @@ const body = object({
  */
 export async function POST(request: Request): Promise<Response> {
   try {
-    const { show, from, to, ...rest } = body.validateSync(await request.json());
+    const { show, from, to, ...rest } = searchBody.validateSync(await request.json());
     const now = Date.now();
     const window = { from: timeOf(from, now), to: timeOf(to, now) };
     const answer = await callEngine('/search', { body: { ...rest, ...window, summary: show }, signal: request.signal });

@@ -1,4 +1,3 @@
-import { object, string } from 'yup';
 import type { FollowedView } from '#core/health/views.ts';
 import { amountOf, shareOf } from '#core/views/volumes.ts';
 import { listFleets } from '#store/fleets.ts';
@@ -7,7 +6,7 @@ import { addToken, listSources, saveSource } from '#store/sources.ts';
 import { atEdge } from '../../_server/edge.ts';
 import { callEngine, problem } from '../../_server/engine.ts';
 import { readHealth } from '../../_server/health.ts';
-import { conditionShape, labelsShape, settingsShape, sourceKinds } from '../../_server/source-settings.ts';
+import { newSource } from '../../_server/requests/sources.ts';
 import { store } from '../../_server/store.ts';
 import { newToken } from '../../_server/token.ts';
 
@@ -78,22 +77,10 @@ function typicalAt(sums: readonly LedgerSum[], now: number): number | null {
   return sameHour.length > 0 ? amountOf(sameHour).events / sameHour.length / 3600 : null;
 }
 
-const body = object({
-  name: string()
-    .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'a name is made of small letters, digits and dashes')
-    .required(),
-  kind: string().oneOf(sourceKinds).required(),
-  format: string().oneOf(['auto', 'json', 'rfc5424', 'rfc3164', 'text']).default('auto'),
-  owner: string().max(64).default(''),
-  labels: labelsShape.default({}),
-  accepts: conditionShape.default(''),
-  settings: settingsShape.default({}),
-});
-
 /** Makes a source with its first token, which is shown this once. */
 export async function POST(request: Request): Promise<Response> {
   return await atEdge('The source is not valid', async () => {
-    const { labels, ...source } = body.validateSync(await request.json(), { abortEarly: false });
+    const { labels, ...source } = newSource.validateSync(await request.json(), { abortEarly: false });
     const database = store();
     if ((await listSources(database)).some((known) => known.name === source.name)) {
       return problem(409, 'The name is taken', `There is a source ${source.name} already.`);

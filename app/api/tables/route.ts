@@ -1,8 +1,9 @@
-import { object, string } from 'yup';
-import { maxTableBytes, parseTable } from '#core/tables/table.ts';
+import { parseTable } from '#core/tables/table.ts';
 import { listTables, removeTable, saveTable } from '#store/lookup-tables.ts';
 import { atEdge } from '../../_server/edge.ts';
 import { callEngine, problem } from '../../_server/engine.ts';
+import { table } from '../../_server/requests/plan.ts';
+import { byName } from '../../_server/requests/sources.ts';
 import { store } from '../../_server/store.ts';
 
 export const dynamic = 'force-dynamic';
@@ -12,17 +13,10 @@ export async function GET(): Promise<Response> {
   return Response.json({ tables: await listTables(store()) });
 }
 
-const body = object({
-  name: string()
-    .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'a table name is made of small letters, digits and dashes')
-    .required(),
-  csv: string().required().max(maxTableBytes),
-});
-
 /** Adds a table, or puts it in the place of the one of that name; the engine takes it up within seconds. */
 export async function PUT(request: Request): Promise<Response> {
   return await atEdge('The table is not valid', async () => {
-    const { name, csv } = body.validateSync(await request.json());
+    const { name, csv } = table.validateSync(await request.json());
     const parsed = parseTable(csv);
     if (!parsed.ok) return problem(400, 'The table is not valid', parsed.message);
     await saveTable(store(), { name, csv, changedAt: Date.now() });
@@ -31,9 +25,10 @@ export async function PUT(request: Request): Promise<Response> {
   });
 }
 
+/** Removes a table; steps that look values up in it fail from then on. */
 export async function DELETE(request: Request): Promise<Response> {
   return await atEdge('The table could not be removed', async () => {
-    await removeTable(store(), object({ name: string().required() }).validateSync(await request.json()).name);
+    await removeTable(store(), byName.validateSync(await request.json()).name);
     await callEngine('/senders/refresh', { body: {} });
     return Response.json({});
   });

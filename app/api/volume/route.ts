@@ -1,23 +1,17 @@
-import { number, object, string, ValidationError } from 'yup';
+import { number, object, ValidationError } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { type LedgerKey, ledgerKeys, sumLedger } from '#store/ledger.ts';
 import { problem } from '../../_server/engine.ts';
+import { volumeQuery } from '../../_server/requests/search.ts';
 import { store } from '../../_server/store.ts';
 
 export const dynamic = 'force-dynamic';
 
-const query = object({
-  from: string().default('-1d'),
-  to: string().default('now'),
-  by: string().default('source'),
-  every: string().default(''),
-});
-
 /** Sums of the volume ledger: `from`, `to` (times as in a window), `by` (comma-separated keys), `every` (a duration). */
 export async function GET(request: Request): Promise<Response> {
   try {
-    const values = query.validateSync(Object.fromEntries(new URL(request.url).searchParams));
+    const values = volumeQuery.validateSync(Object.fromEntries(new URL(request.url).searchParams));
     const now = Date.now();
     const window = object({ from: number().required(), to: number().required() }).validateSync({
       from: parseTime(values.from, now),

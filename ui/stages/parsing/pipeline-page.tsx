@@ -6,11 +6,9 @@ import { useEffect, useMemo, useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import { type PipelineDocument, type StepDocument, stepDocument, stepParts } from '#core/plan/document.ts';
 import { fieldUses } from '#core/plan/field-uses.ts';
-import { namedSource } from '#core/plan/named-source.ts';
 import { stepKinds } from '#core/steps/index.ts';
 import { useDraft, withPipeline } from '../../data/draft.ts';
 import { useTables } from '../../data/tables.ts';
-import { useApi } from '../../data/use-api.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { Nothing, Section } from '../../kit/section.tsx';
@@ -24,6 +22,7 @@ import { StepEditor } from './step-editor.tsx';
 import { StepList } from './step-list.tsx';
 import { StepTrail } from './step-trail.tsx';
 import { useSample } from './use-sample.ts';
+import { useTape } from './use-tape.ts';
 
 /** One pipeline: its steps, the editor of one of them, what it makes of sample lines from the tape, and its tests. */
 export function PipelinePage({ id }: { readonly id: string }) {
@@ -46,14 +45,9 @@ export function PipelinePage({ id }: { readonly id: string }) {
     );
   }, [edited, changeTyped, id]);
   useEffect(() => () => void settle().catch(() => {}), [settle]);
-  const source = namedSource(pipeline?.when ?? '');
-  const { data: tape } = useApi<{ readonly lines: readonly { readonly raw: string }[] }>(
-    source ? `/api/tape?source=${source}&limit=1000` : null,
-  );
-  const lines = useMemo(
-    () => [...(pasted === '' ? [] : [pasted]), ...(tape?.lines.map((line) => line.raw) ?? [])],
-    [tape, pasted],
-  );
+  const tape = useTape(pipeline?.when ?? '');
+  const { source } = tape;
+  const lines = useMemo(() => [...(pasted === '' ? [] : [pasted]), ...tape.lines], [tape.lines, pasted]);
   const request = useMemo(
     () => pipeline && { source, lines, pipeline, step: step - 1, followed },
     [pipeline, lines, source, step, followed],
@@ -150,7 +144,24 @@ export function PipelinePage({ id }: { readonly id: string }) {
           {isExtract && sample && (
             <Proposals lines={sample.lines} onUse={(template) => setCurrent(withTemplate(current, template, false))} />
           )}
-          {source === '' && <Nothing title="Name a source in the condition to see its lines here." />}
+          {source === '' && <Nothing title="No source enters: its lines would be here." />}
+          {tape.sources.length > 1 && (
+            <label className="mb-2 block font-semibold">
+              Lines of{' '}
+              <select
+                value={source}
+                onChange={(event) => {
+                  tape.choose(event.target.value);
+                  setFollowed(0);
+                }}
+                className="ml-1 rounded border border-hair bg-sheet px-1 font-normal"
+              >
+                {tape.sources.map((name) => (
+                  <option key={name}>{name}</option>
+                ))}
+              </select>
+            </label>
+          )}
           {sample && (
             <SampleLines
               sample={sample}

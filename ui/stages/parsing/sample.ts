@@ -1,4 +1,3 @@
-import { conditionOf } from '#core/conditions/condition.ts';
 import { type EventBatch, type EventRecord, eventAt } from '#core/events/batch.ts';
 import { attributeBytes, bodyBytes } from '#core/events/footprint.ts';
 import { gather } from '#core/events/select.ts';
@@ -7,6 +6,7 @@ import { readRecords } from '#core/formats/read.ts';
 import { joinMessages } from '#core/formats/records.ts';
 import { checkStep } from '#core/plan/check.ts';
 import { type PipelineDocument, stepParts } from '#core/plan/document.ts';
+import { mayEnter } from '#core/plan/may-enter.ts';
 import { compilePipeline, runPipelines } from '#core/plan/pipeline.ts';
 import { runTest, type TestOutcome } from '#core/plan/run-tests.ts';
 import { noResources, type StepResources } from '#core/steps/step.ts';
@@ -76,7 +76,7 @@ export function trySample(request: SampleRequest, resources: StepResources = noR
   const joined = joinMessages(lines.map(encode));
   const { batch, records } = readRecords(source, joined, 'auto', { received: Date.now(), backfill: false });
   const usable = pipeline.steps.filter((candidate) => checkStep(candidate, '').length === 0);
-  const mask = conditionOf(pipeline.when).test(batch, { now: Date.now() });
+  const mask = mayEnter(pipeline.when, batch, Date.now());
   const changesRows = (kind: string): boolean => kind === 'join-lines' || kind === 'split-array';
   const earlier = pipeline.steps
     .slice(0, step)

@@ -2,10 +2,10 @@
 
 import Link from 'next/link';
 import { useCallback } from 'react';
-import { conditionOf } from '#core/conditions/condition.ts';
 import { formatBytes } from '#core/events/units.ts';
 import { formatsSeen } from '#core/formats/seen.ts';
 import type { FollowedView, GroupView } from '#core/health/views.ts';
+import { mayTake } from '#core/plan/may-enter.ts';
 import { amountOf, shareOf, type VolumeSum } from '#core/views/volumes.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { timeAxes } from '../../charts/time-axes.ts';
@@ -140,16 +140,6 @@ export function SourcePage({ name }: { readonly name: string }) {
   );
 }
 
-/** Whether a condition names a source, or no source at all. */
-function mentions(when: string, name: string): boolean {
-  try {
-    const { node } = conditionOf(when);
-    return !JSON.stringify(node).includes('"field":"source"') || when.includes(name);
-  } catch {
-    return false;
-  }
-}
-
 function SourceSentence({ name, data }: { readonly name: string; readonly data: SourceAnswer | undefined }) {
   if (!data) {
     return (
@@ -190,7 +180,7 @@ function Touches({
   readonly lines: TapeAnswer['lines'];
 }) {
   const { plan } = useDraft();
-  const pipelines = plan?.pipelines.filter(({ when }) => mentions(when, name)) ?? [];
+  const pipelines = plan?.pipelines.filter(({ when }) => mayTake(when, name)) ?? [];
   const day = data?.hours.filter((sum) => sum.start >= Date.now() - 86_400_000 && sum.outcome === 'kept') ?? [];
   const total = amountOf(day).bytes;
   const tiers = plan?.tiers.filter((tier) => day.some((sum) => sum.tier === tier.id)) ?? [];

@@ -1,7 +1,8 @@
-import { mixed, object, ValidationError } from 'yup';
+import { ValidationError } from 'yup';
 import { removeDraft, saveDraft } from '#store/plans.ts';
 import { problem } from '../../../_server/engine.ts';
 import { draftView, livePlan } from '../../../_server/plan.ts';
+import { draftBody } from '../../../_server/requests/plan.ts';
 import { store } from '../../../_server/store.ts';
 
 export const dynamic = 'force-dynamic';
@@ -11,14 +12,10 @@ export async function GET(): Promise<Response> {
   return Response.json((await draftView()) ?? null);
 }
 
-const body = object({
-  plan: mixed((value): value is object => typeof value === 'object' && value !== null).required(),
-});
-
 /** Stores the draft. It may be unfinished: what is wrong with it is listed in the answer, and only publishing needs it right. */
 export async function PUT(request: Request): Promise<Response> {
   try {
-    const { plan } = body.validateSync(await request.json());
+    const { plan } = draftBody.validateSync(await request.json());
     const live = await livePlan();
     if (JSON.stringify(plan) === JSON.stringify(live.plan)) await removeDraft(store());
     else

@@ -1,9 +1,9 @@
-import { object, string } from 'yup';
 import { readPipeline, readPlan, writePipeline, writePlan } from '#core/plan/plan-text.ts';
 import { saveDraft } from '#store/plans.ts';
 import { atEdge } from '../../../_server/edge.ts';
 import { problem } from '../../../_server/engine.ts';
 import { draftView, livePlan } from '../../../_server/plan.ts';
+import { planText } from '../../../_server/requests/plan.ts';
 import { store } from '../../../_server/store.ts';
 
 export const dynamic = 'force-dynamic';
@@ -24,7 +24,7 @@ export async function GET(request: Request): Promise<Response> {
 /** Takes a plan, or one pipeline, from YAML into the draft; faults are named with line and column. */
 export async function PUT(request: Request): Promise<Response> {
   return await atEdge('The text could not be taken', async () => {
-    const { text } = object({ text: string().required().max(2_000_000) }).validateSync(await request.json());
+    const { text } = planText.validateSync(await request.json());
     const live = await livePlan();
     const before = (await draftView())?.plan ?? live.plan;
     const single = /^pipeline:/m.test(text);

@@ -1,13 +1,13 @@
-import { object, string } from 'yup';
 import { atEdge } from '../../../_server/edge.ts';
 import { callEngine } from '../../../_server/engine.ts';
+import { rejectsOf } from '../../../_server/requests/plan.ts';
 
 export const dynamic = 'force-dynamic';
 
 /** Sends the rejects of one reason (empty: all) through the live plan again, each once. */
 export async function POST(request: Request): Promise<Response> {
   return await atEdge('The rejects could not be tried again', async () => {
-    const { reason } = object({ reason: string().defined().default('') }).validateSync(await request.json());
+    const { reason } = rejectsOf.validateSync(await request.json());
     return await callEngine('/rejects/retry', { body: { reason } });
   });
 }

@@ -1,4 +1,3 @@
-import { object, string } from 'yup';
 import { amountOf } from '#core/views/volumes.ts';
 import { listDrifts } from '#store/drifts.ts';
 import { sumLedger } from '#store/ledger.ts';
@@ -7,7 +6,7 @@ import { listSources, listTokens, saveSource } from '#store/sources.ts';
 import { atEdge } from '../../../_server/edge.ts';
 import { callEngine, problem } from '../../../_server/engine.ts';
 import { readHealth } from '../../../_server/health.ts';
-import { conditionShape, labelsShape, settingsShape } from '../../../_server/source-settings.ts';
+import { sourceChange } from '../../../_server/requests/sources.ts';
 import { store } from '../../../_server/store.ts';
 
 export const dynamic = 'force-dynamic';
@@ -53,13 +52,6 @@ export async function GET(_request: Request, { params }: Context): Promise<Respo
   });
 }
 
-const body = object({
-  owner: string().max(64),
-  labels: labelsShape,
-  accepts: conditionShape,
-  settings: settingsShape,
-}).noUnknown();
-
 /** Changes what a source is set to; parts that are not given stay as they are. */
 export async function PUT(request: Request, { params }: Context): Promise<Response> {
   return await atEdge('The source is not valid', async () => {
@@ -68,7 +60,7 @@ export async function PUT(request: Request, { params }: Context): Promise<Respon
     const source = (await listSources(database)).find((candidate) => candidate.name === name);
     if (!source) return problem(404, 'There is no such source', `No source is called ${name}.`);
     const given: unknown = await request.json();
-    const change = body.validateSync(given, { abortEarly: false });
+    const change = sourceChange.validateSync(given, { abortEarly: false });
     const has = (key: string): boolean => typeof given === 'object' && given !== null && key in given;
     await saveSource(database, {
       ...source,

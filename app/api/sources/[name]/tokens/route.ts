@@ -1,7 +1,7 @@
-import { number, object, string } from 'yup';
 import { addToken, endToken, listSources } from '#store/sources.ts';
 import { atEdge } from '../../../../_server/edge.ts';
 import { callEngine, problem } from '../../../../_server/engine.ts';
+import { rotation, tokenHint } from '../../../../_server/requests/sources.ts';
 import { store } from '../../../../_server/store.ts';
 import { newToken } from '../../../../_server/token.ts';
 
@@ -10,16 +10,6 @@ export const dynamic = 'force-dynamic';
 interface Context {
   readonly params: Promise<{ readonly name: string }>;
 }
-
-const rotation = object({
-  /** The last characters of the token that the new one takes the place of. */
-  replaces: string().length(4),
-  /** For how long both are valid, in milliseconds. */
-  overlap: number()
-    .min(0)
-    .max(90 * 86_400_000)
-    .default(0),
-});
 
 /** Adds a token, or rotates one: the new one is shown this once, the old one ends when the overlap is over. */
 export async function POST(request: Request, { params }: Context): Promise<Response> {
@@ -43,7 +33,7 @@ export async function POST(request: Request, { params }: Context): Promise<Respo
 export async function DELETE(request: Request, { params }: Context): Promise<Response> {
   return await atEdge('The token could not be revoked', async () => {
     const { name } = await params;
-    const { hint } = object({ hint: string().required() }).validateSync(await request.json());
+    const { hint } = tokenHint.validateSync(await request.json());
     await endToken(store(), { source: name, hint }, Date.now());
     await callEngine('/senders/refresh', { body: {} });
     return Response.json({});

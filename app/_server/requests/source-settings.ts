@@ -2,6 +2,7 @@ import { array, boolean, number, object, string } from 'yup';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { joinRule } from '#core/formats/join.ts';
 import { maskRules } from '#core/masks/mask.ts';
+import type { SchemaMeta } from '#core/plan/json-schema.ts';
 import { compileTemplate } from '#core/templates/template.ts';
 
 /** Kinds of sources, by how they send. */
@@ -22,14 +23,20 @@ export const settingsShape = object({
   expectedBack: number(),
 }).noUnknown();
 
+const shortTexts: SchemaMeta = {
+  jsonSchema: { type: 'object', additionalProperties: { type: 'string', maxLength: 200 } },
+};
+
 /** Labels: short names and values. */
-export const labelsShape = object().test('labels', 'labels are short texts', (value: unknown) =>
-  typeof value === 'object' && value !== null
-    ? Object.entries(value).every(
-        ([key, text]) => /^[\w.-]{1,40}$/.test(key) && typeof text === 'string' && text.length <= 200,
-      )
-    : true,
-);
+export const labelsShape = object()
+  .meta(shortTexts)
+  .test('labels', 'labels are short texts', (value: unknown) =>
+    typeof value === 'object' && value !== null
+      ? Object.entries(value).every(
+          ([key, text]) => /^[\w.-]{1,40}$/.test(key) && typeof text === 'string' && text.length <= 200,
+        )
+      : true,
+  );
 
 /** A condition that can be read. */
 export const conditionShape = string()

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { atEdge } from './edge.ts';
+import { atEdge } from '../edge.ts';
 import { conditionShape, labelsShape, settingsShape } from './source-settings.ts';
 
 describe('settings of a source', () => {

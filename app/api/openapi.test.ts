@@ -1,0 +1,52 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { describe, expect, test } from 'vitest';
+import * as description from './openapi.json/route.ts';
+
+const { paths } = await description.GET().json();
+
+/** Everything that the route handlers answer to: `GET /api/plan`. */
+const answered = readdirSync('app/api', { recursive: true, encoding: 'utf8' }).flatMap((file) => {
+  if (!file.endsWith('/route.ts')) return [];
+  const path = `/api/${file.slice(0, -'/route.ts'.length).replace(/\[(\w+)\]/g, '{$1}')}`;
+  return [
+    ...readFileSync(`app/api/${file}`, 'utf8').matchAll(/export (?:async )?function (GET|POST|PUT|DELETE)\b/g),
+  ].map(([, method]) => `${method} ${path}`);
+});
+
+describe('the description of the API', () => {
+  test('tells of everything that is answered, and of nothing else', () => {
+    const told = Object.keys(paths).flatMap((path) =>
+      Object.keys(paths[path]).map((method) => `${method.toUpperCase()} ${path}`),
+    );
+    expect(told.sort()).toEqual(answered.sort());
+    expect(told.length).toBeGreaterThan(40);
+  });
+
+  test('says what a request holds, with its limits', () => {
+    expect(paths['/api/sources'].post).toMatchObject({
+      requestBody: {
+        content: {
+          'application/json': {
+            schema: {
+              required: ['name', 'kind'],
+              properties: {
+                name: { type: 'string', pattern: '^[a-z0-9][a-z0-9-]{0,62}$' },
+                kind: { enum: ['http', 'otlp', 'syslog', 'files', 'objects', 'upload'] },
+                format: { default: 'auto' },
+                labels: { additionalProperties: { type: 'string' } },
+              },
+            },
+          },
+        },
+      },
+      responses: { 201: expect.anything(), default: expect.anything() },
+    });
+  });
+
+  test('names what stands in the path and in the query', () => {
+    expect(paths['/api/sources/{name}/upload'].post.parameters).toEqual([
+      { name: 'name', in: 'path', required: true, schema: { type: 'string' } },
+      { name: 'file', in: 'query', required: false, schema: { type: 'string' } },
+    ]);
+  });
+});

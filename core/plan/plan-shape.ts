@@ -1,0 +1,73 @@
+import { array, mixed, number, object, string } from 'yup';
+import type { PipelineTest, StepDocument } from './document.ts';
+import type { SchemaMeta } from './json-schema.ts';
+
+/** Most pipelines, steps in a pipeline, tiers, and exclusions in a tier. */
+const most = { pipelines: 200, steps: 100, tiers: 50, exclusions: 200, tests: 100 } as const;
+
+const id = string()
+  .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'an id is made of small letters, digits and dashes')
+  .required();
+
+const aStep: SchemaMeta = { jsonSchema: { $ref: '#/$defs/step' } };
+
+/** A step as it is written; what its options are is up to its kind. */
+export const stepShape = mixed<StepDocument>((value): value is StepDocument => isObject(value)).meta(aStep);
+
+const expectation: SchemaMeta = {
+  jsonSchema: { type: 'object', additionalProperties: { type: ['string', 'number', 'boolean', 'null'] } },
+};
+
+const testShape = object({
+  name: string().required().max(120),
+  input: string().required().max(20_000),
+  arrived: string().test('time', 'a sample arrives at a time such as 2026-01-15T12:00:00Z', (text) =>
+    text === undefined ? true : !Number.isNaN(Date.parse(text)),
+  ),
+  expect: mixed<PipelineTest['expect']>((value): value is PipelineTest['expect'] => isExpectation(value))
+    .required()
+    .meta(expectation),
+}).noUnknown();
+
+/** The parts of a plan; conditions, durations, shares and the options of steps are texts or objects yet. */
+export const planShape = object({
+  plan: number().oneOf([1]).required(),
+  pipelines: array(
+    object({
+      id,
+      title: string().required(),
+      when: string().defined(),
+      steps: array(stepShape.required()).max(most.steps).default([]),
+      tests: array(testShape).max(most.tests),
+    }).noUnknown(),
+  )
+    .max(most.pipelines)
+    .default([]),
+  tiers: array(
+    object({
+      id,
+      title: string().required(),
+      when: string(),
+      keep: string().required(),
+      exclusions: array(
+        object({
+          id,
+          title: string().required(),
+          when: string().required(),
+          keep: string().required(),
+          by: string(),
+        }).noUnknown(),
+      ).max(most.exclusions),
+    }).noUnknown(),
+  )
+    .max(most.tiers)
+    .default([]),
+}).noUnknown();
+
+function isExpectation(value: unknown): boolean {
+  return isObject(value) && Object.values(value as object).every((each) => each === null || typeof each !== 'object');
+}
+
+function isObject(value: unknown): boolean {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
