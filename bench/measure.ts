@@ -33,18 +33,34 @@ export async function compared(
   peer: () => unknown,
   floor: number,
 ): Promise<Row> {
-  const turns: { readonly ours: number; readonly peer: number; readonly ratio: number }[] = [];
+  const turns: Turn[] = [];
   for (let i = -warmUps; i < runs; i++) {
     const started = performance.now();
     await ours();
     const between = performance.now();
     await peer();
-    const times = { ours: between - started, peer: performance.now() - between };
-    if (i >= 0) turns.push({ ...times, ratio: times.peer / times.ours });
+    if (i >= 0) turns.push({ ours: between - started, peer: performance.now() - between });
   }
-  const median = (part: keyof (typeof turns)[number]): number =>
-    turns.map((turn) => turn[part]).sort((a, b) => a - b)[runs >> 1] as number;
-  return { id, ours: median('ours'), peer: median('peer'), ratio: median('ratio'), floor };
+  return medianTurn(id, turns, floor);
+}
+
+/** Milliseconds that both took one after the other. */
+export interface Turn {
+  readonly ours: number;
+  readonly peer: number;
+}
+
+/** A row of turns: the medians of the times, and the median of the turns' ratios. */
+export function medianTurn(id: string, turns: readonly Turn[], floor: number): Row {
+  const median = (part: (turn: Turn) => number): number =>
+    turns.map(part).sort((a, b) => a - b)[turns.length >> 1] as number;
+  return {
+    id,
+    ours: median(({ ours }) => ours),
+    peer: median(({ peer }) => peer),
+    ratio: median(({ ours, peer }) => peer / ours),
+    floor,
+  };
 }
 
 /** A row for two times of the same work: the ratio says how many times faster than the peer we are. */

@@ -66,23 +66,17 @@ export async function listSegments(
     .orderBy(desc(segments.to));
 }
 
-/** The names of all parts of some segments, and the data of those with one of the given names. */
-export async function listAndReadParts(
+/** The names of all parts of some segments. */
+export async function listParts(
   database: Database,
   ids: readonly number[],
-  names: readonly string[],
-): Promise<readonly { readonly segment: number; readonly name: string; readonly data: Uint8Array | null }[]> {
+): Promise<readonly { readonly segment: number; readonly name: string }[]> {
   if (ids.length === 0) return [];
-  const wanted = inArray(segmentParts.name, names.length > 0 ? [...names] : ['']);
-  const rows = await database.db
-    .select({
-      segment: segmentParts.segment,
-      name: segmentParts.name,
-      data: sql<Uint8Array | null>`case when ${wanted} then ${segmentParts.data} end`,
-    })
+  const { segment, name } = segmentParts;
+  return await database.db
+    .select({ segment, name })
     .from(segmentParts)
-    .where(inArray(segmentParts.segment, [...ids]));
-  return rows;
+    .where(inArray(segment, [...ids]));
 }
 
 /** Some parts of some segments, compressed. */

@@ -7,6 +7,7 @@ import { compileGlob } from '../patterns/glob.ts';
 import { compilePattern } from '../patterns/pattern.ts';
 import { builtInFields, type CompareOperator, type ConditionNode, type ConditionValue, type WordNode } from './ast.ts';
 import { searchBodies } from './body-search.ts';
+import { eachMarked } from './marked.ts';
 import { parseTime } from './times.ts';
 
 /** One byte per row: 1 where the condition holds. */
@@ -80,9 +81,9 @@ function narrow(node: ConditionNode, batch: EventBatch, context: ConditionContex
   if (node.kind === 'compare' && columns?.text && !columns.number && !columns.flag) {
     const { codes } = columns.text;
     const answers = answersOf(columns.text.table, textTest(node));
-    for (let row = 0; row < mask.length; row++) {
-      if (mask[row] !== 0 && answers[(codes[row] as number) + 1] === 0) mask[row] = 0;
-    }
+    eachMarked(mask, (row) => {
+      if (answers[(codes[row] as number) + 1] === 0) mask[row] = 0;
+    });
     return;
   }
   const other = evaluate(node, batch, context);

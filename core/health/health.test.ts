@@ -72,8 +72,9 @@ describe('an emitter judged by its own rhythm', () => {
     expect(healthOf(rhythm, later, { retired: false, expectedBack: later - 1 }).state).toBe('silent');
   });
 
-  test('a first day is new, and so is what was heard too little of', () => {
-    expect(healthOf(rhythmOf(every(minute, monday, monday + hour)), monday + 5 * hour, none).state).toBe('new');
+  test('a first day is new, late at most, and what was heard too little of is new as well', () => {
+    expect(healthOf(rhythmOf(every(minute, monday, monday + hour)), monday + hour, none).state).toBe('new');
+    expect(healthOf(rhythmOf(every(minute, monday, monday + hour)), monday + 5 * hour, none).state).toBe('late');
     expect(healthOf(rhythmOf([monday]), monday + 50 * hour, none).reason).toContain('its rhythm is not known yet');
   });
 

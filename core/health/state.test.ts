@@ -60,3 +60,14 @@ test('on its first day an emitter is new, and of one heard once no rhythm is kno
     reason: 'first heard 1 h ago; reports every 1 min',
   });
 });
+
+test('one that stops on its first day is late, not silent: it may rest', () => {
+  const fresh = newRhythm(start);
+  for (let i = 0; i < 60; i++) learn(fresh, arrivalsOf([start + i * minute]));
+  expect(healthOf(fresh, start + 59 * minute + 3 * hour, { retired: false })).toMatchObject({
+    state: 'late',
+    since: start + 59 * minute,
+    reason: 'first heard 3 h 59 min ago; reports every 1 min; nothing for 3 h, which may be its rest',
+  });
+  expect(healthOf(fresh, start + 30 * hour, { retired: false }).state).not.toBe('new');
+});

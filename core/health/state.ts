@@ -48,7 +48,13 @@ export function healthOf(rhythm: Rhythm, now: number, plans: Plans): Health {
   }
   const rhythmText = `reports every ${ago(expected.interval)}`;
   const quiet = now - rhythm.last;
-  if (age < newFor) return { state: 'new', reason: `first heard ${ago(age)} ago; ${rhythmText}`, expected };
+  if (age < newFor) {
+    const reason = `first heard ${ago(age)} ago; ${rhythmText}`;
+    if (quiet <= expected.silent) return { state: 'new', reason, expected };
+    // Its nights are not known yet: this may be one, so it is not called silent.
+    const more = `; nothing for ${ago(quiet)}, which may be its rest`;
+    return { state: 'late', reason: reason + more, since: rhythm.last, expected };
+  }
   if (quiet <= expected.late)
     return { state: 'steady', reason: `${rhythmText}; last heard ${ago(quiet)} ago`, expected };
   const worked = workingTime(rhythm, rhythm.last, now);

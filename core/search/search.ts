@@ -1,5 +1,6 @@
 import type { Condition } from '../conditions/condition.ts';
 import type { ConditionContext } from '../conditions/evaluate.ts';
+import { markedRows } from '../conditions/marked.ts';
 import type { TimeWindow } from '../conditions/times.ts';
 import { type EventBatch, type EventRecord, eventAt } from '../events/batch.ts';
 import type { WantedColumns } from '../segments/segment.ts';
@@ -89,7 +90,7 @@ export function searchBatch(
   inside = false,
 ): void {
   const mask = query.condition.test(batch, context);
-  const rows = inside ? chosenRows(mask) : within(mask, batch.time, query.window);
+  const rows = inside ? markedRows(mask) : within(mask, batch.time, query.window);
   partial.scanned += batch.rows;
   partial.stored += rows.length;
   let total = 0;
@@ -111,19 +112,7 @@ function within(mask: Uint8Array, time: Float64Array, { from, to }: TimeWindow):
     const at = time[row] as number;
     if (at < from || at >= to) mask[row] = 0;
   }
-  return chosenRows(mask);
-}
-
-function chosenRows(mask: Uint8Array): Int32Array {
-  let count = 0;
-  for (let row = 0; row < mask.length; row++) count += mask[row] as number;
-  const rows = new Int32Array(count);
-  let at = 0;
-  // Rows that lie far apart are faster to find by the search built in.
-  if (count * 16 < mask.length)
-    for (let row = mask.indexOf(1); row >= 0; row = mask.indexOf(1, row + 1)) rows[at++] = row;
-  else for (let row = 0; at < count; row++) if (mask[row] !== 0) rows[at++] = row;
-  return rows;
+  return markedRows(mask);
 }
 
 function addToHistogram(histogram: Float64Array, query: SearchQuery, batch: EventBatch, rows: Int32Array): void {

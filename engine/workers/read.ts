@@ -7,7 +7,7 @@ import { newRehearsal, type Rehearsal, rehearseBatch } from '#core/rehearsal/reh
 import { newSearchPartial, type SearchPartial, searchBatch, wantedColumns } from '#core/search/search.ts';
 import { allColumns, encodeSegment } from '#core/segments/segment.ts';
 import { again } from '#store/again.ts';
-import { exchangeSegments, readParts } from '#store/segments.ts';
+import { exchangeSegments, listParts } from '#store/segments.ts';
 import { readTape } from '#store/tape.ts';
 import type { Delivery } from '../intake/delivery.ts';
 import { type QueryText, queryOf } from '../search/query.ts';
@@ -19,7 +19,7 @@ import { type RetryResult, type RetryTask, retry, splitRejects } from './retry.t
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 import { tapedBatch, tapedRecords } from './tape.ts';
 import { warmUp } from './warm-up.ts';
-import { workerDatabase } from './worker-database.ts';
+import { workerConnections, workerDatabase } from './worker-database.ts';
 
 export interface SearchTask {
   readonly kind: 'search';
@@ -134,7 +134,8 @@ async function* batchesOf(of: RehearsalOf): AsyncIterable<EventBatch> {
 
 async function warm(): Promise<boolean> {
   warmUp();
-  return await readParts(database, [0], []).then(
+  // As many questions at once as there are connections: each opens one.
+  return await Promise.all(Array.from({ length: workerConnections }, () => listParts(database, [0]))).then(
     () => true,
     () => false,
   );

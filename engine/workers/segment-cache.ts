@@ -4,7 +4,7 @@ import type { EventBatch } from '#core/events/batch.ts';
 import { decodePart, type PartColumn } from '#core/segments/part.ts';
 import { batchFromColumns, isWanted, likelyNames, type WantedColumns, wholePart } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
-import { listAndReadParts, readParts } from '#store/segments.ts';
+import { listParts, readParts } from '#store/segments.ts';
 
 /** What is needed to open a segment. */
 export interface SegmentRef {
@@ -58,11 +58,14 @@ export class SegmentCache {
   private async entries(refs: readonly SegmentRef[], names: readonly string[]): Promise<readonly OpenSegment[]> {
     const fresh = new Map<number, { parts: string[]; columns: Map<string, PartColumn> }>();
     for (const { id } of refs) if (!this.open.has(id)) fresh.set(id, { parts: [], columns: new Map() });
-    for (const { segment, name, data } of await listAndReadParts(this.database, [...fresh.keys()], names)) {
-      const entry = fresh.get(segment);
-      entry?.parts.push(name);
-      if (data) openPart(entry, data);
-    }
+    const ids = [...fresh.keys()];
+    // Both at once: the store reads the data of a part, far away from its name, even where only the name is of use.
+    const [listed, read] = await Promise.all([
+      listParts(this.database, ids),
+      names.length > 0 ? readParts(this.database, ids, names) : [],
+    ]);
+    for (const { segment, name } of listed) fresh.get(segment)?.parts.push(name);
+    for (const { segment, data } of read) openPart(fresh.get(segment), data);
     return refs.map(({ id }) => this.open.get(id) ?? fresh.get(id) ?? { parts: [], columns: new Map() });
   }
 }
