@@ -5,12 +5,19 @@ import { formatBytes } from '#core/events/units.ts';
 import { type ExclusionDocument, keptOneIn } from '#core/plan/document.ts';
 import { Choice } from '../../kit/choice.tsx';
 
+interface Bytes {
+  readonly bytes: number;
+}
+
 type Mode = 'none' | 'sample' | 'all';
 
-/** An exclusion in one line: keep none, 1 in n, or all, and what it removed. `onChange` with undefined takes it out. */
+/** An exclusion in one line: keep none, 1 in n, or all, and what it takes away. `onChange` with undefined takes it out. */
 export function ExclusionRow(props: {
   readonly exclusion: ExclusionDocument;
-  readonly removed: { readonly bytes: number };
+  /** What it took away in the last day; undefined where the live plan has no such rule, or another one of its name. */
+  readonly removed: Bytes | undefined;
+  /** What it would take away in a day, where that was rehearsed. */
+  readonly rehearsed: Bytes | undefined;
   readonly onChange: (exclusion: ExclusionDocument | undefined) => void;
 }) {
   const { exclusion } = props;
@@ -54,7 +61,7 @@ export function ExclusionRow(props: {
       <b className="font-[650]">{exclusion.title}</b>
       <code className="line truncate text-second">{exclusion.when}</code>
       <span className={mode === 'all' ? 'text-second' : ''}>
-        {mode === 'all' ? 'the rule rests' : `− ${formatBytes(props.removed.bytes)} a day`}
+        {mode === 'all' ? 'the rule rests' : effectOf(props.removed, props.rehearsed)}
       </span>
       <button
         type="button"
@@ -66,4 +73,9 @@ export function ExclusionRow(props: {
       </button>
     </div>
   );
+}
+
+function effectOf(removed: Bytes | undefined, rehearsed: Bytes | undefined): string {
+  if (removed) return `− ${formatBytes(removed.bytes)} a day`;
+  return rehearsed ? `− ${formatBytes(rehearsed.bytes)} a day, as rehearsed` : 'rehearse to see what it takes away';
 }

@@ -4,7 +4,7 @@ import { arrayMove } from '@dnd-kit/sortable';
 import { useQueryState } from 'nuqs';
 import { formatBytes, formatCount, formatDuration, parseDuration } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/document.ts';
-import { freeId, useDraft, withTier } from '../../data/draft.ts';
+import { freeId, type Rehearsal, useDraft, withTier } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
@@ -46,7 +46,7 @@ const noAmount: Amount = { events: 0, bytes: 0 };
 
 /** Which events are worth keeping, where, how long? The stream falls past the tiers; each takes what it matches. */
 export function Routing() {
-  const { plan, live, change } = useDraft();
+  const { plan, live, draft, change } = useDraft();
   const { data, error } = useApi<RoutingAnswer>('/api/routing', 15_000);
   const [open, setOpen] = useQueryState('tier');
   const tier = plan?.tiers.find((candidate) => candidate.id === open);
@@ -107,7 +107,8 @@ export function Routing() {
             taken={taken(candidate)}
             first={index === 0}
             last={index === (plan?.tiers.length ?? 0) - 1}
-            isNew={!live?.tiers.some((old) => old.id === candidate.id)}
+            live={live?.tiers.find((old) => old.id === candidate.id)}
+            rehearsed={draft?.rehearsal?.rules ?? []}
             chosen={candidate.id === open}
             onOpen={() => void setOpen(candidate.id)}
             onMove={(by) => void move(index, index + by)}
@@ -153,7 +154,10 @@ function TierRow(props: {
   readonly total: number;
   readonly first: boolean;
   readonly last: boolean;
-  readonly isNew: boolean;
+  /** The tier as it is live. */
+  readonly live: TierDocument | undefined;
+  /** What each rule took away in the rehearsal of the draft. */
+  readonly rehearsed: Rehearsal['rules'];
   readonly chosen: boolean;
   readonly onOpen: () => void;
   readonly onMove: (by: number) => void;
@@ -196,7 +200,7 @@ function TierRow(props: {
                   )}
                 </div>
                 <p className="mt-0.5 text-[12.5px] text-second">
-                  {props.isNew ? (
+                  {!props.live ? (
                     'not live yet: rehearse to see what it would take'
                   ) : (
                     <>
@@ -236,7 +240,12 @@ function TierRow(props: {
               <ExclusionRow
                 key={exclusion.id}
                 exclusion={exclusion}
-                removed={volume?.exclusions.find(({ id }) => id === exclusion.id)?.removed ?? noAmount}
+                removed={
+                  props.live?.exclusions?.some((old) => JSON.stringify(old) === JSON.stringify(exclusion))
+                    ? (volume?.exclusions.find(({ id }) => id === exclusion.id)?.removed ?? noAmount)
+                    : undefined
+                }
+                rehearsed={props.rehearsed.find(({ id }) => id === `${tier.id}/${exclusion.id}`)?.draft}
                 onChange={(next) =>
                   props.onChange((old) => ({
                     ...old,
