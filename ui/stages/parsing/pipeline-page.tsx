@@ -47,13 +47,19 @@ export function PipelinePage({ id }: { readonly id: string }) {
   useEffect(() => () => void settle().catch(() => {}), [settle]);
   const tape = useTape(pipeline?.when ?? '');
   const { source } = tape;
-  const lines = useMemo(() => [...(pasted === '' ? [] : [pasted]), ...tape.lines], [tape.lines, pasted]);
+  const lines = useMemo(() => [...(pasted === '' ? [] : [pasted]), ...(tape.lines ?? [])], [tape.lines, pasted]);
   const request = useMemo(
     () => pipeline && { source, lines, pipeline, step: step - 1, followed },
     [pipeline, lines, source, step, followed],
   );
   const answer = useSample(request, tables);
   const sample = lines.length > 0 ? answer : undefined;
+  const { skip } = tape;
+  const told = answer?.source === source && answer.tried === lines.length;
+  const noneEnters = tape.lines !== undefined && pasted === '' && told && answer.entered === 0;
+  useEffect(() => {
+    if (noneEnters) skip(source);
+  }, [noneEnters, skip, source]);
   const makers = useMemo(() => (plan ? fieldUses(plan).makers : []), [plan]);
   if (!plan) return <main className="px-6 pb-24" />;
   if (!pipeline) {
@@ -146,7 +152,7 @@ export function PipelinePage({ id }: { readonly id: string }) {
           )}
           {source === '' && <Nothing title="No source enters: its lines would be here." />}
           {tape.sources.length > 1 && (
-            <label className="mb-2 block font-semibold">
+            <label className="mt-4 block font-semibold">
               Lines of{' '}
               <select
                 value={source}

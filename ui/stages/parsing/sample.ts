@@ -56,6 +56,9 @@ export interface TrailState {
 }
 
 export interface SampleAnswer {
+  /** Whose lines were tried, and how many. */
+  readonly source: string;
+  readonly tried: number;
   /** Lines that do not fit first. */
   readonly lines: readonly SampleLine[];
   readonly entered: number;
@@ -104,6 +107,8 @@ export function trySample(request: SampleRequest, resources: StepResources = noR
     : [];
   const tests = usable.length === pipeline.steps.length ? (pipeline.tests ?? []) : [];
   return {
+    source,
+    tried: lines.length,
     lines: results.sort((a, b) => Number(a.fits) - Number(b.fits)),
     entered,
     fitted,

@@ -1,7 +1,7 @@
 'use client';
 
 import { parseAsString, useQueryState } from 'nuqs';
-import { useMemo } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { mayTake } from '#core/plan/may-enter.ts';
 import { namedSource } from '#core/plan/named-source.ts';
 import { useApi } from '../../data/use-api.ts';
@@ -13,12 +13,15 @@ export interface TapeSample {
   /** The sources whose events may enter, by name. */
   readonly sources: readonly string[];
   readonly choose: (source: string) => void;
-  readonly lines: readonly string[];
+  /** Goes on to the next source, where none was chosen or named: no line of this one enters. */
+  readonly skip: (source: string) => void;
+  /** Undefined until they have been read. */
+  readonly lines: readonly string[] | undefined;
 }
 
 /** Most lines of the sample. */
 const mostLines = 1000;
-const noLines: readonly string[] = [];
+const none: readonly string[] = [];
 
 /** Lines of the source that a pipeline's condition names first, or of another one that may enter, as is chosen. */
 export function useTape(when: string): TapeSample {
@@ -28,10 +31,18 @@ export function useTape(when: string): TapeSample {
     () => known?.sources.map(({ name }) => name).filter((name) => mayTake(when, name)) ?? [],
     [known, when],
   );
-  const source = sources.includes(chosen) ? chosen : namedSource(when) || (sources[0] ?? '');
-  const { data } = useApi<{ readonly lines: readonly { readonly raw: string }[] }>(
+  const [skipped, setSkipped] = useState({ when, sources: none });
+  const passed = skipped.when === when ? skipped.sources : none;
+  const first = sources.find((name) => !passed.includes(name)) ?? sources[0] ?? '';
+  const source = sources.includes(chosen) ? chosen : namedSource(when) || first;
+  const skip = useCallback(
+    (name: string) =>
+      setSkipped((before) => ({ when, sources: before.when === when ? [...before.sources, name] : [name] })),
+    [when],
+  );
+  const { data, isLoading } = useApi<{ readonly lines: readonly { readonly raw: string }[] }>(
     source ? `/api/tape?source=${source}&limit=${mostLines}` : null,
   );
-  const lines = useMemo(() => data?.lines.map(({ raw }) => raw) ?? noLines, [data]);
-  return { source, sources, choose: (name) => void choose(name), lines };
+  const lines = useMemo(() => (isLoading ? undefined : data?.lines.map(({ raw }) => raw)), [data, isLoading]);
+  return { source, sources, choose: (name) => void choose(name), skip, lines };
 }
