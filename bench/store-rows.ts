@@ -2,7 +2,7 @@ import { DuckDBInstance } from '@duckdb/node-api';
 import { createConnection } from 'mysql2/promise';
 import { send, startEngine, type TestEngine } from '../engine/testing/engine.ts';
 import { chunks, eventCount } from './events.ts';
-import { compared, faster, medianTime, medianTurn, type Row } from './measure.ts';
+import { compared, faster, medianTime, medianTurn, type Row, type Turn } from './measure.ts';
 
 interface Question {
   readonly title: string;
@@ -107,7 +107,7 @@ export async function storeRows(
     const duckAsk = async () => (await duck.runAndReadAll(question.duck)).getRows().length;
     const warm = await compared(`c ${question.title}: warm / DuckDB`, 9, ask, duckAsk, 0.5);
     const rowsTime = (await medianTime(1, () => connection.query(question.rows))) / rowShare;
-    const cold: { readonly ours: number; readonly peer: number }[] = [];
+    const cold: Turn[] = [];
     for (let i = 0; i < coldTurns; i++) {
       await engine.kill();
       await engine.restart();

@@ -145,7 +145,7 @@ export class HealthRegistry {
     // What is not saved yet counts too.
     for (const { start: at, place } of this.volumes.list()) {
       const held = this.places[place];
-      if (held?.source !== source || at < start) continue;
+      if (held?.source !== source || at < start || !this.isFollowed(place)) continue;
       const names = heardIn.get(at);
       if (names) names.add(held.name);
       else heardIn.set(at, new Set([held.name]));

@@ -48,7 +48,9 @@ export class SegmentCache {
     for (const { segment, data } of read) openPart(entries.get(segment), data);
     return refs.map((ref, i) => {
       const entry = held[i] as OpenSegment;
-      if (entry.parts.length === 0) return undefined;
+      // A part that is listed and cannot be read: the segment was removed meanwhile.
+      const gone = (missing[i] as string[]).some((name) => !isOpen(entry, name));
+      if (entry.parts.length === 0 || gone) return undefined;
       this.open.set(ref.id, entry);
       return batchFromColumns(ref.source, ref.events, chosen(entry.columns, wanted[i] as WantedColumns));
     });

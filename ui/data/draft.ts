@@ -124,7 +124,7 @@ export function useUnsavedWarning(): void {
   useEffect(() => {
     const ask = (event: BeforeUnloadEvent): void => {
       if (!edits.isBusy()) return;
-      void edits.settle();
+      void edits.settle().catch(() => {});
       event.preventDefault();
     };
     window.addEventListener('beforeunload', ask);
