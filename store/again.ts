@@ -1,4 +1,4 @@
-import { isAway } from './database.ts';
+import { isAway } from './fault.ts';
 
 /** How often a question is asked again, and the pause before, in milliseconds. */
 const attempts = 4;

@@ -1,9 +1,10 @@
 import { drizzle, type MySql2Database } from 'drizzle-orm/mysql2';
 import { migrate } from 'drizzle-orm/mysql2/migrator';
 import { createPool, type Pool } from 'mysql2/promise';
+import { storeFault } from './fault.ts';
 import * as schema from './schema.ts';
 
-/** The store, open for questions. */
+/** The store, open for questions. What fails does so with a {@link StoreFault}. */
 export interface Database {
   readonly db: MySql2Database<typeof schema>;
   readonly close: () => Promise<void>;
@@ -22,7 +23,9 @@ export function openDatabase(address: string, connections: number): Database {
     charset: 'utf8mb4_bin',
     timezone: 'Z',
   });
-  return { db: drizzle(pool, { schema, mode: 'default' }), close: () => pool.end() };
+  const db = drizzle(pool, { schema, mode: 'default' });
+  guard(db);
+  return { db, close: () => pool.end() };
 }
 
 /** Brings the tables up to date. */
@@ -30,21 +33,41 @@ export async function migrateDatabase(database: Database, folder: string): Promi
   await migrate(database.db, { migrationsFolder: folder });
 }
 
-/** Whether an error says that the store cannot be reached, rather than that a question was wrong. */
-export function isAway(error: unknown): boolean {
-  for (let fault: unknown = error, depth = 0; fault instanceof Error && depth < 5; fault = fault.cause, depth++) {
-    const code = 'code' in fault ? String(fault.code) : '';
-    if (/^(ECONN|ETIMEDOUT|EPIPE|PROTOCOL_|ER_SERVER_SHUTDOWN|ER_CON_COUNT|ENOENT|EHOSTUNREACH)/.test(code))
-      return true;
-    if (/Connection is closed|connection is in closed state/i.test(fault.message)) return true;
-  }
-  return false;
+/** What of Drizzle's sessions is needed to see every statement go by; they are no part of its declared interface. */
+interface Session {
+  prepareQuery: (...parts: readonly unknown[]) => { execute: (...values: readonly unknown[]) => Promise<unknown> };
+  transaction: (work: (tx: object) => Promise<unknown>, config?: object) => Promise<unknown>;
 }
 
-/** Whether an error says that a row with the same key exists. */
-export function isDuplicate(error: unknown): boolean {
-  for (let fault: unknown = error, depth = 0; fault instanceof Error && depth < 5; fault = fault.cause, depth++) {
-    if ('code' in fault && fault.code === 'ER_DUP_ENTRY') return true;
+function isSession(value: unknown): value is Session {
+  return typeof value === 'object' && value !== null && 'prepareQuery' in value && 'transaction' in value;
+}
+
+/** Has every error of a database's or a transaction's statements come out as a fault of the store. */
+function guard(queryable: object): void {
+  const session: unknown = Reflect.get(queryable, 'session');
+  if (!isSession(session)) throw new Error('The database library has changed: its sessions are not where they were.');
+  const prepare = session.prepareQuery.bind(session);
+  session.prepareQuery = (...parts) => {
+    const prepared = prepare(...parts);
+    const execute = prepared.execute.bind(prepared);
+    prepared.execute = (...values) => faulting(execute(...values));
+    return prepared;
+  };
+  const transact = session.transaction.bind(session);
+  session.transaction = (work, config) =>
+    faulting(
+      transact(async (tx) => {
+        guard(tx);
+        return await work(tx);
+      }, config),
+    );
+}
+
+async function faulting<T>(work: Promise<T>): Promise<T> {
+  try {
+    return await work;
+  } catch (error) {
+    throw storeFault(error);
   }
-  return false;
 }

@@ -1,11 +1,21 @@
 import { and, desc, eq, gte, lt } from 'drizzle-orm';
 import type { Database } from './database.ts';
+import { fitted } from './fitted.ts';
 import { drifts } from './schema.ts';
 
 export type StoredDrift = typeof drifts.$inferSelect;
 
+/** Notes changes; texts that are too long are cut. */
 export async function addDrifts(database: Database, rows: readonly (typeof drifts.$inferInsert)[]): Promise<void> {
-  if (rows.length > 0) await database.db.insert(drifts).values([...rows]);
+  if (rows.length === 0) return;
+  await database.db.insert(drifts).values(
+    rows.map((row) => ({
+      ...row,
+      subject: fitted(row.subject, 200),
+      text: fitted(row.text, 500),
+      shows: fitted(row.shows, 500),
+    })),
+  );
 }
 
 /** Changes noticed since a time (milliseconds), the newest first; of one source when given. */

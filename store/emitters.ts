@@ -1,11 +1,15 @@
 import { and, asc, eq, gte, lt, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
+import { fitted } from './fitted.ts';
 import { emitters, emitterVolume } from './schema.ts';
 
 export type StoredEmitter = typeof emitters.$inferSelect;
 
 /** What is kept of an emitter: when it was seen, and facts that only the engine reads. */
 export type EmitterFacts = Pick<StoredEmitter, 'source' | 'name' | 'firstSeen' | 'lastSeen' | 'facts'>;
+
+/** Longest name of an emitter, in characters. */
+export const longestName = 190;
 
 /** Rows that go into one statement. */
 const rowsPerStatement = 200;
@@ -20,7 +24,7 @@ export async function saveEmitters(database: Database, rows: readonly EmitterFac
   for (let i = 0; i < rows.length; i += rowsPerStatement) {
     await database.db
       .insert(emitters)
-      .values(rows.slice(i, i + rowsPerStatement))
+      .values(rows.slice(i, i + rowsPerStatement).map((row) => ({ ...row, name: fitted(row.name, longestName) })))
       .onDuplicateKeyUpdate({
         set: {
           firstSeen: sql`least(${emitters.firstSeen}, values(${emitters.firstSeen}))`,
@@ -51,7 +55,7 @@ export async function addEmitterVolume(
   for (let i = 0; i < rows.length; i += 1_000) {
     await database.db
       .insert(emitterVolume)
-      .values(rows.slice(i, i + 1_000))
+      .values(rows.slice(i, i + 1_000).map((row) => ({ ...row, name: fitted(row.name, longestName) })))
       .onDuplicateKeyUpdate({
         set: {
           events: sql`${emitterVolume.events} + values(${emitterVolume.events})`,

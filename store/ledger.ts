@@ -1,16 +1,28 @@
-import { and, eq, gte, lt, sql } from 'drizzle-orm';
-import { type LedgerEntry, minuteSpan } from '#core/routing/ledger.ts';
+import { and, asc, eq, gte, lt, sql } from 'drizzle-orm';
+import { hourSpan, Ledger, type LedgerEntry, minuteSpan } from '#core/routing/ledger.ts';
 import type { Database, Queryable } from './database.ts';
+import { fitted } from './fitted.ts';
 import { ledger } from './schema.ts';
 
-/** Adds entries to the ledger; call it inside the transaction that stores their events. */
-export async function addToLedger(tx: Queryable, entries: readonly LedgerEntry[]): Promise<void> {
+const hour = 3_600_000;
+const day = 86_400_000;
+
+/**
+ * Adds entries to the ledger; call it inside the transaction that stores their events. `span` is what each is about: 0 a
+ * minute (or an hour that will be found to be one), 1 an hour, 2 a day.
+ */
+export async function addToLedger(tx: Queryable, entries: readonly LedgerEntry[], span = 0): Promise<void> {
   for (let i = 0; i < entries.length; i += 1000) {
     await tx
       .insert(ledger)
-      .values(entries.slice(i, i + 1000))
+      .values(
+        entries
+          .slice(i, i + 1000)
+          .map((entry) => ({ ...entry, span, tier: fitted(entry.tier, 64), rule: fitted(entry.rule, 130) })),
+      )
       .onDuplicateKeyUpdate({
         set: {
+          span: sql`greatest(${ledger.span}, values(${ledger.span}))`,
           events: sql`${ledger.events} + values(${ledger.events})`,
           bytes: sql`${ledger.bytes} + values(${ledger.bytes})`,
           stored: sql`${ledger.stored} + values(${ledger.stored})`,
@@ -85,29 +97,48 @@ export async function firstAndLastSeen(
 }
 
 /** Takes a source's volume since a time (milliseconds) out of the ledger. */
-export async function removeLedger(database: Database, source: string, since: number): Promise<void> {
-  await database.db.delete(ledger).where(and(eq(ledger.source, source), gte(ledger.start, since)));
+export async function removeLedger(tx: Queryable, source: string, since: number): Promise<void> {
+  await tx.delete(ledger).where(and(eq(ledger.source, source), gte(ledger.start, since)));
 }
 
-/** Puts together by the hour what is too old to be kept by the minute. */
+/** What the ledger is put together to, and how old it must be for that (milliseconds): minutes to hours, hours to days. */
+const rollUps = [
+  { from: 0, to: 1, step: hour, age: minuteSpan },
+  { from: 1, to: 2, step: day, age: hourSpan },
+] as const;
+
+/** Stretches that are put together in one round; the rest waits for the next. */
+const stretchesPerRound = 200;
+
+/**
+ * Puts together by the hour what is too old to be kept by the minute, and by the day what is too old for hours. Each
+ * stretch is a transaction of its own, which locks nothing but its own rows.
+ */
 export async function rollUpLedger(database: Database, now: number): Promise<void> {
-  const before = Math.floor((now - minuteSpan) / 3_600_000) * 3_600_000;
-  await database.db.transaction(async (tx) => {
-    const old = await tx
-      .select()
-      .from(ledger)
-      .where(and(lt(ledger.start, before), sql`${ledger.start} % 3600000 <> 0`))
-      .limit(5000)
-      .for('update');
-    if (old.length === 0) return;
-    const hours = old.map((row) => ({ ...row, start: Math.floor(row.start / 3_600_000) * 3_600_000 }));
-    await addToLedger(tx, hours as LedgerEntry[]);
-    for (const row of old) {
-      await tx
-        .delete(ledger)
-        .where(
-          sql`${ledger.start} = ${row.start} and ${ledger.source} = ${row.source} and ${ledger.outcome} = ${row.outcome} and ${ledger.tier} = ${row.tier} and ${ledger.rule} = ${row.rule} and ${ledger.parsed} = ${row.parsed}`,
-        );
+  for (const { from, to, step, age } of rollUps) {
+    const before = Math.floor((now - age) / step) * step;
+    for (let i = 0; i < stretchesPerRound; i++) {
+      const [oldest] = await database.db
+        .select({ start: ledger.start })
+        .from(ledger)
+        .where(and(eq(ledger.span, from), lt(ledger.start, before)))
+        .orderBy(asc(ledger.start))
+        .limit(1);
+      if (!oldest) break;
+      await rollUpStretch(database, Math.floor(oldest.start / step) * step, step, from, to);
     }
+  }
+}
+
+/** Puts the rows of one stretch, which begins at `start`, in the place of the shorter ones within it. */
+async function rollUpStretch(database: Database, start: number, step: number, from: number, to: number): Promise<void> {
+  const within = and(gte(ledger.start, start), lt(ledger.start, start + step), eq(ledger.span, from));
+  await database.db.transaction(async (tx) => {
+    const rows = await tx.select().from(ledger).where(within).for('update');
+    if (rows.length === 0) return;
+    await tx.delete(ledger).where(within);
+    const sums = new Ledger();
+    for (const row of rows) sums.add({ ...(row as LedgerEntry), start });
+    await addToLedger(tx, sums.list(), to);
   });
 }

@@ -1,6 +1,7 @@
-import { desc, eq } from 'drizzle-orm';
-import type { Database } from './database.ts';
-import { drafts, revisions } from './schema.ts';
+import { and, desc, eq, gt, lte, notInArray } from 'drizzle-orm';
+import type { Database, Queryable } from './database.ts';
+import { fitted } from './fitted.ts';
+import { discardedDrafts, drafts, revisions } from './schema.ts';
 
 export type Revision = typeof revisions.$inferSelect;
 export type Draft = typeof drafts.$inferSelect;
@@ -31,9 +32,9 @@ export async function listRevisions(database: Database): Promise<readonly Omit<R
     .limit(500);
 }
 
-/** Stores a plan as the next revision; fails with a duplicate key when another one got the number first. */
-export async function addRevision(database: Database, revision: Revision): Promise<void> {
-  await database.db.insert(revisions).values(revision);
+/** Stores a plan as the next revision; fails with a repeated key when another one got the number first. */
+export async function addRevision(tx: Queryable, revision: Revision): Promise<void> {
+  await tx.insert(revisions).values({ ...revision, note: fitted(revision.note, 1000) });
 }
 
 /** The draft, where there is one. */
@@ -50,7 +51,70 @@ export async function saveDraft(database: Database, draft: Omit<Draft, 'id'>): P
     .onDuplicateKeyUpdate({ set: draft });
 }
 
-/** Throws the draft away. */
-export async function removeDraft(database: Database): Promise<void> {
-  await database.db.delete(drafts);
+/** Takes the draft out: it is published, or as the live plan is. */
+export async function removeDraft(tx: Queryable): Promise<void> {
+  await tx.delete(drafts);
+}
+
+/** A draft that was thrown away and can be taken up again. */
+export type DiscardedDraft = typeof discardedDrafts.$inferSelect;
+
+/** How many discarded drafts are kept, and for how long (milliseconds). */
+const mostDiscarded = 5;
+const discardedStay = 86_400_000;
+
+/** Throws the draft away; it can be taken up again for a day, until five others were thrown away. False where there is none. */
+export async function discardDraft(database: Database, now: number): Promise<boolean> {
+  return await database.db.transaction(async (tx) => {
+    const [draft] = await tx.select().from(drafts).limit(1).for('update');
+    if (!draft) return false;
+    await tx.insert(discardedDrafts).values({ plan: draft.plan, basedOn: draft.basedOn, discardedAt: now });
+    await tx.delete(drafts);
+    const kept = await tx
+      .select({ id: discardedDrafts.id })
+      .from(discardedDrafts)
+      .orderBy(desc(discardedDrafts.id))
+      .limit(mostDiscarded);
+    await tx.delete(discardedDrafts).where(
+      notInArray(
+        discardedDrafts.id,
+        kept.map(({ id }) => id),
+      ),
+    );
+    return true;
+  });
+}
+
+/** The drafts that were thrown away within a day, the latest first. */
+export async function listDiscardedDrafts(database: Database, now: number): Promise<readonly DiscardedDraft[]> {
+  return await database.db
+    .select()
+    .from(discardedDrafts)
+    .where(gt(discardedDrafts.discardedAt, now - discardedStay))
+    .orderBy(desc(discardedDrafts.id));
+}
+
+/** Makes a discarded draft the draft again; the one there may be takes its place among the discarded. False where it is gone. */
+export async function takeUpDraft(database: Database, id: number, now: number): Promise<boolean> {
+  return await database.db.transaction(async (tx) => {
+    const [taken] = await tx
+      .select()
+      .from(discardedDrafts)
+      .where(and(eq(discardedDrafts.id, id), gt(discardedDrafts.discardedAt, now - discardedStay)))
+      .for('update');
+    if (!taken) return false;
+    const [draft] = await tx.select().from(drafts).limit(1).for('update');
+    if (draft) await tx.insert(discardedDrafts).values({ plan: draft.plan, basedOn: draft.basedOn, discardedAt: now });
+    await tx.delete(discardedDrafts).where(eq(discardedDrafts.id, id));
+    await tx.delete(drafts);
+    await tx
+      .insert(drafts)
+      .values({ id: 1, plan: taken.plan, basedOn: taken.basedOn, changedAt: now, rehearsal: null });
+    return true;
+  });
+}
+
+/** Lets go the drafts that were thrown away too long ago. */
+export async function cutDiscardedDrafts(database: Database, now: number): Promise<void> {
+  await database.db.delete(discardedDrafts).where(lte(discardedDrafts.discardedAt, now - discardedStay));
 }

@@ -1,55 +1,116 @@
-import { and, eq } from 'drizzle-orm';
+import { createHash } from 'node:crypto';
+import { and, desc, eq, inArray, lt, ne, sql } from 'drizzle-orm';
 import type { Database, Queryable } from './database.ts';
-import { filePositions, pickedObjects } from './schema.ts';
+import { fitted } from './fitted.ts';
+import { type FileMark, filePositions, pickedObjects } from './schema.ts';
 
 export type FilePosition = typeof filePositions.$inferSelect;
 export type PickedObject = typeof pickedObjects.$inferSelect;
+export type { FileMark };
 
 /** How far a delivery takes its reader: in a followed file, or among picked-up objects. */
-export type ReadProgress =
-  | ({
-      readonly kind: 'file' /** The identity it was known under before. */;
-      readonly replaces?: string;
-    } & FilePosition)
-  | ({ readonly kind: 'object' } & PickedObject);
+export type ReadProgress = ({ readonly kind: 'file' } & FilePosition) | ({ readonly kind: 'object' } & PickedObject);
 
 /** Notes how far readers have come; call it inside the transaction that stores the events. */
 export async function saveProgress(tx: Queryable, progress: readonly ReadProgress[]): Promise<void> {
-  for (const each of progress) {
-    if (each.kind === 'file') {
-      const { source, identity, path, offset, changedAt, replaces } = each;
-      const row = { source, identity, path, offset, changedAt };
-      await tx.insert(filePositions).values(row).onDuplicateKeyUpdate({ set: { path, offset, changedAt } });
-      if (replaces === undefined) continue;
-      await tx.delete(filePositions).where(and(eq(filePositions.source, source), eq(filePositions.identity, replaces)));
-    } else {
-      const { source, identity, records, done, problem, at } = each;
-      const row = { source, identity, records, done, problem, at };
-      await tx.insert(pickedObjects).values(row).onDuplicateKeyUpdate({ set: { records, done, problem, at } });
-    }
+  for (const { kind, ...row } of progress) {
+    if (kind === 'file') await savePosition(tx, row as FilePosition);
+    else await saveObject(tx, row as PickedObject);
   }
 }
 
-/** How far the files of a source have been read. */
-export async function listPositions(database: Database, source: string): Promise<readonly FilePosition[]> {
-  return await database.db.select().from(filePositions).where(eq(filePositions.source, source));
+/** Notes how far a file has been read. */
+export async function savePosition(tx: Queryable, position: FilePosition): Promise<void> {
+  const { source, file, ...rest } = position;
+  const set = { ...rest, path: position.path.slice(-500), note: fitted(position.note, 500) };
+  await tx
+    .insert(filePositions)
+    .values({ source, file, ...set })
+    .onDuplicateKeyUpdate({ set });
 }
 
-/** Forgets how far a file was read; without an identity, those of all files of the source. */
-export async function forgetPositions(database: Database, source: string, identity?: string): Promise<void> {
-  await database.db
+/** Notes how far an object has been read, or why it could not be. */
+export async function saveObject(tx: Queryable, object: PickedObject): Promise<void> {
+  const { source, identity, ...rest } = object;
+  const set = { ...rest, name: fitted(object.name, 500), problem: fitted(object.problem, 500) };
+  await tx
+    .insert(pickedObjects)
+    .values({ source, identity, ...set })
+    .onDuplicateKeyUpdate({ set });
+}
+
+/** How far the files of a source have been read, the latest first. */
+export async function listPositions(database: Database, source: string): Promise<readonly FilePosition[]> {
+  return await database.db
+    .select()
+    .from(filePositions)
+    .where(eq(filePositions.source, source))
+    .orderBy(desc(filePositions.changedAt));
+}
+
+/** Forgets how far a file was read; without one, those of all files of the source. */
+export async function forgetPositions(database: Queryable, source: string, file?: string): Promise<void> {
+  await database
     .delete(filePositions)
+    .where(and(eq(filePositions.source, source), file === undefined ? undefined : eq(filePositions.file, file)));
+}
+
+/** Forgets files whose position has not moved since a time (milliseconds). */
+export async function cutPositions(database: Database, before: number): Promise<void> {
+  await database.db.delete(filePositions).where(lt(filePositions.changedAt, before));
+}
+
+/** What tells an object apart: SHA-256 of its name and version, hexadecimal. */
+export function objectIdentity(name: string, version: string): string {
+  return createHash('sha256').update(`${name} ${version}`).digest('hex');
+}
+
+/** Identities that go into one question. */
+const identitiesPerQuestion = 1_000;
+
+/** What is known of some objects of a source, by their identities. */
+export async function findObjects(
+  database: Database,
+  source: string,
+  identities: readonly string[],
+): Promise<ReadonlyMap<string, PickedObject>> {
+  const known = new Map<string, PickedObject>();
+  for (let i = 0; i < identities.length; i += identitiesPerQuestion) {
+    const wanted = identities.slice(i, i + identitiesPerQuestion);
+    const rows = await database.db
+      .select()
+      .from(pickedObjects)
+      .where(and(eq(pickedObjects.source, source), inArray(pickedObjects.identity, wanted)));
+    for (const row of rows) known.set(row.identity, row);
+  }
+  return known;
+}
+
+/** The objects of a source that were met last, at most 200, those that could not be read first. */
+export async function latestObjects(database: Database, source: string): Promise<readonly PickedObject[]> {
+  return await database.db
+    .select()
+    .from(pickedObjects)
+    .where(eq(pickedObjects.source, source))
+    .orderBy(sql`${pickedObjects.problem} = ''`, desc(pickedObjects.at))
+    .limit(200);
+}
+
+/** Has objects of a source that could not be read tried again: one by its identity, or all of them. */
+export async function tryObjectsAgain(database: Database, source: string, identity?: string): Promise<void> {
+  await database.db
+    .update(pickedObjects)
+    .set({ done: false, attempts: 0, retryAt: null })
     .where(
-      and(eq(filePositions.source, source), identity === undefined ? undefined : eq(filePositions.identity, identity)),
+      and(
+        eq(pickedObjects.source, source),
+        ne(pickedObjects.problem, ''),
+        identity === undefined ? undefined : eq(pickedObjects.identity, identity),
+      ),
     );
 }
 
-/** The objects of a source that were met. */
-export async function listObjects(database: Database, source: string): Promise<readonly PickedObject[]> {
-  return await database.db.select().from(pickedObjects).where(eq(pickedObjects.source, source));
-}
-
 /** Forgets that objects of a source were picked up. */
-export async function forgetObjects(database: Database, source: string): Promise<void> {
-  await database.db.delete(pickedObjects).where(eq(pickedObjects.source, source));
+export async function forgetObjects(database: Queryable, source: string): Promise<void> {
+  await database.delete(pickedObjects).where(eq(pickedObjects.source, source));
 }

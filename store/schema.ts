@@ -10,6 +10,7 @@ import {
   json,
   mysqlTable,
   primaryKey,
+  tinyint,
   varchar,
 } from 'drizzle-orm/mysql-core';
 
@@ -45,12 +46,6 @@ export interface SourceSettings {
   /** For picked-up objects: the address that lists them, and the template that takes labels out of their names. */
   readonly url?: string | undefined;
   readonly path?: string | undefined;
-  /** Nothing is read for now: a rewind is going on. */
-  readonly paused?: boolean | undefined;
-  /** When it was last rewound (milliseconds): what is read again is no repetition. */
-  readonly rewoundAt?: number | undefined;
-  /** After a rewind to a time (milliseconds), events from before it are passed over. */
-  readonly notBefore?: number | undefined;
   /** It will not come back. */
   readonly retired?: boolean | undefined;
   /** When it is expected back (milliseconds). */
@@ -77,8 +72,10 @@ export const tokens = mysqlTable(
   'token',
   {
     hash: char('hash', { length: 64 }).primaryKey(),
+    /** Tells tokens apart where one is to be ended. */
+    id: int('id').autoincrement().notNull().unique(),
     source: varchar('source', { length: 64 }).notNull(),
-    /** The last four characters, to tell tokens apart. */
+    /** The last four characters, for people to tell tokens apart. */
     hint: char('hint', { length: 4 }).notNull(),
     /** Whether requests may say that they bring in history. */
     backfill: boolean('backfill').notNull().default(false),
@@ -111,6 +108,40 @@ export const drafts = mysqlTable('plan_draft', {
   rehearsal: json('rehearsal').$type<unknown>(),
 });
 
+/** Drafts that were thrown away lately, so that they can be taken up again. */
+export const discardedDrafts = mysqlTable(
+  'plan_draft_discarded',
+  {
+    id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
+    plan: longText('plan').notNull(),
+    /** The revision it began from. */
+    basedOn: int('based_on').notNull(),
+    discardedAt: milliseconds('discarded_at').notNull(),
+  },
+  (table) => [index('plan_draft_discarded_at').on(table.discardedAt)],
+);
+
+/**
+ * Grace for stored events after a revision shortened their tier or took it out: those from before `before` are kept as
+ * long as they were meant to be, until `until`. The row stays, so that the events of a tier that is no more go then.
+ */
+export const tierGraces = mysqlTable(
+  'tier_grace',
+  {
+    id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
+    tier: varchar('tier', { length: 64 }).notNull(),
+    title: varchar('title', { length: 200 }).notNull(),
+    /** The revision that shortened it or took it out. */
+    revision: int('revision').notNull(),
+    /** How long it kept events before, and keeps them now (0: it was taken out), in milliseconds. */
+    keptFor: milliseconds('kept_for').notNull(),
+    keepsFor: milliseconds('keeps_for').notNull(),
+    before: milliseconds('stored_before').notNull(),
+    until: milliseconds('until').notNull(),
+  },
+  (table) => [index('tier_grace_tier').on(table.tier)],
+);
+
 /** Immutable batches of stored events. Times in milliseconds. */
 export const segments = mysqlTable(
   'segment',
@@ -131,20 +162,21 @@ export const segments = mysqlTable(
     replacedAt: milliseconds('replaced_at'),
   },
   (table) => [
-    index('segment_live').on(table.replacedAt, table.tier, table.to),
+    index('segment_time').on(table.replacedAt, table.to),
+    index('segment_tier').on(table.tier, table.to),
     index('segment_slot').on(table.tier, table.source, table.slot, table.replacedAt),
   ],
 );
 
-/** The columns of segments, each compressed on its own. */
+/** The columns of segments, each compressed on its own. Part 0 is the header: JSON, the number of each part by its name. */
 export const segmentParts = mysqlTable(
   'segment_part',
   {
     segment: bigint('segment', { mode: 'number' }).notNull(),
-    name: varchar('name', { length: 300 }).notNull(),
+    number: bigint('number', { mode: 'number', unsigned: true }).notNull(),
     data: longBlob('data').notNull(),
   },
-  (table) => [primaryKey({ columns: [table.segment, table.name] })],
+  (table) => [primaryKey({ columns: [table.segment, table.number] })],
 );
 
 /** Deliveries that were committed under a key, so that a repeated one is not stored twice. */
@@ -152,7 +184,8 @@ export const intakeKeys = mysqlTable(
   'intake_key',
   {
     source: varchar('source', { length: 64 }).notNull(),
-    key: varchar('delivery', { length: 200 }).notNull(),
+    /** SHA-256 of the key, hexadecimal: keys that differ in blanks at their end alone differ. */
+    key: char('delivery', { length: 64 }).notNull(),
     accepted: int('accepted').notNull(),
     rejected: int('rejected').notNull(),
     at: milliseconds('at').notNull(),
@@ -160,11 +193,37 @@ export const intakeKeys = mysqlTable(
   (table) => [primaryKey({ columns: [table.source, table.key] }), index('intake_key_at').on(table.at)],
 );
 
+/** Deliveries that cannot be stored, as they came; set aside so that they hold up nobody. */
+export const quarantine = mysqlTable(
+  'quarantine',
+  {
+    id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
+    source: varchar('source', { length: 64 }).notNull(),
+    reason: varchar('reason', { length: 500 }).notNull(),
+    /** Lines or messages in it, as far as they can be counted. */
+    records: int('records').notNull(),
+    bytes: int('bytes').notNull(),
+    at: milliseconds('at').notNull(),
+    /** Everything of the delivery but its bytes, JSON. */
+    delivery: longText('delivery').notNull(),
+    data: longBlob('data').notNull(),
+  },
+  (table) => [index('quarantine_source').on(table.source, table.at), index('quarantine_at').on(table.at)],
+);
+
+/** What belongs to the installation as a whole, by name. */
+export const installation = mysqlTable('installation', {
+  name: varchar('name', { length: 64 }).primaryKey(),
+  value: varchar('value', { length: 200 }).notNull(),
+});
+
 /** The volume ledger. */
 export const ledger = mysqlTable(
   'volume_ledger',
   {
     start: milliseconds('start').notNull(),
+    /** How long a stretch the row is about: 0 a minute, 1 an hour, 2 a day. */
+    span: tinyint('span').notNull().default(0),
     source: varchar('source', { length: 64 }).notNull(),
     outcome: varchar('outcome', { length: 16 }).notNull(),
     tier: varchar('tier', { length: 64 }).notNull(),
@@ -177,6 +236,7 @@ export const ledger = mysqlTable(
   (table) => [
     primaryKey({ columns: [table.start, table.source, table.outcome, table.tier, table.rule, table.parsed] }),
     index('ledger_source').on(table.source, table.start),
+    index('ledger_span').on(table.span, table.start),
   ],
 );
 
@@ -253,18 +313,42 @@ export const lookupTables = mysqlTable('lookup_table', {
   changedAt: milliseconds('changed_at').notNull(),
 });
 
+/** Sources that are, or were last, read again from a time on. While it goes on nothing is read of the source. */
+export const rewinds = mysqlTable('rewind', {
+  source: varchar('source', { length: 64 }).primaryKey(),
+  /** From which time on (milliseconds); 0 for the start. Events from before it are passed over. */
+  from: milliseconds('read_from').notNull(),
+  requestedAt: milliseconds('requested_at').notNull(),
+  /** `waiting` for what is under way, `cutting` what is stored, `done`. */
+  step: varchar('step', { length: 16 }).notNull(),
+  /** Stored events that were taken out so far. */
+  removed: double('removed').notNull().default(0),
+});
+
+/** A place in a file with the hash of the bytes before it: `[offset, length, hash]`. */
+export type FileMark = readonly [offset: number, length: number, hash: string];
+
 /** How far followed files have been read; committed with the events. */
 export const filePositions = mysqlTable(
   'file_position',
   {
     source: varchar('source', { length: 64 }).notNull(),
-    /** What tells a file apart wherever it is moved: device, inode, and a hash of how it begins. */
-    identity: varchar('identity', { length: 120 }).notNull(),
+    /** Made when the file was first met; it stays when the file is moved, packed or copied away. */
+    file: char('file', { length: 36 }).notNull(),
+    /** Device and inode of the file, or of the packed file that holds it now. */
+    place: varchar('place', { length: 64 }).notNull(),
     path: varchar('path', { length: 500 }).notNull(),
     offset: milliseconds('offset').notNull(),
+    /** Length and hash of how it begins, as it was read. */
+    headLength: int('head_length').notNull(),
+    headHash: char('head_hash', { length: 32 }).notNull(),
+    /** The last places that were reached, the latest last: by them a copy is told from a file that only begins alike. */
+    marks: jsonText<readonly FileMark[]>('marks').notNull(),
+    /** What was out of the ordinary about the file, in a sentence; empty for nothing. */
+    note: varchar('note', { length: 500 }).notNull().default(''),
     changedAt: milliseconds('changed_at').notNull(),
   },
-  (table) => [primaryKey({ columns: [table.source, table.identity] })],
+  (table) => [primaryKey({ columns: [table.source, table.file] }), index('file_position_changed').on(table.changedAt)],
 );
 
 /** Objects that were picked up, each once. */
@@ -272,15 +356,23 @@ export const pickedObjects = mysqlTable(
   'picked_object',
   {
     source: varchar('source', { length: 64 }).notNull(),
-    /** Name and version of the object. */
-    identity: varchar('identity', { length: 400 }).notNull(),
+    /** SHA-256 of name and version, hexadecimal. */
+    identity: char('identity', { length: 64 }).notNull(),
+    name: varchar('name', { length: 500 }).notNull().default(''),
     /** Records of it that are stored; the object is done when `done` is set. */
     records: int('records').notNull(),
     done: boolean('done').notNull(),
     problem: varchar('problem', { length: 500 }).notNull().default(''),
+    /** How often it could not be read since it last could. */
+    attempts: int('attempts').notNull().default(0),
+    /** When it is tried again (milliseconds); null when it is done or need not wait. */
+    retryAt: milliseconds('retry_at'),
     at: milliseconds('at').notNull(),
   },
-  (table) => [primaryKey({ columns: [table.source, table.identity] })],
+  (table) => [
+    primaryKey({ columns: [table.source, table.identity] }),
+    index('picked_object_at').on(table.source, table.at),
+  ],
 );
 
 /** Changes in what sources send. */
@@ -296,5 +388,5 @@ export const drifts = mysqlTable(
     since: milliseconds('since').notNull(),
     noticedAt: milliseconds('noticed_at').notNull(),
   },
-  (table) => [index('drift_source').on(table.source, table.noticedAt)],
+  (table) => [index('drift_source').on(table.source, table.noticedAt), index('drift_noticed').on(table.noticedAt)],
 );

@@ -1,4 +1,5 @@
-import { and, asc, desc, eq, gt, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, gte, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
+import { encodeHeader, headerNumber, numberParts } from '#core/segments/part-numbers.ts';
 import type { SegmentFacts, SegmentPart } from '#core/segments/segment.ts';
 import type { Database, Queryable } from './database.ts';
 import { segmentParts, segments } from './schema.ts';
@@ -15,6 +16,14 @@ export interface NewSegment {
 
 /** A stored segment, without its parts. */
 export type StoredSegment = typeof segments.$inferSelect;
+
+const contents = {
+  events: sql<number>`coalesce(sum(${segments.events}), 0)`.mapWith(Number),
+  bytes: sql<number>`coalesce(sum(${segments.bytes}), 0)`.mapWith(Number),
+  stored: sql<number>`coalesce(sum(${segments.stored}), 0)`.mapWith(Number),
+  from: sql<number>`coalesce(min(${segments.from}), 0)`.mapWith(Number),
+  to: sql<number>`coalesce(max(${segments.to}), 0)`.mapWith(Number),
+};
 
 /** Bytes of parts that go into one statement. */
 const statementBytes = 8_000_000;
@@ -34,8 +43,11 @@ export async function insertSegments(tx: Queryable, added: readonly NewSegment[]
   let pending: (typeof segmentParts.$inferInsert)[] = [];
   let bytes = 0;
   for (const [index, { parts }] of added.entries()) {
+    const numbers = numberParts(parts.map(({ name }) => name));
+    const segment = ids[index]?.id ?? 0;
+    pending.push({ segment, number: headerNumber, data: encodeHeader(numbers) });
     for (const { name, data } of parts) {
-      pending.push({ segment: ids[index]?.id ?? 0, name, data });
+      pending.push({ segment, number: numbers.get(name) as number, data });
       bytes += data.length;
       if (bytes < statementBytes) continue;
       await tx.insert(segmentParts).values(pending);
@@ -58,7 +70,7 @@ export async function listSegments(
     .where(
       and(
         isNull(segments.replacedAt),
-        gt(sql`${segments.to} + 1`, window.from),
+        gt(segments.to, window.from - 1),
         lt(segments.from, window.to),
         tiers ? inArray(segments.tier, tiers.length > 0 ? [...tiers] : ['']) : undefined,
       ),
@@ -66,51 +78,38 @@ export async function listSegments(
     .orderBy(desc(segments.to));
 }
 
-/** The names of all parts of some segments. */
-export async function listParts(
-  database: Database,
-  ids: readonly number[],
-): Promise<readonly { readonly segment: number; readonly name: string }[]> {
-  if (ids.length === 0) return [];
-  const { segment, name } = segmentParts;
-  return await database.db
-    .select({ segment, name })
-    .from(segmentParts)
-    .where(inArray(segment, [...ids]));
-}
+/** A part of a segment, compressed; the header (number 0) is not. */
+export type StoredPart = typeof segmentParts.$inferSelect;
 
-/** Some parts of some segments, compressed. */
+/** Some parts of some segments, by their numbers; absent ones are left out. */
 export async function readParts(
   database: Database,
   ids: readonly number[],
-  names: readonly string[] | undefined,
-): Promise<readonly { readonly segment: number; readonly name: string; readonly data: Uint8Array }[]> {
-  if (ids.length === 0) return [];
+  numbers: readonly number[],
+): Promise<readonly StoredPart[]> {
+  if (ids.length === 0 || numbers.length === 0) return [];
   return await database.db
     .select()
     .from(segmentParts)
-    .where(and(inArray(segmentParts.segment, [...ids]), names ? inArray(segmentParts.name, [...names]) : undefined));
+    .where(and(inArray(segmentParts.segment, [...ids]), inArray(segmentParts.number, [...numbers])));
 }
 
-/** Small segments that could be merged, by tier, source and slot, with those that are worth it first. */
-export async function listMergeable(
+/** A tier, source and slot: what segments share that may be merged. */
+export type SegmentPlace = Pick<StoredSegment, 'tier' | 'source' | 'slot'>;
+
+/** Where small segments lie that were stored after the one with the id `after`, and the greatest id there is. */
+export async function newSmallPlaces(
   database: Database,
+  after: number,
   below: number,
-): Promise<
-  readonly { readonly tier: string; readonly source: string; readonly slot: number; readonly count: number }[]
-> {
-  return await database.db
-    .select({
-      tier: segments.tier,
-      source: segments.source,
-      slot: segments.slot,
-      count: sql<number>`count(*)`.mapWith(Number),
-    })
+): Promise<{ readonly places: readonly SegmentPlace[]; readonly last: number }> {
+  const { tier, source, slot } = segments;
+  const places = await database.db
+    .select({ tier, source, slot, last: sql<number>`max(${segments.id})`.mapWith(Number) })
     .from(segments)
-    .where(and(isNull(segments.replacedAt), lt(segments.events, below)))
-    .groupBy(segments.tier, segments.source, segments.slot)
-    .having(gt(sql`count(*)`, 1))
-    .orderBy(desc(sql`count(*)`));
+    .where(and(gt(segments.id, after), isNull(segments.replacedAt), lt(segments.events, below)))
+    .groupBy(tier, source, slot);
+  return { places, last: places.reduce((last, place) => Math.max(last, place.last), after) };
 }
 
 /** The small segments of one tier, source and slot, oldest first. */
@@ -175,17 +174,53 @@ export async function removeReplaced(database: Database, before: number): Promis
   );
 }
 
-/** Removes a tier's segments whose last event is older than `before`; returns how many. */
-export async function removeExpired(database: Database, tier: string, before: number): Promise<number> {
+/** Removes a tier's segments whose last event lies in a stretch of time (milliseconds, `before` exclusive); returns how many. */
+export async function removeExpired(
+  database: Database,
+  tier: string,
+  stretch: { readonly from: number; readonly before: number },
+): Promise<number> {
   const rows = await database.db
     .select({ id: segments.id })
     .from(segments)
-    .where(and(eq(segments.tier, tier), lt(segments.to, before)))
+    .where(and(eq(segments.tier, tier), gte(segments.to, stretch.from), lt(segments.to, stretch.before)))
     .limit(500);
   return await removeSegments(
     database,
     rows.map((row) => row.id),
   );
+}
+
+/** The tiers that hold segments, those of plans of long ago among them. */
+export async function storedTiers(database: Database): Promise<readonly string[]> {
+  const rows = await database.db.selectDistinct({ tier: segments.tier }).from(segments);
+  return rows.map(({ tier }) => tier);
+}
+
+/** What a tier holds in segments that end in a stretch of time (milliseconds, `before` exclusive). */
+export async function contentBetween(
+  database: Database,
+  tier: string,
+  stretch: { readonly from: number; readonly before: number },
+): Promise<{
+  readonly events: number;
+  readonly bytes: number;
+  readonly stored: number;
+  readonly from: number;
+  readonly to: number;
+}> {
+  const [row] = await database.db
+    .select(contents)
+    .from(segments)
+    .where(
+      and(
+        isNull(segments.replacedAt),
+        eq(segments.tier, tier),
+        gte(segments.to, stretch.from),
+        lt(segments.to, stretch.before),
+      ),
+    );
+  return row ?? { events: 0, bytes: 0, stored: 0, from: 0, to: 0 };
 }
 
 async function removeSegments(database: Database, ids: readonly number[]): Promise<number> {
@@ -213,12 +248,8 @@ export async function tierContents(database: Database): Promise<
   return await database.db
     .select({
       tier: segments.tier,
-      events: sql<number>`sum(${segments.events})`.mapWith(Number),
+      ...contents,
       weight: sql<number>`sum(${segments.weight})`.mapWith(Number),
-      bytes: sql<number>`sum(${segments.bytes})`.mapWith(Number),
-      stored: sql<number>`sum(${segments.stored})`.mapWith(Number),
-      from: sql<number>`min(${segments.from})`.mapWith(Number),
-      to: sql<number>`max(${segments.to})`.mapWith(Number),
       segments: sql<number>`count(*)`.mapWith(Number),
     })
     .from(segments)

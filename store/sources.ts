@@ -1,6 +1,6 @@
 import { and, asc, eq, gt, isNull, or } from 'drizzle-orm';
 import type { Database } from './database.ts';
-import { drifts, emitters, emitterVolume, filePositions, pickedObjects, sources, tokens } from './schema.ts';
+import { drifts, emitters, emitterVolume, filePositions, pickedObjects, rewinds, sources, tokens } from './schema.ts';
 
 export type Source = typeof sources.$inferSelect;
 export type NewSource = typeof sources.$inferInsert;
@@ -28,7 +28,7 @@ export async function deleteSource(database: Database, name: string): Promise<vo
 /** Forgets how far a source was read, who was heard in it and what changed in it. What is stored of it stays. */
 export async function forgetSource(database: Database, name: string): Promise<void> {
   await database.db.transaction(async (tx) => {
-    for (const table of [filePositions, pickedObjects, emitters, emitterVolume, drifts])
+    for (const table of [filePositions, pickedObjects, rewinds, emitters, emitterVolume, drifts])
       await tx.delete(table).where(eq(table.source, name));
   });
 }
@@ -44,14 +44,14 @@ export async function listTokens(database: Database): Promise<readonly Token[]> 
 /** Takes a token out of force at once, or from a time on (milliseconds). */
 export async function endToken(
   database: Database,
-  of: { readonly source: string; readonly hint: string },
+  of: { readonly source: string; readonly id: number },
   at: number,
 ): Promise<void> {
   const end = at <= Date.now() ? { revokedAt: at } : { expiresAt: at };
   await database.db
     .update(tokens)
     .set(end)
-    .where(and(eq(tokens.source, of.source), eq(tokens.hint, of.hint), isNull(tokens.revokedAt)));
+    .where(and(eq(tokens.source, of.source), eq(tokens.id, of.id), isNull(tokens.revokedAt)));
 }
 
 /** Adds a token by its SHA-256 (hexadecimal). */

@@ -1,14 +1,16 @@
+import { inspect } from 'node:util';
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import type { LedgerEntry } from '#core/routing/ledger.ts';
-import { type Database, isAway, isDuplicate, openDatabase } from './database.ts';
+import { decodeHeader, headerNumber, likelyNumber } from '#core/segments/part-numbers.ts';
+import { type Database, openDatabase } from './database.ts';
 import { addDeliveries, findDeliveries, forgetDeliveries } from './deliveries.ts';
 import { addEmitterVolume, listEmitters, planEmitter, saveEmitters, sumEmitterVolume } from './emitters.ts';
+import { isAway, isRepeated, StoreFault } from './fault.ts';
 import { addToLedger, firstAndLastSeen, removeLedger, rollUpLedger, sumLedger } from './ledger.ts';
-import { listPositions, saveProgress } from './positions.ts';
+import { listPositions, objectIdentity, saveProgress } from './positions.ts';
 import {
   exchangeSegments,
   insertSegments,
-  listParts,
   listSegments,
   type NewSegment,
   readParts,
@@ -64,9 +66,10 @@ describe('segments', () => {
   test('give their parts byte for byte, and only those that were asked for', async () => {
     await insertSegments(database.db, [segment(1_000, 2_000)]);
     const [id = 0] = await idsIn(0, 9_000);
-    const parts = await readParts(database, [id], ['body']);
-    expect(parts.map(({ name, data }) => [name, [...data]])).toEqual([['body', [0, 255, 0, 10]]]);
-    expect((await listParts(database, [id])).map(({ name }) => name).sort()).toEqual(['body', 'time']);
+    const parts = await readParts(database, [id], [likelyNumber('body')]);
+    expect(parts.map(({ data }) => [...data])).toEqual([[0, 255, 0, 10]]);
+    const [header] = await readParts(database, [id], [headerNumber]);
+    expect([...decodeHeader(header?.data ?? new Uint8Array(0)).keys()].sort()).toEqual(['body', 'time']);
   });
 
   test('are exchanged all or not at all', async () => {
@@ -85,10 +88,10 @@ describe('segments', () => {
       { tier: 'rest', events: 20, weight: 40, bytes: 2_000, stored: 7, from: 1_000, to: 3_000, segments: 1 },
     ]);
     // Searches that began before still read the replaced ones, until they are removed.
-    expect((await readParts(database, [first], undefined)).length).toBe(2);
+    expect(await readParts(database, [first], [headerNumber])).toHaveLength(1);
     expect(await removeReplaced(database, now)).toBe(0);
     expect(await removeReplaced(database, now + 1)).toBe(2);
-    expect(await readParts(database, [first, second], undefined)).toEqual([]);
+    expect(await readParts(database, [first, second], [headerNumber])).toEqual([]);
   });
 
   test('when something fails alongside, nothing is exchanged', async () => {
@@ -103,8 +106,8 @@ describe('segments', () => {
 
   test('expire once their last event is past the tier', async () => {
     await insertSegments(database.db, [segment(1_000, 2_000), segment(1_500, 5_000), segment(1, 2, { tier: 'hot' })]);
-    expect(await removeExpired(database, 'rest', 2_000)).toBe(0);
-    expect(await removeExpired(database, 'rest', 2_001)).toBe(1);
+    expect(await removeExpired(database, 'rest', { from: 0, before: 2_000 })).toBe(0);
+    expect(await removeExpired(database, 'rest', { from: 0, before: 2_001 })).toBe(1);
     expect((await tierContents(database)).map(({ tier, segments }) => [tier, segments]).sort()).toEqual([
       ['hot', 1],
       ['rest', 1],
@@ -159,7 +162,7 @@ describe('the ledger', () => {
 
   test('forgets one source from a time on', async () => {
     await addToLedger(database.db, [entry(now - hour), entry(now), entry(now, { source: 'tides' })]);
-    await removeLedger(database, 'gates', now);
+    await removeLedger(database.db, 'gates', now);
     const sums = await sumLedger(database, { from: 0, to: now + hour }, ['source'], 0);
     expect(Object.fromEntries(sums.map(({ source, events }) => [source, events]))).toEqual({ gates: 1, tides: 1 });
   });
@@ -177,7 +180,7 @@ test('a delivery is remembered by source and key, and a second one of that key f
   ]);
   expect(known.map(({ source, key }) => [source, key])).toEqual([['gates', 'a']]);
   const twice = addDeliveries(database.db, [{ source: 'gates', at: now, ...delivery }]);
-  expect(isDuplicate(await twice.catch((error: unknown) => error))).toBe(true);
+  expect(isRepeated(await twice.catch((error: unknown) => error), 'intake_key')).toBe(true);
   await forgetDeliveries(database, now);
   expect(await findDeliveries(database, [{ source: 'tides', key: 'a' }])).toEqual([]);
 });
@@ -244,20 +247,75 @@ test('tokens end at once or from a time on', async () => {
       createdAt: now,
     });
   }
-  await endToken(database, { source: 'gates', hint: 'aaaa' }, Date.now() - 1);
-  await endToken(database, { source: 'gates', hint: 'bbbb' }, Date.now() + day);
-  await endToken(database, { source: 'tides', hint: 'cccc' }, Date.now() - 1);
+  const ids = new Map((await listTokens(database)).map(({ hint, id }) => [hint, id]));
+  const id = (hint: string): number => ids.get(hint) ?? 0;
+  await endToken(database, { source: 'gates', id: id('aaaa') }, Date.now() - 1);
+  await endToken(database, { source: 'gates', id: id('bbbb') }, Date.now() + day);
+  await endToken(database, { source: 'tides', id: id('cccc') }, Date.now() - 1);
   expect((await listTokens(database)).map(({ hint }) => hint).sort()).toEqual(['bbbb', 'cccc']);
 });
 
-test('the position of a file moves on, also under a new identity', async () => {
-  const file = { kind: 'file' as const, source: 'files', path: '/srv/a.log', changedAt: now };
-  await saveProgress(database.db, [{ ...file, identity: 'one', offset: 10 }]);
-  await saveProgress(database.db, [{ ...file, identity: 'one', offset: 25, path: '/srv/a.log.1' }]);
-  expect(await listPositions(database, 'files')).toMatchObject([{ identity: 'one', offset: 25, path: '/srv/a.log.1' }]);
-  await saveProgress(database.db, [{ ...file, identity: 'two', offset: 30, replaces: 'one' }]);
-  expect(await listPositions(database, 'files')).toMatchObject([{ identity: 'two', offset: 30 }]);
+test('the position of a file moves on, wherever the file is moved', async () => {
+  const file = { kind: 'file', source: 'files', place: '1-2', headLength: 4, headHash: 'h', note: '' } as const;
+  const at = { ...file, marks: [[10, 4, 'm'] as const], changedAt: now };
+  await saveProgress(database.db, [{ ...at, file: 'one', offset: 10, path: '/srv/a.log' }]);
+  await saveProgress(database.db, [{ ...at, file: 'one', offset: 25, path: '/srv/a.log.1', place: '1-3' }]);
+  const [position] = await listPositions(database, 'files');
+  expect(position).toMatchObject({
+    file: 'one',
+    offset: 25,
+    path: '/srv/a.log.1',
+    place: '1-3',
+    marks: [[10, 4, 'm']],
+  });
 });
+
+test('keys and objects that differ in blanks at their end alone are not the same', async () => {
+  const delivery = (key: string) => ({ source: 'gates', key, accepted: 1, rejected: 0, at: now });
+  await addDeliveries(database.db, [delivery('a'), delivery('a '), delivery('A')]);
+  const known = await findDeliveries(database, [
+    { source: 'gates', key: 'a ' },
+    { source: 'gates', key: 'a  ' },
+  ]);
+  expect(known.map(({ key }) => key)).toEqual(['a ']);
+  expect(objectIdentity('a', '1')).not.toBe(objectIdentity('a ', '1'));
+  const long = 'x'.repeat(2_000);
+  expect(objectIdentity(`1${long}`, '')).not.toBe(objectIdentity(`2${long}`, ''));
+});
+
+test('any name of an attribute can be stored', async () => {
+  const names = ['number:a', 'number:a ', `text:${'n'.repeat(350)}`, 'text:\u0000', 'flag:é', 'flag:E'];
+  const facts = { events: 1, weight: 1, bytes: 1, from: 1, to: 2 };
+  const parts = names.map((name) => ({ name, data: Uint8Array.of(1) }));
+  await insertSegments(database.db, [{ tier: 'rest', source: 'gates', slot: 0, revision: 1, facts, parts }]);
+  const [segment] = await listSegments(database, { from: 0, to: 9 }, undefined);
+  const [header] = await readParts(database, [segment?.id ?? 0], [headerNumber]);
+  expect([...decodeHeader(header?.data ?? new Uint8Array(0)).keys()].sort()).toEqual([...names].sort());
+});
+
+test('what the store refuses says nothing of the row', async () => {
+  const secret = 'tok_5f1d7c2b9a3e4d60';
+  const row = { hash: secret.repeat(9), source: secret, hint: 'toolong', backfill: false, createdAt: 1 };
+  const fault = await addToken(database, row).catch((error: unknown) => error);
+  expect(fault).toBeInstanceOf(StoreFault);
+  expect(fault).toMatchObject({ kind: 'refused', table: 'token' });
+  const inside = await database.db
+    .transaction(async (tx) => await addToLedger(tx, [{ ...ledgerRow, source: secret.repeat(9) }]))
+    .catch((error: unknown) => error);
+  for (const error of [fault, inside]) expect(inspect(error, { depth: 9, showHidden: true })).not.toContain(secret);
+});
+
+const ledgerRow = {
+  start: 0,
+  source: 'gates',
+  outcome: 'kept',
+  tier: 'rest',
+  rule: '',
+  parsed: true,
+  events: 1,
+  bytes: 1,
+  stored: 1,
+} as const;
 
 test('a store that is away is told from a wrong question', async () => {
   const nowhere = openDatabase('mysql://root@127.0.0.1:1/none', 1);

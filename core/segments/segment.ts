@@ -2,7 +2,7 @@ import { LRUCache } from 'lru-cache';
 import type { EventBatch } from '../events/batch.ts';
 import type { AttributeColumns, TextColumn } from '../events/columns.ts';
 import { gather, rowsByTime } from '../events/select.ts';
-import { emptyTextTable, type TextTable } from '../events/text-table.ts';
+import { decode, emptyTextTable, encode, type TextTable } from '../events/text-table.ts';
 import { decodePart, encodePart, type PartColumn } from './part.ts';
 
 /** Most events in one segment. */
@@ -72,7 +72,10 @@ function columnsOf(batch: EventBatch): ReadonlyMap<string, PartColumn> {
   if (batch.weight.some((weight) => weight !== 1)) columns.set('weight', { kind: 'weight', values: batch.weight });
   if (batch.emitter.table.count > 0) columns.set('emitter', { kind: 'text', ...batch.emitter });
   if ((batch.body.offsets[batch.body.count] as number) > 0) columns.set('body', { kind: 'body', table: batch.body });
-  for (const [name, { number, text, flag }] of batch.attributes) {
+  for (const [given, { number, text, flag }] of batch.attributes) {
+    // A name that steps made may hold what is no Unicode; it has to read as it was written.
+    const bytes = encode(given);
+    const name = decode(bytes, 0, bytes.length);
     if (number) columns.set(`number:${name}`, { kind: 'number', ...number });
     if (text) columns.set(`text:${name}`, { kind: 'text', ...text });
     if (flag) columns.set(`flag:${name}`, { kind: 'flag', ...flag });

@@ -30,7 +30,7 @@ test('columns are read as they are wanted, those that were read before are not r
   expect([some?.rows, some?.attributes.size, some?.body.bytes.length]).toEqual([2, 0, 0]);
   const [all] = await cache.batches([ref], () => allColumns);
   expect([...(all?.attributes.get('pier')?.number?.values ?? [])]).toEqual([4, Number.NaN]);
-  await removeExpired(database, 'rest', Number.MAX_SAFE_INTEGER);
+  await removeExpired(database, 'rest', { from: 0, before: Number.MAX_SAFE_INTEGER });
   const [held] = await cache.batches([ref], () => allColumns);
   expect(held?.attributes.get('pier')).toEqual(all?.attributes.get('pier'));
 });
@@ -38,6 +38,6 @@ test('columns are read as they are wanted, those that were read before are not r
 test('a segment that is removed before all wanted columns were read is absent, not one of empty columns', async () => {
   const cache = new SegmentCache(database);
   await cache.batches([ref], () => severities);
-  await removeExpired(database, 'rest', Number.MAX_SAFE_INTEGER);
+  await removeExpired(database, 'rest', { from: 0, before: Number.MAX_SAFE_INTEGER });
   expect(await cache.batches([ref], () => allColumns)).toEqual([undefined]);
 });

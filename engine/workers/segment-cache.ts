@@ -2,9 +2,10 @@ import { inflateRawSync } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
 import type { EventBatch } from '#core/events/batch.ts';
 import { decodePart, type PartColumn } from '#core/segments/part.ts';
+import { decodeHeader, headerNumber, likelyNumber } from '#core/segments/part-numbers.ts';
 import { batchFromColumns, isWanted, likelyNames, type WantedColumns, wholePart } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
-import { listParts, readParts } from '#store/segments.ts';
+import { readParts } from '#store/segments.ts';
 
 /** What is needed to open a segment. */
 export interface SegmentRef {
@@ -20,8 +21,8 @@ export interface SegmentRef {
 const maxBytes = 150_000_000;
 
 interface OpenSegment {
-  /** Names of all parts. */
-  readonly parts: readonly string[];
+  /** The number of each part by its name; empty for a segment that is not there. */
+  parts: ReadonlyMap<string, number>;
   readonly columns: Map<string, PartColumn>;
 }
 
@@ -39,36 +40,36 @@ export class SegmentCache {
     const wanted = refs.map(wantedOf);
     const held = await this.entries(refs, [...new Set(wanted.flatMap(likelyNames))]);
     const missing = held.map((entry, i) =>
-      entry.parts.filter((name) => isWanted(name, wanted[i] as WantedColumns) && !isOpen(entry, name)),
+      [...entry.parts.keys()].filter((name) => isWanted(name, wanted[i] as WantedColumns) && !isOpen(entry, name)),
     );
-    const names = new Set(missing.flat());
+    const numbers = new Set(
+      missing.flatMap((names, i) => names.map((name) => (held[i] as OpenSegment).parts.get(name) as number)),
+    );
     const ids = refs.filter((_, i) => (missing[i] as string[]).length > 0).map((ref) => ref.id);
-    const read = names.size > 0 ? await readParts(this.database, ids, [...names]) : [];
     const entries = new Map(refs.map((ref, i) => [ref.id, held[i] as OpenSegment]));
-    for (const { segment, data } of read) openPart(entries.get(segment), data);
+    for (const { segment, data } of await readParts(this.database, ids, [...numbers]))
+      openPart(entries.get(segment), data);
     return refs.map((ref, i) => {
       const entry = held[i] as OpenSegment;
       // A part that is listed and cannot be read: the segment was removed meanwhile.
       const gone = (missing[i] as string[]).some((name) => !isOpen(entry, name));
-      if (entry.parts.length === 0 || gone) return undefined;
+      if (entry.parts.size === 0 || gone) return undefined;
       this.open.set(ref.id, entry);
       return batchFromColumns(ref.source, ref.events, chosen(entry.columns, wanted[i] as WantedColumns));
     });
   }
 
-  /** What is open of the segments; those met for the first time are opened as far as `names` go. */
+  /** What is open of the segments; of those met for the first time the parts are opened that most likely have `names`. */
   private async entries(refs: readonly SegmentRef[], names: readonly string[]): Promise<readonly OpenSegment[]> {
-    const fresh = new Map<number, { parts: string[]; columns: Map<string, PartColumn> }>();
-    for (const { id } of refs) if (!this.open.has(id)) fresh.set(id, { parts: [], columns: new Map() });
-    const ids = [...fresh.keys()];
-    // Both at once: the store reads the data of a part, far away from its name, even where only the name is of use.
-    const [listed, read] = await Promise.all([
-      listParts(this.database, ids),
-      names.length > 0 ? readParts(this.database, ids, names) : [],
-    ]);
-    for (const { segment, name } of listed) fresh.get(segment)?.parts.push(name);
-    for (const { segment, data } of read) openPart(fresh.get(segment), data);
-    return refs.map(({ id }) => this.open.get(id) ?? fresh.get(id) ?? { parts: [], columns: new Map() });
+    const fresh = new Map<number, OpenSegment>();
+    for (const { id } of refs) if (!this.open.has(id)) fresh.set(id, { parts: new Map(), columns: new Map() });
+    const read = await readParts(this.database, [...fresh.keys()], [headerNumber, ...names.map(likelyNumber)]);
+    for (const { segment, number, data } of read) {
+      const entry = fresh.get(segment);
+      if (number !== headerNumber) openPart(entry, data);
+      else if (entry) entry.parts = decodeHeader(data);
+    }
+    return refs.map(({ id }) => this.open.get(id) ?? fresh.get(id) ?? { parts: new Map(), columns: new Map() });
   }
 }
 
