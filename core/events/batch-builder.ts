@@ -6,11 +6,14 @@ import {
   NumberColumnBuilder,
   TextColumnBuilder,
 } from './columns.ts';
-import { encode, TextTableBuilder } from './text-table.ts';
+import { decode, encode, TextTableBuilder } from './text-table.ts';
 import type { Unit } from './units.ts';
 
 /** Most attribute names in one batch; further ones are counted and left out, while the event itself is kept. */
 export const maxAttributes = 500;
+
+/** Longest name of an attribute, in bytes; values under longer ones are counted and left out. */
+export const maxNameBytes = 256;
 
 /** How far ahead of its arrival, and how far behind, an event's own time is believed (milliseconds). */
 export const maxAhead = 86_400_000;
@@ -30,7 +33,12 @@ export class AttributeBuilder {
     private readonly unit: Unit = 'none',
   ) {}
 
+  /** A number that is not finite is no number to reckon with: it is kept as its text. */
   setNumber(row: number, value: number): void {
+    if (value - value !== 0) {
+      this.setString(row, String(value));
+      return;
+    }
     this.number ??= new NumberColumnBuilder(this.capacity, this.unit);
     this.number.set(row, value);
   }
@@ -61,11 +69,16 @@ export class AttributeBuilder {
     this.flag?.set(row, missingFlag);
   }
 
+  /** The finished columns. The builder lets go of them: a reader that remembers it keeps no batch alive. */
   columns(rows: number): AttributeColumns {
+    const { number, text, flag } = this;
+    this.number = undefined;
+    this.text = undefined;
+    this.flag = undefined;
     return {
-      ...(this.number && { number: this.number.column(rows) }),
-      ...(this.text && { text: this.text.column(rows) }),
-      ...(this.flag && { flag: this.flag.column(rows) }),
+      ...(number && { number: number.column(rows) }),
+      ...(text && { text: text.column(rows) }),
+      ...(flag && { flag: flag.column(rows) }),
     };
   }
 }
@@ -77,13 +90,13 @@ export class AttributeBuilder {
 export class BatchBuilder {
   /** The row being filled; equals the number of finished rows. */
   row = 0;
-  /** Attributes left out because the batch had {@link maxAttributes} names already. */
+  /** Values left out because the batch had {@link maxAttributes} names already, or their name was too long. */
   attributesLeftOut = 0;
   /** Events whose own time was not believed. */
   timesNotBelieved = 0;
-  readonly emitter: TextColumnBuilder;
+  emitter: TextColumnBuilder;
   private readonly attributes = new Map<string, AttributeBuilder>();
-  private readonly bodies = new TextTableBuilder();
+  private bodies = new TextTableBuilder();
   private time: Float64Array;
   private received: Float64Array;
   private severity: Uint8Array;
@@ -105,13 +118,20 @@ export class BatchBuilder {
     this.parsed = new Uint8Array(capacity);
   }
 
-  /** The attribute of that name; undefined once the batch has {@link maxAttributes} other names. */
+  /**
+   * The attribute of that name; undefined once the batch has {@link maxAttributes} other names, and for a name of more
+   * than {@link maxNameBytes} bytes. What is no Unicode in a name becomes U+FFFD.
+   */
   attribute(name: string): AttributeBuilder | undefined {
     const known = this.attributes.get(name);
-    if (known) return known;
-    if (this.attributes.size >= maxAttributes) return undefined;
+    if (known || name.length > maxNameBytes) return known;
+    const bytes = encode(name);
+    if (bytes.length > maxNameBytes) return undefined;
+    const written = decode(bytes, 0, bytes.length);
+    const same = this.attributes.get(written);
+    if (same || this.attributes.size >= maxAttributes) return same;
     const added = new AttributeBuilder(this.capacity);
-    this.attributes.set(name, added);
+    this.attributes.set(written, added);
     return added;
   }
 
@@ -161,8 +181,19 @@ export class BatchBuilder {
     this.bodyDone = false;
   }
 
-  /** The finished batch. The builder must not be used afterwards. */
+  /** The finished batch. The builder lets go of it, and must not be used afterwards. */
   batch(): EventBatch {
+    const batch = this.finished();
+    this.attributes.clear();
+    this.bodies = new TextTableBuilder();
+    this.emitter = new TextColumnBuilder(0);
+    this.time = this.received = new Float64Array(0);
+    this.severity = this.parsed = new Uint8Array(0);
+    this.size = new Uint32Array(0);
+    return batch;
+  }
+
+  private finished(): EventBatch {
     const { row: rows } = this;
     const attributes = new Map<string, AttributeColumns>();
     for (const [name, attribute] of this.attributes) {

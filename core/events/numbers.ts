@@ -30,11 +30,20 @@ export function readNumber(bytes: Uint8Array, start: number, end: number): numbe
   return negative ? -value : value;
 }
 
+/** Longest text that is taken for a number, in bytes. */
+const longestNumber = 400;
+
 const decimal = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i;
 
 function readSlowly(bytes: Uint8Array, start: number, end: number): number {
-  if (end - start > 400) return Number.NaN;
+  if (end - start > longestNumber) return Number.NaN;
   const text = decode(bytes, start, end);
   const value = decimal.test(text) ? Number(text) : Number.NaN;
   return Number.isFinite(value) ? value : Number.NaN;
+}
+
+/** Whether `bytes[start..end)` is a decimal number that is too large for a double. */
+export function isInfinite(bytes: Uint8Array, start: number, end: number): boolean {
+  const text = decode(bytes, start, Math.min(end, start + longestNumber));
+  return end - start <= longestNumber && decimal.test(text) && !Number.isFinite(Number(text));
 }

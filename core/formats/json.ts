@@ -1,5 +1,5 @@
-import type { AttributeBuilder, BatchBuilder } from '../events/batch-builder.ts';
-import { readNumber } from '../events/numbers.ts';
+import { type AttributeBuilder, type BatchBuilder, maxNameBytes } from '../events/batch-builder.ts';
+import { isInfinite, readNumber } from '../events/numbers.ts';
 import { severityFromBytes, severityFromNumber } from '../events/severity.ts';
 import { decode, encode, fnvBasis, fnvPrime } from '../events/text-table.ts';
 import { readIso, timeFromEpoch } from '../events/times.ts';
@@ -65,8 +65,11 @@ function member(key: Uint8Array, name: string, parent: Member | undefined): Memb
   };
 }
 
-/** Most member names remembered per object; beyond it names are looked up each time. */
+/** Most member names remembered per object, and in all; beyond it names are looked up each time. */
 const maxRemembered = 600;
+const maxRememberedInAll = 5_000;
+
+const noBytes = new Uint8Array(0);
 
 /** Thrown inside the reader only; `at` is the offset of the byte that was not expected. */
 class Unexpected extends Error {
@@ -83,8 +86,9 @@ class Unexpected extends Error {
  * Nested objects give dotted names, lists are kept as JSON text, `null` is the same as absent.
  */
 class JsonReader {
-  private readonly root = member(new Uint8Array(0), '', undefined);
-  private bytes: Uint8Array = new Uint8Array(0);
+  private root = member(noBytes, '', undefined);
+  private remembered = 0;
+  private bytes: Uint8Array = noBytes;
   private at = 0;
   private end = 0;
   private builder!: BatchBuilder;
@@ -108,6 +112,9 @@ class JsonReader {
       if (!(fault instanceof Unexpected)) throw fault;
       builder.rollback();
       return `not JSON at byte ${fault.at - start + 1}: expected ${fault.expected}`;
+    } finally {
+      // What was read last is not kept in memory until the next record comes.
+      this.bytes = noBytes;
     }
     builder.setTime(this.time);
     const backfill = context.backfill && this.time === this.time;
@@ -183,7 +190,9 @@ class JsonReader {
     const known = parent.byName.get(name);
     if (known) return known;
     const added = member(this.bytes.slice(start + 1, this.at - 1), name, parent);
-    if (parent.order.length < maxRemembered) {
+    const isShort = added.key.length <= maxNameBytes;
+    if (isShort && parent.order.length < maxRemembered && this.remembered < maxRememberedInAll) {
+      this.remembered++;
       parent.byName.set(name, added);
       // A name with an escape is never compared by its bytes, only looked up.
       if (!added.key.includes(92)) parent.order.push(added);
@@ -320,8 +329,13 @@ class JsonReader {
     }
     const value = readNumber(bytes, start, at);
     const second = bytes[start] === 45 ? bytes[start + 1] : bytes[start];
-    if (value !== value || second === 46 || bytes[start] === 43) throw new Unexpected(start, 'a value');
+    const infinite = value !== value && isInfinite(bytes, start, at);
+    if ((value !== value && !infinite) || second === 46 || bytes[start] === 43) throw new Unexpected(start, 'a value');
     this.at = at;
+    if (infinite) {
+      this.attributeOf(target)?.setText(this.builder.row, bytes, start, at);
+      return;
+    }
     if (target.role === 'time' && this.time !== this.time) this.time = timeFromEpoch(value);
     else if (target.role === 'severity' && severityFromNumber(value) > 0) {
       this.builder.setSeverity(severityFromNumber(value));

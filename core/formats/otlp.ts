@@ -9,8 +9,10 @@ interface AnyValue {
   readonly stringValue?: string;
   readonly boolValue?: boolean;
   readonly intValue?: string | number;
-  readonly doubleValue?: number;
-  readonly bytesValue?: string;
+  /** In JSON a text for what JSON has no number for: `NaN`, `Infinity`, `-Infinity`. */
+  readonly doubleValue?: number | string;
+  /** Base64 in JSON, bytes in protobuf. */
+  readonly bytesValue?: string | readonly number[];
   readonly arrayValue?: { readonly values?: readonly AnyValue[] };
   readonly kvlistValue?: { readonly values?: readonly KeyValue[] };
 }
@@ -103,9 +105,18 @@ const messages = protobuf.Root.fromJSON({
 const requestType = messages.lookupType('Request');
 const responseType = messages.lookupType('Response');
 
+const utf8 = new TextDecoder('utf-8', { ignoreBOM: true });
+
+/** Reads texts as all other formats do: what is no UTF-8 becomes U+FFFD. */
+class TextReader extends protobuf.Reader {
+  override string(): string {
+    return utf8.decode(this.bytes());
+  }
+}
+
 /** The protobuf encoding of a request as its JSON mapping; throws when the bytes are no such message. */
 export function decodeOtlp(bytes: Uint8Array): LogsRequest {
-  const decoded = requestType.toObject(requestType.decode(bytes), { longs: String, bytes: Array });
+  const decoded = requestType.toObject(requestType.decode(new TextReader(bytes)), { longs: String, bytes: Array });
   return decoded as LogsRequest;
 }
 
@@ -166,6 +177,7 @@ export function readOtlp(source: string, request: LogsRequest, bytes: number, co
     records: new Uint32Array(0),
     problems: [],
     rejected: 0,
+    unreadable: undefined,
     attributesLeftOut: builder.attributesLeftOut,
     timesNotBelieved: builder.timesNotBelieved,
   };
@@ -238,5 +250,9 @@ function plain(value: AnyValue): Plain | undefined {
       (value.kvlistValue.values ?? []).map(({ key, value: held }) => [key, held ? plain(held) : null]),
     );
   }
-  return value.bytesValue === undefined ? undefined : String(value.bytesValue);
+  return value.bytesValue === undefined ? undefined : base64(value.bytesValue);
+}
+
+function base64(value: string | readonly number[]): string {
+  return typeof value === 'string' ? value : btoa(value.map((byte) => String.fromCharCode(byte)).join(''));
 }

@@ -1,4 +1,4 @@
-import type { EventBatch } from '../events/batch.ts';
+import { type EventBatch, failureAttribute } from '../events/batch.ts';
 import { BatchBuilder } from '../events/batch-builder.ts';
 import type { Format, ReadContext, RecordProblem, RecordReader } from './format.ts';
 import { type FormatChoice, formats } from './index.ts';
@@ -12,6 +12,8 @@ export interface ReadResult {
   /** The records that were not taken; at most {@link maxProblems} are described. */
   readonly problems: readonly RecordProblem[];
   readonly rejected: number;
+  /** The same records as events, to be kept as rejects: what was sent as the body, and why it could not be read. */
+  readonly unreadable: EventBatch | undefined;
   /** Values left out because the batch had too many attribute names. */
   readonly attributesLeftOut: number;
   /** Events whose own time lies absurdly far from their arrival, which was used instead. */
@@ -36,6 +38,7 @@ export function readRecords(
   const rows = new Uint32Array(records.count);
   const problems: RecordProblem[] = [];
   let rejected = 0;
+  let unreadable: BatchBuilder | undefined;
   const fixed = choice === 'auto' ? undefined : formats.find((format) => format.id === choice);
   for (let i = 0; i < records.count; i++) {
     const start = records.starts[i] as number;
@@ -51,6 +54,8 @@ export function readRecords(
     }
     if (message === undefined) continue;
     rejected++;
+    unreadable ??= new BatchBuilder(source, 16);
+    keepUnreadable(unreadable, records.bytes, start, end, message, context.received);
     if (problems.length < maxProblems) problems.push({ record: records.lines?.[i] ?? i + 1, message });
   }
   return {
@@ -58,9 +63,28 @@ export function readRecords(
     records: rows.subarray(0, builder.row),
     problems,
     rejected,
+    unreadable: unreadable?.batch(),
     attributesLeftOut: builder.attributesLeftOut,
     timesNotBelieved: builder.timesNotBelieved,
   };
+}
+
+/** The rule under which records are rejected that could not be read. */
+export const readingRule = 'reading';
+
+/** What differs from record to record is left out of the reason, so that those with the same fault stand together. */
+function keepUnreadable(
+  builder: BatchBuilder,
+  bytes: Uint8Array,
+  start: number,
+  end: number,
+  message: string,
+  received: number,
+): void {
+  const reason = message.replace(/ at byte \d+/, '').replace(/: \d+ bytes$/, '');
+  builder.setBody(bytes, start, Math.min(end, start + maxRecordBytes));
+  builder.attribute(failureAttribute)?.setString(builder.row, `${readingRule}: ${reason}`);
+  builder.commit(received, end - start, false);
 }
 
 /** The first format that a record looks like. */

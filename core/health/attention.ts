@@ -1,9 +1,10 @@
+import { formatCount } from '../events/units.ts';
 import { amountOf, shareOf, type VolumeSum } from '../views/volumes.ts';
 import type { GroupView } from './views.ts';
 
 /** Something that needs the engineer, with the place to go to. */
 export interface Attention {
-  readonly kind: 'silent-source' | 'silent-emitters' | 'parse-failures' | 'volume-jump';
+  readonly kind: 'silent-source' | 'silent-emitters' | 'parse-failures' | 'volume-jump' | 'set-aside';
   readonly level: 'danger' | 'caution';
   readonly source: string;
   readonly title: string;
@@ -36,7 +37,9 @@ const failureShare = 0.05;
 function failures(source: string, own: readonly VolumeSum[], now: number): readonly Attention[] {
   const failedShare = (sums: readonly VolumeSum[]): number =>
     shareOf(amountOf(sums.filter((sum) => sum.parsed === false)).events, amountOf(sums).events);
-  const present = failedShare(own.filter((sum) => sum.start >= now - day));
+  const today = own.filter((sum) => sum.start >= now - day);
+  const present = failedShare(today);
+  if (present === 1 && amountOf(today).events >= enoughToParse) return [neverParsed(source, today)];
   const starts = [...new Set(own.map((sum) => Math.floor(sum.start / hour) * hour))].sort((a, b) => a - b);
   const byHour = starts.map((start) => ({
     start,
@@ -58,6 +61,21 @@ function failures(source: string, own: readonly VolumeSum[], now: number): reado
       since,
     },
   ];
+}
+
+/** So many events a day are worth a pipeline. */
+const enoughToParse = 100;
+
+function neverParsed(source: string, today: readonly VolumeSum[]): Attention {
+  return {
+    kind: 'parse-failures',
+    level: 'caution',
+    source,
+    title: `Nothing of ${source} becomes fields`,
+    detail: `${formatCount(amountOf(today).events)} events in the last day, all kept as plain lines`,
+    figure: '0 % parsed',
+    since: Math.min(...today.map(({ start }) => start)),
+  };
 }
 
 /** Index from which on nearly all entries are true. */
@@ -115,6 +133,26 @@ function mean(values: readonly number[]): number {
 
 function megabytes(bytes: number): string {
   return bytes >= 1e9 ? `${(bytes / 1e9).toFixed(1)} GB` : `${(bytes / 1e6).toFixed(1)} MB`;
+}
+
+/** Deliveries that could not be stored and were set aside, by source. */
+export function attentionFromQuarantine(
+  counts: readonly {
+    readonly source: string;
+    readonly deliveries: number;
+    readonly records: number;
+    readonly last: number;
+  }[],
+): readonly Attention[] {
+  return counts.map(({ source, deliveries, records, last }) => ({
+    kind: 'set-aside',
+    level: 'danger',
+    source,
+    title: `${formatCount(deliveries)} ${deliveries === 1 ? 'delivery' : 'deliveries'} of ${source} could not be stored`,
+    detail: 'set aside as they came; they can be tried again under Parsing, Rejects',
+    figure: `${formatCount(records)} records`,
+    since: last,
+  }));
 }
 
 /** Sources and emitters that fell silent, those with a common cause together. */

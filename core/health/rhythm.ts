@@ -103,6 +103,8 @@ const manyGaps = 60;
 const most = 45 * 60_000;
 /** The gaps must make up this share of the time since the first arrival: a burst alone is no rhythm. */
 const leastExplained = 0.15;
+/** And it must have been heard over this long, in milliseconds: one file that is read in pieces is no rhythm either. */
+const leastSpan = 5 * 60_000;
 
 /**
  * What the gaps seen so far let expect; undefined while there are too few. Gaps count by the time spent in them, so that
@@ -121,7 +123,8 @@ export function expectationOf({ gaps, gapsBefore, first, last }: Rhythm): Expect
     total += now.sum + before.sum;
     longest = Math.max(now.longest, before.longest);
   }
-  if (count < enoughGaps || total < (last - first) * leastExplained) return undefined;
+  const span = last - first;
+  if (count < enoughGaps || span < leastSpan || total < span * leastExplained) return undefined;
   let spent = 0;
   let interval = 0;
   for (let index = 0; index < gapClasses && spent * 2 < total; index++) {

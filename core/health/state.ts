@@ -24,6 +24,8 @@ export interface Plans {
   readonly maintenanceUntil?: number;
   /** When it is expected back, after an absence that was announced. */
   readonly expectedBack?: number;
+  /** Nothing is ever expected of it: it is what someone uploaded. */
+  readonly unexpected?: boolean;
 }
 
 /** For so long after it was first heard an emitter is new, in milliseconds. */
@@ -31,7 +33,7 @@ export const newFor = 24 * 3_600_000;
 
 /** Judges an emitter by its own rhythm. `now` in milliseconds. */
 export function healthOf(rhythm: Rhythm, now: number, plans: Plans): Health {
-  const expected = expectationOf(rhythm);
+  const expected = plans.unexpected ? undefined : expectationOf(rhythm);
   if (plans.retired) return { state: 'retired', reason: `retired; last heard ${ago(now - rhythm.last)} ago` };
   if (plans.maintenanceUntil !== undefined && now < plans.maintenanceUntil) {
     return { state: 'maintenance', reason: `under maintenance for another ${ago(plans.maintenanceUntil - now)}` };
@@ -44,7 +46,9 @@ export function healthOf(rhythm: Rhythm, now: number, plans: Plans): Health {
   const age = now - rhythm.first;
   if (!expected) {
     const told = `heard ${rhythm.events === 1 ? 'once' : `${rhythm.events} times`}`;
-    return { state: 'new', reason: `${told}, ${ago(now - rhythm.last)} ago; its rhythm is not known yet` };
+    const why = plans.unexpected ? 'uploaded: nothing more is expected' : 'its rhythm is not known yet';
+    const state = plans.unexpected && now - rhythm.first >= newFor ? 'steady' : 'new';
+    return { state, reason: `${told}, ${ago(now - rhythm.last)} ago; ${why}` };
   }
   const rhythmText = `reports every ${ago(expected.interval)}`;
   const quiet = now - rhythm.last;

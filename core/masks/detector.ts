@@ -11,6 +11,8 @@ export interface Detector {
   /** One sentence: what it takes for such a value. */
   readonly help: string;
   readonly find: FindValues;
+  /** Names of fields, lower case and without what stands before their last dot, whose whole value is such a value. */
+  readonly names?: ReadonlySet<string>;
 }
 
 export function isDigit(byte: number | undefined): boolean {

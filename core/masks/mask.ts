@@ -2,6 +2,8 @@ import { array, object, string } from 'yup';
 import { decode, encode } from '../events/text-table.ts';
 import { type FindValues, isWordByte } from './detector.ts';
 import { detectors } from './index.ts';
+import { rewriteJson } from './json-text.ts';
+import type { HashText } from './keyed-hash.ts';
 
 /** What stands in the place of a masked value. */
 export const replacements = ['hash', 'last-four', 'remove'] as const;
@@ -35,23 +37,15 @@ export function describeMask(rule: MaskRule): string {
   return `mask ${what} ${how}`;
 }
 
-/**
- * 52 bits of a text's hash in hexadecimal, the same for the same text: two runs of FNV-1a with different starts
- * (G. Fowler, L. C. Noll, K.-P. Vo). It tells values apart; it is no protection where the values can be guessed.
- */
-export function hashText(bytes: Uint8Array, start: number, end: number): string {
-  let low = 0x811c9dc5;
-  let high = 0x1b873593;
-  for (let i = start; i < end; i++) {
-    low = Math.imul(low ^ (bytes[i] as number), 0x01000193);
-    high = Math.imul(high ^ (bytes[i] as number), 0x01000193) ^ (low >>> 13);
-  }
-  return (high >>> 12).toString(16).padStart(5, '0') + (low >>> 0).toString(16).padStart(8, '0');
-}
-
 /** What is written instead of the value `bytes[start..end)`. */
-export function replacementOf(kind: Replacement, bytes: Uint8Array, start: number, end: number): string {
-  if (kind === 'hash') return `#${hashText(bytes, start, end)}`;
+export function replacementOf(
+  kind: Replacement,
+  bytes: Uint8Array,
+  start: number,
+  end: number,
+  hash: HashText,
+): string {
+  if (kind === 'hash') return `#${hash(bytes, start, end)}`;
   if (kind === 'remove' || end - start <= 8) return '•••';
   return `•••${decode(bytes, end - 4, end)}`;
 }
@@ -66,15 +60,16 @@ function findAfter(text: string): FindValues {
       if (i < lead.length) continue;
       const from = at + lead.length;
       let to = from;
-      while (to < end && !endsValue(bytes[to] as number)) to++;
+      while (to < end && !endsValue(bytes[to] as number, bytes[to - 1] as number)) to++;
       if (to > from) visit(from, to);
       at = Math.max(at, to - 1);
     }
   };
 }
 
-/** Blanks, quotes, commas, semicolons, ampersands and closing brackets end a value. */
-function endsValue(byte: number): boolean {
+/** Blanks, quotes that are not escaped, commas, semicolons, ampersands and closing brackets end a value. */
+function endsValue(byte: number, before: number): boolean {
+  if (before === 92) return false;
   return (
     byte <= 32 || byte === 34 || byte === 39 || byte === 44 || byte === 59 || byte === 38 || byte === 41 || byte === 93 || byte === 125
   ); // biome-ignore format: one row of characters
@@ -83,20 +78,64 @@ function endsValue(byte: number): boolean {
 /** Writes a text anew with its values masked; undefined when nothing was found, and the text can stay. */
 export type MaskText = (bytes: Uint8Array, start: number, end: number) => Uint8Array | undefined;
 
-/** Compiles mask rules into one pass a rule over a text. Values that a rule before has masked are not found again. */
-export function compileMasks(rules: readonly MaskRule[]): MaskText {
+/** Masks compiled for texts, and for the values of fields, whose names may say what they are. */
+export interface Masks {
+  readonly text: MaskText;
+  /** What to do with the values of a field of that name. */
+  readonly ofField: (name: string) => MaskText;
+}
+
+/**
+ * Compiles mask rules. Values that a rule before has masked are not found again. Of a text that is JSON the values are
+ * looked through as they read, so that no escape hides one.
+ */
+export function compileMasks(rules: readonly MaskRule[], hash: HashText): Masks {
   const passes = rules.flatMap((rule) => {
-    const find = rule.after ? findAfter(rule.after) : detectors.get(rule.find ?? '')?.find;
-    return find ? [{ find, kind: rule.with }] : [];
+    const detector = detectors.get(rule.find ?? '');
+    const find = rule.after ? findAfter(rule.after) : detector?.find;
+    return find ? [{ find, kind: rule.with, names: rule.after ? undefined : detector?.names }] : [];
   });
-  return (bytes, start, end) => {
+  const plainly: MaskText = (bytes, start, end) => {
     let masked: Uint8Array | undefined;
     for (const { find, kind } of passes) {
       const text = masked ?? bytes;
-      masked = masked ? (onePass(text, 0, text.length, find, kind) ?? masked) : onePass(text, start, end, find, kind);
+      masked = masked
+        ? (onePass(text, 0, text.length, find, kind, hash) ?? masked)
+        : onePass(text, start, end, find, kind, hash);
     }
     return masked;
   };
+  const wholly = (name: string): Replacement | undefined => {
+    const last = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
+    return passes.find(({ names }) => names?.has(last))?.kind;
+  };
+  const within = (text: string, name: string): string | undefined => {
+    const bytes = encode(text);
+    const kind = wholly(name);
+    if (kind) return isMasked(text) ? undefined : replacementOf(kind, bytes, 0, bytes.length, hash);
+    const masked = plainly(bytes, 0, bytes.length);
+    return masked && decode(masked, 0, masked.length);
+  };
+  const text: MaskText = (bytes, start, end) => {
+    const rewritten = rewriteJson(bytes, start, end, within);
+    if (!rewritten) return plainly(bytes, start, end);
+    // What stands behind a name, such as `"token":"`, is found in the text as it is written.
+    return plainly(rewritten, 0, rewritten.length) ?? rewritten;
+  };
+  return {
+    text,
+    ofField: (name) => {
+      const kind = wholly(name);
+      if (!kind) return text;
+      return (bytes, start, end) =>
+        isMasked(decode(bytes, start, end)) ? undefined : encode(replacementOf(kind, bytes, start, end, hash));
+    },
+  };
+}
+
+/** Whether a value has been masked before: what is masked again would be another value. */
+function isMasked(text: string): boolean {
+  return text.startsWith('•••') || /^#[0-9a-f]{16}$/.test(text);
 }
 
 function onePass(
@@ -105,11 +144,12 @@ function onePass(
   end: number,
   find: FindValues,
   kind: Replacement,
+  hash: HashText,
 ): Uint8Array | undefined {
   const pieces: Uint8Array[] = [];
   let at = start;
   find(bytes, start, end, (from, to) => {
-    const replacement = encode(replacementOf(kind, bytes, from, to));
+    const replacement = encode(replacementOf(kind, bytes, from, to, hash));
     // A number of JSON becomes a text, or the record would no longer be JSON.
     const quoted = isBareJsonValue(bytes, from, to, start, end);
     pieces.push(

@@ -13,6 +13,10 @@ function isTokenByte(byte: number | undefined): boolean {
   return isWordByte(byte) || byte === 45 || byte === 46 || byte === 126 || byte === 43 || byte === 47 || byte === 61;
 }
 
+function endsQuoted(bytes: Uint8Array, at: number): boolean {
+  return bytes[at] === 34 && bytes[at - 1] !== 92;
+}
+
 function beginsAt(bytes: Uint8Array, at: number, end: number, word: Uint8Array, fold: boolean): boolean {
   if (at + word.length > end) return false;
   for (let i = 0; i < word.length; i++) {
@@ -38,6 +42,7 @@ export const token: Detector = {
   id: 'token',
   title: 'Tokens and passwords',
   help: 'Takes what follows “Bearer”, “token=”, “password=” and the like, and signed tokens (eyJ…), from 12 characters on.',
+  names: new Set(['token', 'access_token', 'refresh_token', 'id_token', 'api_key', 'apikey', 'secret', 'client_secret', 'password', 'passwd', 'authorization']), // biome-ignore format: one row of words
   find: (bytes, start, end, visit) => {
     let at = start;
     while (at < end) {
@@ -47,8 +52,10 @@ export const token: Detector = {
         at++;
         continue;
       }
+      // In quotes a secret ends where they do: an escape within it is part of it.
+      const quoted = bytes[first - 1] === 34;
       let last = first;
-      while (last < end && isTokenByte(bytes[last])) last++;
+      while (last < end && (quoted ? !endsQuoted(bytes, last) : isTokenByte(bytes[last]))) last++;
       if (last - first >= shortest) visit(first, last);
       at = Math.max(last, at + 1);
     }

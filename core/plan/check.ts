@@ -122,6 +122,9 @@ function checkNames({ kind, schema }: StepKind, step: StepDocument, options: obj
   ];
 }
 
+/** Longest that a tier keeps events, in milliseconds. */
+const longestKeep = 36_525 * 86_400_000;
+
 function checkTiers(plan: PlanDocument): PlanProblem[] {
   const builtIn: readonly string[] = [passingTier.id, rejectsTier.id];
   return [
@@ -134,8 +137,13 @@ function checkTiers(plan: PlanDocument): PlanProblem[] {
           ? [{ path: `${path}.id`, message: `${tier.id} is a tier that is built in` }]
           : []),
         ...checkCondition(tier.when ?? '', `${path}.when`),
-        ...(keep === undefined || keep < 60_000
-          ? [{ path: `${path}.keep`, message: `${tier.keep} is no duration of a minute or more, such as 30d` }]
+        ...(keep === undefined || !(keep >= 60_000 && keep <= longestKeep)
+          ? [
+              {
+                path: `${path}.keep`,
+                message: `${tier.keep} is no duration of a minute or more, such as 30d, up to 100 years`,
+              },
+            ]
           : []),
         ...repeated(tier.exclusions ?? [], `${path}.exclusions`),
         ...(tier.exclusions ?? []).flatMap((exclusion, k) => [

@@ -2,6 +2,7 @@ import type { EventBatch } from '../events/batch.ts';
 import { type RouteContext, type RoutedBatch, routeBatch } from '../routing/route.ts';
 import { type CompiledTier, compileTier } from '../routing/tier.ts';
 import { noResources, type StepResources } from '../steps/step.ts';
+import { cutSince } from './cut-since.ts';
 import type { PlanDocument } from './document.ts';
 import { type CompiledPipeline, compilePipeline, runPipelines } from './pipeline.ts';
 
@@ -11,8 +12,6 @@ export interface CompiledPlan {
   readonly tiers: readonly CompiledTier[];
   /** Parses and routes a batch of raw events. */
   readonly run: (batch: EventBatch, context: RouteContext) => RoutedBatch;
-  /** Routes a batch that has been parsed already. */
-  readonly route: (batch: EventBatch, context: RouteContext) => RoutedBatch;
 }
 
 /** Compiles a plan that has been checked; throws on one that is wrong. */
@@ -22,8 +21,7 @@ export function compilePlan(plan: PlanDocument, resources: StepResources = noRes
   return {
     pipelines,
     tiers,
-    run: (batch, context) => routeBatch(runPipelines(pipelines, batch, context), tiers, context),
-    route: (batch, context) =>
-      routeBatch({ batch, read: batch, fates: new Uint16Array(batch.rows), exits: [] }, tiers, context),
+    run: (batch, context) =>
+      routeBatch(cutSince(runPipelines(pipelines, batch, context), context.since), tiers, context),
   };
 }

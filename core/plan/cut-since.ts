@@ -1,25 +1,18 @@
-import type { EventBatch } from '../events/batch.ts';
 import { gather } from '../events/select.ts';
-import type { RouteContext, RoutedBatch } from '../routing/route.ts';
-import type { CompiledPlan } from './compile.ts';
+import type { PipelineResult } from './pipeline.ts';
 
 /**
- * Runs a plan over a batch of raw events and leaves out those that turn out to be older than `since` (milliseconds), as if
- * they had not come; without it, all count.
+ * Leaves out the events that turned out to be older than `since` (milliseconds), as if they had not come. What the steps
+ * decided of the others stays: a reject stays a reject.
  */
-export function runSince(
-  plan: CompiledPlan,
-  batch: EventBatch,
-  context: RouteContext,
-  since: number | undefined,
-): RoutedBatch {
-  const routed = plan.run(batch, context);
-  if (since === undefined || routed.batch.time.every((time) => time >= since)) return routed;
-  const rows = Int32Array.from(
-    [...routed.batch.time.keys()].filter((row) => (routed.batch.time[row] as number) >= since),
-  );
-  // Where steps changed which rows there are, the parsed batch is cut and routed once more, else the raw one.
-  if (routed.batch.rows !== batch.rows)
-    return plan.route(gather(batch.source, [{ batch: routed.batch, rows }]), context);
-  return plan.run(gather(batch.source, [{ batch, rows }]), context);
+export function cutSince(piped: PipelineResult, since: number | undefined): PipelineResult {
+  const { batch, read, fates, exits } = piped;
+  if (since === undefined || batch.time.every((time) => time >= since)) return piped;
+  const rows = Int32Array.from([...batch.time.keys()].filter((row) => (batch.time[row] as number) >= since));
+  return {
+    batch: gather(batch.source, [{ batch, rows }]),
+    read: gather(batch.source, [{ batch: read, rows }]),
+    fates: Uint16Array.from(rows, (row) => fates[row] as number),
+    exits,
+  };
 }

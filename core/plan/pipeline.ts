@@ -7,7 +7,7 @@ import { growth } from '../events/footprint.ts';
 import { stepKinds } from '../steps/index.ts';
 import { type Failures, noResources, type StepFunction, type StepResources } from '../steps/step.ts';
 import { type OnFailure, type PipelineDocument, type StepDocument, stepParts } from './document.ts';
-import { addStepMeasure, type StepMeasures } from './step-measures.ts';
+import { addStepMeasure, fewestTimed, type StepMeasures } from './step-measures.ts';
 
 interface CompiledStep {
   /** `pipeline/number`, inside a choice `pipeline/number.branch.number`: the rule under which what it does is counted. */
@@ -142,7 +142,8 @@ function runStep(run: Run, step: CompiledStep, rows: Mask): void {
     addStepMeasure(measures, step.rule, {
       events,
       failed: failures ? failures.codes.reduce((sum, code) => sum + (code === 0 ? 0 : 1), 0) : 0,
-      milliseconds: performance.now() - started,
+      timedEvents: events < fewestTimed ? 0 : events,
+      milliseconds: events < fewestTimed ? 0 : performance.now() - started,
       weighedEvents: weigh ? events : 0,
       weighedGrowth: weigh ? growth(before, batch) : 0,
     });

@@ -35,8 +35,8 @@ export const planShape = object({
   pipelines: array(
     object({
       id,
-      title: string().required(),
-      when: string().defined(),
+      title: string().required().max(200),
+      when: string().defined().max(20_000),
       steps: array(stepShape.required()).max(most.steps).default([]),
       tests: array(testShape).max(most.tests),
     }).noUnknown(),
@@ -46,16 +46,16 @@ export const planShape = object({
   tiers: array(
     object({
       id,
-      title: string().required(),
-      when: string(),
-      keep: string().required(),
+      title: string().required().max(200),
+      when: string().max(20_000),
+      keep: string().required().max(40),
       exclusions: array(
         object({
           id,
-          title: string().required(),
-          when: string().required(),
-          keep: string().required(),
-          by: string(),
+          title: string().required().max(200),
+          when: string().required().max(20_000),
+          keep: string().required().max(40),
+          by: string().max(256),
         }).noUnknown(),
       ).max(most.exclusions),
     }).noUnknown(),

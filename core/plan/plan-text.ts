@@ -1,4 +1,4 @@
-import { LineCounter, parseDocument, stringify } from 'yaml';
+import { isMap, isScalar, isSeq, LineCounter, parseDocument, stringify } from 'yaml';
 import { checkPlan, type PlanProblem } from './check.ts';
 import { firstPlan, type PipelineDocument, type PlanDocument } from './document.ts';
 
@@ -58,9 +58,67 @@ interface ReadText {
   readonly placeOf: (path: string) => { readonly line: number; readonly column: number };
 }
 
+function whyUnread(error: unknown): string {
+  if (error instanceof RangeError) return 'it is nested too deeply';
+  if (error instanceof TypeError) return 'an alias stands for something that it is a part of';
+  return error instanceof Error ? error.message : String(error);
+}
+
+/** Longest text of a plan, in characters, and most lines of it. */
+const longestText = 1_000_000;
+const mostLines = 50_000;
+/** Most keys in one line, and in one mapping: no plan has as many. */
+const mostKeys = 2_000;
+
+/** Why a text is too much to be read as a plan; undefined when it is not. */
+function boundOf(text: string): string | undefined {
+  if (text.length > longestText) return `the text is longer than ${longestText / 1e6} million characters`;
+  let lines = 1;
+  let keys = 0;
+  let deepest = 0;
+  for (let at = 0; at < text.length; at++) {
+    const character = text.charCodeAt(at);
+    if (character === 10) {
+      lines++;
+      keys = 0;
+      deepest = 0;
+    } else if (character === 58 || character === 44) keys++;
+    else if (character === 91 || character === 123) deepest++;
+    if (keys > mostKeys * 5 || deepest > mostKeys) return `line ${lines} holds more than a plan needs`;
+  }
+  return lines > mostLines ? `the text has more than ${mostLines} lines` : undefined;
+}
+
+/** The first key that a mapping holds twice, or one too many, and where; each mapping is gone through once. */
+function repeatedKey(root: unknown): { readonly message: string; readonly offset: number } | undefined {
+  const open: unknown[] = [root];
+  for (let node = open.pop(); node !== undefined; node = open.pop()) {
+    if (isSeq(node)) open.push(...node.items);
+    if (!isMap(node)) continue;
+    const names = new Set<string>();
+    for (const { key, value } of node.items) {
+      const name = isScalar(key) ? String(key.value) : '';
+      const offset = isScalar(key) ? (key.range?.[0] ?? 0) : 0;
+      if (names.has(name)) return { message: `${name} stands here a second time`, offset };
+      if (names.size >= mostKeys) return { message: `a mapping has more than ${mostKeys} keys`, offset };
+      names.add(name);
+      if (value) open.push(value);
+    }
+  }
+  return undefined;
+}
+
 function readText(text: string): ReadText | { readonly problems: readonly PlanTextProblem[] } {
   const counter = new LineCounter();
-  const document = parseDocument(text, { lineCounter: counter, prettyErrors: false });
+  const bound = boundOf(text);
+  if (bound) return { problems: [{ path: '', message: bound, line: 1, column: 1 }] };
+  // That a key comes twice is looked for below: the library compares each with each.
+  let document: ReturnType<typeof parseDocument>;
+  try {
+    document = parseDocument(text, { lineCounter: counter, prettyErrors: false, uniqueKeys: false });
+  } catch (error) {
+    return { problems: [{ path: '', message: whyUnread(error), line: 1, column: 1 }] };
+  }
   const place = (offset: number) => {
     const { line, col } = counter.linePos(offset);
     return { line, column: col };
@@ -68,13 +126,17 @@ function readText(text: string): ReadText | { readonly problems: readonly PlanTe
   if (document.errors.length > 0) {
     return { problems: document.errors.map(({ message, pos }) => ({ path: '', message, ...place(pos[0]) })) };
   }
+  const twice = repeatedKey(document.contents);
+  if (twice) return { problems: [{ path: '', message: twice.message, ...place(twice.offset) }] };
   let value: unknown;
   try {
     // Aliases are expanded a hundredfold at most: more would be made to fill the memory.
     value = document.toJS({ maxAliasCount: 100 });
+    // An alias of what it stands in has no end.
+    JSON.stringify(value);
   } catch (error) {
     return {
-      problems: [{ path: '', message: error instanceof Error ? error.message : String(error), line: 1, column: 1 }],
+      problems: [{ path: '', message: whyUnread(error), line: 1, column: 1 }],
     };
   }
   return {

@@ -2,6 +2,7 @@ import { eventAt } from '../events/batch.ts';
 import { encode } from '../events/text-table.ts';
 import { readRecords } from '../formats/read.ts';
 import { joinMessages } from '../formats/records.ts';
+import { trialHash } from '../masks/keyed-hash.ts';
 import { noResources, type StepResources } from '../steps/step.ts';
 import type { PlanProblem } from './check.ts';
 import type { PipelineDocument, PipelineTest, PlanDocument } from './document.ts';
@@ -44,7 +45,9 @@ export function runTest(
   if (mayEnter(pipeline.when, batch, arrival)[0] !== 1) {
     return { name, passed: false, fields: [], problem: `the input does not enter the pipeline: ${pipeline.when}` };
   }
-  const run = runPipelines([compilePipeline({ ...pipeline, when: '' }, resources)], batch, { now: arrival });
+  const run = runPipelines([compilePipeline({ ...pipeline, when: '' }, { ...resources, hash: trialHash })], batch, {
+    now: arrival,
+  });
   const actual: Readonly<Record<string, FieldValue>> = fieldsOf(eventAt(run.batch, 0));
   const fields = Object.entries(expect).map(([field, expected]) => ({
     field,

@@ -4,7 +4,8 @@ export interface StepMeasure {
   events: number;
   /** Those that it could not handle. */
   failed: number;
-  /** Time it took, in milliseconds. */
+  /** Events of the groups that were large enough for the clock, and the time that they took in milliseconds. */
+  timedEvents: number;
   milliseconds: number;
   /** Events of the batches that were weighed, and by how many bytes they grew (less than 0: shrank). */
   weighedEvents: number;
@@ -14,8 +15,19 @@ export interface StepMeasure {
 /** What the steps of a plan did, by rule (`pipeline/number`). Plain data. */
 export type StepMeasures = Map<string, StepMeasure>;
 
+/** Fewest events of a group whose time is taken: what a step takes for a handful is mostly the getting ready. */
+export const fewestTimed = 256;
+
+/** Fewest timed events of which the time of a step is told. */
+const enoughTimed = 2_000;
+
+/** Microseconds that a step takes for an event; undefined where too few have been timed to tell. */
+export function stepTime({ timedEvents, milliseconds }: StepMeasure): number | undefined {
+  return timedEvents < enoughTimed ? undefined : (milliseconds / timedEvents) * 1_000;
+}
+
 export function newStepMeasure(): StepMeasure {
-  return { events: 0, failed: 0, milliseconds: 0, weighedEvents: 0, weighedGrowth: 0 };
+  return { events: 0, failed: 0, timedEvents: 0, milliseconds: 0, weighedEvents: 0, weighedGrowth: 0 };
 }
 
 /** Adds what a step did to its entry. */
@@ -24,6 +36,7 @@ export function addStepMeasure(measures: StepMeasures, rule: string, added: Step
   if (!held) measures.set(rule, (held = newStepMeasure()));
   held.events += added.events;
   held.failed += added.failed;
+  held.timedEvents += added.timedEvents;
   held.milliseconds += added.milliseconds;
   held.weighedEvents += added.weighedEvents;
   held.weighedGrowth += added.weighedGrowth;

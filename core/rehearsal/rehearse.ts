@@ -2,7 +2,6 @@ import type { EventBatch } from '../events/batch.ts';
 import { failureAttribute } from '../events/batch.ts';
 import { textAt } from '../events/text-table.ts';
 import type { CompiledPlan } from '../plan/compile.ts';
-import { runSince } from '../plan/run-since.ts';
 import type { RoutedBatch } from '../routing/route.ts';
 import { seededRandom } from '../routing/route.ts';
 
@@ -18,7 +17,7 @@ export interface PlanEffect {
   readonly parsed: Volume;
   /** By tier id: what it keeps. */
   readonly tiers: Map<string, Volume>;
-  /** By outcome (`kept`, `excluded`, `sampled-out`, `passing`, `rejected`, `discarded`). */
+  /** By outcome, as the ledger tells them apart. */
   readonly outcomes: Map<string, Volume>;
   /** By rule (`tier/exclusion` or `pipeline/step`): what it took away. */
   readonly rules: Map<string, Volume>;
@@ -70,8 +69,8 @@ export function rehearseBatch(
   since?: number,
 ): void {
   // The same chance for both, so that a rule which did not change gives the same events.
-  addEffect(rehearsal.live, runSince(live, batch, { now, random: seededRandom(batch.rows + 1) }, since));
-  addEffect(rehearsal.draft, runSince(draft, batch, { now, random: seededRandom(batch.rows + 1) }, since));
+  addEffect(rehearsal.live, live.run(batch, { now, random: seededRandom(batch.rows + 1), since }));
+  addEffect(rehearsal.draft, draft.run(batch, { now, random: seededRandom(batch.rows + 1), since }));
   rehearsal.taped += batch.rows;
   for (const weight of batch.weight) rehearsal.squares += weight * weight;
 }

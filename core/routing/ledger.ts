@@ -1,9 +1,20 @@
-/** What became of an event. */
-export type Outcome = 'kept' | 'excluded' | 'sampled-out' | 'passing' | 'rejected' | 'discarded' | 'lost';
+/** What can become of an event: each meets exactly one of these fates. `expired`: its tier had let it go before it came. */
+export const outcomes = [
+  'kept',
+  'excluded',
+  'sampled-out',
+  'passing',
+  'rejected',
+  'discarded',
+  'expired',
+  'lost',
+] as const;
+
+export type Outcome = (typeof outcomes)[number];
 
 /** A line of the volume ledger: what arrived from a source in a stretch of time and met the same fate. */
 export interface LedgerEntry {
-  /** Start of the stretch, in milliseconds: a minute, or an hour for what is older than {@link minuteSpan}. */
+  /** Start of the stretch, in milliseconds: a minute, an hour for what is older than {@link minuteSpan}, a day beyond {@link hourSpan}. */
   readonly start: number;
   readonly source: string;
   readonly outcome: Outcome;
@@ -23,9 +34,12 @@ export interface LedgerEntry {
 /** For how long the ledger keeps minutes apart, in milliseconds; older volume is held by the hour. */
 export const minuteSpan = 25 * 3_600_000;
 
+/** For how long it keeps hours apart, in milliseconds (13 months); older volume is held by the day. */
+export const hourSpan = 396 * 86_400_000;
+
 /** Start of the stretch of the ledger that a time belongs to. */
 export function ledgerStart(time: number, now: number): number {
-  const step = time < now - minuteSpan ? 3_600_000 : 60_000;
+  const step = time < now - hourSpan ? 86_400_000 : time < now - minuteSpan ? 3_600_000 : 60_000;
   return Math.floor(time / step) * step;
 }
 

@@ -8,6 +8,10 @@ import type { CompiledExclusion, CompiledTier } from './tier.ts';
 export interface RouteContext extends PipelineContext {
   /** A number in [0, 1), for sampling by chance. */
   readonly random: () => number;
+  /** Events that turn out to be older than this (milliseconds) count as if they had not come; absent: all count. */
+  readonly since?: number | undefined;
+  /** Whether events that their tier would have let go by `now` are not kept; a rehearsal judges them as they came. */
+  readonly expires?: boolean;
 }
 
 /** The rows of a batch that one tier stores. */
@@ -85,12 +89,19 @@ function takeTier(tier: CompiledTier, batch: EventBatch, context: RouteContext, 
   if (!open.includes(1)) return;
   const taken = tier.when.test(batch, context);
   const kept = fates.push({ outcome: 'kept', tier: tier.id, rule: '', storedIn: tier.id }) - 1;
+  const expired = fates.push({ outcome: 'expired', tier: tier.id, rule: '', storedIn: undefined }) - 1;
+  const oldest = context.expires ? context.now - tier.keep : Number.NEGATIVE_INFINITY;
   let any = false;
   for (let row = 0; row < taken.length; row++) {
     taken[row] = (taken[row] as number) & (open[row] as number);
     if (taken[row] === 0) continue;
-    any = true;
     open[row] = 0;
+    if ((batch.time[row] as number) < oldest) {
+      taken[row] = 0;
+      fateOf[row] = expired;
+      continue;
+    }
+    any = true;
     fateOf[row] = kept;
   }
   if (!any) return;

@@ -6,7 +6,9 @@ export function summaryCsv({ columns, rows }: SummaryTable): string {
   return [columns.map(({ name }) => name), ...rows].map((row) => row.map(quoted).join(',')).join('\r\n');
 }
 
+/** Texts that a spreadsheet would take for a formula get an apostrophe before them. */
 function quoted(value: SummaryValue): string {
-  const text = String(value ?? '');
+  const plain = String(value ?? '');
+  const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(plain) ? `'${plain}` : plain;
   return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }

@@ -33,8 +33,9 @@ export function bucketOf(value: number): number {
   return Math.ceil(Math.log2(value) * perDoubling) - 1;
 }
 
-/** Adds a value that stands for `weight` values. */
+/** Adds a value that stands for `weight` values; one that is not finite is passed over. */
 export function addToQuantiles(sketch: QuantileSketch, value: number, weight: number): void {
+  if (value - value !== 0) return;
   sketch.total += weight;
   if (value > 0) addToBucket(sketch.positive, bucketOf(value), weight);
   else if (value < 0) addToBucket(sketch.negative, bucketOf(-value), weight);

@@ -2,6 +2,7 @@ import { array, object, string } from 'yup';
 import type { EventBatch } from '../events/batch.ts';
 import { encode, TextTableBuilder } from '../events/text-table.ts';
 import { detectors } from '../masks/index.ts';
+import { trialHash } from '../masks/keyed-hash.ts';
 import {
   compileMasks,
   describeMask,
@@ -53,23 +54,23 @@ export const mask: StepKind<MaskOptions> = {
     input: 'paid with 4000 0012 3456 7899 at the kiosk',
     expect: { body: 'paid with •••7899 at the kiosk' },
   },
-  compile: (options) => {
+  compile: (options, { hash = trialHash }) => {
     const rule = ruleOf(options);
-    const within = rule ? compileMasks([rule]) : undefined;
-    const text: MaskText = (bytes, start, end) =>
-      within ? within(bytes, start, end) : encode(replacementOf(options.with, bytes, start, end));
+    const within = rule && compileMasks([rule], hash);
+    const whole: MaskText = (bytes, start, end) => encode(replacementOf(options.with, bytes, start, end, hash));
     return (batch, rows) => {
       let current = batch;
       const all = options.fields.includes('*');
-      if (all || options.fields.includes('body')) current = maskBody(current, rows, text);
+      if (all || options.fields.includes('body')) current = maskBody(current, rows, within?.text ?? whole);
       const names = all ? [...batch.attributes.keys()] : options.fields.filter((name) => name !== 'body');
-      for (const name of names) current = maskField(current, name, rows, text);
+      for (const name of names) current = maskField(current, name, rows, within?.ofField(name) ?? whole);
       return { batch: current };
     };
   },
 };
 
-function maskBody(batch: EventBatch, rows: Uint8Array, text: MaskText): EventBatch {
+/** The bodies of the chosen rows, masked. */
+export function maskBody(batch: EventBatch, rows: Uint8Array, text: MaskText): EventBatch {
   const { bytes, offsets } = batch.body;
   const bodies = new TextTableBuilder();
   let changed = false;
@@ -85,7 +86,8 @@ function maskBody(batch: EventBatch, rows: Uint8Array, text: MaskText): EventBat
   return changed ? { ...batch, body: bodies.table() } : batch;
 }
 
-function maskField(batch: EventBatch, name: string, rows: Uint8Array, text: MaskText): EventBatch {
+/** The values of an attribute in the chosen rows, masked. */
+export function maskField(batch: EventBatch, name: string, rows: Uint8Array, text: MaskText): EventBatch {
   if (!batch.attributes.has(name)) return batch;
   const made = new MadeAttributes(batch.rows);
   const masked = new Uint8Array(batch.rows);

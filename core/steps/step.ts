@@ -1,6 +1,7 @@
 import type { Schema } from 'yup';
 import type { Mask } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
+import type { HashText } from '../masks/keyed-hash.ts';
 import type { Place } from '../places/place.ts';
 import type { LookupTable } from '../tables/table.ts';
 
@@ -30,6 +31,8 @@ export interface StepResources {
   readonly table: (name: string) => LookupTable | undefined;
   /** Where an IP address is registered; undefined when that is not known. */
   readonly place: (address: string) => Place | undefined;
+  /** What masked values are hashed with; absent where the key of the installation is not at hand. */
+  readonly hash?: HashText;
 }
 
 /** Neither tables nor places. */

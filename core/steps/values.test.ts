@@ -66,8 +66,8 @@ describe('masking', () => {
         user: 'mara',
       },
     );
-    expect(events[0]?.user).toMatch(/^#[0-9a-f]{13}$/);
-    expect(events[0]?.seat).toMatch(/^#[0-9a-f]{13}$/);
+    expect(events[0]?.user).toMatch(/^#[0-9a-f]{16}$/);
+    expect(events[0]?.seat).toMatch(/^#[0-9a-f]{16}$/);
     expect(events[1]?.user).toBe(events[0]?.user);
     expect(events[2]?.user).not.toBe(events[0]?.user);
   });

@@ -59,6 +59,10 @@ function placeOf(sum: VolumeSum, plan: PlanDocument): Place {
       return { id: 'excluded', title: 'Excluded', kind: 'excluded' };
     case 'passing':
       return { id: 'passing', title: 'Passing · 1 h', kind: 'passing' };
+    case 'expired':
+      return { id: 'expired', title: 'Expired on arrival', kind: 'excluded' };
+    case 'lost':
+      return { id: 'lost', title: 'Lost', kind: 'rejected' };
     default:
       return { id: 'rejected', title: 'Rejected', kind: 'rejected' };
   }
