@@ -41,7 +41,7 @@ export async function healthCostRows(mariadb: string): Promise<readonly Row[]> {
   const engine = await startEngine(mariadb);
   await engine.source('fleet');
   for (let i = 0; i < deliveries; i++) await send(engine, 'fleet', lines(i));
-  const page = await medianTime(9, async () => (await fetch(`${engine.api}/health`)).text());
+  const page = await medianTime(9, async () => engine.get('/health'));
   await engine.stop();
   return [
     { id: 'h 5 % of a core / health at 20,000 events/s', ours: cost, peer: allowed, ratio: allowed / cost, floor: 1 },

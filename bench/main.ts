@@ -24,11 +24,11 @@ try {
   await writeLines(file);
   rows.push(await pipelineRow(), ...(await templateRows()), storedRow(), await filterRow(file), ...healthRows());
   const port = await freePort();
-  const database = await startDatabase(folder, port);
+  const database = await startDatabase(folder, port, { rights: '*.*' });
   say('Loading the engine and its peers …');
   try {
-    rows.push(...(await healthCostRows(`mysql://root@127.0.0.1:${port}`)));
-    rows.push(...(await storeRows(`mysql://root@127.0.0.1:${port}`, file, (bytes) => (most = Math.max(most, bytes)))));
+    rows.push(...(await healthCostRows(database.server)));
+    rows.push(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));
   } finally {
     await database.stop();
   }

@@ -23,6 +23,7 @@ const settings = object({
   DATABASE_URL: string().required(),
   INTAKE_PORT: number().required(),
   ENGINE_PORT: number().required(),
+  ENGINE_SECRET: string().required(),
   SYSLOG_PORT: number().required(),
   OBJECTS_PORT: number().required(),
   DATA_DIR: string().required(),
@@ -38,7 +39,7 @@ function tokenOf(source: DemoSource): string {
 async function callEngine(path: string, body: object): Promise<void> {
   const answer = await fetch(`http://127.0.0.1:${settings.ENGINE_PORT}${path}`, {
     method: 'POST',
-    headers: { 'content-type': 'application/json' },
+    headers: { 'content-type': 'application/json', authorization: `Bearer ${settings.ENGINE_SECRET}` },
     body: JSON.stringify(body),
   });
   if (!answer.ok) throw new Error(`The engine answered ${answer.status}: ${await answer.text()}`);

@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import { number, object, string, ValidationError } from 'yup';
 
 /** Where the engine listens and keeps things; from the environment. */
@@ -14,6 +15,11 @@ export interface EngineConfig {
   readonly dataDir: string;
   /** Internal API, always on loopback. */
   readonly enginePort: number;
+  /** What the web process proves itself with; without one, nobody may use the internal API. */
+  readonly engineSecret: string;
+  /** Folders below which sources may have files read, and hosts that they may have asked for objects. */
+  readonly sourceFolders: readonly string[];
+  readonly sourceHosts: readonly string[];
   readonly migrations: string;
   readonly workersFolder: string;
 }
@@ -21,8 +27,7 @@ export interface EngineConfig {
 const port = (fallback: number) => number().integer().min(0).max(65_535).default(fallback);
 
 const schema = object({
-  DATABASE_URL: string().default(''),
-  DB_PORT: port(3307),
+  DATABASE_URL: string().required('DATABASE_URL is missing: it names the MariaDB to use'),
   INTAKE_HOST: string().default('127.0.0.1'),
   INTAKE_PORT: port(4318),
   SYSLOG_PORT: port(5514),
@@ -31,16 +36,23 @@ const schema = object({
   TLS_KEY: string().default(''),
   DATA_DIR: string().default('.data'),
   ENGINE_PORT: port(4319),
+  ENGINE_SECRET: string().default(''),
+  SOURCE_FOLDERS: string().default('/var/log'),
+  SOURCE_HOSTS: string().default(''),
   MIGRATIONS: string().default('store/migrations'),
   WORKERS: string().default('.build/engine'),
 });
+
+function namesIn(list: string): readonly string[] {
+  return list.split(',').flatMap((name) => name.trim() || []);
+}
 
 /** Reads the environment; throws with a sentence that names the variable that is wrong. */
 export function readConfig(environment: NodeJS.ProcessEnv): EngineConfig {
   try {
     const values = schema.validateSync(environment);
     return {
-      databaseUrl: values.DATABASE_URL || `mysql://root@127.0.0.1:${values.DB_PORT}/restless_otter`,
+      databaseUrl: values.DATABASE_URL,
       host: values.INTAKE_HOST,
       intakePort: values.INTAKE_PORT,
       syslogPort: values.SYSLOG_PORT,
@@ -49,6 +61,9 @@ export function readConfig(environment: NodeJS.ProcessEnv): EngineConfig {
       tlsKey: values.TLS_KEY,
       dataDir: values.DATA_DIR,
       enginePort: values.ENGINE_PORT,
+      engineSecret: values.ENGINE_SECRET,
+      sourceFolders: [...namesIn(values.SOURCE_FOLDERS), join(values.DATA_DIR, 'files')],
+      sourceHosts: namesIn(values.SOURCE_HOSTS),
       migrations: values.MIGRATIONS,
       workersFolder: values.WORKERS,
     };

@@ -1,34 +1,40 @@
+import { randomBytes } from 'node:crypto';
 import { availableParallelism } from 'node:os';
-import pino from 'pino';
-import { ledgerStart } from '#core/routing/ledger.ts';
 import { migrateDatabase, openDatabase } from '#store/database.ts';
-import { addToLedger } from '#store/ledger.ts';
+import { installationValue } from '#store/installation.ts';
 import { latestRevision } from '#store/plans.ts';
 import { apiServer } from './api/server.ts';
 import { startCommitting } from './commit/groups.ts';
-import { compactRound } from './compaction/compact.ts';
+import { Compaction } from './compaction/compact.ts';
 import { readConfig } from './config.ts';
 import { HealthRegistry } from './health/registry.ts';
 import { VolumeWatch } from './health/volume-watch.ts';
 import { certificateFor } from './intake/certificate.ts';
-import { followFiles } from './intake/files.ts';
+import { followFiles } from './intake/files/follow.ts';
 import { intakeServer } from './intake/http.ts';
-import { pickUpObjects } from './intake/objects.ts';
+import { LostMessages } from './intake/lost-messages.ts';
+import { pickUpObjects } from './intake/objects/pick-up.ts';
 import { IntakeQueue } from './intake/queue.ts';
 import { Senders } from './intake/senders.ts';
+import { sourceBounds } from './intake/source-bounds.ts';
 import { SyslogGatherer } from './intake/syslog.ts';
 import { listenTcp } from './intake/syslog-tcp.ts';
 import { listenUdp } from './intake/syslog-udp.ts';
 import { TapeRate } from './intake/tape-rate.ts';
+import { openLog } from './log.ts';
 import { Measures } from './measures.ts';
 import { openPlan } from './plan.ts';
 import { repeat } from './repeat.ts';
 import { expireRound } from './retention/expire.ts';
+import { Rewinds } from './rewind.ts';
 import { LookupTables } from './workers/lookup-tables.ts';
 import { placeOf } from './workers/places.ts';
 import { startPools } from './workers/pools.ts';
 
-const log = pino({ level: process.env.LOG_LEVEL ?? 'info' });
+const log = openLog(process.env.LOG_LEVEL ?? 'info');
+
+/** How long what waits may take to be committed when the engine stops, in milliseconds. */
+const stopPatience = 12_000;
 
 async function start(): Promise<void> {
   const config = readConfig(process.env);
@@ -39,29 +45,43 @@ async function start(): Promise<void> {
   const senders = new Senders(database, log);
   await senders.refresh();
   const lanes = Math.max(1, Math.min(4, availableParallelism()));
-  const pools = startPools(config.workersFolder, config.databaseUrl, lanes);
+  const maskKey = await installationValue(database, 'mask-key', () => randomBytes(32).toString('hex'));
+  const pools = startPools(config.workersFolder, { databaseUrl: config.databaseUrl, maskKey }, lanes);
+  const bounds = sourceBounds(config.sourceFolders, config.sourceHosts);
   const measures = new Measures();
-  const queue = new IntakeQueue();
+  const queue = new IntakeQueue(lanes);
   const tapeRate = new TapeRate();
   let storeAnswers = true;
-  let unbookedLost = 0;
-  const lost = (messages: number): void => {
-    measures.lost += messages;
-    unbookedLost += messages;
-  };
+  const lost = new LostMessages(database, measures);
   const health = new HealthRegistry(database);
   await health.load();
   const volumes = new VolumeWatch(database);
   const commits = startCommitting({ queue, pools, database, plan, senders, health, measures, log });
-  const gatherer = new SyslogGatherer({ queue, senders, tapeRate, lost });
+  const gatherer = new SyslogGatherer({ queue, senders, tapeRate, lost: lost.count });
   const intake = intakeServer({ queue, senders, tapeRate, measures, database, ready: () => storeAnswers });
   await intake.listen({ host: config.host, port: config.intakePort });
   const udp = await listenUdp(gatherer, config.host, config.syslogPort);
   const tcp = await listenTcp(gatherer, queue, config.host, config.syslogPort);
   const certificate = await certificateFor(config.dataDir, config.tlsCert, config.tlsKey);
   const tls = await listenTcp(gatherer, queue, config.host, config.syslogTlsPort, certificate);
-  const readers = { queue, senders, tapeRate, database, log };
-  const api = apiServer({ database, pools, plan, senders, measures, health, queue, lookups });
+  const readers = { queue, senders, tapeRate, database, bounds, log };
+  const rewinds = new Rewinds({ database, pools, senders });
+  const compaction = new Compaction(database, pools, measures, log);
+  const api = apiServer({
+    database,
+    pools,
+    plan,
+    senders,
+    measures,
+    health,
+    queue,
+    lookups,
+    bounds,
+    rewinds,
+    maskKey,
+    secret: config.engineSecret,
+    log,
+  });
   await api.listen({ host: '127.0.0.1', port: config.enginePort });
 
   const rounds = [
@@ -74,29 +94,13 @@ async function start(): Promise<void> {
       await plan.refresh();
       await senders.refresh();
       await lookups.refresh(senders.tables);
-      if (unbookedLost > 0) {
-        const events = unbookedLost;
-        unbookedLost = 0;
-        const start = ledgerStart(Date.now(), Date.now());
-        await addToLedger(database.db, [
-          {
-            start,
-            source: 'syslog',
-            outcome: 'lost',
-            tier: '',
-            rule: 'udp',
-            parsed: false,
-            events,
-            bytes: 0,
-            stored: 0,
-          },
-        ]);
-      }
+      await lost.book(Date.now());
     }),
     repeat(3_000, log, async () => {
-      await compactRound(database, pools, measures, plan.current().revision, log);
+      await compaction.round(plan.current().revision, Date.now());
     }),
     repeat(30_000, log, () => expireRound(database, plan.current().plan, Date.now())),
+    repeat(5_000, log, () => rewinds.resume()),
     repeat(5_000, log, () => health.closeMinutes(Date.now())),
     repeat(120_000, log, () => volumes.look(Date.now())),
     repeat(30_000, log, () => health.save()),
@@ -113,14 +117,22 @@ async function start(): Promise<void> {
     if (stopping) return;
     stopping = true;
     for (const round of rounds) round.stop();
-    udp.close();
-    tcp.close();
-    tls.close();
+    // First nothing more is read, then what was read is committed and answered, then everything is let go.
+    const closing = intake.close();
+    await Promise.all([tcp.stop(), tls.stop()]);
+    await new Promise<void>((resolve) => udp.close(() => resolve()));
     await gatherer.flush();
-    await intake.close();
+    const left = await commits.stop(stopPatience);
+    if (left.length > 0)
+      log.error(
+        `${left.length} deliveries could not be committed before the engine stopped, as the store did not answer.`,
+      );
+    await closing;
+    await lost.book(Date.now()).catch(() => log.error('How many messages were lost last could not be booked.'));
     await api.close();
-    await commits.stop();
-    await health.save();
+    await health
+      .save()
+      .catch((error: unknown) => log.error({ err: error }, 'What was learnt of senders since the last save is lost.'));
     await pools.close();
     await database.close();
     process.exit(0);

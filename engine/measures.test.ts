@@ -72,7 +72,7 @@ describe('the effect of a revision', () => {
 });
 
 test('steps add up within a revision', () => {
-  const step = { events: 10, failed: 1, milliseconds: 2, weighedEvents: 5, weighedGrowth: -50 };
+  const step = { events: 10, failed: 1, timedEvents: 10, milliseconds: 2, weighedEvents: 5, weighedGrowth: -50 };
   const measures = new Measures();
   expect(measures.steps).toBeUndefined();
   measures.committed(1, committed([], new Map([['p/1', { ...step }]])), 1, 1);

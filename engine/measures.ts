@@ -21,10 +21,12 @@ export class Measures {
   lost = 0;
   commits = 0;
   failedCommits = 0;
+  quarantined = 0;
   processSeconds = 0;
   commitSeconds = 0;
   searches = 0;
   compactions = 0;
+  failedCompactions = 0;
   private readonly recent = new RecentRates();
   /** By source: its place among the rates, and when it last sent something. */
   private readonly sources = new Map<string, { readonly place: number; last: number }>();
@@ -104,10 +106,12 @@ export class Measures {
       ['otter_lost_datagrams', 'Datagrams lost because the queue was full.', this.lost],
       ['otter_commits', 'Groups committed.', this.commits],
       ['otter_failed_commits', 'Commits that failed.', this.failedCommits],
+      ['otter_quarantined_deliveries', 'Deliveries set aside because they cannot be stored.', this.quarantined],
       ['otter_process_seconds', 'Time spent reading, parsing and routing.', this.processSeconds],
       ['otter_commit_seconds', 'Time spent committing.', this.commitSeconds],
       ['otter_searches', 'Searches run.', this.searches],
       ['otter_compactions', 'Segments merged.', this.compactions],
+      ['otter_failed_compactions', 'Attempts to merge segments that failed.', this.failedCompactions],
     ];
     const gauges: readonly (readonly [string, string, number])[] = [
       ['otter_queued_bytes', 'Bytes that wait to be processed.', queued],

@@ -58,7 +58,7 @@ describe('two engines', () => {
 
   test('a stored revision that cannot be read leaves the plan in force that was', async () => {
     const broken = JSON.stringify({ plan: 1, pipelines: [], tiers: [{ id: 'x', title: 'X', keep: 'never' }] });
-    await addRevision(database, { number: 2, plan: broken, note: '', publishedAt: 1, predicted: null });
+    await addRevision(database.db, { number: 2, plan: broken, note: '', publishedAt: 1, predicted: null });
     await expect(holder.refresh()).rejects.toThrow('Revision 2 of the plan is not valid');
     expect(holder.current().revision).toBe(1);
   });

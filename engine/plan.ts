@@ -1,9 +1,12 @@
 import { checkPlan, type PlanProblem } from '#core/plan/check.ts';
 import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
+import { graceTime, type ShorterTier, shorterTiers } from '#core/plan/retention.ts';
 import { runTests } from '#core/plan/run-tests.ts';
 import type { StepResources } from '#core/steps/step.ts';
-import { type Database, isDuplicate } from '#store/database.ts';
-import { addRevision, findRevision, latestRevision, removeDraft } from '#store/plans.ts';
+import type { Database } from '#store/database.ts';
+import { isRepeated } from '#store/fault.ts';
+import { addRevision, latestRevision, removeDraft } from '#store/plans.ts';
+import { addTierGraces } from '#store/tier-graces.ts';
 
 /** The plan that events are run through now. */
 export interface LivePlan {
@@ -44,20 +47,15 @@ export async function openPlan(database: Database, resources: () => StepResource
     const failed = runTests(checked.plan, resources());
     if (failed.length > 0) return { ok: false, problems: failed };
     for (;;) {
-      const number = ((await latestRevision(database))?.number ?? 0) + 1;
+      await refresh();
+      const number = current.revision + 1;
+      const shorter = current.revision === 0 ? [] : shorterTiers(current.plan, checked.plan);
       try {
-        await addRevision(database, {
-          number,
-          plan: JSON.stringify(checked.plan),
-          note,
-          publishedAt: Date.now(),
-          predicted: predicted ?? null,
-        });
+        await store(database, { number, plan: checked.plan, note, predicted, shorter });
       } catch (error) {
-        if (isDuplicate(error) && (await findRevision(database, number))) continue;
+        if (isRepeated(error, 'plan_revision')) continue;
         throw error;
       }
-      await removeDraft(database);
       current = { revision: number, plan: checked.plan };
       return { ok: true, revision: number };
     }
@@ -65,4 +63,33 @@ export async function openPlan(database: Database, resources: () => StepResource
   await refresh();
   if (current.revision === 0) await publish(firstPlan, 'The first plan: everything is kept for a week', null);
   return { current: () => current, publish, refresh };
+}
+
+/** Stores a revision, and lets the stored events of tiers that it shortens stay for a while. */
+async function store(
+  database: Database,
+  revision: {
+    readonly number: number;
+    readonly plan: PlanDocument;
+    readonly note: string;
+    readonly predicted: unknown;
+    readonly shorter: readonly ShorterTier[];
+  },
+): Promise<void> {
+  const { number, plan, note, predicted, shorter } = revision;
+  const now = Date.now();
+  await database.db.transaction(async (tx) => {
+    await addRevision(tx, {
+      number,
+      plan: JSON.stringify(plan),
+      note,
+      publishedAt: now,
+      predicted: predicted ?? null,
+    });
+    await addTierGraces(
+      tx,
+      shorter.map((tier) => ({ ...tier, revision: number, before: now, until: now + graceTime })),
+    );
+    await removeDraft(tx);
+  });
 }

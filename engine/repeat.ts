@@ -1,7 +1,7 @@
-import type { Logger } from 'pino';
+import type { Log } from './log.ts';
 
 /** Does something again and again, `pause` milliseconds after it was done; failures are logged and do not end it. */
-export function repeat(pause: number, log: Logger, work: () => Promise<void>): { readonly stop: () => void } {
+export function repeat(pause: number, log: Log, work: () => Promise<void>): { readonly stop: () => void } {
   let timer: NodeJS.Timeout;
   let stopped = false;
   const next = (): void => {
@@ -9,7 +9,7 @@ export function repeat(pause: number, log: Logger, work: () => Promise<void>): {
       try {
         await work();
       } catch (error) {
-        log.warn({ err: error }, 'A regular task failed; it is tried again.');
+        log.warn(`A regular task failed; it is tried again: ${error instanceof Error ? error.message : String(error)}`);
       }
       if (!stopped) next();
     }, pause);

@@ -1,46 +1,99 @@
 import type { Database } from '#store/database.ts';
 import { removeLedger } from '#store/ledger.ts';
 import { forgetObjects, forgetPositions } from '#store/positions.ts';
-import { exchangeSegments, listSegments } from '#store/segments.ts';
-import { type Source, saveSource } from '#store/sources.ts';
+import { findRewind, type Rewind, saveRewind, unfinishedRewinds } from '#store/rewinds.ts';
+import { exchangeSegments, listSegments, type StoredSegment } from '#store/segments.ts';
+import type { Source } from '#store/sources.ts';
 import type { Senders } from './intake/senders.ts';
 import type { Pools } from './workers/pools.ts';
 
 /** How long deliveries that are under way when a source is paused may take, in milliseconds. */
 const settleTime = 1_500;
 
+interface Setting {
+  readonly database: Database;
+  readonly pools: Pools;
+  readonly senders: Senders;
+}
+
 /**
- * Reads a source of files or objects again from a time on (milliseconds; 0: from the start). It is paused, what is stored
- * of it from then on is taken out, its positions are forgotten, and it resumes: nothing is doubled. Returns how many
- * stored events were taken out.
+ * Sources of files or objects that are read again: nothing more is read, what is stored from a time on is taken out, how
+ * far it was read is forgotten, and it goes on from the start. Each step is noted in the store, so that one that was
+ * interrupted is taken up where it stood; what a source is set to is left alone.
  */
-export async function rewind(
-  setting: { readonly database: Database; readonly pools: Pools; readonly senders: Senders },
-  source: Source,
-  from: number,
-): Promise<{ readonly removed: number }> {
-  const { database, pools, senders } = setting;
-  const pausedSource = { ...source, settings: { ...source.settings, paused: true } };
-  await saveSource(database, pausedSource);
-  await senders.refresh();
-  await new Promise((resolve) => setTimeout(resolve, settleTime));
-  let removed = 0;
-  const now = Date.now();
-  for (const segment of await listSegments(database, { from, to: Number.MAX_SAFE_INTEGER }, undefined)) {
-    if (segment.source !== source.name) continue;
-    const { id, tier, events, revision, bytes } = segment;
-    const ref = { id, tier, source: segment.source, events };
-    const cut = await pools.cut({ kind: 'cut', segment: ref, slot: segment.slot, revision, bytes, before: from });
-    if (await exchangeSegments(database, [id], cut.segments, now)) removed += cut.removed;
+export class Rewinds {
+  /** Those that this engine is busy with, by source. */
+  private readonly running = new Map<string, Promise<number>>();
+
+  constructor(private readonly setting: Setting) {}
+
+  /** Reads a source again from a time on (milliseconds; 0: from the start). Returns how many stored events were taken out. */
+  async begin(source: Source, from: number): Promise<{ readonly removed: number }> {
+    const { database, senders } = this.setting;
+    await this.running.get(source.name)?.catch(() => {});
+    const requestedAt = Math.max(Date.now(), senders.rewoundAt(source.name) + 1);
+    await saveRewind(database.db, { source: source.name, from, requestedAt, step: 'waiting', removed: 0 });
+    await senders.refresh();
+    return { removed: await this.run(source.name) };
   }
-  await removeLedger(database, source.name, Math.floor(from / 3_600_000) * 3_600_000);
-  await forgetPositions(database, source.name);
-  await forgetObjects(database, source.name);
-  const { paused: _, ...settings } = source.settings;
-  await saveSource(database, {
-    ...source,
-    settings: { ...settings, rewoundAt: now, ...(from > 0 && { notBefore: from }) },
-  });
-  await senders.refresh();
-  return { removed };
+
+  /** Takes up those that were interrupted. */
+  async resume(): Promise<void> {
+    for (const { source } of await unfinishedRewinds(this.setting.database)) await this.run(source);
+  }
+
+  private run(source: string): Promise<number> {
+    let work = this.running.get(source);
+    if (!work) {
+      work = this.finish(source).finally(() => this.running.delete(source));
+      this.running.set(source, work);
+    }
+    return work;
+  }
+
+  private async finish(source: string): Promise<number> {
+    const { database, senders } = this.setting;
+    let rewind = await findRewind(database, source);
+    if (!rewind) return 0;
+    if (rewind.step === 'waiting') {
+      await new Promise((resolve) => setTimeout(resolve, settleTime));
+      rewind = { ...rewind, step: 'cutting' };
+      await saveRewind(database.db, rewind);
+    }
+    if (rewind.step === 'cutting') rewind = await this.cut(rewind);
+    await senders.refresh();
+    return rewind.removed;
+  }
+
+  /** Takes out what is stored, segment by segment, and at last forgets how far the source was read. */
+  private async cut(rewind: Rewind): Promise<Rewind> {
+    const { database, pools } = this.setting;
+    const { source, from } = rewind;
+    let { removed } = rewind;
+    const cutOne = async ({ id, tier, events, revision, bytes, slot }: StoredSegment): Promise<void> => {
+      const segment = { id, tier, source, events };
+      const cut = await pools.cut({ kind: 'cut', segment, slot, revision, bytes, before: from });
+      const counted = removed + cut.removed;
+      const done = await exchangeSegments(database, [id], cut.segments, Date.now(), (tx) =>
+        saveRewind(tx, { ...rewind, removed: counted }),
+      );
+      if (done) removed = counted;
+    };
+    // Segments that were merged meanwhile are met again in the next pass.
+    for (let left = await this.stored(rewind); left.length > 0; left = await this.stored(rewind))
+      for (const segment of left) await cutOne(segment);
+    const finished = { ...rewind, removed, step: 'done' };
+    await database.db.transaction(async (tx) => {
+      await removeLedger(tx, source, Math.floor(from / 3_600_000) * 3_600_000);
+      await forgetPositions(tx, source);
+      await forgetObjects(tx, source);
+      await saveRewind(tx, finished);
+    });
+    return finished;
+  }
+
+  private async stored({ source, from }: Rewind): Promise<readonly StoredSegment[]> {
+    const all = await listSegments(this.setting.database, { from, to: Number.MAX_SAFE_INTEGER }, undefined);
+    return all.filter((segment) => segment.source === source);
+  }
 }

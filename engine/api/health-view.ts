@@ -13,11 +13,13 @@ export function healthAnswer(health: HealthRegistry, senders: Senders, now: numb
     return known ? labelsOf(known) : {};
   };
   const plansOf = ({ source: name, emitter }: { source: string; emitter: string }) => {
-    const { retired = false, expectedBack } = senders.source(name)?.settings ?? {};
+    const known = senders.source(name);
+    const { retired = false, expectedBack } = known?.settings ?? {};
     const subject = { source: name, emitter, labels: labels(name), fleets: senders.fleetsOf(name) };
     const until = senders.maintenance.length > 0 ? awayUntil(senders.maintenance, subject, now) : undefined;
     return {
       retired,
+      unexpected: known?.kind === 'upload',
       ...(until !== undefined && { maintenanceUntil: until }),
       ...(expectedBack !== undefined && { expectedBack }),
     };

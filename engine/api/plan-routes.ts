@@ -11,6 +11,11 @@ import type { ApiSetting } from './server.ts';
 export function addPlanRoutes(app: FastifyInstance, setting: ApiSetting): void {
   app.get('/steps', async () => setting.measures.steps ?? { revision: 0, since: Date.now(), steps: {} });
   app.post('/fields', (request, reply) => fields(setting, request, reply));
+  app.post('/plan/text', async (request, reply) => {
+    const { text } = object({ text: string().required().max(1_000_000) }).validateSync(request.body);
+    const read = await setting.pools.planText({ text });
+    return read ?? reply.code(400).send({ detail: 'The text takes too long to be read. Nothing was kept.' });
+  });
   app.post('/lookups', async (request) =>
     answerLookups(lookupsShape.validateSync(request.body), {
       table: (name) => setting.lookups.get(name),

@@ -1,16 +1,18 @@
 import { createHash } from 'node:crypto';
 import { deflateRawSync } from 'node:zlib';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
-import { number, object, string } from 'yup';
-import { decode, encode } from '#core/events/text-table.ts';
+import { array, number, object, string } from 'yup';
 import { csvColumns } from '#core/formats/csv-columns.ts';
 import type { FormatChoice } from '#core/formats/index.ts';
+import { keyedHash } from '#core/masks/keyed-hash.ts';
 import { compileMasks } from '#core/masks/mask.ts';
+import { maskBatch } from '#core/masks/mask-batch.ts';
+import { tryObjectsAgain } from '#store/positions.ts';
 import { listTape, readTape, rewriteTape } from '#store/tape.ts';
 import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
+import { declaredSize, isGzip } from '../intake/gzip.ts';
 import { removeSource } from '../remove-source.ts';
-import { rewind } from '../rewind.ts';
-import { tapedRecords } from '../workers/tape.ts';
+import { tapedBatch, tapedEvent, tapedRecords } from '../workers/tape.ts';
 import { healthAnswer } from './health-view.ts';
 import type { ApiSetting } from './server.ts';
 
@@ -47,6 +49,15 @@ export function addSourceRoutes(app: FastifyInstance, setting: ApiSetting): void
     await removeSource(setting, source);
     return {};
   });
+  app.post('/sources/check', async (request) => {
+    const { globs, url } = object({ globs: array(string().required()), url: string() }).validateSync(request.body);
+    return { problem: setting.bounds.problemOf({ globs, url }) ?? '' };
+  });
+  app.post('/sources/objects/again', async (request) => {
+    const { source, identity } = object({ source: string().required(), identity: string() }).validateSync(request.body);
+    await tryObjectsAgain(setting.database, source, identity);
+    return {};
+  });
   app.post('/upload', { bodyLimit: 64_000_000 }, (request, reply) => upload(setting, request, reply));
 }
 
@@ -75,17 +86,22 @@ async function scrubTape(setting: ApiSetting, request: FastifyRequest, reply: Fa
   const { source } = object({ source: string().required() }).validateSync(request.body);
   const known = setting.senders.source(source);
   if (!known) return reply.code(404).send({ detail: `There is no source ${source}.` });
-  const mask = compileMasks(known.settings.masks ?? []);
+  const masks = compileMasks(known.settings.masks ?? [], keyedHash(Buffer.from(setting.maskKey, 'hex')));
   let changed = 0;
   for (const { id } of await listTape(setting.database, { from: 0, to: Date.now() + 86_400_000 }, source)) {
     const [chunk] = await readTape(setting.database, [id]);
     if (!chunk) continue;
     let touched = 0;
-    const lines = tapedRecords(chunk).map(([received, weight, format, raw, ...size]) => {
-      const bytes = encode(raw);
-      const masked = mask(bytes, 0, bytes.length);
-      if (masked) touched++;
-      return JSON.stringify([received, weight, format, masked ? decode(masked, 0, masked.length) : raw, ...size]);
+    const lines = tapedRecords(chunk).flatMap((record) => {
+      const [received, weight] = record;
+      const batch = tapedBatch(source, [record]);
+      // What cannot be read as an event cannot be masked as one: it leaves the tape.
+      if (batch.rows === 0) touched++;
+      if (batch.rows === 0) return [];
+      const masked = maskBatch(batch, masks);
+      if (masked === batch) return [JSON.stringify(record)];
+      touched++;
+      return [JSON.stringify([received, weight, ...tapedEvent(masked, 0)])];
     });
     if (touched === 0) continue;
     changed += touched;
@@ -103,7 +119,7 @@ async function rewindSource(setting: ApiSetting, request: FastifyRequest, reply:
   if (known.kind !== 'files' && known.kind !== 'objects') {
     return reply.code(409).send({ detail: 'Only followed files and picked-up objects can be read again.' });
   }
-  return await rewind(setting, known, from);
+  return await setting.rewinds.begin(known, from);
 }
 
 /** Takes a file that someone uploaded as a sample; its events count as history, at their own times. */
@@ -114,7 +130,7 @@ async function upload(setting: ApiSetting, request: FastifyRequest, reply: Fasti
   const known = setting.senders.source(source);
   if (!known) return reply.code(404).send({ detail: `There is no source ${source}.` });
   const body = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0);
-  const gzip = body[0] === 0x1f && body[1] === 0x8b;
+  const gzip = isGzip(body);
   const isCsv = /\.csv$/i.test(name);
   const text = isCsv ? body.toString('utf8') : '';
   const columns = isCsv ? csvColumns(text.split(/\r?\n/, 200)) : undefined;
@@ -124,6 +140,7 @@ async function upload(setting: ApiSetting, request: FastifyRequest, reply: Fasti
     shape: 'lines',
     format: (columns ? 'text' : known.format) as FormatChoice,
     gzip,
+    ...(gzip && { mostUnpacked: declaredSize(body) }),
     chunks: [columns ? body.subarray(body.indexOf(10) + 1) : body],
     received: Date.now(),
     backfill: true,
@@ -132,10 +149,18 @@ async function upload(setting: ApiSetting, request: FastifyRequest, reply: Fasti
     ...(columns && { columns }),
   };
   const answer = await new Promise<DeliveryAnswer | 'full'>((resolve) => {
-    const taken = setting.queue.offer({ delivery, bytes: body.length, answer: resolve, storeAway: () => true });
+    const unpacked = gzip ? declaredSize(body) : body.length;
+    const taken = setting.queue.offer({
+      delivery,
+      bytes: body.length,
+      unpacked,
+      answer: resolve,
+      storeAway: () => true,
+    });
     if (!taken) resolve('full');
   });
   if (answer === 'full') return reply.code(429).send({ detail: 'The engine is behind. Nothing was kept; try again.' });
+  if (answer.kind === 'larger') return reply.code(413).send({ detail: 'The file is too long.' });
   if (answer.kind === 'refused') return reply.code(answer.status).send({ detail: answer.message });
   return answer;
 }

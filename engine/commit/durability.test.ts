@@ -53,8 +53,8 @@ describe('what was acknowledged is there exactly once', () => {
   beforeAll(async () => {
     folder = mkdtempSync(join(tmpdir(), 'otter-durable-'));
     port = await freePort();
-    mariadb = await startDatabase(folder, port);
-    engine = await startEngine(`mysql://root@127.0.0.1:${port}`);
+    mariadb = await startDatabase(folder, port, { rights: '*.*' });
+    engine = await startEngine(mariadb.server);
     await engine.source('numbers');
   });
 
@@ -89,7 +89,7 @@ describe('what was acknowledged is there exactly once', () => {
       const refused = await send(engine, 'numbers', '{"msg":"into the void"}');
       expect(refused.status).toBe(503);
       expect(refused.headers.get('retry-after')).toBe('2');
-      mariadb = await startDatabase(folder, port);
+      mariadb = await startDatabase(folder, port, { rights: '*.*' });
     }
     await sent;
     await expectAll(engine, 'away');

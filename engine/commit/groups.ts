@@ -1,18 +1,21 @@
-import type { Logger } from 'pino';
-import { type Database, isAway, isDuplicate } from '#store/database.ts';
-import { addDeliveries, findDeliveries } from '#store/deliveries.ts';
+import type { Database } from '#store/database.ts';
+import { addDeliveries, deliveriesTable, findDeliveries } from '#store/deliveries.ts';
+import { isAway, isRepeated, StoreFault } from '#store/fault.ts';
 import { addToLedger } from '#store/ledger.ts';
 import { saveProgress } from '#store/positions.ts';
 import { insertSegments } from '#store/segments.ts';
 import { addToTape } from '#store/tape.ts';
 import type { HealthRegistry } from '../health/registry.ts';
 import type { DeliveryAnswer } from '../intake/delivery.ts';
+import { maxUnpackedBytes } from '../intake/gzip.ts';
 import type { IntakeQueue, Waiting } from '../intake/queue.ts';
 import type { Senders } from '../intake/senders.ts';
+import type { Log } from '../log.ts';
 import type { Measures } from '../measures.ts';
 import type { PlanHolder } from '../plan.ts';
 import type { Pools } from '../workers/pools.ts';
-import type { ProcessResult } from '../workers/process.ts';
+import type { ProcessResult, SourceObservation } from '../workers/process.ts';
+import { setAside } from './quarantine.ts';
 
 /** Most bytes that are processed and committed together. */
 const groupBytes = 12_000_000;
@@ -20,14 +23,20 @@ const groupBytes = 12_000_000;
 const lingerTime = 60;
 /** Between attempts while the store is away, in milliseconds. */
 const awayPause = 500;
+/** Longest pause before a group that met another transaction is tried again (milliseconds), and how often it is. */
+const busyPause = 40;
+const mostCollisions = 20;
 
 /** One in so many groups is looked at closely: steps are weighed, traits gathered, profiles taken. */
 const closelyEvery = 8;
 let groups = 0;
 
 export interface CommitLoop {
-  /** Finishes the groups at hand and stops. */
-  readonly stop: () => Promise<void>;
+  /**
+   * Commits everything that waits, as far as that is done within `patience` milliseconds, and stops. Returns what could
+   * not be committed.
+   */
+  readonly stop: (patience: number) => Promise<readonly Waiting[]>;
 }
 
 interface Setting {
@@ -38,7 +47,7 @@ interface Setting {
   readonly senders: Senders;
   readonly health: HealthRegistry;
   readonly measures: Measures;
-  readonly log: Logger;
+  readonly log: Log;
 }
 
 /**
@@ -46,26 +55,29 @@ interface Setting {
  * ledger, tape, and the keys of the deliveries. Only then are the deliveries answered.
  */
 export function startCommitting(setting: Setting): CommitLoop {
-  let close = (): void => {};
-  let open = true;
-  const closed = new Promise<void>((resolve) => {
-    close = () => {
-      open = false;
-      resolve();
-    };
-  });
+  const { queue } = setting;
   const inFlight = new Map<string, Promise<void>>();
   const lane = async (): Promise<void> => {
-    while (open) {
-      const group = await setting.queue.take(groupBytes, lingerTime, closed);
-      if (group.length > 0) await handleGroup(setting, group, inFlight);
+    for (
+      let group = await queue.take(groupBytes, lingerTime);
+      group;
+      group = await queue.take(groupBytes, lingerTime)
+    ) {
+      await handleGroup(setting, group.deliveries, inFlight);
+      group.done();
     }
   };
   const lanes = Array.from({ length: setting.pools.processLanes }, lane);
   return {
-    stop: async () => {
-      close();
+    stop: async (patience) => {
+      queue.close();
+      let left: readonly Waiting[] = [];
+      const timer = setTimeout(() => {
+        left = queue.clear();
+      }, patience);
       await Promise.all(lanes);
+      clearTimeout(timer);
+      return left;
     },
   };
 }
@@ -82,22 +94,22 @@ async function handleGroup(
 ): Promise<void> {
   const now: Waiting[] = [];
   const later: Waiting[] = [];
-  const own = new Set<string>();
+  const keys = new Set<string>();
   for (const waiting of group) {
     const key = keyOf(waiting);
-    if (key !== undefined && (own.has(key) || inFlight.has(key))) later.push(waiting);
+    if (key !== undefined && (keys.has(key) || inFlight.has(key))) later.push(waiting);
     else {
-      if (key !== undefined) own.add(key);
+      if (key !== undefined) keys.add(key);
       now.push(waiting);
     }
   }
   let done = (): void => {};
   const finished = new Promise<void>((resolve) => (done = resolve));
-  for (const key of own) inFlight.set(key, finished);
+  for (const key of keys) inFlight.set(key, finished);
   try {
     await commitGroup(setting, now);
   } finally {
-    for (const key of own) inFlight.delete(key);
+    for (const key of keys) inFlight.delete(key);
     done();
   }
   if (later.length === 0) return;
@@ -106,8 +118,12 @@ async function handleGroup(
 }
 
 async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise<void> {
+  /** Those that nobody has answered yet. */
+  let open = group;
+  let observed: readonly SourceObservation[] = [];
   try {
     const fresh = await withoutRepeated(setting, group);
+    open = fresh;
     if (fresh.length === 0) return;
     const { revision, plan } = setting.plan.current();
     const started = performance.now();
@@ -119,13 +135,29 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
       tables: setting.senders.tables,
       closely: groups++ % closelyEvery === 0,
     });
+    if ('unready' in result) {
+      setting.log.error(`Nothing can be processed: ${result.unready}`);
+      await putOff(setting, fresh);
+      return;
+    }
     const processed = performance.now();
     await commit(setting.database, fresh, result);
-    setting.health.observe(result.observed, Date.now());
     setting.measures.committed(revision, result, processed - started, performance.now() - processed);
-    for (const [i, waiting] of fresh.entries()) waiting.answer(result.answers[i] as DeliveryAnswer);
+    for (const [i, waiting] of fresh.entries()) answer(setting, waiting, result.answers[i] as DeliveryAnswer);
+    observed = result.observed;
   } catch (error) {
-    await handleFailure(setting, group, error);
+    await handleFailure(setting, open, error);
+  }
+  // What is stored is stored, whatever becomes of what is learnt from it.
+  setting.health.observe(observed, Date.now());
+}
+
+/** A packed delivery that holds more than it said waits until there is room for the most that one may hold. */
+function answer({ queue }: Setting, waiting: Waiting, given: DeliveryAnswer): void {
+  if (given.kind !== 'larger') waiting.answer(given);
+  else {
+    const delivery = { ...waiting.delivery, mostUnpacked: maxUnpackedBytes };
+    queue.putBack([{ ...waiting, delivery, unpacked: maxUnpackedBytes }]);
   }
 }
 
@@ -162,22 +194,66 @@ async function commit(database: Database, group: readonly Waiting[], result: Pro
 }
 
 async function handleFailure(setting: Setting, group: readonly Waiting[], error: unknown): Promise<void> {
-  if (isDuplicate(error) || isDeadlock(error)) {
+  const { queue, measures, log } = setting;
+  if (isRepeated(error, deliveriesTable) || (error instanceof StoreFault && error.kind === 'busy')) {
     // Another engine committed one of the keys, or two lanes met in the ledger: look again.
-    setting.queue.putBack(group);
-    return;
+    for (const waiting of group) waiting.collisions = (waiting.collisions ?? 0) + 1;
+    await pause(Math.random() * busyPause);
+    if (group.every(({ collisions = 0 }) => collisions < mostCollisions)) {
+      queue.putBack(group);
+      return;
+    }
   }
-  setting.measures.failedCommits++;
-  if (isAway(error)) setting.log.warn('The store cannot be reached; nothing is acknowledged until it is back.');
-  else setting.log.error({ err: error }, 'A group could not be committed.');
-  const staying = group.filter((waiting) => waiting.storeAway());
-  await new Promise((resolve) => setTimeout(resolve, awayPause));
-  setting.queue.putBack(staying);
+  measures.failedCommits++;
+  if (isAway(error)) {
+    log.warn('The store cannot be reached or has no room; nothing is acknowledged until it is back.');
+    await putOff(setting, group);
+  } else await separate(setting, group, error);
 }
 
-function isDeadlock(error: unknown): boolean {
-  for (let fault: unknown = error, depth = 0; fault instanceof Error && depth < 5; fault = fault.cause, depth++) {
-    if ('code' in fault && (fault.code === 'ER_LOCK_DEADLOCK' || fault.code === 'ER_LOCK_WAIT_TIMEOUT')) return true;
+/** Tells those who can send again to do so, and has the others wait. */
+async function putOff({ queue }: Setting, group: readonly Waiting[]): Promise<void> {
+  const staying = group.filter((waiting) => waiting.storeAway());
+  await pause(awayPause);
+  queue.putBack(staying);
+}
+
+/**
+ * A group that will never be committed is parted, by source and then in halves, until the delivery that is to blame stands
+ * alone, and that one is set aside.
+ */
+async function separate(setting: Setting, group: readonly Waiting[], error: unknown): Promise<void> {
+  const [first] = group;
+  if (!first) return;
+  if (group.length > 1) {
+    for (const part of parted(group)) await commitGroup(setting, part);
+    return;
   }
-  return false;
+  const reason = error instanceof Error ? error.message : String(error);
+  try {
+    first.answer(await setAside(setting.database, first.delivery, reason));
+    setting.measures.quarantined++;
+    // Messages of other faults may hold what was sent.
+    const told = error instanceof StoreFault ? reason : 'it could not be processed.';
+    setting.log.error(`A delivery of ${first.delivery.source} was set aside: ${told}`);
+  } catch (fault) {
+    if (isRepeated(fault, deliveriesTable)) setting.queue.putBack(group);
+    else await putOff(setting, group);
+  }
+}
+
+function parted(group: readonly Waiting[]): readonly (readonly Waiting[])[] {
+  const bySource = new Map<string, Waiting[]>();
+  for (const waiting of group) {
+    const part = bySource.get(waiting.delivery.source);
+    if (part) part.push(waiting);
+    else bySource.set(waiting.delivery.source, [waiting]);
+  }
+  if (bySource.size > 1) return [...bySource.values()];
+  const half = Math.ceil(group.length / 2);
+  return [group.slice(0, half), group.slice(half)];
+}
+
+function pause(time: number): Promise<void> {
+  return new Promise((resolve) => setTimeout(resolve, time));
 }

@@ -7,17 +7,19 @@ import { emptyDatabase } from '#store/testing/database.ts';
 import { Measures } from '../measures.ts';
 import type { Pools } from '../workers/pools.ts';
 import type { CompactTask } from '../workers/read.ts';
-import { compactRound } from './compact.ts';
+import { Compaction } from './compact.ts';
 
 const log = pino({ level: 'silent' });
 let database: Database;
 let measures: Measures;
 let tasks: CompactTask[];
+let compaction: Compaction | undefined;
 
 beforeEach(async () => {
   database = await emptyDatabase(inject('mariadb'));
   measures = new Measures();
   tasks = [];
+  compaction = undefined;
 });
 
 afterEach(() => database.close());
@@ -43,7 +45,11 @@ async function add(count: number, age: number, more: { tier?: string; source?: s
   );
 }
 
-const round = (of = pools()): Promise<number> => compactRound(database, of, measures, 3, log);
+/** A round, `later` milliseconds from now, of the same compaction as the rounds before unless it merges in another way. */
+const round = (of?: Pools, later = 0): Promise<number> => {
+  if (of || !compaction) compaction = new Compaction(database, of ?? pools(), measures, log);
+  return compaction.round(3, Date.now() + later);
+};
 
 test('ten small ones of a kind are merged at once, with the bytes of all', async () => {
   await add(12, 0);
@@ -88,4 +94,19 @@ test('what could not be merged counts for nothing and does not end the engine', 
   expect(await round(pools(async () => false))).toBe(0);
   expect(await round(pools(() => Promise.reject(new Error('away'))))).toBe(0);
   expect(measures.compactions).toBe(0);
+});
+
+test('a slot that cannot be merged waits longer and longer, and holds up no other', async () => {
+  await add(10, 0, { source: 'broken' });
+  const failing = pools(async () => {
+    if (tasks.at(-1)?.source === 'broken') throw new Error('unreadable');
+    return true;
+  });
+  expect(await round(failing)).toBe(0);
+  await add(10, 0, { source: 'tides' });
+  expect(await round()).toBe(10);
+  for (const later of [1_000, 9_000, 11_000, 15_000, 40_000, 50_000]) await round(undefined, later);
+  // At once, after 10 s, and after 20 s more.
+  expect(tasks.filter(({ source }) => source === 'broken').length).toBe(3);
+  expect(measures.failedCompactions).toBe(3);
 });

@@ -1,7 +1,8 @@
-import type { Logger } from 'pino';
 import { maxSegmentEvents } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
-import { listMergeable, type StoredSegment, smallSegments } from '#store/segments.ts';
+import { isAway } from '#store/fault.ts';
+import { newSmallPlaces, type SegmentPlace, type StoredSegment, smallSegments } from '#store/segments.ts';
+import type { Log } from '../log.ts';
 import type { Measures } from '../measures.ts';
 import type { Pools } from '../workers/pools.ts';
 
@@ -13,41 +14,104 @@ const enough = 10;
 const patience = 120_000;
 /** Most merges in one round. */
 const mostMerges = 40;
+/** How often all segments are looked through, in milliseconds: one of them may have been committed late. */
+const lookThroughEvery = 3_600_000;
+/** The pause before segments that could not be merged are tried again, doubled each time up to the longest (milliseconds). */
+const firstPause = 10_000;
+const longestPause = 3_600_000;
 
-/** Merges small segments of the same tier, source and slot. Returns how many were merged. */
-export async function compactRound(
-  database: Database,
-  pools: Pools,
-  measures: Measures,
-  revision: number,
-  log: Logger,
-): Promise<number> {
-  let merged = 0;
-  const candidates = await listMergeable(database, smallBelow);
-  for (const candidate of candidates.slice(0, mostMerges)) {
-    const small = await smallSegments(database, candidate, smallBelow);
-    const group = nextGroup(small);
-    if (group.length < 2 || !isWorthIt(group)) continue;
+interface Candidate extends SegmentPlace {
+  /** When it is to be looked at again (milliseconds), and how often merging failed there. */
+  at: number;
+  failures: number;
+}
+
+/** Merges small segments of the same tier, source and slot. What cannot be merged waits longer and longer, and holds up nothing else. */
+export class Compaction {
+  private readonly candidates = new Map<string, Candidate>();
+  private last = 0;
+  private lookedThrough = 0;
+
+  constructor(
+    private readonly database: Database,
+    private readonly pools: Pools,
+    private readonly measures: Measures,
+    private readonly log: Log,
+  ) {}
+
+  /** Merges what is worth it now, under the revision that is live. Returns how many segments were merged. */
+  async round(revision: number, now: number): Promise<number> {
+    await this.findCandidates(now);
+    let merged = 0;
+    let merges = 0;
+    for (const [key, candidate] of this.candidates) {
+      if (merges >= mostMerges) break;
+      if (candidate.at > now) continue;
+      const small = await smallSegments(this.database, candidate, smallBelow);
+      const group = nextGroup(small);
+      if (group.length < 2) {
+        this.candidates.delete(key);
+        continue;
+      }
+      if (!isWorthIt(group, now)) {
+        // The slot still fills, or has just ended: it is looked at again when the newest has waited long enough.
+        candidate.at = now + (group.length >= 3 ? patience / 8 : patience);
+        if (group.length < 3 && isOver(group, now)) this.candidates.delete(key);
+        continue;
+      }
+      merges++;
+      merged += await this.merge(candidate, group, revision, now);
+    }
+    return merged;
+  }
+
+  /** Places where small segments were stored since the last round. */
+  private async findCandidates(now: number): Promise<void> {
+    if (now - this.lookedThrough > lookThroughEvery) {
+      this.last = 0;
+      this.lookedThrough = now;
+    }
+    const { places, last } = await newSmallPlaces(this.database, this.last, smallBelow);
+    this.last = last;
+    for (const { tier, source, slot } of places) {
+      const key = `${tier} ${source} ${slot}`;
+      const known = this.candidates.get(key);
+      if (!known) this.candidates.set(key, { tier, source, slot, at: now, failures: 0 });
+      else if (known.failures === 0) known.at = now;
+    }
+  }
+
+  private async merge(
+    candidate: Candidate,
+    group: readonly StoredSegment[],
+    revision: number,
+    now: number,
+  ): Promise<number> {
+    const { tier, source, slot } = candidate;
     try {
-      const done = await pools.compact({
+      const done = await this.pools.compact({
         kind: 'compact',
-        tier: candidate.tier,
-        source: candidate.source,
-        slot: candidate.slot,
+        tier,
+        source,
+        slot,
         revision,
-        segments: group.map(({ id, tier, source, events }) => ({ id, tier, source, events })),
+        segments: group.map(({ id, events }) => ({ id, tier, source, events })),
         bytes: group.reduce((sum, segment) => sum + segment.bytes, 0),
         now: Date.now(),
       });
-      if (!done) continue;
-      merged += group.length;
-      measures.compactions += group.length;
+      candidate.failures = 0;
+      if (!done) return 0;
+      this.measures.compactions += group.length;
+      return group.length;
     } catch (error) {
-      log.warn({ err: error }, 'Segments could not be merged; they stay as they are.');
-      return merged;
+      candidate.failures++;
+      candidate.at = now + Math.min(longestPause, firstPause * 2 ** (candidate.failures - 1));
+      this.measures.failedCompactions++;
+      const reason = isAway(error) ? 'the store cannot be reached' : 'they stay as they are and are tried again later';
+      this.log.warn(`Segments of ${source} in ${tier} could not be merged: ${reason}.`);
+      return 0;
     }
   }
-  return merged;
 }
 
 /** As many segments, oldest first, as fit into one. */
@@ -62,11 +126,14 @@ function nextGroup(small: readonly StoredSegment[]): readonly StoredSegment[] {
   return group;
 }
 
-function isWorthIt(group: readonly StoredSegment[]): boolean {
+function isWorthIt(group: readonly StoredSegment[], now: number): boolean {
   if (group.length >= enough) return true;
   const events = group.reduce((sum, segment) => sum + segment.events, 0);
   if (events >= smallBelow) return true;
   // A few leftovers of a slot that has ended are merged too, but not over and over while it still fills.
-  const ended = Math.max(...group.map((segment) => segment.to)) < Date.now() - patience;
-  return ended && group.length >= 3;
+  return isOver(group, now) && group.length >= 3;
+}
+
+function isOver(group: readonly StoredSegment[], now: number): boolean {
+  return Math.max(...group.map((segment) => segment.to)) < now - patience;
 }

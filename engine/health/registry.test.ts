@@ -6,7 +6,7 @@ import { type Database, openDatabase } from '#store/database.ts';
 import { listDrifts } from '#store/drifts.ts';
 import { planEmitter, sumEmitterVolume } from '#store/emitters.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
-import { causeMembers, HealthRegistry } from './registry.ts';
+import { causeMembers, HealthRegistry, mostOfSource } from './registry.ts';
 
 const minute = 60_000;
 const hour = 60 * minute;
@@ -23,17 +23,17 @@ beforeEach(async () => {
 afterEach(() => database.close());
 
 /** Has some hosts of a source report at a time. */
-function report(hosts: readonly string[], at: number, more: object = {}, into = registry): void {
+function report(hosts: readonly string[], at: number, more: object = {}, into = registry, source = 'gates'): void {
   const batch = batchOf(
     hosts.map((host) => ({ host, msg: 'scan', ...more })),
-    'gates',
+    source,
   );
   const arrived = {
     ...batch,
     received: new Float64Array(batch.rows).fill(at),
     time: new Float64Array(batch.rows).fill(at),
   };
-  into.observe([{ source: 'gates', backfill: false, list: observe(arrived, true) }], at);
+  into.observe([{ source, backfill: false, list: observe(arrived, true) }], at);
 }
 
 /** Has them report every five minutes, so many times: 312 are a day and two hours. Returns the time of the last. */
@@ -150,4 +150,23 @@ test('a change in what a source sends is noticed when its minutes close, and kep
   expect(await listDrifts(database, 0)).toMatchObject([
     { source: 'gates', kind: 'field-appeared', subject: 'retries' },
   ]);
+});
+
+describe('places', () => {
+  test('a source with ever new emitters gets its share and no more, and one with a long name is one', async () => {
+    const names = Array.from({ length: mostOfSource + 500 }, (_, i) => `host-${i}`);
+    report(names, start);
+    expect(views(start).filter(({ source, emitter }) => source === 'gates' && emitter !== '')).toHaveLength(
+      mostOfSource,
+    );
+    expect(registry.leftOut).toBe(500);
+    report([`${'h'.repeat(300)}a`], start, {}, registry, 'tides');
+    expect(views(start).find(({ source, emitter }) => source === 'tides' && emitter !== '')?.emitter).toHaveLength(190);
+    await registry.save();
+    // A month later their places are others'.
+    const later = start + 31 * 24 * hour;
+    report(['host-new'], later);
+    expect(view('host-new', later)).toBeDefined();
+    expect(view('host-1', later)).toBeUndefined();
+  });
 });

@@ -10,13 +10,17 @@ import { healthOf, type Plans } from '#core/health/state.ts';
 import type { FollowedView } from '#core/health/views.ts';
 import type { Database } from '#store/database.ts';
 import { addDrifts } from '#store/drifts.ts';
-import { addEmitterVolume, heardEmitters, listEmitters, saveEmitters } from '#store/emitters.ts';
+import { addEmitterVolume, heardEmitters, listEmitters, longestName, saveEmitters } from '#store/emitters.ts';
+import { fitted } from '#store/fitted.ts';
 import type { SourceObservation } from '../workers/process.ts';
 import { HourVolumes } from './hour-volumes.ts';
 import { RecentRates } from './recent-rates.ts';
 
-/** Most emitters that are followed; further ones are counted, their events kept as all others. */
+/** Most emitters that are followed, and most of one source; further ones are counted, their events kept as all others. */
 export const mostEmitters = 20_000;
+export const mostOfSource = 5_000;
+/** Emitters that were silent for so long give up their place (milliseconds). */
+const staleAfter = 30 * 86_400_000;
 
 /** What is known of an emitter; with an empty name, of a source as a whole. */
 interface Followed {
@@ -66,6 +70,9 @@ export class HealthRegistry {
   private readonly sources = new Map<string, Map<string, Followed>>();
   /** All of them, each at its place. */
   private readonly places: Followed[] = [];
+  /** Places that were given up. */
+  private readonly freePlaces: number[] = [];
+  private nextLetGo = 0;
   private readonly rates = new RecentRates();
   /** What came since the last save. */
   private volumes = new HourVolumes();
@@ -75,7 +82,10 @@ export class HealthRegistry {
 
   /** Reads what was learnt before. */
   async load(): Promise<void> {
+    const oldest = Date.now() - staleAfter;
     for (const row of await listEmitters(this.database)) {
+      // One that no place is kept for is met as a new one, and found to be known when it is saved.
+      if (row.lastSeen < oldest && row.name !== '' && !row.retired && row.expectedBack === null) continue;
       const held = facts.cast(row.facts);
       const rhythm = unpackRhythm(held.rhythm);
       rhythm.first = Math.min(rhythm.first, row.firstSeen);
@@ -187,20 +197,22 @@ export class HealthRegistry {
     }
     await addDrifts(
       this.database,
-      noticed.map((drift) => ({ ...drift, subject: drift.subject.slice(0, 200), noticedAt: now })),
+      noticed.map((drift) => ({ ...drift, noticedAt: now })),
     );
   }
 
   private take(source: string, each: Observation, backfill: boolean, now: number): void {
-    let held = this.sources.get(source)?.get(each.emitter);
+    const name = fitted(each.emitter, longestName);
+    let held = this.sources.get(source)?.get(name);
     const [first] = each.arrivals.spans;
     if (!first) return;
     if (!held) {
-      if (this.places.length >= mostEmitters) {
+      const place = this.placeFor(source, name, now);
+      if (place === undefined) {
         this.leftOut++;
         return;
       }
-      this.follow((held = newFollowed(source, each.emitter, first[0], this.places.length)));
+      this.follow((held = newFollowed(source, name, first[0], place)));
     }
     learn(held.rhythm, each.arrivals);
     held.parsed += each.parsed;
@@ -230,7 +242,31 @@ export class HealthRegistry {
     let own = this.sources.get(held.source);
     if (!own) this.sources.set(held.source, (own = new Map()));
     own.set(held.name, held);
-    this.places.push(held);
+    this.places[held.place] = held;
+  }
+
+  /** A place for an emitter; undefined where its source has its share, or all are taken. What a source is as a whole gets one always. */
+  private placeFor(source: string, emitter: string, now: number): number | undefined {
+    const isFull = (): boolean => (this.sources.get(source)?.size ?? 0) > mostOfSource;
+    if (emitter !== '' && isFull()) this.letGo(now);
+    if (emitter !== '' && isFull()) return undefined;
+    if (this.freePlaces.length === 0 && this.places.length >= mostEmitters) this.letGo(now);
+    const free = this.freePlaces.pop();
+    if (free !== undefined) return free;
+    return this.places.length < mostEmitters || emitter === '' ? this.places.length : undefined;
+  }
+
+  /** Gives up the places of emitters that were silent for long; it is looked for them once a minute at most. */
+  private letGo(now: number): void {
+    if (now < this.nextLetGo) return;
+    this.nextLetGo = now + minute;
+    const oldest = now - staleAfter;
+    for (const held of this.followed()) {
+      if (held.name === '' || held.rhythm.last >= oldest || held.dirty || held.retired || held.expectedBack !== null)
+        continue;
+      this.sources.get(held.source)?.delete(held.name);
+      this.freePlaces.push(held.place);
+    }
   }
 
   /** Whether the emitter at a place is followed still. */
@@ -337,7 +373,7 @@ function rowOf(held: Followed) {
   const { source, name, rhythm, parsed, lateness, latenessLeast, latenessMost, missing, duplicates, lastNumber } = held;
   return {
     source,
-    name: name.slice(0, 190),
+    name,
     firstSeen: Math.floor(rhythm.first),
     lastSeen: Math.floor(rhythm.last),
     facts: {

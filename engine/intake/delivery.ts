@@ -13,6 +13,8 @@ export interface Delivery {
   readonly shape: DeliveryShape;
   readonly format: FormatChoice;
   readonly gzip: boolean;
+  /** For a packed one: up to how many bytes it is unpacked; absent: as many as a delivery may have. */
+  readonly mostUnpacked?: number;
   /** The received bytes; for `messages` several, one each. */
   readonly chunks: readonly Uint8Array[];
   readonly received: number;
@@ -47,4 +49,6 @@ export type DeliveryAnswer =
       /** What was done to keep events that were out of the ordinary, in sentences. */
       readonly notes: readonly string[];
     }
-  | { readonly kind: 'refused'; readonly status: 400 | 413; readonly message: string };
+  | { readonly kind: 'refused'; readonly status: 400 | 413; readonly message: string }
+  /** It unpacks to more than `mostUnpacked`: nothing was done with it. */
+  | { readonly kind: 'larger' };

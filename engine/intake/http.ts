@@ -1,12 +1,15 @@
+import type { IncomingMessage } from 'node:http';
 import Fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify';
 import { parseTime } from '#core/conditions/times.ts';
 import type { FormatChoice } from '#core/formats/index.ts';
 import { encodeOtlpAnswer } from '#core/formats/otlp.ts';
 import type { Database } from '#store/database.ts';
 import type { Measures } from '../measures.ts';
+import { BodyBudget } from './body-budget.ts';
 import type { Delivery, DeliveryAnswer, DeliveryShape } from './delivery.ts';
+import { declaredSize } from './gzip.ts';
 import type { IntakeQueue } from './queue.ts';
-import type { Senders, SourceParts } from './senders.ts';
+import type { Senders, SourceParts, TokenRight } from './senders.ts';
 import type { TapeRate } from './tape-rate.ts';
 
 /** Longest request body, in bytes as sent. */
@@ -38,35 +41,73 @@ function refuse(reply: FastifyReply, status: number, title: string, detail: stri
     .send(JSON.stringify({ type: 'about:blank', title, status, detail }));
 }
 
+declare module 'fastify' {
+  interface FastifyRequest {
+    /** What the token of the request allows; it was looked at before the body. */
+    right: TokenRight | undefined;
+    /** Bytes of the body that are to be given back when the request has been answered. */
+    bodyBytes: number;
+  }
+}
+
+/** Refused before a byte of the body was read. */
+class Refusal extends Error {
+  constructor(
+    readonly statusCode: number,
+    readonly title: string,
+    detail: string,
+  ) {
+    super(detail);
+  }
+}
+
 /** The HTTP side of the intake: `/intake/{source}`, `/v1/logs`, health and metrics. */
 export function intakeServer(setting: Setting): FastifyInstance {
   const app = Fastify({ logger: false, bodyLimit: maxBodyBytes, requestTimeout: 60_000 });
+  const budget = new BodyBudget();
+  app.decorateRequest('right', undefined);
+  app.decorateRequest('bodyBytes', 0);
   app.removeAllContentTypeParsers();
-  app.addContentTypeParser(
-    '*',
-    { parseAs: 'buffer' },
-    (_request: FastifyRequest, body: Buffer, done: (error: null, body: Buffer) => void) => done(null, body),
-  );
+  app.addContentTypeParser('*', async (request: FastifyRequest, payload: IncomingMessage): Promise<Buffer> => {
+    const read = await budget.read(payload, maxBodyBytes);
+    if ('refused' in read) {
+      throw read.refused === 'too-long'
+        ? new Refusal(413, 'The body is too long', tooLong)
+        : new Refusal(
+            429,
+            'The engine is behind',
+            'Too much is being sent at once. Nothing of this was kept; send it again.',
+          );
+    }
+    request.bodyBytes = read.bytes.length;
+    return read.bytes;
+  });
+  app.addHook('onResponse', async (request) => budget.release(request.bodyBytes));
   app.setErrorHandler((error: { statusCode?: number; message: string }, request, reply) => {
     setting.measures.refused++;
-    if (error.statusCode === 413) {
-      // A sender that is cut off while it writes may not see the answer: what is not far too long is read to its end.
-      if (Number(request.headers['content-length']) <= mostReadOn) reply.removeHeader('connection');
-      return refuse(
-        reply,
-        413,
-        'The body is too long',
-        `A request may have ${maxBodyBytes / 1e6} MB. Nothing of it was kept; send it in smaller requests.`,
-      );
-    }
     const status = error.statusCode ?? 500;
-    return refuse(reply, status, status < 500 ? 'The request is wrong' : 'The engine failed', error.message);
+    // A sender that is cut off while it writes may not see the answer: what is not far too long is read to its end.
+    if (status === 413 && Number(request.headers['content-length']) <= mostReadOn) reply.removeHeader('connection');
+    if (error instanceof Refusal) return refuse(reply, status, error.title, error.message);
+    if (status < 500) return refuse(reply, status, 'The request is wrong', error.message);
+    return refuse(
+      reply,
+      status,
+      'The engine failed',
+      'Whether this was kept is not known; send it again with the same Idempotency-Key.',
+    );
   });
   app.setNotFoundHandler((_request, reply) =>
     refuse(reply, 404, 'There is nothing here', 'Send events to POST /intake/{source} or POST /v1/logs.'),
   );
-  app.post<{ Params: { source: string } }>('/intake/:source', (request, reply) => takeLines(setting, request, reply));
-  app.post('/v1/logs', (request, reply) => takeOtlp(setting, request, reply));
+  app.post<{ Params: { source: string } }>(
+    '/intake/:source',
+    { onRequest: async (request) => admitLines(setting, request) },
+    (request, reply) => takeLines(setting, request, reply),
+  );
+  app.post('/v1/logs', { onRequest: async (request) => admitOtlp(setting, request) }, (request, reply) =>
+    takeOtlp(setting, request, reply),
+  );
   app.get('/health/live', async () => ({ status: 'live' }));
   app.get('/health/ready', async (_request, reply) => {
     if (setting.ready()) return { status: 'ready' };
@@ -79,6 +120,8 @@ export function intakeServer(setting: Setting): FastifyInstance {
   );
   return app;
 }
+
+const tooLong = `A request may have ${maxBodyBytes / 1e6} MB. Nothing of it was kept; send it in smaller requests.`;
 
 function bearer(request: FastifyRequest): string | undefined {
   return /^Bearer\s+(\S+)$/i.exec(request.headers.authorization ?? '')?.[1];
@@ -94,78 +137,89 @@ function backfillTime(request: FastifyRequest): number | undefined {
   return parseTime(header, Date.now()) ?? Date.now();
 }
 
-async function takeLines(
-  setting: Setting,
-  request: FastifyRequest<{ Params: { source: string } }>,
-  reply: FastifyReply,
-): Promise<FastifyReply> {
+/** Looks at who sends before anything of a body is read. */
+function admitLines({ senders }: Setting, request: FastifyRequest<{ Params: { source: string } }>): void {
   const name = request.params.source;
   const token = bearer(request);
-  if (token === undefined) {
-    setting.measures.refused++;
-    return refuse(
-      reply,
-      401,
-      'A token is missing',
-      'Send the header Authorization: Bearer with a token of this source.',
-    );
-  }
-  const right = setting.senders.right(token);
-  if (!right) {
-    setting.measures.refused++;
-    return refuse(
-      reply,
+  if (token === undefined)
+    throw new Refusal(401, 'A token is missing', 'Send the header Authorization: Bearer with a token of this source.');
+  const right = senders.right(token);
+  if (!right)
+    throw new Refusal(
       401,
       'The token is not known',
       'It may have been revoked. A token of the source is shown when it is made.',
     );
-  }
-  if (right.source.name !== name) {
-    setting.measures.refused++;
-    return refuse(reply, 403, 'The token is for another source', `It may not be used for ${name}.`);
-  }
-  const backfill = backfillTime(request);
-  if (backfill !== undefined && !right.backfill) {
-    return refuse(
-      reply,
-      403,
-      'The token may not bring in history',
-      'Otter-Backfill needs a token that was made for it.',
+  if (right.source.name !== name)
+    throw new Refusal(403, 'The token is for another source', `It may not be used for ${name}.`);
+  if (request.headers['otter-backfill'] !== undefined && !right.backfill)
+    throw new Refusal(403, 'The token may not bring in history', 'Otter-Backfill needs a token that was made for it.');
+  checkHeaders(request);
+  request.right = right;
+}
+
+function admitOtlp({ senders }: Setting, request: FastifyRequest): void {
+  const right = senders.right(bearer(request) ?? '');
+  if (!right)
+    throw new Refusal(
+      401,
+      'The token is not known',
+      'Set the exporter header Authorization to Bearer and a token of the source.',
     );
-  }
-  const format = right.source.format as FormatChoice;
+  if (!isOtlpJson(request) && !/^application\/x-protobuf\b/i.test(request.headers['content-type'] ?? ''))
+    throw new Refusal(415, 'The content type is not OTLP', 'Send application/x-protobuf or application/json.');
+  checkHeaders(request);
+  request.right = right;
+}
+
+/** What is wrong with a request whatever its body holds. */
+function checkHeaders({ headers }: FastifyRequest): void {
+  if (Number(headers['content-length']) > maxBodyBytes) throw new Refusal(413, 'The body is too long', tooLong);
+  const encoding = headers['content-encoding'];
+  if (encoding !== undefined && !/^(gzip|identity)$/i.test(encoding))
+    throw new Refusal(415, 'The content encoding is not known', 'Send the body as it is or with gzip.');
+  const key = headers['idempotency-key'];
+  if (typeof key !== 'string') return;
+  if (key.length > maxKeyLength)
+    throw new Refusal(400, 'The Idempotency-Key is too long', `It may have ${maxKeyLength} characters.`);
+  if (key.trim() === '')
+    throw new Refusal(
+      400,
+      'The Idempotency-Key is empty',
+      'Two requests with it would count as one. Nothing was kept.',
+    );
+}
+
+function isOtlpJson({ headers }: FastifyRequest): boolean {
+  return /^application\/json\b/i.test(headers['content-type'] ?? '');
+}
+
+async function takeLines(setting: Setting, request: FastifyRequest, reply: FastifyReply): Promise<FastifyReply> {
+  const { source } = request.right as TokenRight;
   const parts = {
-    ...setting.senders.deliveryOf(right.source),
-    source: name,
+    ...setting.senders.deliveryOf(source),
+    source: source.name,
     shape: 'lines',
-    format,
-    backfill,
+    format: source.format as FormatChoice,
+    backfill: backfillTime(request),
   } as const;
   return await deliver(setting, request, reply, parts, (answer) => sendAnswer(reply, answer));
 }
 
 async function takeOtlp(setting: Setting, request: FastifyRequest, reply: FastifyReply): Promise<FastifyReply> {
-  const right = setting.senders.right(bearer(request) ?? '');
-  if (!right) {
-    setting.measures.refused++;
-    return refuse(
-      reply,
-      401,
-      'The token is not known',
-      'Set the exporter header Authorization to Bearer and a token of the source.',
-    );
-  }
-  const type = request.headers['content-type'] ?? '';
-  const isJson = /^application\/json\b/i.test(type);
-  if (!isJson && !/^application\/x-protobuf\b/i.test(type)) {
-    return refuse(reply, 415, 'The content type is not OTLP', 'Send application/x-protobuf or application/json.');
-  }
+  const { source, backfill: mayBackfill } = request.right as TokenRight;
+  const isJson = isOtlpJson(request);
   const shape: DeliveryShape = isJson ? 'otlp-json' : 'otlp-protobuf';
-  const backfill = right.backfill ? backfillTime(request) : undefined;
-  const own = setting.senders.deliveryOf(right.source);
-  const parts = { ...own, source: right.source.name, shape, format: 'auto', backfill } as const;
+  const backfill = mayBackfill ? backfillTime(request) : undefined;
+  const parts = {
+    ...setting.senders.deliveryOf(source),
+    source: source.name,
+    shape,
+    format: 'auto',
+    backfill,
+  } as const;
   return await deliver(setting, request, reply, parts, (answer) => {
-    if (answer.kind === 'refused') return sendAnswer(reply, answer);
+    if (answer.kind !== 'stored') return sendAnswer(reply, answer);
     const message = answer.problems[0]?.message ?? '';
     if (!isJson)
       return reply.type('application/x-protobuf').send(Buffer.from(encodeOtlpAnswer(answer.rejected, message)));
@@ -176,6 +230,7 @@ async function takeOtlp(setting: Setting, request: FastifyRequest, reply: Fastif
 }
 
 function sendAnswer(reply: FastifyReply, answer: DeliveryAnswer): FastifyReply {
+  if (answer.kind === 'larger') return refuse(reply, 413, 'The body is too long', tooLong);
   if (answer.kind === 'refused') return refuse(reply, answer.status, 'The body could not be read', answer.message);
   const { accepted, rejected, problems, notes } = answer;
   return reply.type('application/json').send(
@@ -199,23 +254,19 @@ async function deliver(
   send: (answer: DeliveryAnswer) => FastifyReply,
 ): Promise<FastifyReply> {
   const { queue, measures } = setting;
-  const encoding = request.headers['content-encoding'];
-  if (encoding !== undefined && !/^(gzip|identity)$/i.test(encoding)) {
-    return refuse(reply, 415, 'The content encoding is not known', 'Send the body as it is or with gzip.');
-  }
+  const isPacked = /^gzip$/i.test(request.headers['content-encoding'] ?? '');
   const key = request.headers['idempotency-key'];
-  if (typeof key === 'string' && key.length > maxKeyLength) {
-    return refuse(reply, 400, 'The Idempotency-Key is too long', `It may have ${maxKeyLength} characters.`);
-  }
   const body = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0);
   const { backfill, ...rest } = parts;
   const received = backfill ?? Date.now();
-  // A guess suffices: compressed lines of logs are about a tenth of their length, of some 200 bytes.
-  const records = Math.ceil(body.length / (encoding === 'gzip' ? 20 : 200));
+  const unpacked = isPacked ? declaredSize(body) : body.length;
+  // A guess suffices: lines of logs have some 200 bytes.
+  const records = Math.ceil(unpacked / 200);
   const delivery: Delivery = {
     ...rest,
     backfill: backfill !== undefined,
-    gzip: /^gzip$/i.test(encoding ?? ''),
+    gzip: isPacked,
+    ...(isPacked && { mostUnpacked: unpacked }),
     chunks: [body],
     received,
     ...(typeof key === 'string' && { key }),
@@ -229,7 +280,7 @@ async function deliver(
       resolve('away');
       return false;
     };
-    if (!queue.offer({ delivery, bytes: body.length, answer: resolve, storeAway })) resolve('full');
+    if (!queue.offer({ delivery, bytes: body.length, unpacked, answer: resolve, storeAway })) resolve('full');
   });
   if (answer === 'full') {
     measures.refused++;

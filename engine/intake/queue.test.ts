@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { IntakeQueue, maxQueuedBytes, type Waiting } from './queue.ts';
+import { IntakeQueue, maxQueuedBytes, senderShare, type Waiting } from './queue.ts';
 
 function waiting(bytes: number, source = 's'): Waiting {
   const delivery = {
@@ -15,13 +15,15 @@ function waiting(bytes: number, source = 's'): Waiting {
   return { delivery, bytes, answer: () => {}, storeAway: () => true };
 }
 
-const open = new Promise<void>(() => {});
+async function taken(queue: IntakeQueue, bytes: number): Promise<readonly Waiting[]> {
+  return (await queue.take(bytes, 0))?.deliveries ?? [];
+}
 
 test('takes in order, as much as is wanted, and always at least one', async () => {
   const queue = new IntakeQueue();
   for (const bytes of [10, 20, 500]) queue.offer(waiting(bytes));
-  expect((await queue.take(40, 0, open)).map(({ bytes }) => bytes)).toEqual([10, 20]);
-  expect((await queue.take(40, 0, open)).map(({ bytes }) => bytes)).toEqual([500]);
+  expect((await taken(queue, 40)).map(({ bytes }) => bytes)).toEqual([10, 20]);
+  expect((await taken(queue, 40)).map(({ bytes }) => bytes)).toEqual([500]);
 });
 
 test('refuses when full, and says when there is room again', async () => {
@@ -29,19 +31,57 @@ test('refuses when full, and says when there is room again', async () => {
   expect(queue.offer(waiting(maxQueuedBytes))).toBe(true);
   expect(queue.offer(waiting(1))).toBe(false);
   const room = queue.room();
-  await queue.take(1, 0, open);
+  await queue.take(1, 0);
   await room;
   expect(queue.offer(waiting(1))).toBe(true);
 });
 
-test('what is put back comes first', async () => {
+test('what is put back comes before what its sender sent later', async () => {
   const queue = new IntakeQueue();
-  queue.offer(waiting(1, 'later'));
-  queue.putBack([waiting(1, 'earlier')]);
-  expect((await queue.take(10, 0, open)).map(({ delivery }) => delivery.source)).toEqual(['earlier', 'later']);
+  queue.offer(waiting(3));
+  queue.putBack([waiting(1), waiting(2)]);
+  expect((await taken(queue, 10)).map(({ bytes }) => bytes)).toEqual([1, 2, 3]);
 });
 
 test('a taker that waits is let go when the queue closes', async () => {
   const queue = new IntakeQueue();
-  expect(await queue.take(10, 0, Promise.resolve())).toEqual([]);
+  const group = queue.take(10, 0);
+  queue.close();
+  expect(await group).toBeUndefined();
+});
+
+test('senders take turns: one that fills the queue holds up nobody', async () => {
+  const queue = new IntakeQueue();
+  let offered = 0;
+  while (queue.offer(waiting(500_000, 'flood'))) offered++;
+  expect(offered * 500_000).toBe(senderShare);
+  expect(queue.offer(waiting(100, 'canary'))).toBe(true);
+  const sources = (await taken(queue, 4_000_000)).map(({ delivery }) => delivery.source);
+  expect(sources).toContain('canary');
+  expect(sources.length).toBeGreaterThan(5);
+});
+
+test('what unpacks to much comes alone, and leaves a lane to the others', async () => {
+  const queue = new IntakeQueue(2);
+  for (let i = 0; i < 3; i++) queue.offer({ ...waiting(1_000, 'bombs'), unpacked: 60_000_000 });
+  queue.offer(waiting(100, 'canary'));
+  const heavy = await queue.take(12_000_000, 0);
+  expect(heavy?.deliveries).toHaveLength(1);
+  const light = await queue.take(12_000_000, 0);
+  expect(light?.deliveries.map(({ delivery }) => delivery.source)).toEqual(['canary']);
+  let third: readonly Waiting[] | undefined;
+  const next = queue.take(12_000_000, 0).then((group) => (third = group?.deliveries));
+  await new Promise((resolve) => setTimeout(resolve, 20));
+  expect(third).toBeUndefined();
+  heavy?.done();
+  await next;
+  expect(third).toHaveLength(1);
+});
+
+test('what waits when the queue closes is taken still', async () => {
+  const queue = new IntakeQueue();
+  queue.offer(waiting(1));
+  queue.close();
+  expect((await queue.take(10, 0))?.deliveries).toHaveLength(1);
+  expect(await queue.take(10, 0)).toBeUndefined();
 });

@@ -3,81 +3,192 @@ import type { Delivery, DeliveryAnswer } from './delivery.ts';
 /** A delivery that waits, and who waits for its answer. */
 export interface Waiting {
   readonly delivery: Delivery;
+  /** Bytes that it takes while it waits. */
   readonly bytes: number;
+  /** Bytes that it has once it is unpacked; absent: as many as it takes. */
+  readonly unpacked?: number;
   readonly answer: (answer: DeliveryAnswer) => void;
   /** Called when the store is away; returns true when the delivery may wait on. */
   readonly storeAway: () => boolean;
+  /** Whose turn it is with this delivery; absent: its source's. */
+  readonly sender?: string;
+  /** How often it was to be committed and another transaction was in the way. */
+  collisions?: number;
 }
 
-/** Most bytes that wait at a time. */
+/** Most bytes that wait at a time, and most that one sender may have waiting of them. */
 export const maxQueuedBytes = 64_000_000;
+export const senderShare = maxQueuedBytes / 2;
 
-/** Deliveries on their way to the workers, first come first served. Bounded: `offer` refuses what does not fit. */
+/** All of syslog is one sender: who a message is from is told only when it has been taken in. */
+export const syslogSender = '(syslog)';
+
+/** From so many bytes on, unpacked, a delivery is processed alone, and not in all lanes at a time. */
+const heavyFrom = 8_000_000;
+/** Bytes that a sender gets into a group before it is another sender's turn. */
+const turnBytes = 1_000_000;
+
+/** Deliveries to be processed together. `done` is to be called once they are. */
+export interface Group {
+  readonly deliveries: readonly Waiting[];
+  readonly done: () => void;
+}
+
+interface Sender {
+  readonly name: string;
+  waiting: Waiting[];
+  bytes: number;
+}
+
+/**
+ * Deliveries on their way to the workers. Senders take turns, so that none holds up another; what one sends keeps its
+ * order. Bounded: `offer` refuses what does not fit. `lanes` is how many groups are processed at a time.
+ */
 export class IntakeQueue {
   queuedBytes = 0;
-  private readonly waiting: Waiting[] = [];
+  /** In the order of their turns; only senders of whom something waits. */
+  private readonly senders = new Map<string, Sender>();
   private readonly takers: (() => void)[] = [];
   private readonly drained: (() => void)[] = [];
+  private heavyGroups = 0;
+  private closed = false;
 
-  /** Whether there is room. A single delivery always fits an empty queue. */
-  get full(): boolean {
-    return this.queuedBytes >= maxQueuedBytes;
+  constructor(private readonly lanes = 1) {}
+
+  /** Whether there is no room, for a sender when given. A single delivery of a sender always fits a queue that is not full. */
+  full(sender?: string): boolean {
+    if (this.queuedBytes >= maxQueuedBytes) return true;
+    return sender !== undefined && (this.senders.get(sender)?.bytes ?? 0) >= senderShare;
   }
 
-  get length(): number {
-    return this.waiting.length;
+  get isEmpty(): boolean {
+    return this.senders.size === 0;
   }
 
-  /** Adds a delivery at the end; false when the queue is full. */
+  /** Adds a delivery behind those of its sender; false when there is no room for it. */
   offer(waiting: Waiting): boolean {
-    if (this.full) return false;
-    this.push(waiting);
+    const name = senderOf(waiting);
+    if (this.full(name)) return false;
+    this.senderNamed(name).waiting.push(waiting);
+    this.count(name, waiting.bytes);
+    this.wake();
     return true;
   }
 
-  /** Puts deliveries back at the front, in their order; they were accepted before, so there is always room. */
+  /** Puts deliveries back before those of their senders, in their order; they were accepted before, so there is always room. */
   putBack(returned: readonly Waiting[]): void {
-    this.waiting.unshift(...returned);
-    for (const { bytes } of returned) this.queuedBytes += bytes;
+    for (const waiting of [...returned].reverse()) {
+      const name = senderOf(waiting);
+      this.senderNamed(name).waiting.unshift(waiting);
+      this.count(name, waiting.bytes);
+    }
     this.wake();
   }
 
   /**
    * Takes the next deliveries: waits for the first, then up to `linger` milliseconds for more to join it, and takes at
-   * most about `bytes` bytes. Returns none once `closed` resolves.
+   * most about `bytes` bytes, unpacked. Undefined once the queue is closed and empty.
    */
-  async take(bytes: number, linger: number, closed: Promise<void>): Promise<readonly Waiting[]> {
-    let open = true;
-    void closed.then(() => (open = false));
-    while (open && this.waiting.length === 0) {
-      await Promise.race([new Promise<void>((resolve) => this.takers.push(resolve)), closed]);
+  async take(bytes: number, linger: number): Promise<Group | undefined> {
+    for (;;) {
+      while (!this.closed && this.isEmpty) await this.change();
+      if (this.isEmpty) return undefined;
+      if (!this.closed && this.queuedBytes < bytes) await new Promise((resolve) => setTimeout(resolve, linger));
+      const group = this.next(bytes);
+      if (group) return group;
+      // All that waits is heavy, and enough of that is being processed.
+      if (!this.isEmpty) await this.change();
     }
-    if (open && this.queuedBytes < bytes) await new Promise((resolve) => setTimeout(resolve, linger));
-    const taken: Waiting[] = [];
-    let sum = 0;
-    for (let next = this.waiting[0]; next && (sum === 0 || sum + next.bytes <= bytes); next = this.waiting[0]) {
-      taken.push(next);
-      this.waiting.shift();
-      sum += next.bytes;
-    }
-    this.queuedBytes -= sum;
-    if (!this.full) for (const resolve of this.drained.splice(0)) resolve();
-    if (this.waiting.length > 0) this.wake();
-    return taken;
   }
 
-  /** Resolves when there is room again. */
-  async room(): Promise<void> {
-    while (this.full) await new Promise<void>((resolve) => this.drained.push(resolve));
-  }
-
-  private push(waiting: Waiting): void {
-    this.waiting.push(waiting);
-    this.queuedBytes += waiting.bytes;
+  /** Has those who wait for deliveries go on without any, once the queue is empty. */
+  close(): void {
+    this.closed = true;
     this.wake();
   }
 
-  private wake(): void {
-    this.takers.shift()?.();
+  /** Takes out everything that waits. */
+  clear(): readonly Waiting[] {
+    const all = [...this.senders.values()].flatMap(({ waiting }) => waiting);
+    this.senders.clear();
+    this.queuedBytes = 0;
+    this.wake();
+    return all;
   }
+
+  /** Resolves when there is room again, for a sender when given. */
+  async room(sender?: string): Promise<void> {
+    while (this.full(sender)) await new Promise<void>((resolve) => this.drained.push(resolve));
+  }
+
+  private next(bytes: number): Group | undefined {
+    const taken: Waiting[] = [];
+    let sum = 0;
+    let isHeavy = false;
+    const passedOver = new Set<string>();
+    while (sum < bytes && !isHeavy) {
+      const sender = [...this.senders.values()].find(({ name }) => !passedOver.has(name));
+      if (!sender) break;
+      let turn = 0;
+      for (let first = sender.waiting[0]; first && turn < turnBytes; first = sender.waiting[0]) {
+        const cost = costOf(first);
+        isHeavy = cost >= heavyFrom;
+        // A heavy delivery comes alone; one lane at least is left to the others.
+        if (isHeavy && (taken.length > 0 || this.heavyGroups >= Math.max(1, this.lanes - 1))) break;
+        if (sum > 0 && sum + cost > bytes) break;
+        sender.waiting.shift();
+        this.count(sender.name, -first.bytes);
+        taken.push(first);
+        turn += Math.max(1, cost);
+        sum += Math.max(1, cost);
+        if (isHeavy) break;
+      }
+      if (turn === 0) passedOver.add(sender.name);
+      isHeavy &&= turn > 0;
+      this.endTurn(sender);
+    }
+    if (taken.length === 0) return undefined;
+    for (const resolve of this.drained.splice(0)) resolve();
+    if (!this.isEmpty || this.closed) this.wake();
+    if (isHeavy) this.heavyGroups++;
+    return { deliveries: taken, done: () => isHeavy && this.heavyDone() };
+  }
+
+  private heavyDone(): void {
+    this.heavyGroups--;
+    this.wake();
+  }
+
+  /** The sender goes to the end of the row; one of whom nothing waits leaves it. */
+  private endTurn(sender: Sender): void {
+    this.senders.delete(sender.name);
+    if (sender.waiting.length > 0) this.senders.set(sender.name, sender);
+  }
+
+  private senderNamed(name: string): Sender {
+    let sender = this.senders.get(name);
+    if (!sender) this.senders.set(name, (sender = { name, waiting: [], bytes: 0 }));
+    return sender;
+  }
+
+  private count(name: string, bytes: number): void {
+    this.queuedBytes += bytes;
+    this.senderNamed(name).bytes += bytes;
+  }
+
+  private change(): Promise<void> {
+    return new Promise((resolve) => this.takers.push(resolve));
+  }
+
+  private wake(): void {
+    for (const resolve of this.takers.splice(0, this.closed ? this.takers.length : 1)) resolve();
+  }
+}
+
+function senderOf({ sender, delivery }: Waiting): string {
+  return sender ?? delivery.source;
+}
+
+function costOf({ bytes, unpacked }: Waiting): number {
+  return unpacked ?? bytes;
 }

@@ -2,7 +2,8 @@ import pino from 'pino';
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import { type Database, openDatabase } from '#store/database.ts';
 import { saveFleet } from '#store/fleets.ts';
-import { addToken, endToken, listSources, type NewSource, saveSource } from '#store/sources.ts';
+import { saveRewind } from '#store/rewinds.ts';
+import { addToken, endToken, listSources, listTokens, type NewSource, saveSource } from '#store/sources.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { hashToken, Senders } from './senders.ts';
 import { TapeRate } from './tape-rate.ts';
@@ -40,8 +41,9 @@ describe('tokens', () => {
     expect(senders.right('one')).toMatchObject({ source: { name: 'gates' }, backfill: false });
     expect(senders.right('two')?.backfill).toBe(true);
     expect(senders.right('three')).toBeUndefined();
-    await endToken(database, { source: 'gates', hint: 'aone' }, Date.now());
-    await endToken(database, { source: 'gates', hint: 'btwo' }, Date.now() + 60_000);
+    const [one, two] = [...(await listTokens(database))].sort((a, b) => a.id - b.id).map(({ id }) => id);
+    await endToken(database, { source: 'gates', id: one as number }, Date.now());
+    await endToken(database, { source: 'gates', id: two as number }, Date.now() + 60_000);
     await senders.refresh();
     expect(senders.right('one')).toBeUndefined();
     expect(senders.right('two')?.expiresAt).toBeGreaterThan(Date.now());
@@ -80,8 +82,9 @@ test('a delivery gets what its source asks for, and the fleets that it is in', a
   await add('plain');
   await add('gates', {
     labels: { site: 'piers' },
-    settings: { masks: [{ find: 'email', with: 'hash' }], join: { continues: '^\\s' }, notBefore: 5 },
+    settings: { masks: [{ find: 'email', with: 'hash' }], join: { continues: '^\\s' } },
   });
+  await saveRewind(database.db, { source: 'gates', from: 5, requestedAt: 9, step: 'done', removed: 0 });
   await saveFleet(database, { name: 'piers', condition: 'site = piers' });
   await senders.refresh();
   const source = (name: string) =>

@@ -1,12 +1,13 @@
 import { createHash } from 'node:crypto';
-import type { Logger } from 'pino';
 import { type Condition, compileCondition } from '#core/conditions/condition.ts';
 import type { Database } from '#store/database.ts';
 import { listFleets } from '#store/fleets.ts';
 import { listTables } from '#store/lookup-tables.ts';
 import { listMaintenance, type MaintenanceWindow } from '#store/maintenance.ts';
+import { listRewinds, type Rewind } from '#store/rewinds.ts';
 import { listSources, listTokens, type Source, saveSource } from '#store/sources.ts';
 import { fleetsBySource } from '../health/fleets.ts';
+import type { Log } from '../log.ts';
 import type { Delivery } from './delivery.ts';
 
 /** SHA-256 of a token, hexadecimal. */
@@ -14,7 +15,8 @@ export function hashToken(token: string): string {
   return createHash('sha256').update(token).digest('hex');
 }
 
-interface TokenRight {
+/** What a bearer token allows. */
+export interface TokenRight {
   readonly source: Source;
   readonly backfill: boolean;
   /** From when on it is no longer valid (milliseconds); null for none. */
@@ -31,12 +33,13 @@ export class Senders {
   maintenance: readonly MaintenanceWindow[] = [];
   private byName = new Map<string, Source>();
   private byToken = new Map<string, TokenRight>();
+  private rewinds: ReadonlyMap<string, Rewind> = new Map();
   private fleetsByName = new Map<string, readonly string[]>();
   private syslog: readonly { readonly source: Source; readonly accepts: Condition }[] = [];
 
   constructor(
     private readonly database: Database,
-    private readonly log: Logger,
+    private readonly log: Log,
   ) {}
 
   /** Reads everything again. */
@@ -45,6 +48,7 @@ export class Senders {
     const tokens = await listTokens(this.database);
     this.tables = Object.fromEntries((await listTables(this.database)).map(({ name, changedAt }) => [name, changedAt]));
     this.maintenance = await listMaintenance(this.database);
+    this.rewinds = new Map((await listRewinds(this.database)).map((rewind) => [rewind.source, rewind]));
     this.byName = new Map(sources.map((source) => [source.name, source]));
     this.fleetsByName = fleetsBySource(sources, await listFleets(this.database));
     this.byToken = new Map(
@@ -81,7 +85,8 @@ export class Senders {
 
   /** What a source's settings add to its deliveries. */
   deliveryOf(source: Source): SourceParts {
-    const { masks, join, notBefore } = source.settings;
+    const { masks, join } = source.settings;
+    const notBefore = this.rewinds.get(source.name)?.from || undefined;
     const fleets = this.fleetsOf(source.name);
     return {
       ...(masks && masks.length > 0 && { masks }),
@@ -89,6 +94,17 @@ export class Senders {
       ...(fleets.length > 0 && { fleets }),
       ...(notBefore !== undefined && { notBefore }),
     };
+  }
+
+  /** Whether a source is being read again, so that nothing is read of it for now. */
+  isPaused(name: string): boolean {
+    const rewind = this.rewinds.get(name);
+    return rewind !== undefined && rewind.step !== 'done';
+  }
+
+  /** When a source was last read again (milliseconds); 0 for never. What was read before then is no repetition. */
+  rewoundAt(name: string): number {
+    return this.rewinds.get(name)?.requestedAt ?? 0;
   }
 
   source(name: string): Source | undefined {

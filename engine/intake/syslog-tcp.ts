@@ -1,7 +1,7 @@
 import { createServer, type Server, type Socket } from 'node:net';
 import { createServer as createSecureServer } from 'node:tls';
 import type { Certificate } from './certificate.ts';
-import type { IntakeQueue } from './queue.ts';
+import { type IntakeQueue, syslogSender } from './queue.ts';
 import type { SyslogGatherer } from './syslog.ts';
 import { cutFrames } from './syslog-frames.ts';
 
@@ -9,6 +9,18 @@ import { cutFrames } from './syslog-frames.ts';
 const maxConnections = 2_000;
 /** A connection that says nothing for this long is closed, in milliseconds. */
 const idleTime = 600_000;
+
+/** How long senders have to finish what they are writing when the engine stops, in milliseconds. */
+const farewellTime = 2_000;
+
+/** A server for syslog over TCP. */
+export interface TcpIntake {
+  /**
+   * Takes no more connections and asks senders to close theirs; what they write until then is taken in. Resolves when
+   * everything that came has been handed to the gatherer.
+   */
+  readonly stop: () => Promise<void>;
+}
 
 /**
  * Listens for syslog over TCP (RFC 6587), or over TLS (RFC 5425) where a certificate is given. While the queue is full,
@@ -20,15 +32,37 @@ export async function listenTcp(
   host: string,
   port: number,
   certificate?: Certificate,
-): Promise<Server> {
-  const accept = (socket: Socket): void => serve(socket, gatherer, queue);
+): Promise<TcpIntake> {
+  const sockets = new Set<Socket>();
+  const accept = (socket: Socket): void => {
+    sockets.add(socket);
+    socket.once('close', () => sockets.delete(socket));
+    serve(socket, gatherer, queue);
+  };
   const server = certificate ? createSecureServer({ ...certificate }, accept) : createServer(accept);
   server.maxConnections = maxConnections;
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(port, host, resolve);
   });
-  return server;
+  return { stop: () => stop(server, sockets) };
+}
+
+async function stop(server: Server, sockets: ReadonlySet<Socket>): Promise<void> {
+  server.close();
+  const closed = [...sockets].map(
+    (socket) =>
+      new Promise<void>((resolve) => {
+        socket.once('close', () => resolve());
+        // The sender sees that nothing more will be read, and closes its side.
+        socket.end();
+      }),
+  );
+  const timer = setTimeout(() => {
+    for (const socket of sockets) socket.destroy();
+  }, farewellTime);
+  await Promise.all(closed);
+  clearTimeout(timer);
 }
 
 function serve(socket: Socket, gatherer: SyslogGatherer, queue: IntakeQueue): void {
@@ -44,10 +78,10 @@ function serve(socket: Socket, gatherer: SyslogGatherer, queue: IntakeQueue): vo
     }
     for (const message of frames.messages) gatherer.add(message);
     rest = frames.rest;
-    if (!queue.full) return;
+    if (!queue.full(syslogSender)) return;
     socket.pause();
-    void queue.room().then(() => socket.resume());
+    void queue.room(syslogSender).then(() => socket.resume());
   });
   // What a sender wrote before it closed without a line end is a message too.
-  socket.on('end', () => gatherer.add(rest));
+  socket.on('close', () => gatherer.add(rest));
 }

@@ -35,8 +35,8 @@ const message = (app: string, text: string): Uint8Array =>
 
 /** What was delivered: the texts of the messages by source. */
 async function delivered(): Promise<readonly (readonly [Delivery, readonly string[]])[]> {
-  const taken = await queue.take(maxQueuedBytes, 0, new Promise(() => {}));
-  return taken.map(({ delivery }) => [
+  const group = await queue.take(maxQueuedBytes, 0);
+  return (group?.deliveries ?? []).map(({ delivery }) => [
     delivery,
     delivery.chunks.map((chunk) => new TextDecoder().decode(chunk).split(' - - - ')[1] ?? ''),
   ]);

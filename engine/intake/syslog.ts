@@ -3,7 +3,7 @@ import { readRecords } from '#core/formats/read.ts';
 import { joinMessages, maxRecordBytes } from '#core/formats/records.ts';
 import type { Source } from '#store/sources.ts';
 import type { Delivery } from './delivery.ts';
-import type { IntakeQueue } from './queue.ts';
+import { type IntakeQueue, syslogSender } from './queue.ts';
 import type { Senders } from './senders.ts';
 import type { TapeRate } from './tape-rate.ts';
 
@@ -27,6 +27,8 @@ export class SyslogGatherer {
   private timer: NodeJS.Timeout | undefined;
   private deliveries = 0;
   private readonly run = `${process.pid}-${Date.now()}`;
+  /** What is being sent on: each batch after the one before. */
+  private sending: Promise<void> = Promise.resolve();
 
   constructor(private readonly setting: SyslogSetting) {}
 
@@ -39,14 +41,18 @@ export class SyslogGatherer {
     else this.timer ??= setTimeout(() => void this.flush(), gatherTime);
   }
 
-  /** Sends on what has been gathered. */
-  async flush(): Promise<void> {
+  /** Sends on what has been gathered; resolves when all of it waits in the queue. */
+  flush(): Promise<void> {
     clearTimeout(this.timer);
     this.timer = undefined;
     const { messages } = this;
     this.messages = [];
     this.bytes = 0;
-    if (messages.length === 0) return;
+    if (messages.length > 0) this.sending = this.sending.then(() => this.sendOn(messages));
+    return this.sending;
+  }
+
+  private async sendOn(messages: readonly Uint8Array[]): Promise<void> {
     for (const [source, own] of await this.bySource(messages)) this.deliver(source, own);
   }
 
@@ -93,7 +99,13 @@ export class SyslogGatherer {
       tapeEvery: this.setting.tapeRate.every(name, received, messages.length),
     };
     const bytes = messages.reduce((sum, message) => sum + message.length, 0);
-    const taken = this.setting.queue.offer({ delivery, bytes, answer: () => {}, storeAway: () => true });
+    const taken = this.setting.queue.offer({
+      delivery,
+      bytes,
+      answer: () => {},
+      storeAway: () => true,
+      sender: syslogSender,
+    });
     if (!taken) this.setting.lost(messages.length);
   }
 }

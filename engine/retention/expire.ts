@@ -1,12 +1,16 @@
-import { parseDuration } from '#core/events/units.ts';
-import { type PlanDocument, passingTier, rejectsTier } from '#core/plan/document.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { expiredStretches, keepOf } from '#core/plan/retention.ts';
 import type { Database } from '#store/database.ts';
 import { forgetDeliveries } from '#store/deliveries.ts';
 import { cutDrifts } from '#store/drifts.ts';
 import { cutEmitterVolume } from '#store/emitters.ts';
 import { rollUpLedger } from '#store/ledger.ts';
-import { removeExpired, removeReplaced, tierContents } from '#store/segments.ts';
+import { cutDiscardedDrafts } from '#store/plans.ts';
+import { cutPositions } from '#store/positions.ts';
+import { cutQuarantine } from '#store/quarantine.ts';
+import { removeExpired, removeReplaced, storedTiers } from '#store/segments.ts';
 import { cutTape } from '#store/tape.ts';
+import { cutTierGraces, listTierGraces } from '#store/tier-graces.ts';
 import { tapeLength } from '../workers/process.ts';
 
 /** How long replaced segments stay for searches that began before, in milliseconds. */
@@ -16,24 +20,40 @@ const keysStay = 86_400_000;
 /** How long changes in what sources send, and the volume of emitters by the hour, are remembered (milliseconds). */
 const driftsStay = 30 * 86_400_000;
 const emitterVolumeStay = 35 * 86_400_000;
+/** How long deliveries stay that were set aside, and how far files were read that have not changed since (milliseconds). */
+const quarantineStay = 30 * 86_400_000;
+const positionsStay = 400 * 86_400_000;
 
 /** Removes what is past its time: expired and replaced segments, old keys, old tape; puts old ledger rows together. */
 export async function expireRound(database: Database, plan: PlanDocument, now: number): Promise<void> {
-  while ((await removeReplaced(database, now - replacedStay)) > 0);
-  for (const { tier } of await tierContents(database)) {
-    const keep = keepOf(plan, tier);
-    if (keep !== undefined) while ((await removeExpired(database, tier, now - keep)) > 0);
-  }
-  await forgetDeliveries(database, now - keysStay);
-  await cutTape(database, now - tapeLength);
-  await cutDrifts(database, now - driftsStay);
-  await cutEmitterVolume(database, now - emitterVolumeStay);
-  await rollUpLedger(database, now);
+  const tiers = plan.tiers.map(({ id }) => id);
+  const steps: readonly (() => Promise<void>)[] = [
+    async () => {
+      while ((await removeReplaced(database, now - replacedStay)) > 0);
+    },
+    () => removeOld(database, plan, now),
+    () => cutTierGraces(database, tiers, now),
+    () => forgetDeliveries(database, now - keysStay),
+    () => cutTape(database, now - tapeLength),
+    () => cutDrifts(database, now - driftsStay),
+    () => cutEmitterVolume(database, now - emitterVolumeStay),
+    () => cutQuarantine(database, now - quarantineStay),
+    () => cutPositions(database, now - positionsStay),
+    () => cutDiscardedDrafts(database, now),
+    () => rollUpLedger(database, now),
+  ];
+  // One that fails holds up none of the others.
+  const faults: unknown[] = [];
+  for (const step of steps) await step().catch((error: unknown) => faults.push(error));
+  if (faults.length > 0) throw faults[0];
 }
 
-/** How long a tier keeps events; undefined for one that the plan no longer has, whose events stay until it is settled. */
-function keepOf(plan: PlanDocument, tier: string): number | undefined {
-  if (tier === passingTier.id) return passingTier.keep;
-  if (tier === rejectsTier.id) return rejectsTier.keep;
-  return parseDuration(plan.tiers.find((candidate) => candidate.id === tier)?.keep ?? '');
+/** Removes what tiers have kept for as long as they keep it, but for what has grace. */
+async function removeOld(database: Database, plan: PlanDocument, now: number): Promise<void> {
+  const graces = await listTierGraces(database);
+  for (const tier of await storedTiers(database)) {
+    const own = graces.filter((grace) => grace.tier === tier);
+    for (const stretch of expiredStretches(keepOf(plan, tier), own, now))
+      while ((await removeExpired(database, tier, stretch)) > 0);
+  }
 }

@@ -101,21 +101,13 @@ test('a rehearsal predicts what publishing then does', async () => {
       },
     ],
   };
-  const answer = await fetch(`${engine.api}/rehearsal`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ draft }),
-  });
-  const { result } = JSON.parse((await answer.text()).trim().split('\n').pop() ?? '{}');
+  const answer = await engine.post('/rehearsal', { draft });
+  const { result } = JSON.parse(answer.trim().split('\n').pop() ?? '{}');
   expect(result.kept.draft.events / result.kept.live.events).toBeCloseTo(0.5, 1);
 });
 
 test('a plan that was not rehearsed is published without a prediction', async () => {
   const plan = { plan: 1, pipelines: [], tiers: [{ id: 'rest', title: 'Rest', keep: '8d' }] };
-  const answer = await fetch(`${engine.api}/publish`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ plan, note: 'unrehearsed', predicted: null }),
-  });
-  expect(await answer.json()).toMatchObject({ ok: true });
+  const answer = await engine.post('/publish', { plan, note: 'unrehearsed', predicted: null });
+  expect(JSON.parse(answer)).toMatchObject({ ok: true });
 });

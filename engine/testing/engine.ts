@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import { createHash } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { once } from 'node:events';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -21,7 +21,11 @@ export interface TestEngine {
   readonly folder: string;
   readonly database: Database;
   /** What the web process is told to find engine and store. */
-  readonly environment: { readonly DATABASE_URL: string; readonly ENGINE_PORT: string };
+  readonly environment: {
+    readonly DATABASE_URL: string;
+    readonly ENGINE_PORT: string;
+    readonly ENGINE_SECRET: string;
+  };
   /** Makes a source; returns its token. */
   readonly source: (
     name: string,
@@ -33,6 +37,8 @@ export interface TestEngine {
       readonly settings?: SourceSettings;
     },
   ) => Promise<string>;
+  /** Asks the internal API; the text of the answer. */
+  readonly get: (path: string) => Promise<string>;
   /** Calls the internal API; the text of the answer. */
   readonly post: (path: string, body: object) => Promise<string>;
   readonly publish: (plan: PlanDocument) => Promise<void>;
@@ -44,6 +50,8 @@ export interface TestEngine {
   /** Starts it again after `kill`. */
   readonly restart: () => Promise<void>;
   readonly stop: () => Promise<void>;
+  /** Has it end in good order, as the launcher does. */
+  readonly close: () => Promise<void>;
 }
 
 export interface TestQuery {
@@ -78,6 +86,7 @@ export async function startEngine(mariadb: string): Promise<TestEngine> {
     await freePort(),
   ];
   const folder = mkdtempSync(join(tmpdir(), 'otter-engine-'));
+  const secret = randomBytes(12).toString('hex');
   const environment = {
     ...process.env,
     DATABASE_URL: url,
@@ -86,6 +95,9 @@ export async function startEngine(mariadb: string): Promise<TestEngine> {
     SYSLOG_PORT: String(syslogPort),
     SYSLOG_TLS_PORT: String(tlsPort),
     DATA_DIR: folder,
+    ENGINE_SECRET: secret,
+    SOURCE_FOLDERS: folder,
+    SOURCE_HOSTS: '127.0.0.1',
     LOG_LEVEL: process.env.TEST_LOG ?? 'fatal',
   };
   let child: ChildProcess;
@@ -105,7 +117,7 @@ export async function startEngine(mariadb: string): Promise<TestEngine> {
   const post = async (path: string, body: object): Promise<string> => {
     const answer = await fetch(api + path, {
       method: 'POST',
-      headers: { 'content-type': 'application/json' },
+      headers: { 'content-type': 'application/json', authorization: `Bearer ${secret}` },
       body: JSON.stringify(body),
     });
     const text = await answer.text();
@@ -131,7 +143,11 @@ export async function startEngine(mariadb: string): Promise<TestEngine> {
     syslogPort,
     tlsPort,
     folder,
-    environment: { DATABASE_URL: url, ENGINE_PORT: String(enginePort) },
+    environment: { DATABASE_URL: url, ENGINE_PORT: String(enginePort), ENGINE_SECRET: secret },
+    get: async (path) => {
+      const answer = await fetch(api + path, { headers: { authorization: `Bearer ${secret}` } });
+      return await answer.text();
+    },
     post,
     database,
     search,
@@ -165,6 +181,11 @@ export async function startEngine(mariadb: string): Promise<TestEngine> {
     kill: async () => {
       const ended = once(child, 'exit');
       child.kill('SIGKILL');
+      await ended;
+    },
+    close: async () => {
+      const ended = once(child, 'exit');
+      child.kill('SIGTERM');
       await ended;
     },
     restart: begin,

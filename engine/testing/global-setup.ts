@@ -16,8 +16,8 @@ declare module 'vitest' {
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
   const folder = mkdtempSync(join(tmpdir(), 'otter-test-'));
   const port = await freePort();
-  const database = await startDatabase(folder, port, { quick: true });
-  project.provide('mariadb', `mysql://root@127.0.0.1:${port}`);
+  const database = await startDatabase(folder, port, { quick: true, rights: '*.*' });
+  project.provide('mariadb', database.server);
   return async () => {
     await database.stop();
     rmSync(folder, { recursive: true, force: true });

@@ -1,7 +1,5 @@
 import { deflateRawSync } from 'node:zlib';
 import { gather, type Selection } from '#core/events/select.ts';
-import { parseDuration } from '#core/events/units.ts';
-import type { CompiledPlan } from '#core/plan/compile.ts';
 import { passingTier, rejectsTier } from '#core/plan/document.ts';
 import { type Ledger, ledgerStart } from '#core/routing/ledger.ts';
 import type { TierRows } from '#core/routing/route.ts';
@@ -25,13 +23,18 @@ export interface Destination {
 const day = 86_400_000;
 const hour = 3_600_000;
 
-/** Splits rows by day (passing tier: by hour) and leaves out what its tier would have expired already. */
-export function distribute(kept: Destinations, { tier, batch, rows }: TierRows, keep: number, now: number): void {
+/**
+ * Splits rows by day (passing tier: by hour). Of the tiers that are built in, what they would have let go already is left
+ * out; of the others it was never given to them.
+ */
+export function distribute(kept: Destinations, { tier, batch, rows }: TierRows, now: number): void {
+  const builtIn = [passingTier, rejectsTier].find(({ id }) => id === tier);
+  const oldest = builtIn ? now - builtIn.keep : Number.NEGATIVE_INFINITY;
   const step = tier === passingTier.id ? hour : day;
   const bySlot = new Map<number, number[]>();
   for (const row of rows) {
     const slot = Math.floor((batch.time[row] as number) / step) * step;
-    if (slot + step < now - keep) continue;
+    if (slot + step < oldest) continue;
     const held = bySlot.get(slot);
     if (held) held.push(row);
     else bySlot.set(slot, [row]);
@@ -86,11 +89,4 @@ export function countStored(ledger: Ledger, segment: NewSegment, now: number): v
     bytes: 0,
     stored: segment.parts.reduce((sum, part) => sum + part.data.length, 0),
   });
-}
-
-/** How long a tier keeps events, in milliseconds. */
-export function keepOf(plan: CompiledPlan, tier: string): number {
-  if (tier === passingTier.id) return passingTier.keep;
-  if (tier === rejectsTier.id) return rejectsTier.keep;
-  return plan.tiers.find((candidate) => candidate.id === tier)?.keep ?? parseDuration('7d') ?? 0;
 }

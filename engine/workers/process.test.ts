@@ -44,7 +44,10 @@ function run(
   deliveries: Parameters<typeof processDeliveries>[0]['deliveries'],
   closely = true,
 ): Promise<ProcessResult> {
-  return processDeliveries({ deliveries, plan, revision: 3, now: received, tables: {}, closely });
+  return processDeliveries({ deliveries, plan, revision: 3, now: received, tables: {}, closely }).then((result) => {
+    if ('unready' in result) throw new Error(result.unready);
+    return result;
+  });
 }
 
 /** Events and bytes of the ledger by outcome. */

@@ -1,21 +1,22 @@
 import { deflateRawSync } from 'node:zlib';
-import { type EventBatch, eventAt } from '#core/events/batch.ts';
-import { severityWord } from '#core/events/severity.ts';
-import type { ReadResult } from '#core/formats/read.ts';
+import type { EventBatch } from '#core/events/batch.ts';
+import { allRows } from '#core/events/select.ts';
+import { type ReadResult, readingRule } from '#core/formats/read.ts';
 import type { Records } from '#core/formats/records.ts';
 import { type Observation, observe } from '#core/health/observe.ts';
 import { addToProfile, newProfile, type Profile } from '#core/health/profile.ts';
-import type { PlanDocument } from '#core/plan/document.ts';
-import { runSince } from '#core/plan/run-since.ts';
+import type { CompiledPlan } from '#core/plan/compile.ts';
+import { type PlanDocument, rejectsTier } from '#core/plan/document.ts';
 import type { StepMeasures } from '#core/plan/step-measures.ts';
-import { Ledger, type LedgerEntry } from '#core/routing/ledger.ts';
+import { Ledger, type LedgerEntry, ledgerStart } from '#core/routing/ledger.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import type { NewSegment } from '#store/segments.ts';
 import type { NewTapeChunk } from '#store/tape.ts';
 import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
-import { countStored, type Destinations, distribute, encodeDestination, keepOf } from './destinations.ts';
-import { compiledPlan } from './plans.ts';
+import { countStored, type Destinations, distribute, encodeDestination } from './destinations.ts';
+import { compiledPlan, PlanUnready } from './plans.ts';
 import { readDelivery } from './read-delivery.ts';
+import { tapedEvent } from './tape.ts';
 
 /** Deliveries to be run through a plan together. */
 export interface ProcessTask {
@@ -39,6 +40,11 @@ export interface ProcessResult {
   readonly steps: StepMeasures;
 }
 
+/** Why nothing can be processed for now, which is no delivery's fault. */
+export interface Unready {
+  readonly unready: string;
+}
+
 /** What a delivery tells about its source and its emitters. */
 export interface SourceObservation {
   readonly source: string;
@@ -51,8 +57,16 @@ export interface SourceObservation {
 export const tapeLength = 25 * 3_600_000;
 
 /** Reads, parses and routes deliveries and encodes what is to be stored. */
-export default async function processDeliveries(task: ProcessTask): Promise<ProcessResult> {
-  const plan = await compiledPlan(task.plan, task.tables);
+export default async function processDeliveries(task: ProcessTask): Promise<ProcessResult | Unready> {
+  try {
+    return processWith(await compiledPlan(task.plan, task.tables), task);
+  } catch (error) {
+    if (error instanceof PlanUnready) return { unready: error.message };
+    throw error;
+  }
+}
+
+function processWith(plan: CompiledPlan, task: ProcessTask): ProcessResult {
   const random = seededRandom(Math.floor(Math.random() * 0x7fffffff));
   const ledger = new Ledger();
   const tape = new TapeSampler(task.now);
@@ -68,13 +82,14 @@ export default async function processDeliveries(task: ProcessTask): Promise<Proc
     const profile = task.closely && !backfill ? profileOf(result.batch) : undefined;
     // What steps do is measured live: history that is brought in says nothing about a day.
     const measured = backfill ? {} : { measures: steps, weigh: task.closely };
-    const context = { now: task.now, random, ...measured, ...(fleets && { fleets }) };
-    const routed = runSince(plan, result.batch, context, delivery.notBefore);
+    const since = delivery.notBefore;
+    const context = { now: task.now, random, since, expires: true, ...measured, ...(fleets && { fleets }) };
+    const routed = plan.run(result.batch, context);
     const list = observe(backfill ? asHappened(result.batch, routed.batch) : result.batch, task.closely);
     observed.push({ source, backfill, list, ...(profile && { profile }) });
-    for (const { tier, batch, rows } of routed.tiers)
-      distribute(kept, { tier, batch, rows }, keepOf(plan, tier), task.now);
+    for (const rows of routed.tiers) distribute(kept, rows, task.now);
     for (const entry of routed.ledger) ledger.add(entry);
+    if (result.unreadable) reject(result.unreadable, kept, ledger, task.now);
     return {
       kind: 'stored',
       accepted: result.batch.rows,
@@ -86,6 +101,24 @@ export default async function processDeliveries(task: ProcessTask): Promise<Proc
   const segments = [...kept.values()].flatMap((destination) => encodeDestination(destination, task.revision));
   for (const segment of segments) countStored(ledger, segment, task.now);
   return { answers, segments, ledger: ledger.list(), tape: tape.chunks(), observed, steps };
+}
+
+/** Keeps records that could not be read among the rejects. */
+function reject(unreadable: EventBatch, kept: Destinations, ledger: Ledger, now: number): void {
+  distribute(kept, { tier: rejectsTier.id, batch: unreadable, rows: allRows(unreadable) }, now);
+  for (let row = 0; row < unreadable.rows; row++) {
+    ledger.add({
+      start: ledgerStart(unreadable.received[row] as number, now),
+      source: unreadable.source,
+      outcome: 'rejected',
+      tier: '',
+      rule: readingRule,
+      parsed: false,
+      events: 1,
+      bytes: unreadable.size[row] as number,
+      stored: 0,
+    });
+  }
 }
 
 /** History arrived when it happened, which for plain lines only their pipeline tells. */
@@ -109,7 +142,7 @@ function notesOf(result: ReadResult, replaced: boolean): readonly string[] {
   }
   if (result.attributesLeftOut > 0) {
     notes.push(
-      `${result.attributesLeftOut} values were left out: a request may have at most 500 different field names.`,
+      `${result.attributesLeftOut} values were left out: a request may have at most 500 different field names, of at most 256 bytes each.`,
     );
   }
   return notes;
@@ -117,7 +150,7 @@ function notesOf(result: ReadResult, replaced: boolean): readonly string[] {
 
 /** Picks raw records for the tape, by chance, so that what the tape holds can be weighed up to what arrived. */
 class TapeSampler {
-  private readonly bySource = new Map<string, { lines: string[]; from: number; to: number }>();
+  private readonly chunksBeing = new Map<string, { source: string; lines: string[]; from: number; to: number }>();
 
   constructor(private readonly now: number) {}
 
@@ -126,23 +159,29 @@ class TapeSampler {
     const { batch } = result;
     for (let row = 0; row < batch.rows; row++) {
       if (delivery.tapeEvery > 1 && Math.random() * delivery.tapeEvery >= 1) continue;
-      const record = result.records[row] as number;
-      const raw = records
-        ? decoder.decode(records.bytes.subarray(records.starts[record], records.ends[record]))
-        : asJsonLine(batch, row);
       const received = batch.received[row] as number;
       if (received < this.now - tapeLength) continue;
-      let held = this.bySource.get(delivery.source);
-      if (!held) this.bySource.set(delivery.source, (held = { lines: [], from: received, to: received }));
-      held.from = Math.min(held.from, received);
-      held.to = Math.max(held.to, received);
-      const kind = records ? [delivery.format, raw] : ['json', raw, batch.size[row]];
-      held.lines.push(JSON.stringify([received, delivery.tapeEvery, ...kind]));
+      const record = result.records[row] as number;
+      const [format, ...raw] = records
+        ? [delivery.format, decoder.decode(records.bytes.subarray(records.starts[record], records.ends[record]))]
+        : tapedEvent(batch, row);
+      const chunk = this.chunkOf(delivery.source, format, received);
+      chunk.lines.push(JSON.stringify([received, delivery.tapeEvery, format, ...raw]));
     }
   }
 
+  /** All records of a chunk are written in the same format. */
+  private chunkOf(source: string, format: string, received: number): { readonly lines: string[] } {
+    const key = `${source} ${format}`;
+    let chunk = this.chunksBeing.get(key);
+    if (!chunk) this.chunksBeing.set(key, (chunk = { source, lines: [], from: received, to: received }));
+    chunk.from = Math.min(chunk.from, received);
+    chunk.to = Math.max(chunk.to, received);
+    return chunk;
+  }
+
   chunks(): readonly NewTapeChunk[] {
-    return [...this.bySource].map(([source, { lines, from, to }]) => ({
+    return [...this.chunksBeing.values()].map(({ source, lines, from, to }) => ({
       source,
       from: Math.floor(from),
       to: Math.floor(to),
@@ -150,17 +189,4 @@ class TapeSampler {
       data: deflateRawSync(lines.join('\n'), { level: 1 }),
     }));
   }
-}
-
-/** An event that did not arrive as a line, written as the JSON line that reads as the same event. */
-function asJsonLine(batch: EventBatch, row: number): string {
-  const { time, severity, body, emitter, attributes } = eventAt(batch, row);
-  const word = severity > 0 ? { severity: severityWord(severity) } : {};
-  return JSON.stringify({
-    time: new Date(time).toISOString(),
-    ...word,
-    body,
-    ...(emitter && { host: emitter }),
-    ...attributes,
-  });
 }

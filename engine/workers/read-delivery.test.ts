@@ -6,14 +6,14 @@ import { readDelivery } from './read-delivery.ts';
 
 function events(...parts: Parameters<typeof delivery>): readonly EventRecord[] {
   const read = readDelivery(delivery(...parts));
-  if ('kind' in read) throw new Error(read.message);
+  if ('kind' in read) throw new Error(read.kind);
   const { batch } = read.result;
   return Array.from({ length: batch.rows }, (_, row) => eventAt(batch, row));
 }
 
 function refusal(...parts: Parameters<typeof delivery>) {
   const read = readDelivery(delivery(...parts));
-  if (!('kind' in read)) throw new Error('it was read');
+  if (!('kind' in read) || read.kind !== 'refused') throw new Error('it was not refused');
   return read;
 }
 
@@ -112,14 +112,14 @@ describe('what cannot be read', () => {
 
   test('a single line among others is a problem with its number, and the others are read', () => {
     const read = readDelivery(delivery(['{"n":1}', '{"n":', '{"n":3}'], { format: 'json' }));
-    if ('kind' in read) throw new Error(read.message);
+    if ('kind' in read) throw new Error(read.kind);
     expect(read.result.batch.rows).toBe(2);
     expect(read.result).toMatchObject({ rejected: 1, problems: [{ record: 2 }] });
   });
 
   test('bytes that are no UTF-8 are replaced, and it is said', () => {
     const read = readDelivery(delivery(Uint8Array.of(97, 255, 98), { format: 'text' }));
-    if ('kind' in read) throw new Error(read.message);
+    if ('kind' in read) throw new Error(read.kind);
     expect(read.replaced).toBe(true);
     expect(eventAt(read.result.batch, 0)).toMatchObject({ body: 'a\ufffdb', time: received });
   });

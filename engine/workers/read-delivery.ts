@@ -5,15 +5,14 @@ import { compileJoinRule, joinRecords } from '#core/formats/join.ts';
 import { checkOtlp, decodeOtlp, readOtlp } from '#core/formats/otlp.ts';
 import { type ReaderCache, type ReadResult, readRecords } from '#core/formats/read.ts';
 import { beginsArray, joinMessages, type Records, splitArray, splitLines, validUtf8 } from '#core/formats/records.ts';
-import { compileMasks, type MaskRule, type MaskText } from '#core/masks/mask.ts';
-import { mask as maskStep } from '#core/steps/mask.ts';
+import { compileMasks, type MaskRule, type Masks } from '#core/masks/mask.ts';
+import { maskBatch } from '#core/masks/mask-batch.ts';
 import { parseCsv } from '#core/steps/parse-csv.ts';
 import { setTime } from '#core/steps/set-time.ts';
 import { noResources } from '#core/steps/step.ts';
 import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
-
-/** Most bytes that a compressed delivery may unfold to. */
-const maxInflatedBytes = 64_000_000;
+import { maxUnpackedBytes } from '../intake/gzip.ts';
+import { workerHash } from './worker-database.ts';
 
 const readers = new Map<string, ReaderCache>();
 
@@ -29,7 +28,7 @@ export interface ReadDelivery {
 }
 
 /** Why nothing of a delivery could be read. */
-export type Refused = Extract<DeliveryAnswer, { kind: 'refused' }>;
+export type Refused = Extract<DeliveryAnswer, { kind: 'refused' | 'larger' }>;
 
 /** Reads the records of a delivery as events: unpacked, masked as its source asks, with its labels; before any pipeline. */
 export function readDelivery(delivery: Delivery): ReadDelivery | Refused {
@@ -44,17 +43,19 @@ function unfold(delivery: Delivery): { readonly bytes: Uint8Array } | Refused {
   const [bytes] = delivery.chunks;
   if (!bytes) return { kind: 'refused', status: 400, message: 'The request has no body.' };
   if (!delivery.gzip) return { bytes };
+  const most = Math.max(1, delivery.mostUnpacked ?? maxUnpackedBytes);
   try {
-    return { bytes: gunzipSync(bytes, { maxOutputLength: maxInflatedBytes }) };
+    return { bytes: gunzipSync(bytes, { maxOutputLength: most }) };
   } catch (error) {
     const tooLarge =
       error instanceof RangeError ||
       (error instanceof Error && 'code' in error && error.code === 'ERR_BUFFER_TOO_LARGE');
+    if (tooLarge && most < maxUnpackedBytes) return { kind: 'larger' };
     return tooLarge
       ? {
           kind: 'refused',
           status: 413,
-          message: `The body unfolds to more than ${maxInflatedBytes / 1e6} MB. Nothing of it was kept; send it in smaller requests.`,
+          message: `The body unfolds to more than ${maxUnpackedBytes / 1e6} MB. Nothing of it was kept; send it in smaller requests.`,
         }
       : {
           kind: 'refused',
@@ -70,7 +71,8 @@ function readOtlpDelivery(delivery: Delivery, bytes: Uint8Array): ReadDelivery |
     const request =
       delivery.shape === 'otlp-json' ? checkOtlp(JSON.parse(new TextDecoder().decode(bytes))) : decodeOtlp(bytes);
     const result = readOtlp(delivery.source, request, bytes.length, context);
-    const batch = withLabels(maskedBatch(result.batch, delivery.masks), delivery.labels);
+    const masks = masksOf(delivery.masks);
+    const batch = withLabels(masks ? maskBatch(result.batch, masks) : result.batch, delivery.labels);
     return { result: { ...result, batch }, records: undefined, replaced: false };
   } catch (error) {
     const reason = error instanceof Error ? error.message : String(error);
@@ -83,46 +85,35 @@ function readOtlpDelivery(delivery: Delivery, bytes: Uint8Array): ReadDelivery |
 }
 
 function readLines(delivery: Delivery, unfolded: Uint8Array): ReadDelivery {
-  const mask = maskOf(delivery.masks);
-  const masked = (bytes: Uint8Array): Uint8Array => mask?.(bytes, 0, bytes.length) ?? bytes;
+  const { columns, labels } = delivery;
   const joined =
-    delivery.shape === 'messages'
-      ? joinMessages(delivery.chunks.map((chunk) => masked(validUtf8(chunk).bytes)))
-      : undefined;
+    delivery.shape === 'messages' ? joinMessages(delivery.chunks.map((chunk) => validUtf8(chunk).bytes)) : undefined;
   const valid = joined ? { bytes: joined.bytes, replaced: false } : validUtf8(unfolded);
-  const bytes = joined ? valid.bytes : masked(valid.bytes);
-  const lines = joined ?? (isArray(delivery, bytes) ? splitArray(bytes) : splitLines(bytes));
+  const lines = joined ?? (isArray(delivery, valid.bytes) ? splitArray(valid.bytes) : splitLines(valid.bytes));
   const records = delivery.join ? joinRecords(lines, compileJoinRule(delivery.join)) : lines;
   const context = { received: delivery.received, backfill: delivery.backfill };
   const result = readRecords(delivery.source, records, delivery.format, context, readersOf(delivery.source));
-  const { columns, labels } = delivery;
-  if (!columns && !labels) return { result, records, replaced: valid.replaced };
-  // What the name of the object or its first line told is not in the lines: the tape takes the events instead.
-  const batch = withLabels(columns ? withColumns(result.batch, columns) : result.batch, labels);
-  return { result: { ...result, batch }, records: undefined, replaced: valid.replaced };
+  const masks = masksOf(delivery.masks);
+  if (!columns && !labels && !masks) return { result, records, replaced: valid.replaced };
+  const finish = (batch: EventBatch): EventBatch => withLabels(masks ? maskBatch(batch, masks) : batch, labels);
+  const batch = finish(columns ? withColumns(result.batch, columns) : result.batch);
+  const unreadable = result.unreadable && finish(result.unreadable);
+  // What the object's name or first line told is not in the lines, and what is masked is: the tape takes the events instead.
+  return { result: { ...result, batch, unreadable }, records: undefined, replaced: valid.replaced };
 }
 
-const masks = new Map<string, MaskText>();
+const compiledMasks = new Map<string, Masks>();
 
 /** Compiled masks, kept by their text: sources have few, and they seldom change. */
-function maskOf(rules: readonly MaskRule[] | undefined): MaskText | undefined {
+function masksOf(rules: readonly MaskRule[] | undefined): Masks | undefined {
   if (!rules || rules.length === 0) return undefined;
   const key = JSON.stringify(rules);
-  let mask = masks.get(key);
-  if (!mask) {
-    if (masks.size >= maxReaders) masks.clear();
-    masks.set(key, (mask = compileMasks(rules)));
+  let masks = compiledMasks.get(key);
+  if (!masks) {
+    if (compiledMasks.size >= maxReaders) compiledMasks.clear();
+    compiledMasks.set(key, (masks = compileMasks(rules, workerHash())));
   }
-  return mask;
-}
-
-/** Events that did not arrive as lines are masked value by value. */
-function maskedBatch(batch: EventBatch, rules: readonly MaskRule[] | undefined): EventBatch {
-  const everyRow = new Uint8Array(batch.rows).fill(1);
-  return (rules ?? []).reduce(
-    (current, rule) => maskStep.compile({ fields: ['*'], ...rule }, noResources)(current, everyRow).batch,
-    batch,
-  );
+  return masks;
 }
 
 function withLabels(batch: EventBatch, labels: Readonly<Record<string, string>> | undefined): EventBatch {

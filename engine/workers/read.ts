@@ -7,7 +7,7 @@ import { newRehearsal, type Rehearsal, rehearseBatch } from '#core/rehearsal/reh
 import { newSearchPartial, type SearchPartial, searchBatch, wantedColumns } from '#core/search/search.ts';
 import { allColumns, encodeSegment } from '#core/segments/segment.ts';
 import { again } from '#store/again.ts';
-import { exchangeSegments, listParts } from '#store/segments.ts';
+import { exchangeSegments, readParts } from '#store/segments.ts';
 import { readTape } from '#store/tape.ts';
 import type { Delivery } from '../intake/delivery.ts';
 import { type QueryText, queryOf } from '../search/query.ts';
@@ -135,7 +135,7 @@ async function* batchesOf(of: RehearsalOf): AsyncIterable<EventBatch> {
 async function warm(): Promise<boolean> {
   warmUp();
   // As many questions at once as there are connections: each opens one.
-  return await Promise.all(Array.from({ length: workerConnections }, () => listParts(database, [0]))).then(
+  return await Promise.all(Array.from({ length: workerConnections }, () => readParts(database, [0], [0]))).then(
     () => true,
     () => false,
   );

@@ -7,7 +7,7 @@ import { Ledger, type LedgerEntry, ledgerStart } from '#core/routing/ledger.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import { allColumns } from '#core/segments/segment.ts';
 import type { NewSegment } from '#store/segments.ts';
-import { countStored, type Destinations, distribute, encodeDestination, keepOf } from './destinations.ts';
+import { countStored, type Destinations, distribute, encodeDestination } from './destinations.ts';
 import { compiledPlan } from './plans.ts';
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 import { workerDatabase } from './worker-database.ts';
@@ -68,13 +68,13 @@ export async function retry(task: RetryTask): Promise<RetryResult> {
   if (chosen.rows === 0) return { retried: 0, segments: [], ledger: [] };
   const kept: Destinations = new Map();
   const ledger = new Ledger();
-  const routed = plan.run(chosen, { now: task.now, random: seededRandom(task.segment.id) });
-  for (const rows of routed.tiers) distribute(kept, rows, keepOf(plan, rows.tier), task.now);
+  const routed = plan.run(chosen, { now: task.now, random: seededRandom(task.segment.id), expires: true });
+  for (const rows of routed.tiers) distribute(kept, rows, task.now);
   for (const entry of routed.ledger) ledger.add(entry);
   takeBack(ledger, sized, task.reason, task.now);
   if (left.rows > 0) {
     const rows = Int32Array.from({ length: left.rows }, (_, row) => row);
-    distribute(kept, { tier: rejectsTier.id, batch: left, rows }, rejectsTier.keep, task.now);
+    distribute(kept, { tier: rejectsTier.id, batch: left, rows }, task.now);
   }
   const segments = [...kept.values()].flatMap((destination) => encodeDestination(destination, task.revision));
   for (const segment of segments) countStored(ledger, segment, task.now);

@@ -1,5 +1,6 @@
 import { inflateRawSync } from 'node:zlib';
-import type { EventBatch } from '#core/events/batch.ts';
+import { type EventBatch, eventAt } from '#core/events/batch.ts';
+import { severityWord } from '#core/events/severity.ts';
 import type { FormatChoice } from '#core/formats/index.ts';
 import { readRecords } from '#core/formats/read.ts';
 import { joinMessages } from '#core/formats/records.ts';
@@ -49,4 +50,18 @@ export function tapedBatch(source: string, records: readonly TapedRecord[], stan
   const time = batch.time.map((at, row) => (at === batch.received[row] ? (received[row] as number) : at));
   const size = batch.size.map((bytes, row) => records[rows[row] as number]?.[4] ?? bytes);
   return { ...batch, received, weight, time, size };
+}
+
+/**
+ * An event whose raw record says something else, or what must not be kept, as it goes on the tape: the format, the text that
+ * reads as the same event, and the bytes that it arrived with.
+ */
+export function tapedEvent(batch: EventBatch, row: number): readonly [format: FormatChoice, raw: string, size: number] {
+  const { time, severity, body, emitter, attributes } = eventAt(batch, row);
+  const size = batch.size[row] as number;
+  // A line that gave no fields reads as itself.
+  if (batch.parsed[row] === 0 && Object.keys(attributes).length === 0) return ['text', body, size];
+  const word = severity > 0 ? { severity: severityWord(severity) } : {};
+  const line = { time: new Date(time).toISOString(), ...word, body, ...(emitter && { host: emitter }), ...attributes };
+  return ['json', JSON.stringify(line), size];
 }

@@ -1,5 +1,6 @@
 import { workerData } from 'node:worker_threads';
 import { object, string } from 'yup';
+import { type HashText, keyedHash } from '#core/masks/keyed-hash.ts';
 import { type Database, openDatabase } from '#store/database.ts';
 
 let opened: Database | undefined;
@@ -7,12 +8,28 @@ let opened: Database | undefined;
 /** Connections of a worker thread: while one reads for a task, another task need not wait. */
 export const workerConnections = 2;
 
+/** What worker threads are told when they are started. */
+export interface WorkerSetting {
+  readonly databaseUrl: string;
+  /** The key with which masked values are hashed, hexadecimal. */
+  readonly maskKey: string;
+}
+
+/** Outside of a worker thread, as in tests, there is neither a store nor a key. */
+const shape = object({ databaseUrl: string().default(''), maskKey: string().default('') });
+
+function setting(): WorkerSetting {
+  const data: unknown = Array.isArray(workerData) ? workerData[1] : workerData;
+  return shape.validateSync(data ?? {});
+}
+
 /** The store, for a worker thread: opened on first use. */
 export function workerDatabase(): Database {
-  const data = Array.isArray(workerData) ? workerData[1] : workerData;
-  opened ??= openDatabase(
-    object({ DATABASE_URL: string().required() }).validateSync(data).DATABASE_URL,
-    workerConnections,
-  );
+  opened ??= openDatabase(setting().databaseUrl, workerConnections);
   return opened;
+}
+
+/** What a worker thread hashes masked values with. */
+export function workerHash(): HashText {
+  return keyedHash(Buffer.from(setting().maskKey, 'hex'));
 }

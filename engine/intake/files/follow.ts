@@ -1,95 +1,290 @@
-import { type FileHandle, open, stat } from 'node:fs/promises';
-import { promisify } from 'node:util';
-import { gunzip } from 'node:zlib';
-import type { Logger } from 'pino';
-import { glob } from 'tinyglobby';
+import { randomUUID } from 'node:crypto';
 import type { FormatChoice } from '#core/formats/index.ts';
 import { compileJoinRule } from '#core/formats/join.ts';
 import type { Database } from '#store/database.ts';
-import { type FilePosition, listPositions } from '#store/positions.ts';
+import { type FilePosition, forgetPositions, listPositions, savePosition } from '#store/positions.ts';
 import type { Source } from '#store/sources.ts';
-import { repeat } from '../repeat.ts';
-import type { Delivery } from './delivery.ts';
-import {
-  beginsAs,
-  type FileSeen,
-  fingerprintBytes,
-  identityOf,
-  readIdentity,
-  recognise,
-  writeIdentity,
-} from './file-identity.ts';
-import type { IntakeQueue } from './queue.ts';
-import type { Senders } from './senders.ts';
-import type { TapeRate } from './tape-rate.ts';
+import type { Log } from '../../log.ts';
+import { repeat } from '../../repeat.ts';
+import type { Delivery } from '../delivery.ts';
+import type { IntakeQueue } from '../queue.ts';
+import type { Senders } from '../senders.ts';
+import type { SourceBounds } from '../source-bounds.ts';
+import type { TapeRate } from '../tape-rate.ts';
+import { Unreadable } from './content.ts';
+import { fingerprintBytes, goesOnFrom, hashOf, markAt, reaches, withMark } from './identity.ts';
+import { closeFile, listFiles, look, type OpenFile, openFile, unpackedSize } from './open-file.ts';
+import { recognise } from './recognise.ts';
 
 /** Bytes of a file that are sent on together. */
 const chunkBytes = 1_000_000;
 /** Between two looks at the files, in milliseconds. */
 const pause = 400;
+/** How long files are read before it is looked again what files there are, in milliseconds. */
+const turnTime = 1_000;
 /** A last line without a line feed, or a record that may go on, is sent when the file rested this long (milliseconds). */
 const restTime = 2_000;
-/** Packed files up to this size, unpacked, are read. */
-const maxUnpackedBytes = 1_000_000_000;
+/** A file that was moved out of sight is let go when it has been read and rested this long (milliseconds). */
+const unseenTime = 60_000;
+/** A packed file that cannot be unpacked is told when it rested this long (milliseconds). */
+const brokenAfter = 30_000;
 
 export interface FilesSetting {
   readonly queue: IntakeQueue;
   readonly senders: Senders;
   readonly tapeRate: TapeRate;
   readonly database: Database;
-  readonly log: Logger;
+  readonly bounds: SourceBounds;
+  readonly log: Log;
 }
-
-/** A file with what is needed to read on in it. */
-interface OpenFile extends FileSeen {
-  readonly size: number;
-  readonly changedAt: number;
-  /** The unpacked content of a packed file. */
-  readonly unpacked?: Uint8Array;
-}
-
-const unpack = promisify(gunzip);
 
 /** Follows the files of all sources that name some. Positions are committed with the events that were read up to them. */
 export function followFiles(setting: FilesSetting): { readonly stop: () => void } {
+  const followers = new Map<string, Follower>();
   return repeat(pause, setting.log, async () => {
-    const sources = setting.senders.sourcesOfKind('files').filter(({ settings }) => !settings.paused);
-    await Promise.all(sources.map((source) => followSource(setting, source)));
+    const sources = setting.senders.sourcesOfKind('files').filter(({ name }) => !setting.senders.isPaused(name));
+    const named = new Map(sources.map((source) => [source.name, source]));
+    for (const [name, follower] of followers) {
+      const source = named.get(name);
+      if (source && follower.isFor(source, setting.senders)) continue;
+      followers.delete(name);
+      await follower.close();
+    }
+    await Promise.all(
+      sources.map(async (source) => {
+        let follower = followers.get(source.name);
+        if (!follower) followers.set(source.name, (follower = new Follower(setting, source)));
+        await follower.round(source);
+      }),
+    );
   });
 }
 
-const packedFiles = new Map<string, { readonly changedAt: number; readonly content: Uint8Array }>();
+/** Follows the files of one source: each is held open from when it is first seen until it is read and gone. */
+class Follower {
+  private readonly files = new Map<string, OpenFile>();
+  /** Positions that no open file goes on from; undefined before they were read. */
+  private free: FilePosition[] | undefined;
+  private readonly since: number;
+  private readonly globs: string;
 
-async function followSource(setting: FilesSetting, source: Source): Promise<void> {
-  const files = await seeFiles(source);
-  for (const file of files) await followFile(setting, source, file, files);
-}
+  constructor(
+    private readonly setting: FilesSetting,
+    private source: Source,
+  ) {
+    this.since = setting.senders.rewoundAt(source.name);
+    this.globs = JSON.stringify(source.settings.globs);
+  }
 
-/** What reading the files of a source from their beginnings would deliver. Nothing is noted: they are followed as before. */
-export async function* filesAgain(senders: Senders, source: Source): AsyncIterable<Delivery> {
-  const files = await seeFiles(source);
-  for (const [index, file] of files.entries()) {
-    // Of a file that is there twice, such as a copy that is being packed, only the first is read.
-    if (files.slice(0, index).some(({ beginning }) => Buffer.compare(beginning, file.beginning) === 0)) continue;
-    for (let offset = 0; offset < file.size; ) {
-      const bytes = await bytesAt(file, offset);
-      const length = completeLength(bytes, source, offset + bytes.length >= file.size);
-      if (length === 0) break;
-      yield { ...senders.deliveryOf(source), ...pieceOf(source, bytes.subarray(0, length)), tapeEvery: 1 };
-      offset += length;
+  /** Whether the follower can go on: the source names the same files, and was not read again meanwhile. */
+  isFor(source: Source, senders: Senders): boolean {
+    return JSON.stringify(source.settings.globs) === this.globs && senders.rewoundAt(source.name) === this.since;
+  }
+
+  async close(): Promise<void> {
+    for (const file of this.files.values()) await closeFile(file);
+    this.files.clear();
+  }
+
+  /** Looks at all files, and reads on in them for a while. */
+  async round(source: Source): Promise<void> {
+    this.source = source;
+    this.free ??= [...(await listPositions(this.setting.database, source.name))];
+    await this.openFiles();
+    for (const file of this.files.values()) await this.lookAgain(file);
+    const until = Date.now() + turnTime;
+    for (const file of this.inOrder()) {
+      if (!file.isKnown) await this.recogniseFile(file);
+      if (file.isKnown) await this.read(file, until);
+    }
+    await this.letGo();
+  }
+
+  private async openFiles(): Promise<void> {
+    const { bounds } = this.setting;
+    const paths = await listFiles(this.source.settings.globs ?? []);
+    for (const file of this.files.values()) file.isListed = false;
+    for (const path of paths) {
+      const file = await openFile(path, (real) => bounds.allowsFile(real));
+      if (!file) continue;
+      const known = this.files.get(file.place);
+      if (!known) this.files.set(file.place, file);
+      else {
+        await closeFile(file);
+        known.path = path;
+        known.isListed = true;
+      }
     }
   }
-}
 
-/** The files that a source names as they lie there now, what was written first before what followed. */
-async function seeFiles(source: Source): Promise<readonly OpenFile[]> {
-  const paths = await glob([...(source.settings.globs ?? [])], { absolute: true, onlyFiles: true });
-  const files = (await Promise.all(paths.slice(0, 1_000).map(seeFile))).filter((file) => file !== undefined);
-  return files.sort((a, b) => a.changedAt - b.changedAt);
-}
+  private inOrder(): readonly OpenFile[] {
+    return [...this.files.values()].sort((a, b) => a.changedAt - b.changedAt);
+  }
 
-async function bytesAt(file: OpenFile, offset: number): Promise<Uint8Array> {
-  return file.unpacked?.subarray(offset, offset + chunkBytes) ?? (await readPart(file.path, offset, chunkBytes));
+  /** A file that is not what was read of it any more was truncated: its position is free for a copy, and it begins anew. */
+  private async lookAgain(file: OpenFile): Promise<void> {
+    const before = file.size;
+    const changedBefore = file.changedAt;
+    await look(file);
+    const { position } = file;
+    if (!file.isKnown || !position) return;
+    if (file.size === before && file.changedAt === changedBefore) return;
+    if (!file.isPacked && file.size >= position.offset && (await goesOnFrom(file.content, position))) return;
+    this.free?.push(position);
+    file.position = undefined;
+    file.isKnown = false;
+  }
+
+  private async recogniseFile(file: OpenFile): Promise<void> {
+    const size = file.isPacked ? await unpackedSize(file) : file.size;
+    if (size === undefined) {
+      if (Date.now() - file.changedAt > brokenAfter) await this.tell(file, 'It cannot be unpacked, and is not read.');
+      return;
+    }
+    if (size === 0) return;
+    const free = this.free ?? [];
+    const recognised = await recognise(file, size, free, [...this.files.values()], Date.now());
+    if (recognised.kind === 'unclear') return;
+    // What was said of it while it could not be read is no longer so.
+    if (file.position) await forgetPositions(this.setting.database.db, this.source.name, file.position.file);
+    file.isKnown = true;
+    if (recognised.kind === 'known') {
+      file.position = recognised.position;
+      this.free = free.filter((position) => position !== recognised.position);
+    } else if (recognised.kind === 'copy') {
+      await this.noteCopy(file, size, recognised.of);
+    } else {
+      file.position = recognised.from > 0 || recognised.note !== '' ? await this.begin(file, recognised) : undefined;
+    }
+  }
+
+  /** Notes a file of which nothing is read, since it is the same as another one that was. */
+  private async noteCopy(file: OpenFile, size: number, of: OpenFile): Promise<void> {
+    const note = `It is the same as ${of.path}, byte by byte, and is not read a second time.`;
+    file.position = await this.begin(file, { from: size, note });
+    await savePosition(this.setting.database.db, file.position);
+  }
+
+  /** The position of a file that is read from somewhere on. */
+  private async begin(file: OpenFile, { from, note }: { from: number; note: string }): Promise<FilePosition> {
+    const head = await file.content.read(0, Math.min(fingerprintBytes, from));
+    const before = await file.content.read(Math.max(0, from - fingerprintBytes), Math.min(fingerprintBytes, from));
+    return {
+      source: this.source.name,
+      file: randomUUID(),
+      place: file.place,
+      path: file.path,
+      offset: from,
+      headLength: head.length,
+      headHash: hashOf(head),
+      marks: from > 0 ? [markAt(from, before)] : [],
+      note,
+      changedAt: Date.now(),
+    };
+  }
+
+  /** Says something about a file of which nothing is read, once. */
+  private async tell(file: OpenFile, note: string): Promise<void> {
+    if (file.position?.note === note) return;
+    file.position = await this.begin(file, { from: 0, note }).catch(() => undefined);
+    if (file.position) await savePosition(this.setting.database.db, file.position);
+  }
+
+  /** Sends on what is new in a file, until there is no more of it or the turn is over. */
+  private async read(file: OpenFile, until: number): Promise<void> {
+    if (file.isPacked && file.readAt > 0) return;
+    do {
+      const offset = file.position?.offset ?? 0;
+      const bytes = await this.bytesAt(file, offset);
+      if (!bytes) return;
+      const rested = file.isPacked || Date.now() - file.changedAt > restTime;
+      const isLast = bytes.length < chunkBytes;
+      const isWhole = rested && isLast && (file.isPacked || (await this.endsAt(file, offset + bytes.length)));
+      const length = completeLength(bytes, this.source, isWhole);
+      if (length === 0) {
+        if (isLast && bytes.length === 0) file.readAt ||= Date.now();
+        return;
+      }
+      file.readAt = 0;
+      if (!(await this.send(file, offset, bytes.subarray(0, length)))) return;
+    } while (Date.now() < until);
+  }
+
+  /** Whether nothing has been written behind a place since the file was looked at. */
+  private async endsAt(file: OpenFile, end: number): Promise<boolean> {
+    return (await file.handle.stat()).size === end;
+  }
+
+  /** What comes next in a file; undefined where that cannot be read, or the file was truncated in this moment. */
+  private async bytesAt(file: OpenFile, offset: number): Promise<Uint8Array | undefined> {
+    try {
+      const bytes = await file.content.read(offset, chunkBytes);
+      const { position } = file;
+      if (!file.isPacked && position && bytes.length > 0 && !(await reaches(file.content, position))) return undefined;
+      return bytes;
+    } catch (error) {
+      if (!(error instanceof Unreadable)) throw error;
+      await this.tell(file, 'It cannot be unpacked to its end; what could be was read.');
+      return undefined;
+    }
+  }
+
+  /** Sends a piece of a file on and waits until it is stored. */
+  private async send(file: OpenFile, offset: number, bytes: Uint8Array): Promise<boolean> {
+    const { queue, senders, tapeRate } = this.setting;
+    const { source } = this;
+    const before = file.position ?? (await this.begin(file, { from: 0, note: '' }));
+    const next = await this.advanced(file, before, offset + bytes.length);
+    const piece = pieceOf(source, bytes);
+    const delivery: Delivery = {
+      ...senders.deliveryOf(source),
+      ...piece,
+      key: `file ${this.since} ${before.file} ${offset}`,
+      tapeEvery: tapeRate.every(source.name, piece.received, Math.ceil(bytes.length / 200)),
+      progress: { kind: 'file', ...next },
+    };
+    // A key belongs to the file from the first attempt on, though it may not be known whether that held.
+    file.position = before;
+    await queue.room(source.name);
+    const stored = await new Promise<boolean>((resolve) => {
+      const answer = (): void => resolve(true);
+      if (!queue.offer({ delivery, bytes: bytes.length, answer, storeAway: () => true })) resolve(false);
+    });
+    if (stored) file.position = next;
+    return stored;
+  }
+
+  private async advanced(file: OpenFile, position: FilePosition, offset: number): Promise<FilePosition> {
+    const tail = Math.min(fingerprintBytes, offset);
+    const before = await file.content.read(offset - tail, tail);
+    // The head grows with the file until it is as long as heads are.
+    const isShort = position.headLength < fingerprintBytes && offset > position.headLength;
+    const head = isShort ? await file.content.read(0, Math.min(fingerprintBytes, offset)) : undefined;
+    return {
+      ...position,
+      ...(head && { headLength: head.length, headHash: hashOf(head) }),
+      place: file.place,
+      path: file.path,
+      offset,
+      marks: withMark(position.marks, markAt(offset, before)),
+      changedAt: Date.now(),
+    };
+  }
+
+  /** Closes files that were read to their end and are gone, or have been out of sight for a while. */
+  private async letGo(): Promise<void> {
+    const now = Date.now();
+    for (const [place, file] of this.files) {
+      if (file.isListed) continue;
+      const isRead = file.readAt > 0 || file.size === 0 || (file.isKnown && file.position?.offset === file.size);
+      const rested = now - Math.max(file.changedAt, file.readAt) > (file.links === 0 ? restTime : unseenTime);
+      const isCopy = !file.isKnown && file.links === 0 && now - file.firstSeen > unseenTime;
+      if (!(isRead && rested) && !isCopy) continue;
+      this.files.delete(place);
+      if (file.position) this.free?.push(file.position);
+      await closeFile(file);
+    }
+  }
 }
 
 /** The parts of a delivery that a piece of a file makes up. */
@@ -103,92 +298,6 @@ function pieceOf(source: Source, bytes: Uint8Array) {
     received: Date.now(),
     backfill: false,
   } as const;
-}
-
-async function seeFile(path: string): Promise<OpenFile | undefined> {
-  try {
-    const { dev, ino, size, mtimeMs } = await stat(path);
-    const place = `${dev}-${ino}`;
-    if (!path.endsWith('.gz')) {
-      return { path, place, size, changedAt: mtimeMs, beginning: await readPart(path, 0, fingerprintBytes) };
-    }
-    const content = await unpacked(path, mtimeMs);
-    return (
-      content && {
-        path,
-        place,
-        size: content.length,
-        changedAt: mtimeMs,
-        unpacked: content,
-        beginning: content.subarray(0, fingerprintBytes),
-      }
-    );
-  } catch {
-    // It was moved away or packed in this moment: the next look finds it under its new name.
-    return undefined;
-  }
-}
-
-/** A packed file's content; files that are still being written are no gzip yet and are looked at again later. */
-async function unpacked(path: string, changedAt: number): Promise<Uint8Array | undefined> {
-  const held = packedFiles.get(path);
-  if (held?.changedAt === changedAt) return held.content;
-  const packed = await readPart(path, 0, maxUnpackedBytes);
-  const content = await unpack(packed, { maxOutputLength: maxUnpackedBytes }).catch(() => undefined);
-  if (!content) return undefined;
-  if (packedFiles.size > 20) packedFiles.clear();
-  packedFiles.set(path, { changedAt, content });
-  return content;
-}
-
-async function readPart(path: string, from: number, length: number): Promise<Uint8Array> {
-  let handle: FileHandle | undefined;
-  try {
-    handle = await open(path, 'r');
-    const { size } = await handle.stat();
-    const buffer = Buffer.alloc(Math.max(0, Math.min(length, size - from)));
-    const { bytesRead } = await handle.read(buffer, 0, buffer.length, from);
-    return buffer.subarray(0, bytesRead);
-  } finally {
-    await handle?.close();
-  }
-}
-
-async function followFile(
-  setting: FilesSetting,
-  source: Source,
-  file: OpenFile,
-  files: readonly OpenFile[],
-): Promise<void> {
-  if (file.beginning.length === 0) return;
-  let positions = await listPositions(setting.database, source.name);
-  const recognised = recognise(file, positions, files);
-  if (recognised.kind === 'copy') return;
-  let position = recognised.kind === 'known' ? recognised.position : undefined;
-  while (position === undefined || position.offset < file.size) {
-    const offset = position?.offset ?? 0;
-    const bytes = await bytesAt(file, offset);
-    // The file may have been replaced since it was recognised: what was read must be of the same file.
-    if (position && !file.unpacked && !(await stillThere(file.path, position))) return;
-    const rested = file.unpacked !== undefined || Date.now() - file.changedAt > restTime;
-    const last = offset + bytes.length >= file.size;
-    const length = completeLength(bytes, source, rested && last);
-    if (length === 0) return;
-    const sent = await send(setting, source, file, position, offset, bytes.subarray(0, length));
-    if (!sent) return;
-    positions = await listPositions(setting.database, source.name);
-    position = positions.find((candidate) => candidate.identity === sent);
-    if (!position) return;
-  }
-}
-
-async function stillThere(path: string, position: FilePosition): Promise<boolean> {
-  const identity = readIdentity(position.identity);
-  try {
-    return beginsAs(identity, await readPart(path, 0, fingerprintBytes));
-  } catch {
-    return false;
-  }
 }
 
 /** How many bytes make up whole lines, and whole records where lines are joined; all of them when nothing will follow. */
@@ -209,41 +318,27 @@ function completeLength(bytes: Uint8Array, { settings }: Source, all: boolean): 
   return end === 0 && bytes.length >= chunkBytes ? whole : end;
 }
 
-/** Sends a piece of a file on and waits until it is stored; returns the identity under which its position is known. */
-async function send(
-  setting: FilesSetting,
-  source: Source,
-  file: OpenFile,
-  position: FilePosition | undefined,
-  offset: number,
-  bytes: Uint8Array,
-): Promise<string | undefined> {
-  const { queue, senders, tapeRate } = setting;
-  const end = offset + bytes.length;
-  const known = position && readIdentity(position.identity);
-  const enough = known && known.length >= Math.min(fingerprintBytes, end) && known.place === file.place;
-  const beginning = file.beginning.length >= Math.min(fingerprintBytes, end) ? file.beginning.subarray(0, end) : bytes;
-  const identity = enough ? (position as FilePosition).identity : writeIdentity(identityOf(file.place, beginning));
-  const piece = pieceOf(source, bytes);
-  const delivery: Delivery = {
-    ...senders.deliveryOf(source),
-    ...piece,
-    key: `file ${source.settings.rewoundAt ?? 0} ${position?.identity ?? identity} ${offset}`,
-    tapeEvery: tapeRate.every(source.name, piece.received, Math.ceil(bytes.length / 200)),
-    progress: {
-      kind: 'file',
-      source: source.name,
-      identity,
-      path: file.path.slice(-500),
-      offset: end,
-      changedAt: piece.received,
-      ...(position && position.identity !== identity && { replaces: position.identity }),
-    },
-  };
-  await queue.room();
-  const stored = await new Promise<boolean>((resolve) => {
-    const answer = (): void => resolve(true);
-    if (!queue.offer({ delivery, bytes: bytes.length, answer, storeAway: () => true })) resolve(false);
-  });
-  return stored ? identity : undefined;
+/** What reading the files of a source from their beginnings would deliver. Nothing is noted: they are followed as before. */
+export async function* filesAgain(senders: Senders, source: Source, bounds: SourceBounds): AsyncIterable<Delivery> {
+  const seen = new Set<string>();
+  for (const path of await listFiles(source.settings.globs ?? [])) {
+    const file = await openFile(path, (real) => bounds.allowsFile(real));
+    if (!file) continue;
+    try {
+      // Of a file that is there twice, such as a copy that is being packed, only the first is read.
+      const size = file.isPacked ? await unpackedSize(file) : file.size;
+      const key = `${size} ${hashOf(await file.content.read(0, chunkBytes).catch(() => new Uint8Array(0)))}`;
+      if (size === undefined || seen.has(key)) continue;
+      seen.add(key);
+      for (let offset = 0; offset < size; ) {
+        const bytes = await file.content.read(offset, chunkBytes);
+        const length = completeLength(bytes, source, bytes.length < chunkBytes);
+        if (length === 0) break;
+        yield { ...senders.deliveryOf(source), ...pieceOf(source, bytes.subarray(0, length)), tapeEvery: 1 };
+        offset += length;
+      }
+    } finally {
+      await closeFile(file);
+    }
+  }
 }

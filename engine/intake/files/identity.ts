@@ -1,69 +1,73 @@
 import { createHash } from 'node:crypto';
-import type { FilePosition } from '#store/positions.ts';
+import type { FileMark, FilePosition } from '#store/positions.ts';
+import type { Content } from './content.ts';
 
-/** Bytes at the beginning of a file by which it is told apart. */
+/** Bytes at the beginning of a file, and before each mark, that are held against what was read. */
 export const fingerprintBytes = 1_024;
 
-/** What tells a file apart: the hash of its first `length` bytes, and where it lies on its disk. */
-export interface FileIdentity {
-  /** Device and inode. */
-  readonly place: string;
-  readonly length: number;
-  readonly hash: string;
+/** Marks kept of a file. */
+const mostMarks = 16;
+
+/** What is no longer than this may be a banner with which many files begin: that it is the same says little. */
+export const bannerBytes = 4_096;
+
+/** 128 bits of SHA-256, hexadecimal. */
+export function hashOf(bytes: Uint8Array): string {
+  return createHash('sha256').update(bytes).digest('hex').slice(0, 32);
 }
 
-/** The identity of a file by how it begins (its first bytes, unpacked). */
-export function identityOf(place: string, beginning: Uint8Array): FileIdentity {
-  const length = Math.min(beginning.length, fingerprintBytes);
-  return { place, length, hash: hashOf(beginning, length) };
+/** The mark of a place that was reached, given the bytes before it. */
+export function markAt(offset: number, before: Uint8Array): FileMark {
+  const length = Math.min(before.length, fingerprintBytes);
+  return [offset, length, hashOf(before.subarray(before.length - length))];
 }
 
-function hashOf(beginning: Uint8Array, length: number): string {
-  return createHash('sha256').update(beginning.subarray(0, length)).digest('hex').slice(0, 32);
+/** Marks with one more; the oldest go. */
+export function withMark(marks: readonly FileMark[], mark: FileMark): readonly FileMark[] {
+  return [...marks.filter(([offset]) => offset < mark[0]), mark].slice(-mostMarks);
 }
 
-/** An identity as the store holds it. */
-export function writeIdentity({ place, length, hash }: FileIdentity): string {
-  return `${place} ${length} ${hash}`;
+/** How a file begins, hashed once for each length that is asked for. */
+export class Head {
+  private readonly hashes = new Map<number, string>();
+
+  constructor(private readonly content: Content) {}
+
+  /** Whether the file begins as the one of a position did. */
+  async isOf({ headLength, headHash }: FilePosition): Promise<boolean> {
+    if (headLength === 0) return false;
+    let hash = this.hashes.get(headLength);
+    if (hash === undefined) {
+      const head = await this.content.read(0, headLength);
+      this.hashes.set(headLength, (hash = head.length === headLength ? hashOf(head) : ''));
+    }
+    return hash === headHash;
+  }
 }
 
-/** Reads what {@link writeIdentity} wrote. */
-export function readIdentity(text: string): FileIdentity {
-  const [place = '', length = '0', hash = ''] = text.split(' ');
-  return { place, length: Number(length), hash };
+async function bears(content: Content, [offset, length, hash]: FileMark): Promise<boolean> {
+  const before = await content.read(offset - length, length);
+  return before.length === length && hashOf(before) === hash;
 }
 
-/** Whether a file begins as the one with this identity did. */
-export function beginsAs({ length, hash }: FileIdentity, beginning: Uint8Array): boolean {
-  return length > 0 && beginning.length >= length && hashOf(beginning, length) === hash;
+/** Whether the bytes before the place that was reached are those that were read. */
+export async function reaches(content: Content, { marks }: FilePosition): Promise<boolean> {
+  const last = marks.at(-1);
+  return !last || (await bears(content, last));
 }
 
-/** A file as it lies there now. */
-export interface FileSeen {
-  readonly path: string;
-  readonly place: string;
-  readonly beginning: Uint8Array;
+/** Whether a file goes on from a position: it begins as that one did, and its bytes before the place reached are the same. */
+export async function goesOnFrom(content: Content, position: FilePosition, head = new Head(content)): Promise<boolean> {
+  return (await head.isOf(position)) && (await reaches(content, position));
 }
-
-/** What a file is: one that was read before (and how far), a new one, or a copy of one that is still there. */
-export type Recognised =
-  | { readonly kind: 'known'; readonly position: FilePosition }
-  | { readonly kind: 'new' }
-  | { readonly kind: 'copy' };
 
 /**
- * Recognises a file that may have been renamed, truncated, copied or packed since it was read. A file with the beginning
- * of one that is known is that file when it lies in the same place, or when nothing else does; as long as the known one
- * is still there it is a copy, such as rotation makes before it truncates, and must not be read.
+ * How far a file is the same as one that was read further, as far as its marks tell: the last of them that it bears. Only
+ * marks beyond what may be a banner count.
  */
-export function recognise(file: FileSeen, positions: readonly FilePosition[], others: readonly FileSeen[]): Recognised {
-  const alike = positions.filter((position) => beginsAs(readIdentity(position.identity), file.beginning));
-  const here = alike.find((position) => readIdentity(position.identity).place === file.place);
-  if (here) return { kind: 'known', position: here };
-  for (const position of alike) {
-    const identity = readIdentity(position.identity);
-    const owner = others.find((other) => other.place === identity.place && other.path !== file.path);
-    if (!owner || !beginsAs(identity, owner.beginning)) return { kind: 'known', position };
-  }
-  return alike.length > 0 ? { kind: 'copy' } : { kind: 'new' };
+export async function sameUpTo(content: Content, size: number, position: FilePosition, head: Head): Promise<number> {
+  const marks = position.marks.filter(([offset]) => offset <= size && offset > bannerBytes);
+  const last = marks.at(-1);
+  if (!last || !(await head.isOf(position)) || !(await bears(content, last))) return 0;
+  return last[0];
 }

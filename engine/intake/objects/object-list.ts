@@ -1,0 +1,68 @@
+import { readdir, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { array, number, object, string } from 'yup';
+import type { SourceBounds } from '../source-bounds.ts';
+import { askFor } from './fetch-object.ts';
+
+/** An object as a list names it. An object that is written again has another version. */
+export interface ListedObject {
+  readonly name: string;
+  readonly version: string;
+  /** As the list says; 0 where it does not. */
+  readonly size: number;
+}
+
+/** Longest list, in bytes and in objects. */
+const mostListBytes = 20_000_000;
+const mostObjects = 100_000;
+
+const name = string()
+  .required()
+  .max(1_024)
+  .test('path', 'the name of an object leads out of its list', (text) => !/(^|\/)\.\.?(\/|$)/.test(text ?? ''));
+
+const listing = object({
+  objects: array(
+    object({
+      name,
+      version: string().defined().max(1_024).default(''),
+      size: number().min(0).default(0),
+    }),
+  )
+    .max(mostObjects)
+    .required(),
+});
+
+/** The objects at an address, by name. Throws where they cannot be listed. */
+export async function listObjectsAt(url: string, bounds: SourceBounds): Promise<readonly ListedObject[]> {
+  const address = new URL(url);
+  await bounds.checkAddress(address);
+  const objects =
+    address.protocol === 'file:' ? await listFolder(fileURLToPath(address), bounds) : await listOver(address);
+  return objects.sort((a, b) => (a.name < b.name ? -1 : 1));
+}
+
+async function listOver(address: URL): Promise<ListedObject[]> {
+  const chunks: Uint8Array[] = [];
+  let size = 0;
+  for await (const chunk of await askFor(address)) {
+    size += chunk.length;
+    if (size > mostListBytes) throw new Error(`the list is longer than ${mostListBytes / 1e6} MB`);
+    chunks.push(chunk);
+  }
+  return (await listing.validate(JSON.parse(Buffer.concat(chunks).toString('utf8')))).objects;
+}
+
+async function listFolder(folder: string, bounds: SourceBounds): Promise<ListedObject[]> {
+  const names = (await readdir(folder, { recursive: true })).slice(0, mostObjects);
+  const all = await Promise.all(
+    names.map(async (each): Promise<ListedObject[]> => {
+      const path = join(folder, each);
+      // One that goes in this moment is not listed.
+      const facts = bounds.allowsFile(path) ? await stat(path).catch(() => undefined) : undefined;
+      return facts?.isFile() ? [{ name: each, version: String(Math.floor(facts.mtimeMs)), size: facts.size }] : [];
+    }),
+  );
+  return all.flat();
+}
