@@ -7,6 +7,18 @@ const config: NextConfig = {
   typescript: { ignoreBuildErrors: true },
   serverExternalPackages: ['mysql2'],
   devIndicators: false,
+  headers: async () => [
+    {
+      source: '/(.*)',
+      headers: [
+        { key: 'x-content-type-options', value: 'nosniff' },
+        { key: 'x-frame-options', value: 'DENY' },
+        { key: 'referrer-policy', value: 'same-origin' },
+        { key: 'cross-origin-opener-policy', value: 'same-origin' },
+        { key: 'permissions-policy', value: 'camera=(), microphone=(), geolocation=()' },
+      ],
+    },
+  ],
 };
 
 export default config;

@@ -1,4 +1,5 @@
 import type { Metadata } from 'next';
+import { headers } from 'next/headers';
 import { NuqsAdapter } from 'nuqs/adapters/next/app';
 import type { ReactNode } from 'react';
 import { Toaster } from 'sonner';
@@ -13,12 +14,14 @@ export const metadata: Metadata = {
 /** Sets the theme before anything is drawn, so that nothing flashes. */
 const themeScript = `document.documentElement.dataset.theme = localStorage.getItem('theme') ?? (matchMedia('(prefers-color-scheme: dark)').matches ? 'night' : 'day')`;
 
-export default function Layout({ children }: { readonly children: ReactNode }) {
+export default async function Layout({ children }: { readonly children: ReactNode }) {
+  // Every page is made when it is asked for: its scripts carry the nonce of that answer.
+  const nonce = (await headers()).get('x-nonce') ?? '';
   return (
     <html lang="en" suppressHydrationWarning>
       <head>
         {/* biome-ignore lint/security/noDangerouslySetInnerHtml: a constant of ours that has to run before the first paint */}
-        <script dangerouslySetInnerHTML={{ __html: themeScript }} />
+        <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: themeScript }} />
       </head>
       <body>
         <NuqsAdapter>

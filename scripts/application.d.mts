@@ -22,7 +22,7 @@ export declare function startApplication(
   },
 ): Promise<{
   readonly stop: () => Promise<void>;
-  /** The name of the first part that ends by itself. */
+  /** Why it cannot go on: what ends again and again. */
   readonly ended: Promise<string>;
   readonly databaseUrl: string;
 }>;

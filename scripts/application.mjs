@@ -1,10 +1,11 @@
 import { spawn } from 'node:child_process';
-import { existsSync, mkdirSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
-import { resolve } from 'node:path';
+import { join, resolve } from 'node:path';
 import { buildEngine, buildWeb } from './build.mjs';
-import { startDatabase, stopProcess } from './database.mjs';
+import { secretIn, startDatabase, stopProcess } from './database.mjs';
 import { fail } from './debian.mjs';
+import { supervise } from './supervise.mjs';
 
 /** Ports and places, from the environment. */
 export function readSettings(environment) {
@@ -28,27 +29,22 @@ export function readSettings(environment) {
 }
 
 /**
- * Starts database, engine, web process and, where asked, the demo's senders. Returns what is needed to stop them all, and
- * `ended`, which resolves to the name of the first of them that ends by itself.
- * `output` is where the processes write (`inherit` or `ignore`). Once `signal` is aborted, and where something does not
- * start, what was started is stopped again and the reason thrown.
+ * Starts database, engine, web process and, where asked, the demo's senders, and keeps them running: one that ends by
+ * itself is started again. Returns what is needed to stop them all, and `ended`, which resolves with the reason when one of
+ * them ends again and again. `output` is where the processes write (`inherit` or `ignore`). Once `signal` is aborted, and
+ * where something does not start, what was started is stopped again and the reason thrown.
  */
 export async function startApplication(settings, options = {}) {
   const running = [];
-  let stopping = false;
-  let tell;
+  let giveUp;
   const ended = new Promise((done) => {
-    tell = done;
+    giveUp = done;
   });
-  const watch = (child, name) => child.once('exit', () => stopping || tell(name));
-  const ready = (...signs) =>
-    Promise.race([...signs, ended.then((name) => Promise.reject(new Error(`${name} ended before it was ready.`)))]);
   const stop = async () => {
-    stopping = true;
     for (const step of running.splice(0).reverse()) await step();
   };
   try {
-    const databaseUrl = await startAll(settings, options, { running, watch, ready });
+    const databaseUrl = await startAll(settings, options, running, giveUp);
     return { stop, ended, databaseUrl };
   } catch (error) {
     await stop();
@@ -56,29 +52,79 @@ export async function startApplication(settings, options = {}) {
   }
 }
 
-async function startAll(settings, options, { running, watch, ready }) {
+async function startAll(settings, options, running, giveUp) {
   const { demo = false, fresh = false, output = 'inherit', web = true, signal } = options;
+  const { dataDir } = settings;
   // Before anything is removed: it may be this application that runs there already.
   if (web && !(await isFree(settings.webPort)))
     throw new Error(`Port ${settings.webPort} is taken. Stop what uses it, or set WEB_PORT to a port that is free.`);
-  if (fresh && existsSync(settings.dataDir)) {
-    console.log(`Starting over: removing ${settings.dataDir} …`);
-    rmSync(settings.dataDir, { recursive: true, force: true });
+  if (fresh && existsSync(dataDir)) {
+    console.log(`Starting over: removing ${dataDir} …`);
+    rmSync(dataDir, { recursive: true, force: true });
   }
-  mkdirSync(settings.dataDir, { recursive: true });
+  mkdirSync(dataDir, { recursive: true });
   await buildEngine();
   if (web) buildWeb();
   // A signal that came while the web process was built is heard only now.
   await new Promise((done) => setImmediate(done));
   signal?.throwIfAborted();
+  const keep = async (name, begin) => {
+    const kept = await supervise(name, begin, giveUp);
+    running.push(() => kept.stop());
+  };
   let url = settings.databaseUrl;
   if (url === '') {
-    const database = await startDatabase(settings.dataDir, settings.dbPort);
-    running.push(() => database.stop());
-    watch(database.child, 'The database');
-    url = database.url;
+    await keep('The database', async () => {
+      const database = await startDatabase(dataDir, settings.dbPort);
+      url = database.url;
+      return database;
+    });
   }
-  const environment = {
+  const environment = environmentOf(settings, url, demo);
+  const begin = (name, args, ipc, more = {}) => {
+    signal?.throwIfAborted();
+    const child = spawn('node', args, {
+      env: { ...environment, ...more },
+      stdio: ['ignore', output, 'inherit', ...(ipc ? ['ipc'] : [])],
+      detached: true,
+    });
+    writeFileSync(join(dataDir, `${name}.pid`), String(child.pid));
+    return child;
+  };
+  // One that is not ready in the end is stopped here; later it is up to who supervises.
+  const ready = async (child, sign) => {
+    const stop = () => stopProcess(child, 20_000);
+    try {
+      await Promise.race([sign, death(child), aborted(signal)]);
+    } catch (error) {
+      await stop();
+      throw error;
+    }
+    return { child, stop };
+  };
+  const startMain = (name, main) => async () => {
+    const child = begin(name, ['--enable-source-maps', main], true);
+    return await ready(child, message(child));
+  };
+  await keep('The engine', startMain('engine', '.build/engine/main.js'));
+  if (web) {
+    const next = ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(settings.webPort)];
+    await keep('The web process', async () => {
+      const child = begin('web', next, false, { NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' });
+      return await ready(child, answering(`http://127.0.0.1:${settings.webPort}/api/plan`, child));
+    });
+  }
+  if (demo) await keep('The demo', startMain('demo', '.build/demo/main.js'));
+  return url;
+}
+
+/** What the processes are told. Who runs them may say more, and other bounds. */
+function environmentOf(settings, url, demo) {
+  const { dataDir } = settings;
+  return {
+    // The demo's sources read what the demo writes and serves, and nothing else.
+    ...(demo && { SOURCE_FOLDERS: dataDir, SOURCE_HOSTS: `127.0.0.1:${settings.objectsPort}` }),
+    ENGINE_SECRET: secretIn(dataDir, 'engine-secret'),
     ...process.env,
     DATABASE_URL: url,
     INTAKE_PORT: String(settings.intakePort),
@@ -86,30 +132,9 @@ async function startAll(settings, options, { running, watch, ready }) {
     SYSLOG_PORT: String(settings.syslogPort),
     SYSLOG_TLS_PORT: String(settings.syslogTlsPort),
     OBJECTS_PORT: String(settings.objectsPort),
-    DATA_DIR: settings.dataDir,
+    DATA_DIR: dataDir,
     LOG_LEVEL: process.env.LOG_LEVEL ?? 'warn',
   };
-  const begin = (name, args, ipc, env = environment) => {
-    signal?.throwIfAborted();
-    const child = spawn('node', args, {
-      env,
-      stdio: ['ignore', output, 'inherit', ...(ipc ? ['ipc'] : [])],
-      detached: true,
-    });
-    running.push(() => stopProcess(child, 20_000));
-    watch(child, name);
-    return child;
-  };
-  const started = (name, main) => message(begin(name, ['--enable-source-maps', main], true));
-  await ready(started('The engine', '.build/engine/main.js'), aborted(signal));
-  if (web) {
-    const webEnvironment = { ...environment, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' };
-    const next = ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(settings.webPort)];
-    const child = begin('The web process', next, false, webEnvironment);
-    await ready(answering(`http://127.0.0.1:${settings.webPort}/api/plan`, child), aborted(signal));
-  }
-  if (demo) await ready(started('The demo', '.build/demo/main.js'), aborted(signal));
-  return url;
 }
 
 function isFree(port) {
@@ -123,6 +148,15 @@ function isFree(port) {
 /** Resolves when a child says that it is ready. */
 function message(child) {
   return new Promise((done) => child.once('message', done));
+}
+
+/** Rejects when a child ends. */
+function death(child) {
+  return new Promise((_, failed) => {
+    child.once('exit', (code, signal) =>
+      failed(new Error(`it ended before it was ready (${signal ?? `code ${code}`})`)),
+    );
+  });
 }
 
 /** Rejects once the signal is aborted. */

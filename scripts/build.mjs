@@ -13,6 +13,7 @@ export async function buildEngine() {
       'engine/process': 'engine/workers/process.ts',
       'engine/read': 'engine/workers/read.ts',
       'engine/filter': 'engine/workers/filter.ts',
+      'engine/plan-text': 'engine/workers/plan-text.ts',
       'demo/main': 'demo/main.ts',
       'cli/main': 'cli/main.ts',
     },

@@ -5,6 +5,8 @@ export interface StartedDatabase {
   readonly child: ChildProcess;
   /** `mysql://` address of the application's database. */
   readonly url: string;
+  /** The same without a database named. */
+  readonly server: string;
   readonly stop: () => Promise<void>;
 }
 
@@ -13,7 +15,7 @@ export declare const databaseName: string;
 export declare function startDatabase(
   folder: string,
   port: number,
-  options?: { readonly bufferPool?: string; readonly quick?: boolean },
+  options?: { readonly bufferPool?: string; readonly quick?: boolean; readonly rights?: string },
 ): Promise<StartedDatabase>;
 
 export declare function stopProcess(child: ChildProcess, patience: number): Promise<void>;

@@ -47,10 +47,12 @@ async function serve(demo) {
   console.log(
     `Events go to http://127.0.0.1:${settings.intakePort}, syslog to port ${settings.syslogPort}. Ctrl-C stops everything.`,
   );
-  const name = await application.ended;
+  const reason = await application.ended;
   begin.abort();
   await application.stop();
-  fail(`${name} ended by itself, and the rest was stopped with it. What was acknowledged is stored; start again.`);
+  fail(
+    `${reason} The rest was stopped with it. What was acknowledged is stored; start again once the cause is mended.`,
+  );
 }
 
 async function test() {

@@ -10,10 +10,11 @@ import {
   maintenance,
   maintenanceId,
   newSource,
+  objectAgain,
   readingStart,
   rotation,
   sourceChange,
-  tokenHint,
+  tokenId,
 } from './requests/sources.ts';
 
 /** One thing that can be asked of the API. */
@@ -49,7 +50,7 @@ const operations: Readonly<Record<string, Readonly<Partial<Record<Method, Operat
   '/api/sources/{name}/heard': { get: { summary: 'How many of its emitters were heard in each hour of a week.' } },
   '/api/sources/{name}/tokens': {
     post: { summary: 'Adds a token, or rotates one; it is told this once.', body: rotation, status: 201 },
-    delete: { summary: 'Revokes a token at once.', body: tokenHint },
+    delete: { summary: 'Revokes a token at once.', body: tokenId },
   },
   '/api/sources/{name}/upload': {
     post: {
@@ -61,6 +62,9 @@ const operations: Readonly<Record<string, Readonly<Partial<Record<Method, Operat
   '/api/sources/{name}/rewind': { post: { summary: 'Reads files or objects again, live.', body: readingStart } },
   '/api/sources/{name}/rehearsal': {
     post: { summary: 'Rehearses the draft on what the source holds; nothing is stored.', body: readingStart },
+  },
+  '/api/sources/{name}/objects': {
+    post: { summary: 'Has objects tried again that could not be read.', body: objectAgain },
   },
   '/api/sources/{name}/scrub': { post: { summary: 'Masks what is on the tape by the masks of the source.' } },
   '/api/emitters': {
@@ -100,10 +104,14 @@ const operations: Readonly<Record<string, Readonly<Partial<Record<Method, Operat
   '/api/plan/draft': {
     get: { summary: 'The draft with its changes and problems; null where there is none.' },
     put: { summary: 'Stores the draft.', body: draftBody },
-    delete: { summary: 'Throws the draft away.' },
+    delete: { summary: 'Throws the draft away; it can be taken up again for a day.' },
   },
   '/api/plan/draft/rehearsal': { post: { summary: 'Rehearses the draft on the tape of the last day.' } },
   '/api/plan/draft/publish': { post: { summary: 'Publishes the draft as the next revision.', body: publishBody } },
+  '/api/plan/discarded': { get: { summary: 'The drafts that were thrown away within a day.' } },
+  '/api/plan/discarded/{id}': { post: { summary: 'Makes a discarded draft the draft again.' } },
+  '/api/plan/graces': { get: { summary: 'Stored events that are about to go, as a revision shortened their tier.' } },
+  '/api/plan/graces/{id}': { post: { summary: 'Keeps those events for as long as they were meant to be kept.' } },
   '/api/plan/revisions': { get: { summary: 'The revisions, newest first, with what they changed and brought.' } },
   '/api/plan/revisions/{number}/restore': { post: { summary: 'Makes an old revision the draft.' } },
   '/api/routing': { get: { summary: 'What each tier received in the last day, and what it holds.' } },
@@ -112,6 +120,11 @@ const operations: Readonly<Record<string, Readonly<Partial<Record<Method, Operat
   '/api/fields': { get: { summary: 'The fields of recent events with their commonest values.' } },
   '/api/rejects/rehearsal': { post: { summary: 'Rehearses the draft on rejects alone.', body: rejectsOf } },
   '/api/rejects/retry': { post: { summary: 'Sends rejects through the live plan again, each once.', body: rejectsOf } },
+  '/api/quarantine': { get: { summary: 'Deliveries that could not be stored and were set aside.' } },
+  '/api/quarantine/{id}': {
+    post: { summary: 'Tries to store a delivery that was set aside.' },
+    delete: { summary: 'Lets a delivery go that was set aside.' },
+  },
   '/api/tables': {
     get: { summary: 'All tables that steps look values up in.' },
     put: { summary: 'Adds a table, or puts it in the place of the one of that name.', body: table },
@@ -179,7 +192,7 @@ function pathParameters(path: string): readonly JsonSchema[] {
     name,
     in: 'path',
     required: true,
-    schema: { type: name === 'number' ? 'integer' : 'string' },
+    schema: { type: name === 'number' || name === 'id' ? 'integer' : 'string' },
   }));
 }
 

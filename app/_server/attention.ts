@@ -1,5 +1,11 @@
-import { type Attention, attentionFromHealth, attentionFromLedger } from '#core/health/attention.ts';
+import {
+  type Attention,
+  attentionFromHealth,
+  attentionFromLedger,
+  attentionFromQuarantine,
+} from '#core/health/attention.ts';
 import { sumLedger } from '#store/ledger.ts';
+import { countQuarantine } from '#store/quarantine.ts';
 import { readHealth } from './health.ts';
 import { store } from './store.ts';
 
@@ -22,12 +28,17 @@ export async function readAttention(now: number): Promise<readonly Attention[]> 
 }
 
 async function gather(now: number): Promise<readonly Attention[]> {
-  const [hours, health] = await Promise.all([
+  const [hours, health, aside] = await Promise.all([
     sumLedger(store(), { from: now - 14 * day, to: now + hour }, ['source', 'parsed'], hour),
     readHealth(),
+    countQuarantine(store()),
   ]);
   const silent = (health?.followed ?? []).flatMap(({ source, emitter, health: { state, reason, since } }) =>
     emitter === '' && state === 'silent' ? [{ source, reason, since: since ?? now }] : [],
   );
-  return [...attentionFromHealth(silent, health?.groups ?? []), ...attentionFromLedger(hours, now)];
+  return [
+    ...attentionFromHealth(silent, health?.groups ?? []),
+    ...attentionFromQuarantine(aside),
+    ...attentionFromLedger(hours, now),
+  ];
 }

@@ -25,7 +25,7 @@ beforeAll(async () => {
   await engine.source('fares');
 });
 
-beforeEach(() => removeDraft(store()));
+beforeEach(() => removeDraft(store().db));
 
 afterAll(async () => {
   await store().close();

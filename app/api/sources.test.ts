@@ -122,7 +122,8 @@ describe('tokens', () => {
     const { token: first } = await (await make({ name: 'rotating', kind: 'http' })).json();
     const post = (body?: object): Promise<Response> => tokens.POST(ask('/', 'POST', body), named('rotating'));
     const hint = first.slice(-4);
-    const rotated = await post({ replaces: hint, overlap: 60_000 });
+    const [{ id }] = (await one('rotating')).tokens;
+    const rotated = await post({ replaces: id, overlap: 60_000 });
     expect(rotated.status).toBe(201);
     const { token: second } = await rotated.json();
     expect(await sent('rotating', first, 'a')).toBe(200);
@@ -130,7 +131,7 @@ describe('tokens', () => {
     const held = (await one('rotating')).tokens;
     expect(held.map(({ hint: each }: { hint: string }) => each).sort()).toEqual([hint, second.slice(-4)].sort());
     expect(held.find((each: { hint: string }) => each.hint === hint).expiresAt).toBeGreaterThan(Date.now());
-    await tokens.DELETE(ask('/', 'DELETE', { hint }), named('rotating'));
+    await tokens.DELETE(ask('/', 'DELETE', { id }), named('rotating'));
     expect(await sent('rotating', first, 'c')).toBe(401);
     expect(await sent('rotating', second, 'd')).toBe(200);
   });

@@ -7,6 +7,7 @@ import type { PlanProblem } from '#core/plan/check.ts';
 import type { PlanChange } from '#core/plan/diff.ts';
 import type { PipelineDocument, PlanDocument, TierDocument } from '#core/plan/document.ts';
 import { type Edit, editQueue } from './edit-queue.ts';
+import type { Leaving } from './leaving.ts';
 import { callApi, useApi } from './use-api.ts';
 
 interface Amount {
@@ -43,6 +44,8 @@ export interface Draft {
   readonly changes: readonly PlanChange[];
   readonly problems: readonly PlanProblem[];
   readonly rehearsal: Rehearsal | null;
+  /** Stored events that go a day after it is published. */
+  readonly leaving: readonly Leaving[];
 }
 
 const draftPath = '/api/plan/draft';
@@ -62,7 +65,8 @@ export interface DraftTools {
   readonly settle: () => Promise<void>;
   readonly discard: () => Promise<void>;
   readonly rehearse: (signal?: AbortSignal) => Promise<Rehearsal>;
-  readonly publish: (note: string) => Promise<void>;
+  /** Publishes with a note; `letGo` are the tiers of which stored events may go. */
+  readonly publish: (note: string, letGo: readonly string[]) => Promise<void>;
 }
 
 /** How long typing rests before the draft is stored, in milliseconds. */
@@ -85,6 +89,7 @@ async function discard(): Promise<void> {
   await edits.settle().catch(() => {});
   await callApi(draftPath, { method: 'DELETE' });
   await mutate(draftPath, null, { revalidate: false });
+  await mutate('/api/plan/discarded');
 }
 
 async function rehearse(signal?: AbortSignal): Promise<Rehearsal> {
@@ -94,9 +99,9 @@ async function rehearse(signal?: AbortSignal): Promise<Rehearsal> {
   return result;
 }
 
-async function publish(note: string): Promise<void> {
+async function publish(note: string, letGo: readonly string[]): Promise<void> {
   await edits.settle();
-  await callApi(`${draftPath}/publish`, { method: 'POST', body: JSON.stringify({ note }) });
+  await callApi(`${draftPath}/publish`, { method: 'POST', body: JSON.stringify({ note, letGo }) });
   await mutate(draftPath, null, { revalidate: false });
   await mutate(() => true);
 }

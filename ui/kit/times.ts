@@ -10,6 +10,11 @@ export function dayAndMinute(time: number): string {
   return format(time, 'EEE d MMM HH:mm');
 }
 
+/** A day, local. */
+export function dayOf(time: number): string {
+  return format(time, 'd MMM yyyy');
+}
+
 /** How long ago, in words. */
 export function ago(time: number): string {
   return Date.now() - time < 10_000 ? 'just now' : `${formatDistanceToNowStrict(time)} ago`;

@@ -13,14 +13,14 @@ const time = mixed<number | string>(
 
 /** A search; times are milliseconds or texts such as `-45m`, `now` or `2026-11-24T08:15`. */
 export const searchBody = object({
-  condition: string().default(''),
+  condition: string().max(20_000).default(''),
   from: time,
   to: time,
   /** A summary such as `count() by source every 5m`; empty for none. */
-  show: string().default(''),
-  tiers: array(string().required()),
-  limit: number().default(100),
-  buckets: number().default(60),
+  show: string().max(5_000).default(''),
+  tiers: array(string().required().max(64)).max(100),
+  limit: number().integer().min(0).max(1_000).default(100),
+  buckets: number().integer().min(0).max(1_000).default(60),
   fields: boolean().default(false),
 });
 

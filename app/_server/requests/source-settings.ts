@@ -20,7 +20,7 @@ export const settingsShape = object({
     .max(1_000),
   path: string().max(500).test('template', 'the path is no line template', isTemplate),
   retired: boolean(),
-  expectedBack: number(),
+  expectedBack: number().min(0).max(8.64e15),
 }).noUnknown();
 
 const shortTexts: SchemaMeta = {

@@ -7,6 +7,9 @@ export const nameShape = string()
   .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'a name is made of small letters, digits and dashes')
   .required();
 
+/** A time in milliseconds, within what a calendar knows. */
+export const aTime = number().min(0).max(8.64e15);
+
 /** A source to be made. */
 export const newSource = object({
   name: nameShape,
@@ -28,8 +31,8 @@ export const sourceChange = object({
 
 /** A new token, alone or in the place of one. */
 export const rotation = object({
-  /** The last characters of the token that the new one takes the place of. */
-  replaces: string().length(4),
+  /** The number of the token that the new one takes the place of. */
+  replaces: number().integer().min(1),
   /** For how long both are valid, in milliseconds. */
   overlap: number()
     .min(0)
@@ -37,8 +40,11 @@ export const rotation = object({
     .default(0),
 });
 
-/** A token by its last four characters. */
-export const tokenHint = object({ hint: string().required() });
+/** A token by its number. */
+export const tokenId = object({ id: number().integer().min(1).required() });
+
+/** An object that is to be tried again, by its identity; absent: all that could not be read. */
+export const objectAgain = object({ identity: string().matches(/^[0-9a-f]{64}$/, 'this identifies no object') });
 
 /** From when on a source is read again: a time such as `-2h`; empty for the start. */
 export const readingStart = object({ from: string().defined().default('') });
@@ -48,7 +54,7 @@ export const emitterPlans = object({
   source: string().required(),
   emitter: string().required(),
   retired: boolean().default(false),
-  expectedBack: number().nullable().default(null),
+  expectedBack: aTime.nullable().default(null),
 });
 
 /** A fleet: the sources whose labels meet a condition. */
@@ -64,17 +70,18 @@ export const byName = object({ name: string().required() });
 export const maintenance = object({
   title: string().trim().required('Say what the maintenance is.').max(200),
   scope: conditionShape.required('Say who is away, such as site = pier-4.'),
-  from: number().required(),
+  from: aTime.required(),
   /** How long it lasts: `2h`. */
-  length: string().required(),
+  length: string().required().max(40),
   /** Cron expression for windows that come again; empty for a single one. */
   schedule: string()
     .default('')
+    .max(100)
     .test('schedule', 'a schedule is a cron expression of five parts, such as 0 2 * * 0', isSchedule),
 });
 
 /** A maintenance window by its number. */
-export const maintenanceId = object({ id: number().required() });
+export const maintenanceId = object({ id: number().integer().min(1).max(Number.MAX_SAFE_INTEGER).required() });
 
 function isSchedule(text: string | undefined): boolean {
   if (!text) return true;

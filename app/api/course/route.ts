@@ -3,6 +3,7 @@ import { amountOf, shareOf } from '#core/views/volumes.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { tierContents } from '#store/segments.ts';
 import { readAttention } from '../../_server/attention.ts';
+import { atEdge } from '../../_server/edge.ts';
 import { callEngine } from '../../_server/engine.ts';
 import { livePlan } from '../../_server/plan.ts';
 import { store } from '../../_server/store.ts';
@@ -22,25 +23,27 @@ const live = object({
 
 /** The live figures under the names of the stages. */
 export async function GET(): Promise<Response> {
-  const now = Date.now();
-  const [hour, contents, { revision }, engine, attention] = await Promise.all([
-    sumLedger(store(), { from: now - 3_600_000, to: now + 60_000 }, ['outcome', 'parsed'], 0),
-    tierContents(store()),
-    livePlan(),
-    callEngine('/live'),
-    readAttention(now),
-  ]);
-  const ofParsing = attention.filter(({ kind }) => kind === 'parse-failures').length;
-  const rates = engine.ok ? live.validateSync(await engine.json()).rates : [];
-  const arrived = amountOf(hour);
-  return Response.json({
-    at: now,
-    engine: engine.ok,
-    eventsPerSecond: rates.reduce((sum, rate) => sum + rate.events, 0),
-    parsedShare: shareOf(amountOf(hour.filter((sum) => sum.parsed)).events, arrived.events),
-    keptShare: shareOf(amountOf(hour.filter((sum) => sum.outcome === 'kept')).bytes, arrived.bytes),
-    storedEvents: contents.reduce((sum, tier) => sum + tier.events, 0),
-    revision,
-    needs: { sources: attention.length - ofParsing, parsing: ofParsing },
+  return await atEdge('The figures could not be read', async () => {
+    const now = Date.now();
+    const [hour, contents, { revision }, engine, attention] = await Promise.all([
+      sumLedger(store(), { from: now - 3_600_000, to: now + 60_000 }, ['outcome', 'parsed'], 0),
+      tierContents(store()),
+      livePlan(),
+      callEngine('/live'),
+      readAttention(now),
+    ]);
+    const ofParsing = attention.filter(({ kind }) => kind === 'parse-failures' || kind === 'set-aside').length;
+    const rates = engine.ok ? live.validateSync(await engine.json()).rates : [];
+    const arrived = amountOf(hour);
+    return Response.json({
+      at: now,
+      engine: engine.ok,
+      eventsPerSecond: rates.reduce((sum, rate) => sum + rate.events, 0),
+      parsedShare: shareOf(amountOf(hour.filter((sum) => sum.parsed)).events, arrived.events),
+      keptShare: shareOf(amountOf(hour.filter((sum) => sum.outcome === 'kept')).bytes, arrived.bytes),
+      storedEvents: contents.reduce((sum, tier) => sum + tier.events, 0),
+      revision,
+      needs: { sources: attention.length - ofParsing, parsing: ofParsing },
+    });
   });
 }

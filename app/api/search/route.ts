@@ -1,6 +1,7 @@
 import { ValidationError } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
-import { callEngine, problem, resultOf } from '../../_server/engine.ts';
+import { atEdge, jsonOf } from '../../_server/edge.ts';
+import { callEngine, resultOf } from '../../_server/engine.ts';
 import { searchBody } from '../../_server/requests/search.ts';
 
 export const dynamic = 'force-dynamic';
@@ -10,8 +11,8 @@ export const dynamic = 'force-dynamic';
  * closing the connection cancels the search.
  */
 export async function POST(request: Request): Promise<Response> {
-  try {
-    const { show, from, to, ...rest } = searchBody.validateSync(await request.json());
+  return await atEdge('The search is not valid', async () => {
+    const { show, from, to, ...rest } = searchBody.validateSync(await jsonOf(request));
     const now = Date.now();
     const window = { from: timeOf(from, now), to: timeOf(to, now) };
     const answer = await callEngine('/search', { body: { ...rest, ...window, summary: show }, signal: request.signal });
@@ -19,11 +20,7 @@ export async function POST(request: Request): Promise<Response> {
     return new Response(answer.body, {
       headers: { 'content-type': 'application/x-ndjson', 'cache-control': 'no-store' },
     });
-  } catch (error) {
-    if (error instanceof ValidationError || error instanceof SyntaxError)
-      return problem(400, 'The search is not valid', error.message);
-    throw error;
-  }
+  });
 }
 
 function timeOf(value: string | number, now: number): number {

@@ -1,8 +1,8 @@
-import { number, object, ValidationError } from 'yup';
+import { number, object } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { type LedgerKey, ledgerKeys, sumLedger } from '#store/ledger.ts';
-import { problem } from '../../_server/engine.ts';
+import { atEdge } from '../../_server/edge.ts';
 import { volumeQuery } from '../../_server/requests/search.ts';
 import { store } from '../../_server/store.ts';
 
@@ -10,7 +10,7 @@ export const dynamic = 'force-dynamic';
 
 /** Sums of the volume ledger: `from`, `to` (times as in a window), `by` (comma-separated keys), `every` (a duration). */
 export async function GET(request: Request): Promise<Response> {
-  try {
+  return await atEdge('The question is not valid', async () => {
     const values = volumeQuery.validateSync(Object.fromEntries(new URL(request.url).searchParams));
     const now = Date.now();
     const window = object({ from: number().required(), to: number().required() }).validateSync({
@@ -22,8 +22,5 @@ export async function GET(request: Request): Promise<Response> {
       ...window,
       sums: await sumLedger(store(), window, by, values.every === '' ? 0 : (parseDuration(values.every) ?? 0)),
     });
-  } catch (error) {
-    if (error instanceof ValidationError) return problem(400, 'The question is not valid', error.message);
-    throw error;
-  }
+  });
 }

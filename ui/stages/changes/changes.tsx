@@ -13,6 +13,8 @@ import { Nothing, Section } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
 import { dayAndMinute, inUtc } from '../../kit/times.ts';
 import { PredictedAndMeasured } from '../overview/last-published.tsx';
+import { AboutToGo } from './about-to-go.tsx';
+import { Discarded } from './discarded.tsx';
 import { RehearsalResult } from './rehearsal-result.tsx';
 
 /** What did we change, and did it do what we said? */
@@ -27,7 +29,7 @@ export function Changes() {
       open={panel !== null && Boolean(rehearsal)}
       title="Rehearsal"
       onClose={() => void setPanel(null)}
-      panel={rehearsal && plan && <RehearsalResult rehearsal={rehearsal} plan={plan} />}
+      panel={rehearsal && plan && <RehearsalResult rehearsal={rehearsal} plan={plan} leaving={draft.leaving} />}
     >
       <Sentence>
         {latest ? (
@@ -72,6 +74,8 @@ export function Changes() {
           </p>
         ))}
       </Section>
+      <Discarded />
+      <AboutToGo />
       <Section title="Revisions" className="mt-6">
         <ol>
           {data?.revisions.map((revision, index) => (

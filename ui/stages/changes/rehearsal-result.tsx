@@ -3,6 +3,7 @@
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { type PlanDocument, passingTier } from '#core/plan/document.ts';
 import type { Rehearsal } from '../../data/draft.ts';
+import { type Leaving, whatGoes, whyItGoes } from '../../data/leaving.ts';
 import { percent } from '../../kit/times.ts';
 
 const outcomes: Readonly<Record<string, string>> = {
@@ -11,6 +12,8 @@ const outcomes: Readonly<Record<string, string>> = {
   passing: passingTier.title,
   rejected: 'Rejected',
   discarded: 'Discarded',
+  expired: 'Expired on arrival',
+  lost: 'Lost',
 };
 
 interface Row {
@@ -24,8 +27,10 @@ export function RehearsalResult(props: {
   readonly rehearsal: Rehearsal;
   readonly plan: PlanDocument;
   readonly of?: string;
+  /** Stored events that go a day after the draft is published. */
+  readonly leaving?: readonly Leaving[];
 }) {
-  const { rehearsal, plan, of } = props;
+  const { rehearsal, plan, of, leaving = [] } = props;
   const aDay = of ? '' : ' a day';
   const saved = rehearsal.kept.live.bytes - rehearsal.kept.draft.bytes;
   const margin = rehearsal.error * rehearsal.arrived.bytes;
@@ -56,6 +61,12 @@ export function RehearsalResult(props: {
         {of ? `events ${of}` : `taped events that stand for ${formatCount(rehearsal.arrived.events)} of the last 24 h`},
         in {(rehearsal.tookMs / 1000).toFixed(1)} s.
       </p>
+      {leaving.map((each) => (
+        <p key={each.tier} className="border-l-2 border-danger pl-3">
+          <b className="font-[650] text-danger">◆ {whatGoes(each)}</b> that are stored now would go a day after
+          publishing, as {whyItGoes(each)}.
+        </p>
+      ))}
       <Comparison heading={of ? 'kept' : 'kept in a day'} rows={tiers} />
       <Comparison heading="not kept" rows={elsewhere} />
       {sources.length > 0 && (

@@ -130,6 +130,7 @@ function sentenceCase(text: string): string {
 }
 
 function linkOf(item: Attention): string {
+  if (item.kind === 'set-aside') return '/parsing?view=rejects';
   if (item.kind === 'parse-failures') return `/parsing?source=${item.source}`;
   if (item.kind === 'silent-emitters') {
     const show = 'count() as events, last(time) as last_seen by emitter sort by last_seen asc';

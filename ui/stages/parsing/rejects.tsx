@@ -5,12 +5,14 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import useSWR, { mutate } from 'swr';
 import { formatCount } from '#core/events/units.ts';
+import { readingRule } from '#core/formats/read.ts';
 import { Spark } from '../../charts/spark.tsx';
 import type { Rehearsal } from '../../data/draft.ts';
 import { callApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
+import { Quarantine } from './quarantine.tsx';
 
 interface GroupRow {
   readonly reason: string;
@@ -57,8 +59,18 @@ async function readGroups(): Promise<readonly GroupRow[]> {
   }));
 }
 
-/** What steps rejected: grouped, with lines that show it, to be tried again once the plan is mended. */
+/** What could not be handled: what was set aside whole, and below it what steps and readers rejected. */
 export function Rejects() {
+  return (
+    <>
+      <Quarantine />
+      <RejectGroups />
+    </>
+  );
+}
+
+/** What steps rejected: grouped, with lines that show it, to be tried again once the plan is mended. */
+function RejectGroups() {
   const { data, error } = useSWR(key, readGroups, { refreshInterval: 15_000 });
   const [open, setOpen] = useState('');
   if (error) return <Problem>{error instanceof Error ? error.message : 'The rejects could not be read.'}</Problem>;
@@ -86,7 +98,9 @@ export function Rejects() {
             >
               <b className="font-[650]">{group.reason.slice(group.reason.indexOf(': ') + 2)}</b>
               <small className="block text-[12px] text-second">
-                step {group.reason.slice(0, group.reason.indexOf(': '))}
+                {isReading(group.reason)
+                  ? 'before any step: the record could not be read'
+                  : `step ${group.reason.slice(0, group.reason.indexOf(': '))}`}
               </small>
             </button>
             <Spark values={group.hours} label={`Rejected by hour over the last day: ${group.reason}`} />
@@ -98,6 +112,11 @@ export function Rejects() {
       ))}
     </ul>
   );
+}
+
+/** Whether records were rejected as they were read, before any step. */
+function isReading(reason: string): boolean {
+  return reason.startsWith(`${readingRule}: `);
 }
 
 function RejectActions({ reason }: { readonly reason: string }) {
@@ -140,12 +159,14 @@ function RejectActions({ reason }: { readonly reason: string }) {
           <b>{percent(found.arrived.events > 0 ? saved / found.arrived.events : 0)}</b> of them would pass
         </span>
       )}
-      <Link
-        href={`/parsing/${pipeline}?step=${Number.parseInt(reason.split('/')[1] ?? '1', 10)}`}
-        className="px-2 font-semibold text-mark hover:underline"
-      >
-        Its step
-      </Link>
+      {!isReading(reason) && (
+        <Link
+          href={`/parsing/${pipeline}?step=${Number.parseInt(reason.split('/')[1] ?? '1', 10)}`}
+          className="px-2 font-semibold text-mark hover:underline"
+        >
+          Its step
+        </Link>
+      )}
       <Button disabled={busy !== ''} onClick={() => void rehearse()}>
         {busy === 'Rehearsing …' ? busy : 'Rehearse on these'}
       </Button>

@@ -9,6 +9,7 @@ import { type PipelineDocument, stepParts } from '#core/plan/document.ts';
 import { mayEnter } from '#core/plan/may-enter.ts';
 import { compilePipeline, runPipelines } from '#core/plan/pipeline.ts';
 import { runTest, type TestOutcome } from '#core/plan/run-tests.ts';
+import { fewestTimed, type StepMeasures, stepTime } from '#core/plan/step-measures.ts';
 import { noResources, type StepResources } from '#core/steps/step.ts';
 import { compileTemplate, type Template } from '#core/templates/template.ts';
 
@@ -118,19 +119,19 @@ export function trySample(request: SampleRequest, resources: StepResources = noR
   };
 }
 
-/** Runs that a step is timed over: a single one is too short for the clock. */
-const timedRuns = 20;
+/** Runs that a step is timed over, with the event many times in each: once is too short for the clock. */
+const timedRuns = 8;
 
 function stateAfter(pipeline: PipelineDocument, single: EventBatch, resources: StepResources): TrailState {
   const compiled = compilePipeline(pipeline, resources);
-  const last = pipeline.steps.length;
-  const measures = new Map();
-  for (let run = 0; run < timedRuns; run++) runPipelines([compiled], single, { now: Date.now(), measures });
+  const measures: StepMeasures = new Map();
+  const many = gather(single.source, [{ batch: single, rows: new Int32Array(fewestTimed) }]);
+  for (let run = 0; run < timedRuns; run++) runPipelines([compiled], many, { now: Date.now(), measures });
   const { batch } = runPipelines([compiled], single, { now: Date.now() });
+  const measure = measures.get(`${pipeline.id}/${pipeline.steps.length}`);
   let bytes = bodyBytes(batch);
   for (const columns of batch.attributes.values()) bytes += attributeBytes(columns);
-  const time = measures.get(`${pipeline.id}/${last}`)?.milliseconds ?? 0;
-  return { event: eventAt(batch, 0), bytes, microseconds: (time * 1000) / timedRuns, events: batch.rows };
+  return { event: eventAt(batch, 0), bytes, microseconds: (measure && stepTime(measure)) ?? 0, events: batch.rows };
 }
 
 function templatesOf(pipeline: PipelineDocument, step: number): readonly Template[] {

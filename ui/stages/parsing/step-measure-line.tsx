@@ -1,24 +1,15 @@
 import { formatBytes, formatCount } from '#core/events/units.ts';
-
-interface Measure {
-  readonly events: number;
-  readonly failed: number;
-  readonly milliseconds: number;
-  readonly weighedEvents: number;
-  readonly weighedGrowth: number;
-}
+import { type StepMeasure, stepTime } from '#core/plan/step-measures.ts';
 
 /** What the steps of the live plan have done since it was published. */
 export interface StepsAnswer {
   readonly revision: number;
   readonly since: number;
-  readonly steps: Readonly<Record<string, Measure>>;
+  readonly steps: Readonly<Record<string, StepMeasure>>;
 }
 
 /** A step this slow, in microseconds an event, is named. */
 const slowFrom = 20;
-/** Fewer events say nothing of how slow a step is: its code was not compiled yet. */
-const enough = 200;
 
 /** Events in, failures, time an event and bytes saved or added a day of one step, as measured live. */
 export function StepMeasureLine({
@@ -30,9 +21,9 @@ export function StepMeasureLine({
 }) {
   const own = measured?.steps[rule];
   if (!measured || !own || own.events === 0) return null;
-  const { events, failed, milliseconds, weighedEvents, weighedGrowth } = own;
-  const time = (milliseconds * 1000) / events;
-  const slow = time >= slowFrom && events >= enough;
+  const { events, failed, weighedEvents, weighedGrowth } = own;
+  const time = stepTime(own);
+  const slow = time !== undefined && time >= slowFrom;
   const aDay = (events * 86_400_000) / Math.max(60_000, Date.now() - measured.since);
   const growth = weighedEvents > 0 ? (weighedGrowth / weighedEvents) * aDay : 0;
   return (
@@ -41,7 +32,7 @@ export function StepMeasureLine({
       {failed > 0 && <span className="font-semibold text-ink"> · ▲ {formatCount(failed)} failed</span>} ·{' '}
       <span className={slow ? 'font-semibold text-ink' : ''}>
         {slow && '▲ slow: '}
-        {time.toFixed(1)} µs each
+        {time === undefined ? 'too few together to time it' : `${time.toFixed(1)} µs each`}
       </span>
       {Math.abs(growth) > 1 && ` · ${growth < 0 ? '−' : '+'}${formatBytes(Math.abs(growth))}/day`}
     </small>

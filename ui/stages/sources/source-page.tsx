@@ -40,6 +40,7 @@ export interface SourceAnswer {
     };
   };
   readonly tokens: readonly {
+    readonly id: number;
     readonly hint: string;
     readonly createdAt: number;
     readonly backfill: boolean;
@@ -51,12 +52,20 @@ export interface SourceAnswer {
   readonly health: readonly FollowedView[];
   readonly groups: readonly GroupView[];
   readonly drifts: readonly DriftView[];
-  readonly positions: readonly { readonly path: string; readonly offset: number; readonly changedAt: number }[];
+  readonly positions: readonly {
+    readonly path: string;
+    readonly offset: number;
+    readonly changedAt: number;
+    readonly note: string;
+  }[];
   readonly objects: readonly {
     readonly identity: string;
+    readonly name: string;
     readonly records: number;
     readonly done: boolean;
     readonly problem: string;
+    readonly attempts: number;
+    readonly retryAt: number | null;
   }[];
   readonly intakePort: number;
   readonly syslogPort: number;

@@ -61,8 +61,8 @@ function Tokens({ name, data }: Props) {
     setToken(made.token);
     await mutate(`/api/sources/${name}`);
   };
-  const revoke = async (hint: string): Promise<void> => {
-    await callApi(`/api/sources/${name}/tokens`, { method: 'DELETE', body: JSON.stringify({ hint }) });
+  const revoke = async (id: number): Promise<void> => {
+    await callApi(`/api/sources/${name}/tokens`, { method: 'DELETE', body: JSON.stringify({ id }) });
     await mutate(`/api/sources/${name}`);
   };
   return (
@@ -80,7 +80,7 @@ function Tokens({ name, data }: Props) {
         <>
           <ul>
             {data.tokens.map((held) => (
-              <li key={held.hint} className="flex items-center gap-1 border-t border-hair py-0.5 text-[12.5px]">
+              <li key={held.id} className="flex items-center gap-1 border-t border-hair py-0.5 text-[12.5px]">
                 <span className="flex-1">
                   token …{held.hint} since {dayAndMinute(held.createdAt)}
                   {held.expiresAt !== null && (
@@ -92,12 +92,12 @@ function Tokens({ name, data }: Props) {
                     look="quiet"
                     className="px-1!"
                     title="A new token; this one stays valid for a day"
-                    onClick={() => void ask({ replaces: held.hint, overlap: 86_400_000 })}
+                    onClick={() => void ask({ replaces: held.id, overlap: 86_400_000 })}
                   >
                     Rotate
                   </Button>
                 )}
-                <Button look="danger" className="px-1!" onClick={() => void revoke(held.hint)}>
+                <Button look="danger" className="px-1!" onClick={() => void revoke(held.id)}>
                   Revoke
                 </Button>
               </li>
@@ -110,6 +110,16 @@ function Tokens({ name, data }: Props) {
       )}
     </Section>
   );
+}
+
+async function tryAgain(name: string): Promise<void> {
+  try {
+    await callApi(`/api/sources/${name}/objects`, { method: 'POST', body: JSON.stringify({}) });
+    await mutate(`/api/sources/${name}`);
+    toast('They are tried again within seconds.');
+  } catch (error) {
+    toast.error(error instanceof Error ? error.message : 'They could not be tried again.');
+  }
 }
 
 /** How far files and objects have been read, and reading them again. */
@@ -127,11 +137,14 @@ function Reading({ name, data }: Props) {
       )}
       <ul className="max-h-[180px] overflow-auto border-y border-hair text-[12.5px]">
         {data.positions.map((position) => (
-          <li key={position.path} className="flex justify-between gap-2 py-0.5">
-            <span className="truncate" title={position.path}>
-              {position.path.split('/').pop()}
+          <li key={`${position.path} ${position.changedAt}`} className="py-0.5">
+            <span className="flex justify-between gap-2">
+              <span className="truncate" title={position.path}>
+                {position.path.split('/').pop()}
+              </span>
+              <span className="shrink-0 text-second">{formatBytes(position.offset)} read</span>
             </span>
-            <span className="shrink-0 text-second">{formatBytes(position.offset)} read</span>
+            {position.note !== '' && <span className="block text-caution">▲ {position.note}</span>}
           </li>
         ))}
         {data.source.kind === 'objects' && (
@@ -141,11 +154,22 @@ function Reading({ name, data }: Props) {
           </li>
         )}
         {wrong.map((object) => (
-          <li key={object.identity} className="py-0.5 text-danger">
-            ◆ {object.identity}: {object.problem}
+          <li key={object.identity} className="py-0.5">
+            <span className={object.retryAt === null ? 'text-danger' : 'text-caution'}>
+              {object.retryAt === null ? '◆' : '▲'} {object.name} {object.problem}
+            </span>{' '}
+            <span className="text-second">
+              {object.attempts > 0 && `after ${object.attempts} ${object.attempts === 1 ? 'attempt' : 'attempts'}`}
+              {object.retryAt !== null && `; next at ${dayAndMinute(object.retryAt)}`}
+            </span>
           </li>
         ))}
       </ul>
+      {wrong.some(({ retryAt, name: of }) => retryAt !== null || of !== '') && (
+        <Button look="quiet" className="-ml-3" onClick={() => void tryAgain(name)}>
+          Try what could not be read again
+        </Button>
+      )}
       <ReadAgain name={name} />
     </Section>
   );

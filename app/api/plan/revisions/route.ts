@@ -3,6 +3,7 @@ import { diffPlans } from '#core/plan/diff.ts';
 import { firstPlan } from '#core/plan/document.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { findRevision, listRevisions } from '#store/plans.ts';
+import { atEdge } from '../../../_server/edge.ts';
 import { callEngine } from '../../../_server/engine.ts';
 import { parsePlan } from '../../../_server/plan.ts';
 import { store } from '../../../_server/store.ts';
@@ -22,29 +23,31 @@ function amount() {
 
 /** The revisions, newest first; the latest with what they changed, what was predicted of them and what came of it. */
 export async function GET(): Promise<Response> {
-  const database = store();
-  const revisions = await listRevisions(database);
-  const fresh = await freshEffect();
-  const shown = await Promise.all(
-    revisions.slice(0, detailed).map(async (revision, index) => {
-      const [own, before] = await Promise.all([
-        findRevision(database, revision.number),
-        findRevision(database, revision.number - 1),
-      ]);
-      const changes = own ? diffPlans(before ? parsePlan(before.plan) : firstPlan, parsePlan(own.plan)) : [];
-      const until = revisions[index - 1]?.publishedAt ?? Date.now();
-      const stored: unknown =
-        typeof revision.predicted === 'string' ? JSON.parse(revision.predicted) : revision.predicted;
-      const predicted = prediction.isValidSync(stored) ? prediction.cast(stored) : null;
-      return {
-        ...revision,
-        predicted,
-        changes,
-        measured: (await measured(revision.publishedAt, until)) ?? fresh(revision.number),
-      };
-    }),
-  );
-  return Response.json({ revisions: array().ensure().cast(shown) });
+  return await atEdge('The plan could not be read', async () => {
+    const database = store();
+    const revisions = await listRevisions(database);
+    const fresh = await freshEffect();
+    const shown = await Promise.all(
+      revisions.slice(0, detailed).map(async (revision, index) => {
+        const [own, before] = await Promise.all([
+          findRevision(database, revision.number),
+          findRevision(database, revision.number - 1),
+        ]);
+        const changes = own ? diffPlans(before ? parsePlan(before.plan) : firstPlan, parsePlan(own.plan)) : [];
+        const until = revisions[index - 1]?.publishedAt ?? Date.now();
+        const stored: unknown =
+          typeof revision.predicted === 'string' ? JSON.parse(revision.predicted) : revision.predicted;
+        const predicted = prediction.isValidSync(stored) ? prediction.cast(stored) : null;
+        return {
+          ...revision,
+          predicted,
+          changes,
+          measured: (await measured(revision.publishedAt, until)) ?? fresh(revision.number),
+        };
+      }),
+    );
+    return Response.json({ revisions: array().ensure().cast(shown) });
+  });
 }
 
 /** Kept and arrived volume, and the share parsed, while a revision was live: from its second minute on, scaled to a day. */

@@ -1,4 +1,4 @@
-import { atEdge } from '../../../_server/edge.ts';
+import { atEdge, jsonOf } from '../../../_server/edge.ts';
 import { callEngine, resultOf } from '../../../_server/engine.ts';
 import { draftView, livePlan } from '../../../_server/plan.ts';
 import { rejectsOf } from '../../../_server/requests/plan.ts';
@@ -8,7 +8,7 @@ export const dynamic = 'force-dynamic';
 /** Runs the draft (or, without one, the live plan) over the rejects of one reason alone. */
 export async function POST(request: Request): Promise<Response> {
   return await atEdge('The rejects could not be rehearsed', async () => {
-    const { reason } = rejectsOf.validateSync(await request.json());
+    const { reason } = rejectsOf.validateSync(await jsonOf(request));
     const plan = (await draftView())?.plan ?? (await livePlan()).plan;
     return await resultOf(
       await callEngine('/rehearsal', { body: { draft: plan, rejects: { reason } }, signal: request.signal }),

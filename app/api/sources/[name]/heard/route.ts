@@ -1,3 +1,4 @@
+import { atEdge } from '../../../../_server/edge.ts';
 import { callEngine } from '../../../../_server/engine.ts';
 
 export const dynamic = 'force-dynamic';
@@ -8,5 +9,7 @@ interface Context {
 
 /** How many emitters of a source were heard in each hour of the last week, and how many were missing. */
 export async function GET(_request: Request, { params }: Context): Promise<Response> {
-  return await callEngine(`/heard?${new URLSearchParams({ source: (await params).name })}`);
+  return await atEdge('Who was heard could not be read', async () => {
+    return await callEngine(`/heard?${new URLSearchParams({ source: (await params).name })}`);
+  });
 }

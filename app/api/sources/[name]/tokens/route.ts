@@ -1,7 +1,7 @@
 import { addToken, endToken, listSources } from '#store/sources.ts';
-import { atEdge } from '../../../../_server/edge.ts';
+import { atEdge, jsonOf } from '../../../../_server/edge.ts';
 import { callEngine, problem } from '../../../../_server/engine.ts';
-import { rotation, tokenHint } from '../../../../_server/requests/sources.ts';
+import { rotation, tokenId } from '../../../../_server/requests/sources.ts';
 import { store } from '../../../../_server/store.ts';
 import { newToken } from '../../../../_server/token.ts';
 
@@ -18,12 +18,11 @@ export async function POST(request: Request, { params }: Context): Promise<Respo
     const database = store();
     if (!(await listSources(database)).some((source) => source.name === name))
       return problem(404, 'There is no such source', `No source is called ${name}.`);
-    const text = await request.text();
-    const { replaces, overlap } = rotation.validateSync(text === '' ? {} : JSON.parse(text));
+    const { replaces, overlap } = rotation.validateSync(await jsonOf(request));
     const { token, hash } = newToken();
     const now = Date.now();
     await addToken(database, { hash, source: name, hint: token.slice(-4), backfill: false, createdAt: now });
-    if (replaces !== undefined) await endToken(database, { source: name, hint: replaces }, now + overlap);
+    if (replaces !== undefined) await endToken(database, { source: name, id: replaces }, now + overlap);
     await callEngine('/senders/refresh', { body: {} });
     return Response.json({ token }, { status: 201 });
   });
@@ -33,8 +32,8 @@ export async function POST(request: Request, { params }: Context): Promise<Respo
 export async function DELETE(request: Request, { params }: Context): Promise<Response> {
   return await atEdge('The token could not be revoked', async () => {
     const { name } = await params;
-    const { hint } = tokenHint.validateSync(await request.json());
-    await endToken(store(), { source: name, hint }, Date.now());
+    const { id } = tokenId.validateSync(await jsonOf(request));
+    await endToken(store(), { source: name, id }, Date.now());
     await callEngine('/senders/refresh', { body: {} });
     return Response.json({});
   });

@@ -1,3 +1,4 @@
+import { atEdge } from '../../../../_server/edge.ts';
 import { callEngine } from '../../../../_server/engine.ts';
 
 export const dynamic = 'force-dynamic';
@@ -8,8 +9,10 @@ interface Context {
 
 /** Takes a sample file; its name, in the query, tells CSV from lines. */
 export async function POST(request: Request, { params }: Context): Promise<Response> {
-  const { name } = await params;
-  const file = new URL(request.url).searchParams.get('file') ?? '';
-  const query = new URLSearchParams({ source: name, name: file });
-  return await callEngine(`/upload?${query}`, { bytes: new Uint8Array(await request.arrayBuffer()) });
+  return await atEdge('The file could not be taken', async () => {
+    const { name } = await params;
+    const file = new URL(request.url).searchParams.get('file') ?? '';
+    const query = new URLSearchParams({ source: name, name: file });
+    return await callEngine(`/upload?${query}`, { stream: request.body });
+  });
 }

@@ -1,0 +1,61 @@
+/** The pause before something that ended is started again, doubled with each death in a row (milliseconds). */
+const firstPause = 500;
+const longestPause = 30_000;
+/** More deaths than this within {@link span} (milliseconds) are no accident any more. */
+const mostDeaths = 6;
+const span = 180_000;
+
+/**
+ * Keeps a part of the application running. `begin` starts it and resolves with `{ child, stop }` once it is ready; that it
+ * cannot be started the first time is thrown. Later, when it ends by itself, it is started again with growing pauses, each
+ * told in one line; when it ends again and again, `giveUp` is told why, once.
+ */
+export async function supervise(name, begin, giveUp) {
+  const deaths = [];
+  let stopping = false;
+  let wake = () => {};
+  let running = await begin();
+
+  const watch = () => {
+    const { child } = running;
+    const ended = () => {
+      if (!stopping) void revive(child.signalCode ?? `code ${child.exitCode}`);
+    };
+    if (child.exitCode !== null || child.signalCode !== null) ended();
+    else child.once('exit', ended);
+  };
+  const revive = async (reason) => {
+    for (let how = reason; ; ) {
+      const now = Date.now();
+      deaths.push(now);
+      while (deaths[0] < now - span) deaths.shift();
+      if (deaths.length > mostDeaths) {
+        giveUp(`${name} ended ${deaths.length} times within ${span / 60_000} minutes, the last time with ${how}.`);
+        return;
+      }
+      const pause = Math.min(longestPause, firstPause * 2 ** (deaths.length - 1));
+      console.error(`${name} ended by itself (${how}); it is started again in ${pause / 1000} s.`);
+      await new Promise((done) => {
+        wake = done;
+        setTimeout(done, pause);
+      });
+      if (stopping) return;
+      try {
+        running = await begin();
+        if (stopping) await running.stop();
+        else watch();
+        return;
+      } catch (error) {
+        how = error.message;
+      }
+    }
+  };
+  watch();
+  return {
+    stop: async () => {
+      stopping = true;
+      wake();
+      await running.stop();
+    },
+  };
+}

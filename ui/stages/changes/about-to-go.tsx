@@ -1,0 +1,54 @@
+'use client';
+
+import { toast } from 'sonner';
+import { type Leaving, whatGoes, whyItGoes } from '../../data/leaving.ts';
+import { callApi, useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { Section } from '../../kit/section.tsx';
+import { dayAndMinute, inUtc } from '../../kit/times.ts';
+
+interface GraceView extends Leaving {
+  readonly id: number;
+  readonly revision: number;
+  readonly until: number;
+  /** Whether someone had them kept for their old time. */
+  readonly isKept: boolean;
+}
+
+const path = '/api/plan/graces';
+
+/** Stored events that a revision lets go, while they can still be kept. */
+export function AboutToGo() {
+  const { data, mutate } = useApi<{ readonly graces: readonly GraceView[] }>(path, 15_000);
+  if (!data || data.graces.length === 0) return null;
+  const keep = async (grace: GraceView): Promise<void> => {
+    try {
+      await callApi(`${path}/${grace.id}`, { method: 'POST' });
+      await mutate();
+      toast(`They are kept for as long as “${grace.title}” was to keep them.`);
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'They could not be kept.');
+    }
+  };
+  return (
+    <Section title="About to go" className="mt-6">
+      <ul className="border-b border-hair">
+        {data.graces.map((grace) => (
+          <li key={grace.id} className="flex items-center gap-4 border-t border-hair py-1.5">
+            <span className="min-w-0 flex-1">
+              {!grace.isKept && <span className="text-danger">◆ </span>}
+              <b className="font-[650]">{whatGoes(grace)}</b>
+              {grace.isKept ? ' stay for their old time, ' : ' go on '}
+              {!grace.isKept && <time title={inUtc(grace.until)}>{dayAndMinute(grace.until)}</time>}
+              {!grace.isKept && ', as '}
+              {grace.isKept ? 'though ' : 'since revision '}
+              {!grace.isKept && `${grace.revision} `}
+              {whyItGoes(grace)}.
+            </span>
+            {!grace.isKept && <Button onClick={() => void keep(grace)}>Keep them</Button>}
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}

@@ -1,0 +1,56 @@
+'use client';
+
+import { toast } from 'sonner';
+import { mutate as mutateAll } from 'swr';
+import type { PlanChange } from '#core/plan/diff.ts';
+import { callApi, useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { Section } from '../../kit/section.tsx';
+import { ago, inUtc } from '../../kit/times.ts';
+
+interface DiscardedView {
+  readonly id: number;
+  readonly discardedAt: number;
+  readonly changes: readonly PlanChange[];
+}
+
+const path = '/api/plan/discarded';
+const shown = 3;
+
+/** Drafts that were thrown away within a day and can be taken up again. */
+export function Discarded() {
+  const { data } = useApi<{ readonly drafts: readonly DiscardedView[] }>(path, 30_000);
+  if (!data || data.drafts.length === 0) return null;
+  const takeUp = async (id: number): Promise<void> => {
+    try {
+      await callApi(`${path}/${id}`, { method: 'POST' });
+      await mutateAll('/api/plan/draft');
+      toast('It is the draft again.');
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'It could not be taken up.');
+    }
+    await mutateAll(path);
+  };
+  return (
+    <Section title="Discarded drafts" className="mt-6">
+      <ul className="border-b border-hair">
+        {data.drafts.map(({ id, discardedAt, changes }) => (
+          <li key={id} className="flex items-center gap-4 border-t border-hair py-1.5">
+            <span className="min-w-0 flex-1">
+              <time title={inUtc(discardedAt)} className="text-second">
+                discarded {ago(discardedAt)}
+              </time>
+              {': '}
+              {changes
+                .slice(0, shown)
+                .map(({ text }) => text)
+                .join('; ') || 'nothing that the live plan does not do'}
+              {changes.length > shown && `; and ${changes.length - shown} more`}
+            </span>
+            <Button onClick={() => void takeUp(id)}>Take it up again</Button>
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}

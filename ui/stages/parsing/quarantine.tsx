@@ -1,0 +1,55 @@
+'use client';
+
+import { toast } from 'sonner';
+import { formatBytes, formatCount } from '#core/events/units.ts';
+import { callApi, useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { Section } from '../../kit/section.tsx';
+import { dayAndMinute, inUtc } from '../../kit/times.ts';
+
+interface SetAside {
+  readonly id: number;
+  readonly source: string;
+  readonly reason: string;
+  readonly records: number;
+  readonly bytes: number;
+  readonly at: number;
+}
+
+const path = '/api/quarantine';
+
+/** Deliveries that could not be stored as events and were set aside as they came. */
+export function Quarantine() {
+  const { data, mutate } = useApi<{ readonly deliveries: readonly SetAside[] }>(path, 15_000);
+  if (!data || data.deliveries.length === 0) return null;
+  const act = async (id: number, method: 'POST' | 'DELETE', done: string): Promise<void> => {
+    try {
+      await callApi(`${path}/${id}`, { method });
+      toast(done);
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'That could not be done.');
+    }
+    await mutate();
+  };
+  return (
+    <Section title="Set aside · for 30 days" className="mb-5">
+      <ul aria-label="Deliveries that were set aside" className="border-b border-hair">
+        {data.deliveries.map(({ id, source, reason, records, bytes, at }) => (
+          <li key={id} className="flex items-center gap-4 border-t border-hair py-1.5">
+            <span className="min-w-0 flex-1">
+              <b className="font-[650]">{source}</b>: {formatCount(records)} records, {formatBytes(bytes)},{' '}
+              <time title={inUtc(at)}>{dayAndMinute(at)}</time>
+              <small className="block truncate text-[12px] text-second" title={reason}>
+                {reason}
+              </small>
+            </span>
+            <Button onClick={() => void act(id, 'POST', 'It went through the intake again.')}>Try again</Button>
+            <Button look="danger" onClick={() => void act(id, 'DELETE', 'It is gone.')}>
+              Let it go
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}
