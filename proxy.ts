@@ -42,7 +42,8 @@ function refusalOf(request: NextRequest): NextResponse | undefined {
     return refuse(403, 'Refused', detail);
   }
   const type = request.headers.get('content-type') ?? '';
-  const isEmpty = request.headers.get('content-length') === '0' || (request.body === null && type === '');
+  const length = request.headers.get('content-length') ?? '0';
+  const isEmpty = length === '0' && !request.headers.has('transfer-encoding');
   if (isEmpty || /^application\/(json|octet-stream)\b/i.test(type)) return undefined;
   return refuse(415, 'The content type is not known', 'Send application/json.');
 }

@@ -6,6 +6,13 @@ export const test = base.extend({
   baseURL: async ({}, use) => {
     await use(process.env.OTTER_URL ?? '');
   },
+  // What changes something has to say where it comes from, as a browser does.
+  request: async ({ playwright, baseURL }, use) => {
+    const origin = baseURL ?? '';
+    const context = await playwright.request.newContext({ baseURL: origin, extraHTTPHeaders: { origin } });
+    await use(context);
+    await context.dispose();
+  },
   page: async ({ page, request }, use) => {
     // A draft that another test left would be part of what this one does.
     await request.delete('/api/plan/draft');
@@ -20,6 +27,10 @@ export const test = base.extend({
 export async function discardDraft(page: Page): Promise<void> {
   const strip = page.getByRole('region', { name: 'Draft' });
   await strip.getByRole('button', { name: 'Discard' }).click();
+  // Of a draft with several changes it is asked once more.
+  const sure = page.getByRole('button', { name: 'Discard the draft' });
+  await expect(sure.or(page.getByText('The draft is discarded.'))).toBeVisible();
+  if (await sure.isVisible()) await sure.click();
   await expect(strip).toBeHidden();
 }
 

@@ -35,6 +35,8 @@ const log = openLog(process.env.LOG_LEVEL ?? 'info');
 
 /** How long what waits may take to be committed when the engine stops, in milliseconds. */
 const stopPatience = 12_000;
+/** And what is done regularly, such as merging, to come to an end. */
+const roundPatience = 3_000;
 
 async function start(): Promise<void> {
   const config = readConfig(process.env);
@@ -116,7 +118,7 @@ async function start(): Promise<void> {
   const stop = async (): Promise<void> => {
     if (stopping) return;
     stopping = true;
-    for (const round of rounds) round.stop();
+    const quiet = Promise.all(rounds.map((round) => round.stop()));
     // First nothing more is read, then what was read is committed and answered, then everything is let go.
     const closing = intake.close();
     await Promise.all([tcp.stop(), tls.stop()]);
@@ -127,6 +129,7 @@ async function start(): Promise<void> {
       log.error(
         `${left.length} deliveries could not be committed before the engine stopped, as the store did not answer.`,
       );
+    await Promise.race([quiet, new Promise((resolve) => setTimeout(resolve, roundPatience))]);
     await closing;
     await lost.book(Date.now()).catch(() => log.error('How many messages were lost last could not be booked.'));
     await api.close();

@@ -6,6 +6,7 @@ import type { StepResources } from '#core/steps/step.ts';
 import type { Database } from '#store/database.ts';
 import { isRepeated } from '#store/fault.ts';
 import { addRevision, latestRevision, removeDraft } from '#store/plans.ts';
+import { storedTiers } from '#store/segments.ts';
 import { addTierGraces } from '#store/tier-graces.ts';
 
 /** The plan that events are run through now. */
@@ -86,9 +87,12 @@ async function store(
       publishedAt: now,
       predicted: predicted ?? null,
     });
+    const stored = shorter.length > 0 ? await storedTiers(tx) : [];
     await addTierGraces(
       tx,
-      shorter.map((tier) => ({ ...tier, revision: number, before: now, until: now + graceTime })),
+      shorter
+        .filter(({ tier }) => stored.includes(tier))
+        .map((tier) => ({ ...tier, revision: number, before: now, until: now + graceTime })),
     );
     await removeDraft(tx);
   });

@@ -192,8 +192,8 @@ export async function removeExpired(
 }
 
 /** The tiers that hold segments, those of plans of long ago among them. */
-export async function storedTiers(database: Database): Promise<readonly string[]> {
-  const rows = await database.db.selectDistinct({ tier: segments.tier }).from(segments);
+export async function storedTiers(tx: Pick<Database['db'], 'selectDistinct'>): Promise<readonly string[]> {
+  const rows = await tx.selectDistinct({ tier: segments.tier }).from(segments);
   return rows.map(({ tier }) => tier);
 }
 

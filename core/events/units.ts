@@ -60,7 +60,7 @@ export function parseDuration(text: string): number | undefined {
     if (quantity?.unit !== 'duration') return undefined;
     total += quantity.value;
   }
-  return Math.round(total * 1000);
+  return Number.isFinite(total) ? Math.round(total * 1000) : undefined;
 }
 
 const durationSteps: readonly (readonly [string, number])[] = [

@@ -139,7 +139,8 @@ function numbersOf(batch: EventBatch, field: string): Float64Array | undefined {
     const value = number?.values[row] ?? Number.NaN;
     if (value === value) return value;
     const text = valueAt({ text: columns.text as NonNullable<typeof columns.text> }, row);
-    return typeof text === 'string' && text.trim() !== '' ? Number(text) : Number.NaN;
+    const read = typeof text === 'string' && text.trim() !== '' ? Number(text) : Number.NaN;
+    return Number.isFinite(read) ? read : Number.NaN;
   });
 }
 

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { decode, encode } from '../events/text-table.ts';
+import { type GeneratedMatch, generateMatch } from './generate.ts';
+import { interpretMatch } from './interpret.ts';
 import { readPairs } from './pairs.ts';
 import { parseTemplate } from './parse.ts';
 import { templateOf } from './template.ts';
@@ -51,6 +53,40 @@ test('it agrees with a regular expression that says the same', () => {
       const expected = /^(?<a>[^ ]+) \[(?<n>\d+)\] +key=(?<b>.+)$/.exec(line)?.groups;
       expect(cut('{a} [{n:int}] key={b}', line)).toEqual({ ...expected });
     }),
+  );
+});
+
+test('where no code may be made, it is gone through step by step to the same end', () => {
+  const piece = fc.constantFrom(
+    '{a}',
+    '{b?}',
+    '{}',
+    '{n:int}',
+    '{p:path}',
+    '{q:quoted}',
+    '{t:iso}',
+    ' ',
+    'a',
+    '=',
+    ' a',
+    'b  ',
+    '"',
+    '[',
+  );
+  const line = fc.string({ unit: fc.constantFrom(...'ab1 =-"[]/', '\t', '  '), maxLength: 40 });
+  fc.assert(
+    fc.property(fc.array(piece, { minLength: 1, maxLength: 7 }), line, (parts, text) => {
+      const parsed = parseTemplate(parts.join(''));
+      if (!parsed.ok) return;
+      const bytes = encode(text);
+      const outcome = ({ match, failedAt }: GeneratedMatch) => {
+        const spans = new Int32Array(20).fill(-2);
+        const failed = match(bytes, 0, bytes.length, spans);
+        return failed < 0 ? [...spans] : [failed, failedAt()];
+      };
+      expect(outcome(interpretMatch(parsed.pieces))).toEqual(outcome(generateMatch(parsed.pieces)));
+    }),
+    { numRuns: 20_000 },
   );
 });
 

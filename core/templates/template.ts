@@ -1,4 +1,5 @@
 import { generateMatch } from './generate.ts';
+import { interpretMatch } from './interpret.ts';
 import { type Hole, parseTemplate, type TemplatePiece, type TemplateProblem } from './parse.ts';
 
 /** A compiled line template. */
@@ -21,13 +22,27 @@ export type CompiledTemplate =
   | { readonly ok: true; readonly template: Template }
   | { readonly ok: false; readonly problem: TemplateProblem };
 
+let codeMayBeMade: boolean | undefined;
+
+/** Whether code may be made from text here: a page whose content security policy is strict forbids it. */
+function mayMakeCode(): boolean {
+  if (codeMayBeMade === undefined) {
+    try {
+      codeMayBeMade = new Function('return true')() === true;
+    } catch {
+      codeMayBeMade = false;
+    }
+  }
+  return codeMayBeMade;
+}
+
 /** Compiles a template into scanning for the constant text between its holes. */
 export function compileTemplate(text: string): CompiledTemplate {
   const parsed = parseTemplate(text);
   if (!parsed.ok) return parsed;
   const { pieces } = parsed;
   const holes = pieces.filter((piece): piece is Hole => piece.kind === 'hole');
-  const { match, failedAt } = generateMatch(pieces);
+  const { match, failedAt } = mayMakeCode() ? generateMatch(pieces) : interpretMatch(pieces);
   return { ok: true, template: { text, pieces, holes, match, failedAt } };
 }
 

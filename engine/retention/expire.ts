@@ -51,7 +51,7 @@ export async function expireRound(database: Database, plan: PlanDocument, now: n
 /** Removes what tiers have kept for as long as they keep it, but for what has grace. */
 async function removeOld(database: Database, plan: PlanDocument, now: number): Promise<void> {
   const graces = await listTierGraces(database);
-  for (const tier of await storedTiers(database)) {
+  for (const tier of await storedTiers(database.db)) {
     const own = graces.filter((grace) => grace.tier === tier);
     for (const stretch of expiredStretches(keepOf(plan, tier), own, now))
       while ((await removeExpired(database, tier, stretch)) > 0);

@@ -76,9 +76,9 @@ export interface TestAnswer {
   readonly summary?: { readonly rows: readonly (readonly (string | number | null)[])[] };
 }
 
-/** Starts an engine on a new database of the given MariaDB. The engine must have been built. */
-export async function startEngine(mariadb: string): Promise<TestEngine> {
-  const url = await newDatabase(mariadb);
+/** Starts an engine on a new database of the given MariaDB, or on that of another one. The engine must have been built. */
+export async function startEngine(mariadb: string, beside?: TestEngine): Promise<TestEngine> {
+  const url = beside?.environment.DATABASE_URL ?? (await newDatabase(mariadb));
   const [intakePort, enginePort, syslogPort, tlsPort] = [
     await freePort(),
     await freePort(),

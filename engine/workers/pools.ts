@@ -48,7 +48,8 @@ export function startPools(folder: string, workerData: WorkerSetting, lanes: num
     maxThreads: 1,
     maxQueue: 20,
   });
-  for (const reader of readers) void reader.run({ kind: 'warm' });
+  // One that is ended before it is warm has nothing to say.
+  for (const reader of readers) reader.run({ kind: 'warm' }).catch(() => {});
   const lane = (index: number): Piscina => readers[index % readers.length] as Piscina;
   return {
     processLanes: lanes,

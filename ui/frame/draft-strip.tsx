@@ -96,10 +96,7 @@ function Prediction({ rehearsal }: { readonly rehearsal: Rehearsal | null }) {
         parsed {percent(rehearsal.parsed.live)} → <b>{percent(rehearsal.parsed.draft)}</b>
       </span>
       <span>
-        kept{' '}
-        <b>
-          {saved <= 0 ? '−' : '+'} {formatBytes(Math.abs(saved))}/day
-        </b>
+        kept <b>{Math.abs(saved) < 1 ? 'as now' : `${saved < 0 ? '−' : '+'} ${formatBytes(Math.abs(saved))}/day`}</b>
       </span>
     </>
   );

@@ -1,4 +1,4 @@
-import { number, object } from 'yup';
+import { number, object, ValidationError } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { type LedgerKey, ledgerKeys, sumLedger } from '#store/ledger.ts';
@@ -18,9 +18,12 @@ export async function GET(request: Request): Promise<Response> {
       to: parseTime(values.to, now),
     });
     const by = values.by.split(',').filter((key): key is LedgerKey => (ledgerKeys as readonly string[]).includes(key));
+    const every = values.every === '' ? 0 : parseDuration(values.every);
+    if (every === undefined || every < 0)
+      throw new ValidationError(`${values.every} is no duration, such as 5m`, values.every, 'every');
     return Response.json({
       ...window,
-      sums: await sumLedger(store(), window, by, values.every === '' ? 0 : (parseDuration(values.every) ?? 0)),
+      sums: await sumLedger(store(), window, by, every),
     });
   });
 }

@@ -5,7 +5,7 @@ import type { Database } from '#store/database.ts';
 import { type FilePosition, forgetPositions, listPositions, savePosition } from '#store/positions.ts';
 import type { Source } from '#store/sources.ts';
 import type { Log } from '../../log.ts';
-import { repeat } from '../../repeat.ts';
+import { type Repeated, repeat } from '../../repeat.ts';
 import type { Delivery } from '../delivery.ts';
 import type { IntakeQueue } from '../queue.ts';
 import type { Senders } from '../senders.ts';
@@ -39,7 +39,7 @@ export interface FilesSetting {
 }
 
 /** Follows the files of all sources that name some. Positions are committed with the events that were read up to them. */
-export function followFiles(setting: FilesSetting): { readonly stop: () => void } {
+export function followFiles(setting: FilesSetting): Repeated {
   const followers = new Map<string, Follower>();
   return repeat(pause, setting.log, async () => {
     const sources = setting.senders.sourcesOfKind('files').filter(({ name }) => !setting.senders.isPaused(name));

@@ -7,7 +7,7 @@ import { StoreFault } from '#store/fault.ts';
 import { findObjects, objectIdentity, type PickedObject, saveObject } from '#store/positions.ts';
 import type { Source } from '#store/sources.ts';
 import type { Log } from '../../log.ts';
-import { repeat } from '../../repeat.ts';
+import { type Repeated, repeat } from '../../repeat.ts';
 import type { Delivery } from '../delivery.ts';
 import type { IntakeQueue } from '../queue.ts';
 import type { Senders } from '../senders.ts';
@@ -35,7 +35,7 @@ export interface ObjectsSetting {
 }
 
 /** Picks up new objects of all sources that name a list of them, each object exactly once. No source waits for another. */
-export function pickUpObjects(setting: ObjectsSetting): { readonly stop: () => void } {
+export function pickUpObjects(setting: ObjectsSetting): Repeated {
   const pickers = new Map<string, Picker>();
   return repeat(pause, setting.log, async () => {
     const sources = setting.senders.sourcesOfKind('objects');

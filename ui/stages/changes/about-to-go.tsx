@@ -36,19 +36,29 @@ export function AboutToGo() {
         {data.graces.map((grace) => (
           <li key={grace.id} className="flex items-center gap-4 border-t border-hair py-1.5">
             <span className="min-w-0 flex-1">
-              {!grace.isKept && <span className="text-danger">◆ </span>}
-              <b className="font-[650]">{whatGoes(grace)}</b>
-              {grace.isKept ? ' stay for their old time, ' : ' go on '}
-              {!grace.isKept && <time title={inUtc(grace.until)}>{dayAndMinute(grace.until)}</time>}
-              {!grace.isKept && ', as '}
-              {grace.isKept ? 'though ' : 'since revision '}
-              {!grace.isKept && `${grace.revision} `}
-              {whyItGoes(grace)}.
+              <Going grace={grace} />
             </span>
             {!grace.isKept && <Button onClick={() => void keep(grace)}>Keep them</Button>}
           </li>
         ))}
       </ul>
     </Section>
+  );
+}
+
+function Going({ grace }: { readonly grace: GraceView }) {
+  const { isKept, revision, until } = grace;
+  const what = <b className="font-[650]">{whatGoes(grace)}</b>;
+  if (isKept)
+    return (
+      <>
+        {what} are kept for their old time, though {whyItGoes(grace)} since revision {revision}.
+      </>
+    );
+  return (
+    <>
+      <span className="text-danger">◆</span> {what} go on <time title={inUtc(until)}>{dayAndMinute(until)}</time>: since
+      revision {revision} {whyItGoes(grace)}.
+    </>
   );
 }

@@ -19,7 +19,7 @@ import { RehearsalResult } from './rehearsal-result.tsx';
 
 /** What did we change, and did it do what we said? */
 export function Changes() {
-  const { draft, plan } = useDraft();
+  const { draft, plan, live } = useDraft();
   const { data } = useApi<RevisionsAnswer>('/api/plan/revisions', 15_000);
   const [panel, setPanel] = useQueryState('rehearsal');
   const [latest] = data?.revisions ?? [];
@@ -29,7 +29,9 @@ export function Changes() {
       open={panel !== null && Boolean(rehearsal)}
       title="Rehearsal"
       onClose={() => void setPanel(null)}
-      panel={rehearsal && plan && <RehearsalResult rehearsal={rehearsal} plan={plan} leaving={draft.leaving} />}
+      panel={
+        rehearsal && plan && <RehearsalResult rehearsal={rehearsal} plan={plan} live={live} leaving={draft.leaving} />
+      }
     >
       <Sentence>
         {latest ? (

@@ -27,15 +27,18 @@ export function RehearsalResult(props: {
   readonly rehearsal: Rehearsal;
   readonly plan: PlanDocument;
   readonly of?: string;
+  /** The live plan, for the titles of tiers that the draft does not have. */
+  readonly live?: PlanDocument | undefined;
   /** Stored events that go a day after the draft is published. */
   readonly leaving?: readonly Leaving[];
 }) {
-  const { rehearsal, plan, of, leaving = [] } = props;
+  const { rehearsal, plan, live, of, leaving = [] } = props;
   const aDay = of ? '' : ' a day';
   const saved = rehearsal.kept.live.bytes - rehearsal.kept.draft.bytes;
   const margin = rehearsal.error * rehearsal.arrived.bytes;
-  const title = (id: string): string => plan.tiers.find((tier) => tier.id === id)?.title ?? id;
-  const order = (id: string): number => plan.tiers.findIndex((tier) => tier.id === id);
+  const tiersKnown = [...plan.tiers, ...(live?.tiers ?? [])];
+  const title = (id: string): string => tiersKnown.find((tier) => tier.id === id)?.title ?? id;
+  const order = (id: string): number => tiersKnown.findIndex((tier) => tier.id === id);
   const tiers = [...rehearsal.tiers]
     .sort((a, b) => order(a.id) - order(b.id))
     .map((row): Row => ({ title: title(row.id), live: row.live.bytes, draft: row.draft.bytes }));

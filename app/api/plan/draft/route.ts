@@ -1,3 +1,4 @@
+import { draftOf } from '#core/plan/draft-shape.ts';
 import { discardDraft, removeDraft, saveDraft } from '#store/plans.ts';
 import { atEdge, jsonOf } from '../../../_server/edge.ts';
 import { draftView, livePlan } from '../../../_server/plan.ts';
@@ -16,7 +17,7 @@ export async function GET(): Promise<Response> {
 /** Stores the draft. It may be unfinished: what is wrong with it is listed in the answer, and only publishing needs it right. */
 export async function PUT(request: Request): Promise<Response> {
   return await atEdge('The plan could not be read', async () => {
-    const { plan } = draftBody.validateSync(await jsonOf(request));
+    const plan = draftOf(draftBody.validateSync(await jsonOf(request)).plan);
     const live = await livePlan();
     if (JSON.stringify(plan) === JSON.stringify(live.plan)) await removeDraft(store().db);
     else

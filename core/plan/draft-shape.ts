@@ -1,0 +1,54 @@
+import { array, mixed, number, object, string } from 'yup';
+import type { PlanDocument } from './document.ts';
+import { stepShape } from './plan-shape.ts';
+
+/** A text that may be empty yet. */
+const text = (longest: number) => string().strict().defined().max(longest);
+
+/** What is to be a name within the plan. */
+const id = text(64);
+
+/**
+ * The parts of a plan that is being written: everything is in its place and of its type, while nothing has to be right or
+ * there in full. What goes through plans to show them relies on it.
+ */
+export const draftShape = object({
+  plan: number().oneOf([1]).required(),
+  pipelines: array(
+    object({
+      id,
+      title: text(200),
+      when: text(20_000),
+      steps: array(stepShape.required()).max(1_000).required(),
+      tests: array(
+        object({
+          name: text(200),
+          input: text(20_000),
+          arrived: string().strict().max(64),
+          expect: mixed((value): value is object => typeof value === 'object' && value !== null).required(),
+        }),
+      ).max(200),
+    }),
+  )
+    .max(400)
+    .required(),
+  tiers: array(
+    object({
+      id,
+      title: text(200),
+      when: string().strict().max(20_000),
+      keep: text(40),
+      exclusions: array(
+        object({ id, title: text(200), when: text(20_000), keep: text(40), by: string().strict().max(256) }),
+      ).max(400),
+    }),
+  )
+    .max(100)
+    .required(),
+});
+
+/** A value as a plan that is being written. Throws Yup's `ValidationError` with the path of what is wrong. */
+export function draftOf(value: unknown): PlanDocument {
+  draftShape.validateSync(value, { abortEarly: false });
+  return value as PlanDocument;
+}

@@ -1,0 +1,101 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { APIRequestContext } from '@playwright/test';
+import { discardDraft, expect, test } from './application.ts';
+
+/** Stored events of a tier up to a time (milliseconds). */
+async function count(request: APIRequestContext, condition: string, tier: string, to: number): Promise<number> {
+  const data = { condition, tiers: [tier], from: 0, to, limit: 0 };
+  return (await (await request.post('/api/search', { data })).json()).total;
+}
+
+test('an open page goes on by itself when the engine is killed', async ({ page, request }) => {
+  await page.goto('/explore?c=source%20%3D%20gates&w=-1h');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/\d/);
+  await page.evaluate(() => Reflect.set(window, 'mark', 'the same page'));
+  const pid = (): number => Number(readFileSync(join(process.env.OTTER_DATA ?? '', 'engine.pid'), 'utf8'));
+  const before = pid();
+  process.kill(before, 'SIGKILL');
+  const course = async (): Promise<boolean> => (await (await request.get('/api/course')).json()).engine;
+  await expect.poll(course, { timeout: 10_000, intervals: [200] }).toBe(true);
+  expect(pid()).not.toBe(before);
+  // Events are taken again, and the page asks and is answered without having been loaded anew.
+  await page.getByRole('textbox', { name: 'Condition' }).click();
+  await page.keyboard.press('ControlOrMeta+a');
+  await page.keyboard.insertText('source = gates result = open');
+  const answer = page.waitForResponse((response) => response.url().endsWith('/api/search') && response.ok());
+  await page.keyboard.press('ControlOrMeta+Enter');
+  await answer;
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/\d/);
+  expect(await page.evaluate(() => Reflect.get(window, 'mark'))).toBe('the same page');
+});
+
+test('a tier is shortened with what goes told, taken back within the day, and every event is there', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(120_000);
+  const until = Date.now() - 3_600_000;
+  const before = await count(request, 'source = timetable', 'bookings', until);
+  expect(before).toBeGreaterThan(1_000);
+  const { plan } = await (await request.get('/api/plan')).json();
+  const tier = plan.tiers.find(({ id }: { id: string }) => id === 'bookings');
+  tier.keep = '2d';
+  await request.put('/api/plan/draft', { data: { plan } });
+  expect((await request.post('/api/plan/draft/publish', { data: { note: 'unsaid' } })).status()).toBe(409);
+
+  await page.goto('/routing');
+  const strip = page.getByRole('region', { name: 'Draft' });
+  await expect(strip).toContainText(/[\d,]+ stored events would go/);
+  await strip.getByRole('button', { name: 'Publish' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText(/[\d,]+ events \([\d.]+ [kM]?B\) from \d+ \w+ 20\d\d to \d+ \w+ 20\d\d will go/);
+  await expect(dialog).toContainText('was not rehearsed as it is now');
+  await dialog.getByLabel('What is the change for?').fill('Shorter');
+  const publish = dialog.getByRole('button', { name: 'Publish', exact: true });
+  await expect(publish).toBeDisabled();
+  await dialog.getByLabel(/^Type Bookings and harbour/).fill('Bookings and harbour');
+  await publish.click();
+  await expect(strip).toBeHidden();
+
+  await page.getByRole('link', { name: /^Changes/ }).click();
+  const going = page.getByRole('listitem').filter({ hasText: 'Keep them' });
+  await expect(going).toContainText(/go on .*: since revision \d+ “Bookings and harbour” keeps events for 2 d/);
+  const { revisions } = await (await request.get('/api/plan/revisions')).json();
+  await page.getByRole('button', { name: `Bring revision ${revisions[1].number} back`, exact: true }).click();
+  await strip.getByRole('button', { name: 'Publish' }).click();
+  await dialog.getByLabel('What is the change for?').fill('As it was');
+  await publish.click();
+  await expect(strip).toBeHidden();
+  await expect(going).toHaveCount(0);
+  expect(await count(request, 'source = timetable', 'bookings', until)).toBe(before);
+});
+
+test('a draft that was thrown away is taken up again', async ({ page, request }) => {
+  const { plan } = await (await request.get('/api/plan')).json();
+  plan.tiers[0].title = 'Incidents, renamed';
+  plan.tiers[1].title = 'Bookings, renamed';
+  await request.put('/api/plan/draft', { data: { plan } });
+  await page.goto('/changes');
+  await discardDraft(page);
+  const discarded = page.getByRole('listitem').filter({ hasText: 'Take it up again' }).first();
+  await expect(discarded).toContainText('Incidents, renamed');
+  await discarded.getByRole('button', { name: 'Take it up again' }).click();
+  await expect(page.getByRole('region', { name: 'Draft' })).toContainText('2 changes');
+  await discardDraft(page);
+});
+
+test('pages run no script but their own, and cannot be framed', async ({ request }) => {
+  for (const path of ['/', '/sources', '/parsing', '/routing', '/explore', '/changes']) {
+    const answer = await request.get(path);
+    const { 'content-security-policy': policy = '', ...headers } = answer.headers();
+    const nonce = /'nonce-([^']+)'/.exec(policy)?.[1] ?? '';
+    expect(nonce.length).toBeGreaterThan(10);
+    expect(policy).toContain("frame-ancestors 'none'");
+    expect(policy).not.toMatch(/script-src[^;]*unsafe/);
+    expect(headers).toMatchObject({ 'x-content-type-options': 'nosniff', 'referrer-policy': 'same-origin' });
+    const scripts = [...(await answer.text()).matchAll(/<script\b[^>]*>/g)].map(([tag]) => tag);
+    expect(scripts.length).toBeGreaterThan(0);
+    for (const tag of scripts) expect(tag).toContain(`nonce="${nonce}"`);
+  }
+});
