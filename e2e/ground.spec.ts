@@ -79,7 +79,7 @@ test('a draft that was thrown away is taken up again', async ({ page, request })
   await page.goto('/changes');
   await discardDraft(page);
   const discarded = page.getByRole('listitem').filter({ hasText: 'Take it up again' }).first();
-  await expect(discarded).toContainText('Incidents, renamed');
+  await expect(discarded).toContainText('tier “Incidents” has another title');
   await discarded.getByRole('button', { name: 'Take it up again' }).click();
   await expect(page.getByRole('region', { name: 'Draft' })).toContainText('2 changes');
   await discardDraft(page);

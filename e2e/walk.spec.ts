@@ -14,6 +14,7 @@ test('anywhere by name, and the keys that work everywhere', async ({ page }) => 
   await page.keyboard.press('Escape');
   await page.keyboard.press('5');
   await expect(page).toHaveURL(/\/explore/);
+  await expect(page.getByRole('textbox', { name: 'Condition' })).toBeVisible();
   await page.keyboard.press('/');
   await page.keyboard.type('gate');
   await expect(page.locator('[data-condition]')).toContainText('gate');

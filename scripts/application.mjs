@@ -109,6 +109,8 @@ async function startAll(settings, options, running, giveUp) {
   await keep('The engine', startMain('engine', '.build/engine/main.js'));
   if (web) {
     const next = ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(settings.webPort)];
+    // Longer than clients keep a connection that they mean to use again.
+    next.push('--keepAliveTimeout', '65000');
     await keep('The web process', async () => {
       const child = begin('web', next, false, { NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' });
       return await ready(child, answering(`http://127.0.0.1:${settings.webPort}/api/plan`, child));

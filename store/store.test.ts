@@ -7,6 +7,7 @@ import { addDeliveries, findDeliveries, forgetDeliveries } from './deliveries.ts
 import { addEmitterVolume, listEmitters, planEmitter, saveEmitters, sumEmitterVolume } from './emitters.ts';
 import { isAway, isRepeated, StoreFault } from './fault.ts';
 import { addToLedger, firstAndLastSeen, removeLedger, rollUpLedger, sumLedger } from './ledger.ts';
+import { discardDraft, listDiscardedDrafts, readDraft, saveDraft, takeUpDraft } from './plans.ts';
 import { listPositions, objectIdentity, saveProgress } from './positions.ts';
 import {
   exchangeSegments,
@@ -322,4 +323,22 @@ test('a store that is away is told from a wrong question', async () => {
   expect(isAway(await nowhere.db.execute('select 1').catch((error: unknown) => error))).toBe(true);
   expect(isAway(await database.db.execute('select wrong from nothing').catch((error: unknown) => error))).toBe(false);
   await nowhere.close();
+});
+
+test('the last five drafts that were thrown away can be taken up again, for a day', async () => {
+  const draft = (number: number) => ({ plan: `{"n":${number}}`, basedOn: 1, changedAt: now, rehearsal: null });
+  expect(await discardDraft(database, now)).toBe(false);
+  for (let i = 0; i < 7; i++) {
+    await saveDraft(database, draft(i));
+    expect(await discardDraft(database, now + i)).toBe(true);
+  }
+  const discarded = await listDiscardedDrafts(database, now + day);
+  expect(discarded.map(({ plan }) => plan)).toEqual(['{"n":6}', '{"n":5}', '{"n":4}', '{"n":3}', '{"n":2}']);
+  await saveDraft(database, draft(9));
+  expect(await takeUpDraft(database, discarded[1]?.id ?? 0, now)).toBe(true);
+  expect((await readDraft(database))?.plan).toBe('{"n":5}');
+  // The one that stood there is not lost for it.
+  expect((await listDiscardedDrafts(database, now + 1)).map(({ plan }) => plan)).toContain('{"n":9}');
+  expect(await takeUpDraft(database, discarded[1]?.id ?? 0, now)).toBe(false);
+  expect(await takeUpDraft(database, discarded[0]?.id ?? 0, now + 2 * day)).toBe(false);
 });

@@ -417,7 +417,7 @@ function sameText(bytes: Uint8Array, start: number, end: number, wanted: Uint8Ar
 }
 
 function sameBeyondAscii(bytes: Uint8Array, start: number, end: number, wanted: Uint8Array): boolean {
-  const decoder = new TextDecoder();
+  const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
   return decoder.decode(bytes.subarray(start, end)).toLowerCase() === decoder.decode(wanted);
 }
 

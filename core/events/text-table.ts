@@ -1,4 +1,5 @@
-const decoder = new TextDecoder();
+// A byte order mark at the beginning of a value is a part of it.
+const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
 const encoder = new TextEncoder();
 
 /**

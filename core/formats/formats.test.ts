@@ -1,10 +1,12 @@
+import { setFlagsFromString } from 'node:v8';
+import { runInNewContext } from 'node:vm';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { eventAt } from '../events/batch.ts';
 import { decode, encode } from '../events/text-table.ts';
 import { arrival, batchOf, batchOfLines } from '../testing/batch-of.ts';
 import { decodeOtlp, encodeOtlp, readOtlp } from './otlp.ts';
-import { readRecords } from './read.ts';
+import { type ReaderCache, readRecords } from './read.ts';
 import { beginsArray, splitArray, splitLines, validUtf8 } from './records.ts';
 
 const context = { received: arrival, backfill: false };
@@ -188,5 +190,65 @@ describe('records', () => {
   test('wrong UTF-8 is replaced, right UTF-8 is left alone', () => {
     expect(validUtf8(encode('gezeitenstärke')).replaced).toBe(false);
     expect(validUtf8(Uint8Array.of(97, 0xff))).toEqual({ bytes: encode('a\uFFFD'), replaced: true });
+  });
+});
+
+describe('what cannot be taken as it is', () => {
+  test('a number that no double holds is kept as its text, as is what is not finite over OTLP', () => {
+    expect(first('{"a":1e999,"b":-1e400,"c":1}').attributes).toEqual({ a: '1e999', b: '-1e400', c: 1 });
+    const values = [
+      { doubleValue: Number.NaN },
+      { doubleValue: 'Infinity' },
+      { bytesValue: [1, 2, 255] },
+      { bytesValue: 'AQL/' },
+    ];
+    const attributes = values.map((value, i) => ({ key: `k${i}`, value }));
+    const { batch } = readOtlp(
+      's',
+      { resourceLogs: [{ scopeLogs: [{ logRecords: [{ attributes }] }] }] },
+      100,
+      context,
+    );
+    expect(eventAt(batch, 0).attributes).toEqual({ k0: 'NaN', k1: 'Infinity', k2: 'AQL/', k3: 'AQL/' });
+  });
+
+  test('names have a length, in bytes, and are Unicode', () => {
+    const name = 'é'.repeat(128);
+    const { batch, attributesLeftOut } = readRecords(
+      's',
+      splitLines(encode(`{"${name}":1,"${name}x":2,"\\ud800":3,"\\udfff":4}`)),
+      'json',
+      context,
+    );
+    expect(eventAt(batch, 0).attributes).toEqual({ [name]: 1, '\ufffd': 4 });
+    expect(attributesLeftOut).toBe(1);
+  });
+
+  test('a record that cannot be read is there to be kept, and those with the same fault have one reason', () => {
+    const lines = splitLines(encode('{"a":1}\n{"a":}\n{"abc": }\n{"a":2}'));
+    const { batch, unreadable, rejected } = readRecords('s', lines, 'json', context);
+    expect([batch.rows, unreadable?.rows, rejected]).toEqual([2, 2, 2]);
+    const events = [0, 1].map((row) => eventAt(unreadable as NonNullable<typeof unreadable>, row));
+    expect(events.map(({ body }) => body)).toEqual(['{"a":}', '{"abc": }']);
+    expect(new Set(events.map(({ attributes }) => attributes['parse.failed']))).toEqual(
+      new Set(['reading: not JSON: expected a value']),
+    );
+    expect(readRecords('s', splitLines(encode('{"a":1}')), 'json', context).unreadable).toBeUndefined();
+  });
+
+  test('a reader keeps nothing of the batches it has read alive', async () => {
+    setFlagsFromString('--expose-gc');
+    const collect: () => void = runInNewContext('gc');
+    const readers: ReaderCache = new Map();
+    const read = (): WeakRef<object> => {
+      const text = Array.from({ length: 2_000 }, (_, i) => `{"n":${i},"text":"line ${i}","host":"h"}`).join('\n');
+      const { batch } = readRecords('s', splitLines(encode(text)), 'json', context, readers);
+      return new WeakRef(batch.attributes.get('n')?.number?.values.buffer ?? batch);
+    };
+    const refs = [read(), read()];
+    // What a WeakRef was made for lives until the turn it was made in is over.
+    await new Promise((resolve) => setImmediate(resolve));
+    collect();
+    expect(refs.map((ref) => ref.deref())).toEqual([undefined, undefined]);
   });
 });

@@ -18,7 +18,8 @@ interface AnyValue {
 }
 
 interface KeyValue {
-  readonly key: string;
+  /** Absent for an empty one: protobuf leaves out what is empty. */
+  readonly key?: string;
   readonly value?: AnyValue | null;
 }
 
@@ -112,6 +113,11 @@ class TextReader extends protobuf.Reader {
   override string(): string {
     return utf8.decode(this.bytes());
   }
+
+  /** The library's name for the reading of texts that have to be UTF-8, as in proto3: a sender's slip is no reason to lose its request. */
+  override stringVerify(): string {
+    return this.string();
+  }
 }
 
 /** The protobuf encoding of a request as its JSON mapping; throws when the bytes are no such message. */
@@ -131,7 +137,7 @@ export function encodeOtlpAnswer(rejected: number, message: string): Uint8Array 
   return responseType.encode(responseType.fromObject(answer)).finish();
 }
 
-const keyValues = array(object({ key: string().required(), value: mixed().nullable() }));
+const keyValues = array(object({ key: string().defined(), value: mixed().nullable() }));
 const jsonRequest: Schema = object({
   resourceLogs: array(
     object({
@@ -219,7 +225,7 @@ function setId(builder: BatchBuilder, name: string, id: unknown): void {
 }
 
 function setAttributes(builder: BatchBuilder, pairs: readonly KeyValue[], prefix: string): void {
-  for (const { key, value } of pairs) {
+  for (const { key = '', value } of pairs) {
     if (!value) continue;
     const name = prefix + key;
     if (value.kvlistValue) {
@@ -247,7 +253,7 @@ function plain(value: AnyValue): Plain | undefined {
   if (value.arrayValue) return (value.arrayValue.values ?? []).map(plain);
   if (value.kvlistValue) {
     return Object.fromEntries(
-      (value.kvlistValue.values ?? []).map(({ key, value: held }) => [key, held ? plain(held) : null]),
+      (value.kvlistValue.values ?? []).map(({ key = '', value: held }) => [key, held ? plain(held) : null]),
     );
   }
   return value.bytesValue === undefined ? undefined : base64(value.bytesValue);

@@ -71,3 +71,24 @@ test('one that stops on its first day is late, not silent: it may rest', () => {
   });
   expect(healthOf(fresh, start + 30 * hour, { retired: false }).state).not.toBe('new');
 });
+
+test.each([
+  ['a file that was read in pieces', [0, 100, 250, 300, 420, 900, 1_500]],
+  ['an upload', [0]],
+  ['a batch of many deliveries', Array.from({ length: 200 }, (_, i) => i * 40)],
+])('%s is no rhythm: the source is new, not late', (_, times) => {
+  const burst = newRhythm(start);
+  for (const time of times) learn(burst, arrivalsOf([start + time]));
+  for (const later of [minute, hour, 20 * hour]) {
+    const health = healthOf(burst, start + later, { retired: false });
+    expect(health.state).toBe('new');
+    expect(health.reason).toMatch(/its rhythm is not known yet/);
+  }
+});
+
+test('of what was uploaded nothing is expected', () => {
+  expect(healthOf(rhythm, last + 9 * minute, { retired: false, unexpected: true })).toMatchObject({
+    state: 'steady',
+    reason: expect.stringContaining('nothing more is expected'),
+  });
+});

@@ -1,10 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { eventAt } from '../events/batch.ts';
 import { decode, encode } from '../events/text-table.ts';
+import { batchOf } from '../testing/batch-of.ts';
 import { hasCheckDigit } from './card.ts';
 import { detectors } from './index.ts';
-import { trialHash } from './keyed-hash.ts';
+import { keyedHash, trialHash } from './keyed-hash.ts';
 import { compileMasks, type MaskRule } from './mask.ts';
+import { maskBatch } from './mask-batch.ts';
 
 function masked(rule: MaskRule, text: string): string {
   const bytes = encode(text);
@@ -61,4 +64,47 @@ test('any text is gone through without harm, and nothing is found twice', () => 
       expect(mask(once, 0, once.length)).toBeUndefined();
     }),
   );
+});
+
+describe('values are looked through as they read', () => {
+  const remove = (find: string) => ({ find, with: 'remove' }) as const;
+
+  test('an escape hides nothing in a text that is JSON', () => {
+    expect(
+      JSON.parse(masked(remove('email'), '{"to":"mara\\u0040post.skerry.example","n":[1,"x@y.skerry.example"]}')),
+    ).toEqual({
+      to: '•••',
+      n: [1, '•••'],
+    });
+    expect(masked(remove('token'), '{"token":"abc\\/def\\/ghi-0123"}')).toBe('{"token":"•••"}');
+    expect(masked(remove('token'), 'sent {"token":"abc\\"def-0123456789"} on')).toBe('sent {"token":"•••"} on');
+    expect(masked({ after: 'pin=', with: 'remove' }, 'pin=12\\"34 x')).toBe('pin=••• x');
+  });
+
+  test('a field whose name says what it is is masked whole', () => {
+    const { ofField } = compileMasks([remove('token')], trialHash);
+    const value = encode('x/y z');
+    for (const name of ['token', 'auth.access_token', 'Password'])
+      expect(ofField(name)(value, 0, value.length)).toEqual(encode('•••'));
+    expect(ofField('tokens')(value, 0, value.length)).toBeUndefined();
+    // What was masked before stays as it is.
+    const hashed = encode('#0123456789abcdef');
+    expect(ofField('token')(hashed, 0, hashed.length)).toBeUndefined();
+  });
+
+  test('emitters, bodies and fields of a batch', () => {
+    const batch = batchOf([{ host: '192.0.2.7', msg: 'from 192.0.2.7', peer: '192.0.2.9', port: 443 }]);
+    const { emitter, body, attributes } = eventAt(maskBatch(batch, compileMasks([remove('ip')], trialHash)), 0);
+    expect({ emitter, body, attributes }).toEqual({
+      emitter: '•••',
+      body: 'from •••',
+      attributes: { peer: '•••', port: 443 },
+    });
+  });
+
+  test('a hash depends on the key of the installation (RFC 4231, test case 2)', () => {
+    const text = encode('what do ya want for nothing?');
+    expect(keyedHash(encode('Jefe'))(text, 0, text.length)).toBe('5bdcc146bf60754e');
+    expect(trialHash(text, 0, text.length)).not.toBe('5bdcc146bf60754e');
+  });
 });

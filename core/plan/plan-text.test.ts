@@ -53,3 +53,22 @@ tiers:
     expect(readPipeline('- 1').ok).toBe(false);
   });
 });
+
+describe('a text that is made to be read for ever', () => {
+  const flat = Array.from({ length: 20_000 }, (_, i) => `key${i}: 1`).join('\n');
+  test.each([
+    ['thousands of keys', flat, /more than 2000 keys/],
+    ['a key twice', 'plan: 1\ntiers: []\nplan: 1', /plan stands here a second time/],
+    ['an alias of itself', 'plan: &a [*a]', /a part of/],
+    ['nesting', '['.repeat(1_900), /nested too deeply|flow sequence/i],
+    [
+      'one line of everything',
+      `{${Array.from({ length: 9_000 }, (_, i) => `k${i}: 1`).join(',')}}`,
+      /line 1 holds more/,
+    ],
+    ['a million dashes', '- '.repeat(400_000), /nested too deeply|must be|required/],
+  ])('%s is refused', (_, text, message) => {
+    const read = readPlan(text);
+    expect(read.ok ? '' : read.problems[0]?.message).toMatch(message);
+  });
+});

@@ -58,6 +58,11 @@ interface ReadText {
   readonly placeOf: (path: string) => { readonly line: number; readonly column: number };
 }
 
+/** A fault of the text; what the library met as it ran out of stack is one of its nesting. */
+function faultOf({ message }: { readonly message: string }): string {
+  return message.startsWith('Maximum call stack') ? 'it is nested too deeply' : message;
+}
+
 function whyUnread(error: unknown): string {
   if (error instanceof RangeError) return 'it is nested too deeply';
   if (error instanceof TypeError) return 'an alias stands for something that it is a part of';
@@ -124,7 +129,9 @@ function readText(text: string): ReadText | { readonly problems: readonly PlanTe
     return { line, column: col };
   };
   if (document.errors.length > 0) {
-    return { problems: document.errors.map(({ message, pos }) => ({ path: '', message, ...place(pos[0]) })) };
+    return {
+      problems: document.errors.map((error) => ({ path: '', message: faultOf(error), ...place(error.pos[0]) })),
+    };
   }
   const twice = repeatedKey(document.contents);
   if (twice) return { problems: [{ path: '', message: twice.message, ...place(twice.offset) }] };

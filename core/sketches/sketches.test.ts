@@ -43,3 +43,11 @@ test.each([10, 500, 5_000, 200_000])('%i different values are counted within fou
   mergeDistinct(a, b);
   expect(Math.abs(distinctCount(a) / count - 1)).toBeLessThan(count <= 500 ? 1e-9 : 0.065);
 });
+
+test('a value that is not finite leaves a sketch as it is', () => {
+  const sketch = newQuantileSketch();
+  for (const value of [1, Number.POSITIVE_INFINITY, Number.NaN, Number.NEGATIVE_INFINITY, 3])
+    addToQuantiles(sketch, value, 1);
+  expect(sketch.total).toBe(2);
+  expect(quantile(sketch, 0.99)).toBeCloseTo(3, 1);
+});

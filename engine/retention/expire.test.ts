@@ -1,14 +1,18 @@
-import { afterEach, beforeEach, expect, inject, test } from 'vitest';
+import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { LedgerEntry } from '#core/routing/ledger.ts';
+import { noResources } from '#core/steps/step.ts';
 import type { Database } from '#store/database.ts';
 import { addDeliveries, findDeliveries } from '#store/deliveries.ts';
 import { addDrifts, listDrifts } from '#store/drifts.ts';
 import { addEmitterVolume, sumEmitterVolume } from '#store/emitters.ts';
 import { addToLedger, sumLedger } from '#store/ledger.ts';
+import { tierGraces } from '#store/schema.ts';
 import { exchangeSegments, insertSegments, listSegments, readParts } from '#store/segments.ts';
 import { addToTape, listTape } from '#store/tape.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
+import { listTierGraces, prolongTierGrace } from '#store/tier-graces.ts';
+import { openPlan } from '../plan.ts';
 import { expireRound } from './expire.ts';
 
 const minute = 60_000;
@@ -93,6 +97,29 @@ test('keys, tape, changes and volumes of emitters are forgotten in their time', 
   expect(await sumEmitterVolume(database, { from: 0, to: now })).toMatchObject([{ events: 1 }]);
 });
 
+test('beyond thirteen months the ledger is kept by the day', async () => {
+  const old = Math.floor((now - 400 * day) / day) * day;
+  const entry = (start: number): LedgerEntry => ({
+    start,
+    source: 'gates',
+    outcome: 'kept',
+    tier: 'rest',
+    rule: '',
+    parsed: true,
+    events: 2,
+    bytes: 200,
+    stored: 20,
+  });
+  await addToLedger(database.db, [entry(old + hour), entry(old + 5 * hour), entry(old + 29 * hour)], 1);
+  await expireRound(database, plan, now);
+  await expireRound(database, plan, now);
+  const sums = await sumLedger(database, { from: 0, to: now }, [], hour);
+  expect(sums.map(({ start, events }) => [start, events])).toEqual([
+    [old, 4],
+    [old + day, 2],
+  ]);
+});
+
 test('the ledger is put together by the hour, and nothing of it is lost', async () => {
   const entry = (start: number): LedgerEntry => ({
     start,
@@ -118,4 +145,39 @@ test('the ledger is put together by the hour, and nothing of it is lost', async 
     [old, 6],
     [now - hour + minute, 2],
   ]);
+});
+
+describe('what a revision lets go', () => {
+  const shortened: PlanDocument = { ...plan, tiers: [{ id: 'rest', title: 'Rest', keep: '1d' }] };
+  const gone: PlanDocument = { ...plan, tiers: [] };
+  const publish = async (next: PlanDocument) => {
+    const holder = await openPlan(database, () => noResources);
+    await holder.publish(plan, 'first', null);
+    await insertSegments(database.db, [segment('rest', 2 * day), segment('rest', hour)]);
+    await holder.publish(next, 'shorter', null);
+    return (await listTierGraces(database))[0];
+  };
+
+  test.each([
+    ['a tier that is shortened', shortened, ['rest 1 h']],
+    ['a tier that is taken out', gone, []],
+  ])('%s: it stays for a day, and goes then', async (_, next, left) => {
+    const grace = await publish(next);
+    const begun = grace?.before ?? 0;
+    expect(grace).toMatchObject({ tier: 'rest', keptFor: 3 * day, until: begun + day });
+    await expireRound(database, next, now);
+    expect(await held()).toEqual(['rest 1 h', 'rest 48 h']);
+    await database.db.update(tierGraces).set({ until: now - 1 });
+    await expireRound(database, next, now);
+    expect(await held()).toEqual(left);
+  });
+
+  test('what someone keeps stays for its old time; what is brought back stays as well', async () => {
+    const grace = await publish(shortened);
+    expect(await prolongTierGrace(database, grace?.id ?? 0, now + 2 * day, now)).toBe(true);
+    await expireRound(database, shortened, now + 23 * hour);
+    expect(await held()).toEqual(['rest 1 h', 'rest 48 h']);
+    await expireRound(database, shortened, now + day + 1);
+    expect(await held()).toEqual(['rest 1 h']);
+  });
 });

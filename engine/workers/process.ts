@@ -155,7 +155,7 @@ class TapeSampler {
   constructor(private readonly now: number) {}
 
   sample(delivery: Delivery, result: ReadResult, records: Records | undefined): void {
-    const decoder = new TextDecoder();
+    const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
     const { batch } = result;
     for (let row = 0; row < batch.rows; row++) {
       if (delivery.tapeEvery > 1 && Math.random() * delivery.tapeEvery >= 1) continue;

@@ -10,9 +10,9 @@ export async function newDatabase(mariadb: string): Promise<string> {
   return `${mariadb}/${name}`;
 }
 
-/** A new database with all tables and nothing in them. */
-export async function emptyDatabase(mariadb: string): Promise<Database> {
-  const database = openDatabase(await newDatabase(mariadb), 2);
+/** A new database with all tables and nothing in them; over `connections` connections. */
+export async function emptyDatabase(mariadb: string, connections = 2): Promise<Database> {
+  const database = openDatabase(await newDatabase(mariadb), connections);
   await migrateDatabase(database, 'store/migrations');
   return database;
 }

@@ -1,8 +1,8 @@
 import { array, number, object, string } from 'yup';
 import { amountOf, shareOf } from '#core/views/volumes.ts';
 import { sumLedger } from '#store/ledger.ts';
-import { tierContents } from '#store/segments.ts';
 import { readAttention } from '../../_server/attention.ts';
+import { readContents } from '../../_server/contents.ts';
 import { atEdge } from '../../_server/edge.ts';
 import { callEngine } from '../../_server/engine.ts';
 import { livePlan } from '../../_server/plan.ts';
@@ -27,7 +27,7 @@ export async function GET(): Promise<Response> {
     const now = Date.now();
     const [hour, contents, { revision }, engine, attention] = await Promise.all([
       sumLedger(store(), { from: now - 3_600_000, to: now + 60_000 }, ['outcome', 'parsed'], 0),
-      tierContents(store()),
+      readContents(now),
       livePlan(),
       callEngine('/live'),
       readAttention(now),

@@ -1,6 +1,6 @@
 import { amountOf } from '#core/views/volumes.ts';
 import { sumLedger } from '#store/ledger.ts';
-import { tierContents } from '#store/segments.ts';
+import { readContents } from '../../_server/contents.ts';
 import { atEdge } from '../../_server/edge.ts';
 import { livePlan } from '../../_server/plan.ts';
 import { store } from '../../_server/store.ts';
@@ -14,7 +14,7 @@ export async function GET(): Promise<Response> {
     const [{ plan }, sums, contents] = await Promise.all([
       livePlan(),
       sumLedger(store(), { from: now - 86_400_000, to: now + 3_600_000 }, ['outcome', 'tier', 'rule'], 0),
-      tierContents(store()),
+      readContents(now),
     ]);
     const pick = (outcome: readonly string[], tier: string) =>
       sums.filter((sum) => outcome.includes(sum.outcome ?? '') && sum.tier === tier);
