@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { availableParallelism } from 'node:os';
-import { migrateDatabase, openDatabase } from '#store/database.ts';
+import { migrateDatabase, openDatabase, storeAnswers } from '#store/database.ts';
 import { installationValue } from '#store/installation.ts';
 import { latestRevision } from '#store/plans.ts';
 import { apiServer } from './api/server.ts';
@@ -33,6 +33,9 @@ import { startPools } from './workers/pools.ts';
 
 const log = openLog(process.env.LOG_LEVEL ?? 'info');
 
+/** How long a store that is starting too may take to answer, in milliseconds. */
+const startPatience = 120_000;
+
 /** How long what waits may take to be committed when the engine stops, in milliseconds. */
 const stopPatience = 12_000;
 /** And what is done regularly, such as merging, to come to an end. */
@@ -41,6 +44,7 @@ const roundPatience = 3_000;
 async function start(): Promise<void> {
   const config = readConfig(process.env);
   const database = openDatabase(config.databaseUrl, 8);
+  await storeAnswers(database, startPatience);
   await migrateDatabase(database, config.migrations);
   const lookups = new LookupTables(database);
   const plan = await openPlan(database, () => ({ table: (name) => lookups.get(name), place: placeOf }));
@@ -53,14 +57,14 @@ async function start(): Promise<void> {
   const measures = new Measures();
   const queue = new IntakeQueue(lanes);
   const tapeRate = new TapeRate();
-  let storeAnswers = true;
+  let isStoreThere = true;
   const lost = new LostMessages(database, measures);
   const health = new HealthRegistry(database);
   await health.load();
   const volumes = new VolumeWatch(database);
   const commits = startCommitting({ queue, pools, database, plan, senders, health, measures, log });
   const gatherer = new SyslogGatherer({ queue, senders, tapeRate, lost: lost.count });
-  const intake = intakeServer({ queue, senders, tapeRate, measures, database, ready: () => storeAnswers });
+  const intake = intakeServer({ queue, senders, tapeRate, measures, database, ready: () => isStoreThere });
   await intake.listen({ host: config.host, port: config.intakePort });
   const udp = await listenUdp(gatherer, config.host, config.syslogPort);
   const tcp = await listenTcp(gatherer, queue, config.host, config.syslogPort);
@@ -88,11 +92,11 @@ async function start(): Promise<void> {
 
   const rounds = [
     repeat(2_000, log, async () => {
-      storeAnswers = await latestRevision(database).then(
+      isStoreThere = await latestRevision(database).then(
         () => true,
         () => false,
       );
-      if (!storeAnswers) return;
+      if (!isStoreThere) return;
       await plan.refresh();
       await senders.refresh();
       await lookups.refresh(senders.tables);

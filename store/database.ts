@@ -1,7 +1,8 @@
+import { sql } from 'drizzle-orm';
 import { drizzle, type MySql2Database } from 'drizzle-orm/mysql2';
 import { migrate } from 'drizzle-orm/mysql2/migrator';
 import { createPool, type Pool } from 'mysql2/promise';
-import { storeFault } from './fault.ts';
+import { isAway, storeFault } from './fault.ts';
 import * as schema from './schema.ts';
 
 /** The store, open for questions. What fails does so with a {@link StoreFault}. */
@@ -31,6 +32,19 @@ export function openDatabase(address: string, connections: number): Database {
 /** Brings the tables up to date. */
 export async function migrateDatabase(database: Database, folder: string): Promise<void> {
   await migrate(database.db, { migrationsFolder: folder });
+}
+
+/** Resolves once the store answers; throws its fault where it has not within `patience` milliseconds. */
+export async function storeAnswers(database: Database, patience: number): Promise<void> {
+  for (const end = Date.now() + patience; ; ) {
+    try {
+      await database.db.execute(sql`select 1`);
+      return;
+    } catch (error) {
+      if (!isAway(error) || Date.now() > end) throw error;
+      await new Promise((resolve) => setTimeout(resolve, 500));
+    }
+  }
 }
 
 /** What of Drizzle's sessions is needed to see every statement go by; they are no part of its declared interface. */

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { attentionFromHealth, attentionFromLedger } from './attention.ts';
+import { attentionFromHealth, attentionFromLedger, attentionFromQuarantine } from './attention.ts';
 
 const hour = 3_600_000;
 const now = Date.UTC(2026, 10, 24, 9, 30);
@@ -83,4 +83,33 @@ test('silent sources stand for their emitters, and groups are told with their ca
       detail: 'they share pier 4: 2 of 2 with it are silent, 94 % sure',
     },
   ]);
+});
+
+describe('what is not handled at all', () => {
+  test('a source of which nothing becomes fields, however long that has been so', () => {
+    const found = attentionFromLedger(
+      steady(
+        'notices',
+        () => 1e5,
+        () => 1,
+      ),
+      now,
+    );
+    expect(found).toMatchObject([{ kind: 'parse-failures', source: 'notices', title: 'Nothing of notices becomes fields' }]);
+    const few = steady(
+      'bell',
+      () => 100,
+      () => 1,
+    );
+    expect(attentionFromLedger(few, now)).toEqual([]);
+  });
+
+  test('deliveries that were set aside', () => {
+    const [one, more] = attentionFromQuarantine([
+      { source: 'gates', deliveries: 1, records: 40, last: now },
+      { source: 'tides', deliveries: 3, records: 5_000, last: now },
+    ]);
+    expect(one).toMatchObject({ kind: 'set-aside', level: 'danger', title: '1 delivery of gates could not be stored' });
+    expect(more).toMatchObject({ figure: '5,000 records', title: '3 deliveries of tides could not be stored' });
+  });
 });

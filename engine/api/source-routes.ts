@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import type { IncomingMessage } from 'node:http';
 import { deflateRawSync } from 'node:zlib';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import { array, number, object, string } from 'yup';
@@ -9,6 +10,7 @@ import { compileMasks } from '#core/masks/mask.ts';
 import { maskBatch } from '#core/masks/mask-batch.ts';
 import { tryObjectsAgain } from '#store/positions.ts';
 import { listTape, readTape, rewriteTape } from '#store/tape.ts';
+import { BodyBudget, type BodyRefusal } from '../intake/body-budget.ts';
 import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
 import { declaredSize, isGzip } from '../intake/gzip.ts';
 import { removeSource } from '../remove-source.ts';
@@ -18,11 +20,14 @@ import type { ApiSetting } from './server.ts';
 
 /** What the engine knows of sources and does with them: health, tape, rewinding, uploaded samples. */
 export function addSourceRoutes(app: FastifyInstance, setting: ApiSetting): void {
-  app.addContentTypeParser(
-    'application/octet-stream',
-    { parseAs: 'buffer', bodyLimit: 64_000_000 },
-    (_request: FastifyRequest, body: Buffer, done: (error: null, body: Buffer) => void) => done(null, body),
-  );
+  const budget = new BodyBudget();
+  app.addContentTypeParser('application/octet-stream', async (_request: FastifyRequest, payload: IncomingMessage) => {
+    const read = await budget.read(payload, longestUpload);
+    if ('refused' in read) throw new UploadRefused(read.refused);
+    // It is counted again while it waits.
+    budget.release(read.bytes.length);
+    return read.bytes;
+  });
   app.get('/health', async (request) => {
     const { source } = object({ source: string() }).validateSync(request.query);
     return healthAnswer(setting.health, setting.senders, Date.now(), source);
@@ -58,7 +63,24 @@ export function addSourceRoutes(app: FastifyInstance, setting: ApiSetting): void
     await tryObjectsAgain(setting.database, source, identity);
     return {};
   });
-  app.post('/upload', { bodyLimit: 64_000_000 }, (request, reply) => upload(setting, request, reply));
+  app.post('/upload', { bodyLimit: longestUpload }, (request, reply) => upload(setting, request, reply));
+}
+
+/** Longest file that can be uploaded, in bytes. */
+const longestUpload = 64_000_000;
+
+/** An upload that was not read to its end. */
+class UploadRefused extends Error {
+  readonly statusCode: number;
+
+  constructor(refused: BodyRefusal) {
+    super(
+      refused === 'too-long'
+        ? `A sample may have ${longestUpload / 1e6} MB. Nothing of it was kept.`
+        : 'Too much is being uploaded at once. Nothing of it was kept; try again.',
+    );
+    this.statusCode = refused === 'too-long' ? 413 : 429;
+  }
 }
 
 /** Chunks of the tape read together. */

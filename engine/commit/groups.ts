@@ -71,13 +71,10 @@ export function startCommitting(setting: Setting): CommitLoop {
   return {
     stop: async (patience) => {
       queue.close();
-      let left: readonly Waiting[] = [];
-      const timer = setTimeout(() => {
-        left = queue.clear();
-      }, patience);
+      const timer = setTimeout(() => queue.abandon(), patience);
       await Promise.all(lanes);
       clearTimeout(timer);
-      return left;
+      return queue.abandoned;
     },
   };
 }
@@ -205,8 +202,9 @@ async function handleFailure(setting: Setting, group: readonly Waiting[], error:
     }
   }
   measures.failedCommits++;
-  if (isAway(error)) {
-    log.warn('The store cannot be reached or has no room; nothing is acknowledged until it is back.');
+  const isBusy = error instanceof StoreFault && error.kind === 'busy';
+  if (isAway(error) || isBusy) {
+    log.warn('The store cannot be reached or takes nothing now; nothing is acknowledged until it is back.');
     await putOff(setting, group);
   } else await separate(setting, group, error);
 }

@@ -78,6 +78,15 @@ test('what unpacks to much comes alone, and leaves a lane to the others', async 
   expect(third).toHaveLength(1);
 });
 
+test('what is given up is told, and nothing comes back into a queue that was', async () => {
+  const queue = new IntakeQueue();
+  queue.offer(waiting(1));
+  queue.abandon();
+  queue.putBack([waiting(2)]);
+  expect(await queue.take(10, 0)).toBeUndefined();
+  expect(queue.abandoned.map(({ bytes }) => bytes)).toEqual([1, 2]);
+});
+
 test('what waits when the queue closes is taken still', async () => {
   const queue = new IntakeQueue();
   queue.offer(waiting(1));

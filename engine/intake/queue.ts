@@ -52,6 +52,9 @@ export class IntakeQueue {
   private readonly drained: (() => void)[] = [];
   private heavyGroups = 0;
   private closed = false;
+  private isAbandoned = false;
+  /** What was given up. */
+  readonly abandoned: Waiting[] = [];
 
   constructor(private readonly lanes = 1) {}
 
@@ -77,6 +80,10 @@ export class IntakeQueue {
 
   /** Puts deliveries back before those of their senders, in their order; they were accepted before, so there is always room. */
   putBack(returned: readonly Waiting[]): void {
+    if (this.isAbandoned) {
+      this.abandoned.push(...returned);
+      return;
+    }
     for (const waiting of [...returned].reverse()) {
       const name = senderOf(waiting);
       this.senderNamed(name).waiting.unshift(waiting);
@@ -107,13 +114,14 @@ export class IntakeQueue {
     this.wake();
   }
 
-  /** Takes out everything that waits. */
-  clear(): readonly Waiting[] {
-    const all = [...this.senders.values()].flatMap(({ waiting }) => waiting);
+  /** Gives up everything that waits, and what is put back from now on. */
+  abandon(): void {
+    this.closed = true;
+    this.isAbandoned = true;
+    this.abandoned.push(...[...this.senders.values()].flatMap(({ waiting }) => waiting));
     this.senders.clear();
     this.queuedBytes = 0;
     this.wake();
-    return all;
   }
 
   /** Resolves when there is room again, for a sender when given. */

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { FormatChoice } from '#core/formats/index.ts';
 import { compileJoinRule } from '#core/formats/join.ts';
 import type { Database } from '#store/database.ts';
+import { StoreFault } from '#store/fault.ts';
 import { type FilePosition, forgetPositions, listPositions, savePosition } from '#store/positions.ts';
 import type { Source } from '#store/sources.ts';
 import type { Log } from '../../log.ts';
@@ -91,13 +92,29 @@ class Follower {
     this.source = source;
     this.free ??= [...(await listPositions(this.setting.database, source.name))];
     await this.openFiles();
-    for (const file of this.files.values()) await this.lookAgain(file);
+    for (const file of this.files.values()) await this.attend(file, () => this.lookAgain(file));
     const until = Date.now() + turnTime;
     for (const file of this.inOrder()) {
-      if (!file.isKnown) await this.recogniseFile(file);
-      if (file.isKnown) await this.read(file, until);
+      await this.attend(file, async () => {
+        if (!file.isKnown) await this.recogniseFile(file);
+        if (file.isKnown) await this.read(file, until);
+      });
     }
     await this.letGo();
+  }
+
+  /** Does something with a file; one that cannot be read any more is let go, and holds up no other. */
+  private async attend(file: OpenFile, work: () => Promise<void>): Promise<void> {
+    try {
+      await work();
+    } catch (error) {
+      if (error instanceof StoreFault) throw error;
+      const reason = error instanceof Error && 'code' in error ? String(error.code) : 'it cannot be read';
+      this.setting.log.warn(`${file.path} of ${this.source.name} is let go for now: ${reason}.`);
+      this.files.delete(file.place);
+      if (file.position) this.free?.push(file.position);
+      await closeFile(file);
+    }
   }
 
   private async openFiles(): Promise<void> {
