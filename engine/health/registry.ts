@@ -202,7 +202,7 @@ export class HealthRegistry {
   }
 
   private take(source: string, each: Observation, backfill: boolean, now: number): void {
-    const name = fitted(each.emitter, longestName);
+    const name = each.emitter.length > longestName ? fitted(each.emitter, longestName) : each.emitter;
     let held = this.sources.get(source)?.get(name);
     const [first] = each.arrivals.spans;
     if (!first) return;

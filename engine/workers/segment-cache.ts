@@ -73,9 +73,16 @@ export class SegmentCache {
   }
 }
 
+/** Pieces in which a part is inflated, in bytes: as long as it becomes at a guess, so that there are few to put together. */
+const inflateRatio = 4;
+const shortestPiece = 16_384;
+const longestPiece = 262_144;
+
 /** Inflates and decodes a part into its segment. */
 function openPart(entry: OpenSegment | undefined, data: Uint8Array): void {
-  if (entry) for (const [name, column] of decodePart(inflateRawSync(data))) entry.columns.set(name, column);
+  if (!entry) return;
+  const chunkSize = Math.min(longestPiece, Math.max(shortestPiece, data.length * inflateRatio));
+  for (const [name, column] of decodePart(inflateRawSync(data, { chunkSize }))) entry.columns.set(name, column);
 }
 
 function isOpen(entry: OpenSegment, part: string): boolean {

@@ -251,7 +251,7 @@ class Follower {
     const { queue, senders, tapeRate } = this.setting;
     const { source } = this;
     const before = file.position ?? (await this.begin(file, { from: 0, note: '' }));
-    const next = await this.advanced(file, before, offset + bytes.length);
+    const next = await this.advanced(file, before, offset, bytes);
     const piece = pieceOf(source, bytes);
     const delivery: Delivery = {
       ...senders.deliveryOf(source),
@@ -271,9 +271,17 @@ class Follower {
     return stored;
   }
 
-  private async advanced(file: OpenFile, position: FilePosition, offset: number): Promise<FilePosition> {
-    const tail = Math.min(fingerprintBytes, offset);
-    const before = await file.content.read(offset - tail, tail);
+  /** The position behind some bytes that were read at `from`. It is marked by those very bytes: the file may be another by now. */
+  private async advanced(
+    file: OpenFile,
+    position: FilePosition,
+    from: number,
+    bytes: Uint8Array,
+  ): Promise<FilePosition> {
+    const offset = from + bytes.length;
+    const missing = Math.max(0, Math.min(fingerprintBytes, offset) - bytes.length);
+    const before = missing > 0 ? await file.content.read(from - missing, missing) : new Uint8Array(0);
+    const tail = Buffer.concat([before, bytes.subarray(-fingerprintBytes)]);
     // The head grows with the file until it is as long as heads are.
     const isShort = position.headLength < fingerprintBytes && offset > position.headLength;
     const head = isShort ? await file.content.read(0, Math.min(fingerprintBytes, offset)) : undefined;
@@ -283,7 +291,7 @@ class Follower {
       place: file.place,
       path: file.path,
       offset,
-      marks: withMark(position.marks, markAt(offset, before)),
+      marks: withMark(position.marks, markAt(offset, tail)),
       changedAt: Date.now(),
     };
   }
