@@ -95,7 +95,9 @@ describe('what is not handled at all', () => {
       ),
       now,
     );
-    expect(found).toMatchObject([{ kind: 'parse-failures', source: 'notices', title: 'Nothing of notices becomes fields' }]);
+    expect(found).toMatchObject([
+      { kind: 'parse-failures', source: 'notices', title: 'Nothing of notices becomes fields' },
+    ]);
     const few = steady(
       'bell',
       () => 100,
