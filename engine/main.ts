@@ -55,7 +55,7 @@ async function start(): Promise<void> {
   const pools = startPools(config.workersFolder, { databaseUrl: config.databaseUrl, maskKey }, lanes);
   const bounds = sourceBounds(config.sourceFolders, config.sourceHosts);
   const measures = new Measures();
-  const queue = new IntakeQueue(lanes);
+  const queue = new IntakeQueue();
   const tapeRate = new TapeRate();
   let isStoreThere = true;
   const lost = new LostMessages(database, measures);

@@ -97,19 +97,19 @@ export async function listDiscardedDrafts(database: Database, now: number): Prom
 /** Makes a discarded draft the draft again; the one there may be takes its place among the discarded. False where it is gone. */
 export async function takeUpDraft(database: Database, id: number, now: number): Promise<boolean> {
   return await database.db.transaction(async (tx) => {
-    const [taken] = await tx
+    const [chosen] = await tx
       .select()
       .from(discardedDrafts)
       .where(and(eq(discardedDrafts.id, id), gt(discardedDrafts.discardedAt, now - discardedStay)))
       .for('update');
-    if (!taken) return false;
+    if (!chosen) return false;
     const [draft] = await tx.select().from(drafts).limit(1).for('update');
     if (draft) await tx.insert(discardedDrafts).values({ plan: draft.plan, basedOn: draft.basedOn, discardedAt: now });
     await tx.delete(discardedDrafts).where(eq(discardedDrafts.id, id));
     await tx.delete(drafts);
     await tx
       .insert(drafts)
-      .values({ id: 1, plan: taken.plan, basedOn: taken.basedOn, changedAt: now, rehearsal: null });
+      .values({ id: 1, plan: chosen.plan, basedOn: chosen.basedOn, changedAt: now, rehearsal: null });
     return true;
   });
 }

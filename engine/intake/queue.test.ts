@@ -62,7 +62,7 @@ test('senders take turns: one that fills the queue holds up nobody', async () =>
 });
 
 test('what unpacks to much comes alone, and leaves a lane to the others', async () => {
-  const queue = new IntakeQueue(2);
+  const queue = new IntakeQueue();
   for (let i = 0; i < 3; i++) queue.offer({ ...waiting(1_000, 'bombs'), unpacked: 60_000_000 });
   queue.offer(waiting(100, 'canary'));
   const heavy = await queue.take(12_000_000, 0);
@@ -76,6 +76,15 @@ test('what unpacks to much comes alone, and leaves a lane to the others', async 
   heavy?.done();
   await next;
   expect(third).toHaveLength(1);
+});
+
+test('a heavy delivery behind light ones waits for its own group, and holds up none of another sender', async () => {
+  const queue = new IntakeQueue();
+  queue.offer(waiting(10));
+  queue.offer({ ...waiting(20), unpacked: 60_000_000 });
+  queue.offer(waiting(30, 'other'));
+  expect((await taken(queue, 12_000_000)).map(({ bytes }) => bytes)).toEqual([10, 30]);
+  expect((await taken(queue, 12_000_000)).map(({ bytes }) => bytes)).toEqual([20]);
 });
 
 test('what is given up is told, and nothing comes back into a queue that was', async () => {

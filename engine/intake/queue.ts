@@ -23,7 +23,7 @@ export const senderShare = maxQueuedBytes / 2;
 /** All of syslog is one sender: who a message is from is told only when it has been taken in. */
 export const syslogSender = '(syslog)';
 
-/** From so many bytes on, unpacked, a delivery is processed alone, and not in all lanes at a time. */
+/** From so many bytes on, unpacked, a delivery is processed alone, and one such at a time: so far unpacking is bounded. */
 const heavyFrom = 8_000_000;
 /** Bytes that a sender gets into a group before it is another sender's turn. */
 const turnBytes = 1_000_000;
@@ -42,7 +42,7 @@ interface Sender {
 
 /**
  * Deliveries on their way to the workers. Senders take turns, so that none holds up another; what one sends keeps its
- * order. Bounded: `offer` refuses what does not fit. `lanes` is how many groups are processed at a time.
+ * order. Bounded: `offer` refuses what does not fit.
  */
 export class IntakeQueue {
   queuedBytes = 0;
@@ -50,13 +50,11 @@ export class IntakeQueue {
   private readonly senders = new Map<string, Sender>();
   private readonly takers: (() => void)[] = [];
   private readonly drained: (() => void)[] = [];
-  private heavyGroups = 0;
+  private isHeavyUnderWay = false;
   private closed = false;
   private isAbandoned = false;
   /** What was given up. */
   readonly abandoned: Waiting[] = [];
-
-  constructor(private readonly lanes = 1) {}
 
   /** Whether there is no room, for a sender when given. A single delivery of a sender always fits a queue that is not full. */
   full(sender?: string): boolean {
@@ -130,40 +128,46 @@ export class IntakeQueue {
   }
 
   private next(bytes: number): Group | undefined {
-    const taken: Waiting[] = [];
-    let sum = 0;
-    let isHeavy = false;
+    const deliveries: Waiting[] = [];
     const passedOver = new Set<string>();
-    while (sum < bytes && !isHeavy) {
+    let room = bytes;
+    let holdsHeavy = false;
+    while (room > 0 && !holdsHeavy) {
       const sender = [...this.senders.values()].find(({ name }) => !passedOver.has(name));
       if (!sender) break;
-      let turn = 0;
-      for (let first = sender.waiting[0]; first && turn < turnBytes; first = sender.waiting[0]) {
-        const cost = costOf(first);
-        isHeavy = cost >= heavyFrom;
-        // A heavy delivery comes alone; one lane at least is left to the others.
-        if (isHeavy && (taken.length > 0 || this.heavyGroups >= Math.max(1, this.lanes - 1))) break;
-        if (sum > 0 && sum + cost > bytes) break;
-        sender.waiting.shift();
-        this.count(sender.name, -first.bytes);
-        taken.push(first);
-        turn += Math.max(1, cost);
-        sum += Math.max(1, cost);
-        if (isHeavy) break;
-      }
-      if (turn === 0) passedOver.add(sender.name);
-      isHeavy &&= turn > 0;
+      const turn = this.turnOf(sender, room, deliveries.length === 0);
+      if (turn.length === 0) passedOver.add(sender.name);
+      deliveries.push(...turn);
+      room -= turn.reduce((sum, waiting) => sum + costOf(waiting), 0);
+      holdsHeavy = turn.some(isHeavy);
       this.endTurn(sender);
     }
-    if (taken.length === 0) return undefined;
+    if (deliveries.length === 0) return undefined;
     for (const resolve of this.drained.splice(0)) resolve();
     if (!this.isEmpty || this.closed) this.wake();
-    if (isHeavy) this.heavyGroups++;
-    return { deliveries: taken, done: () => isHeavy && this.heavyDone() };
+    if (holdsHeavy) this.isHeavyUnderWay = true;
+    return { deliveries, done: () => holdsHeavy && this.heavyDone() };
+  }
+
+  /** What a sender gets into a group at a time, of the bytes that there is room for; the first of a group always fits. */
+  private turnOf(sender: Sender, room: number, isFirst: boolean): readonly Waiting[] {
+    const turn: Waiting[] = [];
+    let bytes = 0;
+    for (let next = sender.waiting[0]; next && bytes < turnBytes; next = sender.waiting[0]) {
+      const begins = isFirst && turn.length === 0;
+      // A heavy delivery comes alone, while others may go on beside it.
+      if (isHeavy(next) ? !begins || this.isHeavyUnderWay : !begins && bytes + costOf(next) > room) break;
+      sender.waiting.shift();
+      this.count(sender.name, -next.bytes);
+      turn.push(next);
+      bytes += costOf(next);
+      if (isHeavy(next)) break;
+    }
+    return turn;
   }
 
   private heavyDone(): void {
-    this.heavyGroups--;
+    this.isHeavyUnderWay = false;
     this.wake();
   }
 
@@ -197,6 +201,11 @@ function senderOf({ sender, delivery }: Waiting): string {
   return sender ?? delivery.source;
 }
 
+/** Bytes of a delivery once it is unpacked; none counts for nothing. */
 function costOf({ bytes, unpacked }: Waiting): number {
-  return unpacked ?? bytes;
+  return Math.max(1, unpacked ?? bytes);
+}
+
+function isHeavy(waiting: Waiting): boolean {
+  return costOf(waiting) >= heavyFrom;
 }

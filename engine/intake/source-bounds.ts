@@ -40,7 +40,7 @@ export function sourceBounds(folders: readonly string[], hosts: readonly string[
       return `${url.protocol} is no way to objects: use http, https or file`;
     if (url.username !== '' || url.password !== '') return 'an address with a password in it is not kept';
     const host = bare(url.hostname);
-    const allowed = hosts.some((each) => each === url.host || each === url.hostname || each === host);
+    const allowed = hosts.some((allowedHost) => [url.host, url.hostname, host].includes(allowedHost));
     if (isNever(host)) return `${url.hostname} is no host that may be asked for objects`;
     return allowed ? undefined : `the installation does not allow ${url.host}: name it in SOURCE_HOSTS`;
   };

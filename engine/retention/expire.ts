@@ -52,8 +52,8 @@ export async function expireRound(database: Database, plan: PlanDocument, now: n
 async function removeOld(database: Database, plan: PlanDocument, now: number): Promise<void> {
   const graces = await listTierGraces(database);
   for (const tier of await storedTiers(database.db)) {
-    const own = graces.filter((grace) => grace.tier === tier);
-    for (const stretch of expiredStretches(keepOf(plan, tier), own, now))
+    const tierGraces = graces.filter((grace) => grace.tier === tier);
+    for (const stretch of expiredStretches(keepOf(plan, tier), tierGraces, now))
       while ((await removeExpired(database, tier, stretch)) > 0);
   }
 }

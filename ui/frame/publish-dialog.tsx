@@ -51,9 +51,9 @@ export function PublishDialog({ open, onClose, onRehearse }: Props) {
         }}
       >
         <ul className="mb-3 max-h-48 overflow-auto border-y border-hair py-2">
-          {draft?.changes.map((each) => (
-            <li key={each.path + each.text} className="py-0.5">
-              {each.text}
+          {draft?.changes.map(({ path, text }) => (
+            <li key={path + text} className="py-0.5">
+              {text}
             </li>
           ))}
         </ul>
@@ -65,25 +65,28 @@ export function PublishDialog({ open, onClose, onRehearse }: Props) {
                 options={options}
                 source={source}
                 onMoved={() =>
-                  void change((own) =>
-                    withPipeline(own, pipeline, (old) => ({ ...old, steps: old.steps.filter((_, at) => at !== step) })),
+                  void change((draftPlan) =>
+                    withPipeline(draftPlan, pipeline, (old) => ({
+                      ...old,
+                      steps: old.steps.filter((_, at) => at !== step),
+                    })),
                   )
                 }
               />
             ))}
           </div>
         )}
-        {leaving.map((each) => (
-          <div key={each.tier} className="mb-3 border-l-2 border-danger pl-3">
+        {leaving.map((going) => (
+          <div key={going.tier} className="mb-3 border-l-2 border-danger pl-3">
             <p>
-              <b className="font-[650] text-danger">◆ {whatGoes(each)} will go</b>, as {whyItGoes(each)}. They stay for
-              a day after publishing; until then Changes keeps them with one click, or brings the revision back.
+              <b className="font-[650] text-danger">◆ {whatGoes(going)} will go</b>, as {whyItGoes(going)}. They stay
+              for a day after publishing; until then Changes keeps them with one click, or brings the revision back.
             </p>
             <TextField
-              label={`Type ${each.title} to let them go`}
-              value={typed[each.tier] ?? ''}
+              label={`Type ${going.title} to let them go`}
+              value={typed[going.tier] ?? ''}
               autoComplete="off"
-              onChange={(event) => setTyped({ ...typed, [each.tier]: event.target.value })}
+              onChange={(event) => setTyped({ ...typed, [going.tier]: event.target.value })}
               className="mt-1"
             />
           </div>

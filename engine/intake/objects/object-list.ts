@@ -17,7 +17,7 @@ export interface ListedObject {
 const mostListBytes = 20_000_000;
 const mostObjects = 100_000;
 
-const name = string()
+const objectName = string()
   .required()
   .max(1_024)
   .test('path', 'the name of an object leads out of its list', (text) => !/(^|\/)\.\.?(\/|$)/.test(text ?? ''));
@@ -25,7 +25,7 @@ const name = string()
 const listing = object({
   objects: array(
     object({
-      name,
+      name: objectName,
       version: string().defined().max(1_024).default(''),
       size: number().min(0).default(0),
     }),
@@ -57,11 +57,11 @@ async function listOver(address: URL): Promise<ListedObject[]> {
 async function listFolder(folder: string, bounds: SourceBounds): Promise<ListedObject[]> {
   const names = (await readdir(folder, { recursive: true })).slice(0, mostObjects);
   const all = await Promise.all(
-    names.map(async (each): Promise<ListedObject[]> => {
-      const path = join(folder, each);
+    names.map(async (name): Promise<ListedObject[]> => {
+      const path = join(folder, name);
       // One that goes in this moment is not listed.
       const facts = bounds.allowsFile(path) ? await stat(path).catch(() => undefined) : undefined;
-      return facts?.isFile() ? [{ name: each, version: String(Math.floor(facts.mtimeMs)), size: facts.size }] : [];
+      return facts?.isFile() ? [{ name, version: String(Math.floor(facts.mtimeMs)), size: facts.size }] : [];
     }),
   );
   return all.flat();

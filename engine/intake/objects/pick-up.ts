@@ -83,7 +83,7 @@ class Picker {
     this.since = since;
     const listed = await this.list(source, url);
     if (!listed) return;
-    const byIdentity = new Map(listed.map((each) => [objectIdentity(each.name, each.version), each]));
+    const byIdentity = new Map(listed.map((object) => [objectIdentity(object.name, object.version), object]));
     const open = [...byIdentity.keys()].filter((identity) => !this.done.has(identity));
     const known = await findObjects(this.setting.database, source.name, open);
     const done = new Set([...this.done].filter((identity) => byIdentity.has(identity)));

@@ -64,10 +64,10 @@ export function RehearsalResult(props: {
         {of ? `events ${of}` : `taped events that stand for ${formatCount(rehearsal.arrived.events)} of the last 24 h`},
         in {(rehearsal.tookMs / 1000).toFixed(1)} s.
       </p>
-      {leaving.map((each) => (
-        <p key={each.tier} className="border-l-2 border-danger pl-3">
-          <b className="font-[650] text-danger">◆ {whatGoes(each)}</b> that are stored now would go a day after
-          publishing, as {whyItGoes(each)}.
+      {leaving.map((going) => (
+        <p key={going.tier} className="border-l-2 border-danger pl-3">
+          <b className="font-[650] text-danger">◆ {whatGoes(going)}</b> that are stored now would go a day after
+          publishing, as {whyItGoes(going)}.
         </p>
       ))}
       <Comparison heading={of ? 'kept' : 'kept in a day'} rows={tiers} />

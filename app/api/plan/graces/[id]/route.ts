@@ -15,7 +15,7 @@ export async function POST(_request: Request, { params }: Context): Promise<Resp
   return await atEdge('The events could not be kept', async () => {
     const { id } = byNumber.validateSync(await params);
     const now = Date.now();
-    const grace = (await runningTierGraces(store(), now)).find((each) => each.id === id);
+    const grace = (await runningTierGraces(store(), now)).find((running) => running.id === id);
     if (!grace || !(await prolongTierGrace(store(), id, grace.before + grace.keptFor, now)))
       return problem(404, 'The grace is over', 'The events have gone.');
     return Response.json({});
