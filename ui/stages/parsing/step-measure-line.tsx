@@ -32,7 +32,7 @@ export function StepMeasureLine({
       {failed > 0 && <span className="font-semibold text-ink"> · ▲ {formatCount(failed)} failed</span>} ·{' '}
       <span className={slow ? 'font-semibold text-ink' : ''}>
         {slow && '▲ slow: '}
-        {time === undefined ? 'too few together to time it' : `${time.toFixed(1)} µs each`}
+        {time === undefined ? 'too few to time' : `${time.toFixed(1)} µs each`}
       </span>
       {Math.abs(growth) > 1 && ` · ${growth < 0 ? '−' : '+'}${formatBytes(Math.abs(growth))}/day`}
     </small>
