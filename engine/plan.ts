@@ -36,7 +36,7 @@ export async function openPlan(database: Database, resources: () => StepResource
   let current: LivePlan = { revision: 0, plan: firstPlan };
   const refresh = async (): Promise<void> => {
     const latest = await latestRevision(database);
-    if (!latest || latest.number === current.revision) return;
+    if (!latest || latest.number <= current.revision) return;
     const checked = checkPlan(JSON.parse(latest.plan));
     if (!checked.ok)
       throw new Error(`Revision ${latest.number} of the plan is not valid: ${checked.problems[0]?.message}`);

@@ -31,6 +31,7 @@ export class Senders {
   /** When each table that steps look values up in was last changed. */
   tables: Readonly<Record<string, number>> = {};
   maintenance: readonly MaintenanceWindow[] = [];
+  private reading: Promise<void> = Promise.resolve();
   private byName = new Map<string, Source>();
   private byToken = new Map<string, TokenRight>();
   private rewinds: ReadonlyMap<string, Rewind> = new Map();
@@ -42,8 +43,13 @@ export class Senders {
     private readonly log: Log,
   ) {}
 
-  /** Reads everything again. */
-  async refresh(): Promise<void> {
+  /** Reads everything again, after what is being read already: a reading that began earlier must not end last. */
+  refresh(): Promise<void> {
+    this.reading = this.reading.catch(() => {}).then(() => this.readAll());
+    return this.reading;
+  }
+
+  private async readAll(): Promise<void> {
     const sources = await listSources(this.database);
     const tokens = await listTokens(this.database);
     this.tables = Object.fromEntries((await listTables(this.database)).map(({ name, changedAt }) => [name, changedAt]));

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { demoPlan } from '#demo/plan.ts';
-import { freeId, withPipeline, withTier } from './draft.ts';
+import { addPipeline, freeId, withPipeline, withTier } from './draft.ts';
 
 describe('ids', () => {
   test.each([
@@ -17,6 +17,20 @@ describe('ids', () => {
     expect(freeId('Gates', ['gates'])).toBe('gates-2');
     expect(freeId('Gates', ['gates', 'gates-2', 'gates-3'])).toBe('gates-4');
   });
+});
+
+test('a new pipeline gets an id that is free in the draft itself, and comes last', async () => {
+  const first = demoPlan.pipelines[0] as (typeof demoPlan.pipelines)[number];
+  let draft = demoPlan;
+  const id = await addPipeline(
+    async (edit) => {
+      draft = edit(draft);
+    },
+    { ...first, title: 'Second' },
+  );
+  expect(id).toBe(`${first.id}-2`);
+  expect(draft.pipelines[0]).toBe(first);
+  expect(draft.pipelines.at(-1)).toEqual({ ...first, id, title: 'Second' });
 });
 
 test('one pipeline or one tier changes; all else stays the very same', () => {

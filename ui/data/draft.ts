@@ -151,6 +151,22 @@ export function withTier(plan: PlanDocument, id: string, edit: (tier: TierDocume
   return { ...plan, tiers: plan.tiers.map((tier) => (tier.id === id ? edit(tier) : tier)) };
 }
 
+/**
+ * Adds a pipeline to the draft as the last one and gives its id, which is made from the one it has. The id is chosen when
+ * the draft is at hand, not from what a screen has read so far.
+ */
+export async function addPipeline(change: DraftTools['change'], pipeline: PipelineDocument): Promise<string> {
+  let { id } = pipeline;
+  await change((before) => {
+    id = freeId(
+      pipeline.id,
+      before.pipelines.map((other) => other.id),
+    );
+    return { ...before, pipelines: [...before.pipelines, { ...pipeline, id }] };
+  });
+  return id;
+}
+
 /** An id made from a title that none of the others has. */
 export function freeId(title: string, taken: readonly string[]): string {
   const base =

@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { starterKits } from '#core/kits/index.ts';
 import { describeStep } from '#core/plan/diff.ts';
-import { freeId, useDraft } from '../../data/draft.ts';
+import { addPipeline, useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 
@@ -14,16 +14,14 @@ interface SourcesAnswer {
 
 /** Ready pipelines, each with its tests, for one kind of source each. */
 export function KitsPanel() {
-  const { plan, change } = useDraft();
+  const { change } = useDraft();
   const { data } = useApi<SourcesAnswer>('/api/sources');
   const [source, setSource] = useState('');
   const router = useRouter();
   const use = async (kitId: string): Promise<void> => {
     const kit = starterKits.find((candidate) => candidate.id === kitId);
     if (!kit || source === '') return;
-    const made = kit.pipeline(source);
-    const id = freeId(made.id, plan?.pipelines.map((pipeline) => pipeline.id) ?? []);
-    await change((before) => ({ ...before, pipelines: [...before.pipelines, { ...made, id }] }));
+    const id = await addPipeline(change, kit.pipeline(source));
     router.push(`/parsing/${id}`);
   };
   return (

@@ -6,8 +6,7 @@ import { useRouter } from 'next/navigation';
 import { useQueryState } from 'nuqs';
 import { formatCount } from '#core/events/units.ts';
 import { describeStep } from '#core/plan/diff.ts';
-import type { PipelineDocument } from '#core/plan/document.ts';
-import { freeId, useDraft } from '../../data/draft.ts';
+import { addPipeline, useDraft } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
 import { Nothing, Section } from '../../kit/section.tsx';
@@ -20,14 +19,12 @@ export function PipelineList() {
   const [source] = useQueryState('source');
   const router = useRouter();
   const add = async (): Promise<void> => {
-    const id = freeId(source ?? 'new-pipeline', plan?.pipelines.map((pipeline) => pipeline.id) ?? []);
-    const added: PipelineDocument = {
-      id,
+    const id = await addPipeline(change, {
+      id: source ?? 'new-pipeline',
       title: source ? `Lines of ${source}` : 'New pipeline',
       when: source ? `source = ${source}` : 'source = ',
       steps: source ? [{ extract: { from: 'body', template: '{message:rest}' } }] : [],
-    };
-    await change((before) => ({ ...before, pipelines: [...before.pipelines, added] }));
+    });
     router.push(`/parsing/${id}`);
   };
   const move = (from: number, to: number): Promise<void> =>

@@ -54,11 +54,17 @@ export function Routing() {
   const kept = data?.tiers.reduce((sum, volume) => sum + volume.kept.bytes, 0) ?? 0;
   const removed = data?.tiers.reduce((sum, volume) => sum + volume.removed.bytes, 0) ?? 0;
   const addTier = (): void => {
-    const id = freeId('new-tier', plan?.tiers.map((candidate) => candidate.id) ?? []);
-    void change((before) => ({
-      ...before,
-      tiers: [{ id, title: 'New tier', when: 'severity >= fatal', keep: '30d' }, ...before.tiers],
-    })).then(() => setOpen(id));
+    let id = '';
+    void change((before) => {
+      id = freeId(
+        'new-tier',
+        before.tiers.map((other) => other.id),
+      );
+      return {
+        ...before,
+        tiers: [{ id, title: 'New tier', when: 'severity >= fatal', keep: '30d' }, ...before.tiers],
+      };
+    }).then(() => setOpen(id));
   };
   const move = (from: number, to: number): Promise<void> =>
     change((before) => ({ ...before, tiers: arrayMove([...before.tiers], from, to) }));

@@ -77,15 +77,15 @@ function NewExclusion({ tier, fields }: { readonly tier: TierDocument; readonly 
   const [when, setWhen] = useState('');
   const add = (event: FormEvent): void => {
     event.preventDefault();
-    const id = freeId(
-      title,
-      (tier.exclusions ?? []).map((exclusion) => exclusion.id),
-    );
     void change((plan) =>
-      withTier(plan, tier.id, (old) => ({
-        ...old,
-        exclusions: [...(old.exclusions ?? []), { id, title, when, keep: 'none' }],
-      })),
+      withTier(plan, tier.id, (old) => {
+        const before = old.exclusions ?? [];
+        const id = freeId(
+          title,
+          before.map((exclusion) => exclusion.id),
+        );
+        return { ...old, exclusions: [...before, { id, title, when, keep: 'none' }] };
+      }),
     ).then(() => {
       setTitle('');
       setWhen('');

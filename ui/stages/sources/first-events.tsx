@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { kitFor } from '#core/kits/index.ts';
 import { propose } from '#core/templates/propose.ts';
-import { freeId, useDraft } from '../../data/draft.ts';
+import { addPipeline, useDraft } from '../../data/draft.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
@@ -66,16 +66,14 @@ export function FirstEvents({
 
 /** The first lines, what they are made of, and the kit that fits them. */
 function Arrived({ name, lines }: { readonly name: string; readonly lines: readonly Line[] }) {
-  const { change, plan } = useDraft();
+  const { change } = useDraft();
   const router = useRouter();
   const raws = lines.map((line) => line.raw);
   const proposals = propose(raws);
   const kit = kitFor(raws);
   const use = async (): Promise<void> => {
     if (!kit) return;
-    const made = kit.pipeline(name);
-    const id = freeId(made.id, plan?.pipelines.map((pipeline) => pipeline.id) ?? []);
-    await change((before) => ({ ...before, pipelines: [...before.pipelines, { ...made, id }] }));
+    const id = await addPipeline(change, kit.pipeline(name));
     router.push(`/parsing/${id}`);
   };
   return (
