@@ -1,4 +1,5 @@
 import { lookup } from 'node:dns/promises';
+import { existsSync, realpathSync } from 'node:fs';
 import { BlockList, isIP, isIPv6 } from 'node:net';
 import { resolve, sep } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -27,9 +28,18 @@ never.addSubnet('0.0.0.0', 8, 'ipv4');
 /** Bounds from the lists of an installation: folders, and hosts as `name` (any port) or `name:port`. */
 export function sourceBounds(folders: readonly string[], hosts: readonly string[]): SourceBounds {
   const roots = folders.map((folder) => resolve(folder));
+  const realRoots = new Map<string, string>();
+  /** Where a folder really lies when it is a link, or lies behind one; it may come to be only later. */
+  const realRoot = (root: string): string => {
+    let real = realRoots.get(root);
+    if (real === undefined && existsSync(root)) realRoots.set(root, (real = realpathSync(root)));
+    return real ?? root;
+  };
+  const isBelow = (path: string, root: string): boolean =>
+    path === root || path.startsWith(root.endsWith(sep) ? root : root + sep);
   const inFolder = (path: string): boolean => {
     const full = resolve(path);
-    return roots.some((root) => full === root || full.startsWith(root.endsWith(sep) ? root : root + sep));
+    return roots.some((root) => isBelow(full, root) || isBelow(full, realRoot(root)));
   };
   const problemOfUrl = (text: string): string | undefined => {
     if (!URL.canParse(text)) return `${text} is no address`;
@@ -80,7 +90,5 @@ function bare(hostname: string): string {
 
 function isNever(host: string): boolean {
   if (isIP(host) === 0) return /(^|\.)metadata(\.|$)/i.test(host);
-  const mapped = /^::ffff:(\d+\.\d+\.\d+\.\d+)$/i.exec(host)?.[1];
-  const address = mapped ?? host;
-  return never.check(address, isIPv6(address) ? 'ipv6' : 'ipv4');
+  return never.check(host, isIPv6(host) ? 'ipv6' : 'ipv4');
 }
