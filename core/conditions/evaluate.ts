@@ -2,7 +2,7 @@ import type { EventBatch } from '../events/batch.ts';
 import { type AttributeColumns, missingFlag, type TextColumn } from '../events/columns.ts';
 import { readNumber } from '../events/numbers.ts';
 import { severityRange } from '../events/severity.ts';
-import { encode, type TextTable } from '../events/text-table.ts';
+import { decode, encode, type TextTable } from '../events/text-table.ts';
 import { compileGlob } from '../patterns/glob.ts';
 import { compilePattern } from '../patterns/pattern.ts';
 import { builtInFields, type CompareOperator, type ConditionNode, type ConditionValue, type WordNode } from './ast.ts';
@@ -417,8 +417,7 @@ function sameText(bytes: Uint8Array, start: number, end: number, wanted: Uint8Ar
 }
 
 function sameBeyondAscii(bytes: Uint8Array, start: number, end: number, wanted: Uint8Array): boolean {
-  const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
-  return decoder.decode(bytes.subarray(start, end)).toLowerCase() === decoder.decode(wanted);
+  return decode(bytes, start, end).toLowerCase() === decode(wanted, 0, wanted.length);
 }
 
 function orderText(bytes: Uint8Array, start: number, end: number, wanted: Uint8Array): number {

@@ -1,6 +1,7 @@
 import protobuf from 'protobufjs';
 import { array, lazy, mixed, number, object, type Schema, string } from 'yup';
 import { BatchBuilder } from '../events/batch-builder.ts';
+import { decode } from '../events/text-table.ts';
 import type { ReadContext } from './format.ts';
 import type { ReadResult } from './read.ts';
 
@@ -106,12 +107,11 @@ const messages = protobuf.Root.fromJSON({
 const requestType = messages.lookupType('Request');
 const responseType = messages.lookupType('Response');
 
-const utf8 = new TextDecoder('utf-8', { ignoreBOM: true });
-
 /** Reads texts as all other formats do: what is no UTF-8 becomes U+FFFD. */
 class TextReader extends protobuf.Reader {
   override string(): string {
-    return utf8.decode(this.bytes());
+    const bytes = this.bytes();
+    return decode(bytes, 0, bytes.length);
   }
 
   /** The library's name for the reading of texts that have to be UTF-8, as in proto3: a sender's slip is no reason to lose its request. */

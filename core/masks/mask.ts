@@ -135,7 +135,7 @@ export function compileMasks(rules: readonly MaskRule[], hash: HashText): Masks 
 
 /** Whether a value has been masked before: what is masked again would be another value. */
 function isMasked(text: string): boolean {
-  return text.startsWith('•••') || /^#[0-9a-f]{16}$/.test(text);
+  return /^(•••.{0,4}|#[0-9a-f]{16})$/su.test(text);
 }
 
 function onePass(

@@ -80,16 +80,16 @@ function boundOf(text: string): string | undefined {
   if (text.length > longestText) return `the text is longer than ${longestText / 1e6} million characters`;
   let lines = 1;
   let keys = 0;
-  let deepest = 0;
+  let opened = 0;
   for (let at = 0; at < text.length; at++) {
     const character = text.charCodeAt(at);
     if (character === 10) {
       lines++;
       keys = 0;
-      deepest = 0;
+      opened = 0;
     } else if (character === 58 || character === 44) keys++;
-    else if (character === 91 || character === 123) deepest++;
-    if (keys > mostKeys * 5 || deepest > mostKeys) return `line ${lines} holds more than a plan needs`;
+    else if (character === 91 || character === 123) opened++;
+    if (keys > mostKeys * 5 || opened > mostKeys) return `line ${lines} holds more than a plan needs`;
   }
   return lines > mostLines ? `the text has more than ${mostLines} lines` : undefined;
 }

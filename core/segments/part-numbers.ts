@@ -1,4 +1,4 @@
-import { encode } from '../events/text-table.ts';
+import { decode, encode } from '../events/text-table.ts';
 
 /** The number of the part that holds the header. */
 export const headerNumber = 0;
@@ -40,7 +40,7 @@ export function encodeHeader(numbers: ReadonlyMap<string, number>): Uint8Array {
 
 /** Reads what {@link encodeHeader} wrote. */
 export function decodeHeader(header: Uint8Array): ReadonlyMap<string, number> {
-  const value: unknown = JSON.parse(new TextDecoder().decode(header));
+  const value: unknown = JSON.parse(decode(header, 0, header.length));
   const entries = typeof value === 'object' && value !== null ? Object.entries(value) : [];
   return new Map(entries.filter((entry): entry is [string, number] => typeof entry[1] === 'number'));
 }

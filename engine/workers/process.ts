@@ -106,19 +106,18 @@ function processWith(plan: CompiledPlan, task: ProcessTask): ProcessResult {
 /** Keeps records that could not be read among the rejects. */
 function reject(unreadable: EventBatch, kept: Destinations, ledger: Ledger, now: number): void {
   distribute(kept, { tier: rejectsTier.id, batch: unreadable, rows: allRows(unreadable) }, now);
-  for (let row = 0; row < unreadable.rows; row++) {
-    ledger.add({
-      start: ledgerStart(unreadable.received[row] as number, now),
-      source: unreadable.source,
-      outcome: 'rejected',
-      tier: '',
-      rule: readingRule,
-      parsed: false,
-      events: 1,
-      bytes: unreadable.size[row] as number,
-      stored: 0,
-    });
-  }
+  // The records of a delivery came at the same time.
+  ledger.add({
+    start: ledgerStart(unreadable.received[0] as number, now),
+    source: unreadable.source,
+    outcome: 'rejected',
+    tier: '',
+    rule: readingRule,
+    parsed: false,
+    events: unreadable.rows,
+    bytes: unreadable.size.reduce((sum, size) => sum + size, 0),
+    stored: 0,
+  });
 }
 
 /** History arrived when it happened, which for plain lines only their pipeline tells. */
@@ -150,7 +149,7 @@ function notesOf(result: ReadResult, replaced: boolean): readonly string[] {
 
 /** Picks raw records for the tape, by chance, so that what the tape holds can be weighed up to what arrived. */
 class TapeSampler {
-  private readonly chunksBeing = new Map<string, { source: string; lines: string[]; from: number; to: number }>();
+  private readonly openChunks = new Map<string, { source: string; lines: string[]; from: number; to: number }>();
 
   constructor(private readonly now: number) {}
 
@@ -173,15 +172,15 @@ class TapeSampler {
   /** All records of a chunk are written in the same format. */
   private chunkOf(source: string, format: string, received: number): { readonly lines: string[] } {
     const key = `${source} ${format}`;
-    let chunk = this.chunksBeing.get(key);
-    if (!chunk) this.chunksBeing.set(key, (chunk = { source, lines: [], from: received, to: received }));
+    let chunk = this.openChunks.get(key);
+    if (!chunk) this.openChunks.set(key, (chunk = { source, lines: [], from: received, to: received }));
     chunk.from = Math.min(chunk.from, received);
     chunk.to = Math.max(chunk.to, received);
     return chunk;
   }
 
   chunks(): readonly NewTapeChunk[] {
-    return [...this.chunksBeing.values()].map(({ source, lines, from, to }) => ({
+    return [...this.openChunks.values()].map(({ source, lines, from, to }) => ({
       source,
       from: Math.floor(from),
       to: Math.floor(to),
