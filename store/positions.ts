@@ -60,6 +60,9 @@ export async function cutPositions(database: Database, before: number): Promise<
   await database.db.delete(filePositions).where(lt(filePositions.changedAt, before));
 }
 
+/** The identity under which faults of the list of objects itself are noted. */
+export const listIdentity = 'list';
+
 /** What tells an object apart: SHA-256 of its name and version, hexadecimal. */
 export function objectIdentity(name: string, version: string): string {
   return createHash('sha256').update(`${name} ${version}`).digest('hex');

@@ -4,7 +4,7 @@ import type { FormatChoice } from '#core/formats/index.ts';
 import { compileTemplate } from '#core/templates/template.ts';
 import type { Database } from '#store/database.ts';
 import { StoreFault } from '#store/fault.ts';
-import { findObjects, objectIdentity, type PickedObject, saveObject } from '#store/positions.ts';
+import { findObjects, listIdentity, objectIdentity, type PickedObject, saveObject } from '#store/positions.ts';
 import type { Source } from '#store/sources.ts';
 import type { Log } from '../../log.ts';
 import { type Repeated, repeat } from '../../repeat.ts';
@@ -48,9 +48,6 @@ export function pickUpObjects(setting: ObjectsSetting): Repeated {
     }
   });
 }
-
-/** The identity under which faults of the list itself are noted. */
-export const listIdentity = 'list';
 
 /** Picks up the objects of one source. */
 class Picker {

@@ -23,7 +23,7 @@ function amount() {
 
 /** The revisions, newest first; the latest with what they changed, what was predicted of them and what came of it. */
 export async function GET(): Promise<Response> {
-  return await atEdge('The plan could not be read', async () => {
+  return await atEdge('The revisions could not be read', async () => {
     const database = store();
     const revisions = await listRevisions(database);
     const fresh = await freshEffect();

@@ -1,7 +1,7 @@
 import { amountOf } from '#core/views/volumes.ts';
 import { listDrifts } from '#store/drifts.ts';
 import { sumLedger } from '#store/ledger.ts';
-import { latestObjects, listPositions } from '#store/positions.ts';
+import { latestObjects, listIdentity, listPositions } from '#store/positions.ts';
 import { listSources, listTokens, saveSource } from '#store/sources.ts';
 import { atEdge, jsonOf } from '../../../_server/edge.ts';
 import { callEngine, problem } from '../../../_server/engine.ts';
@@ -12,16 +12,13 @@ import { store } from '../../../_server/store.ts';
 
 export const dynamic = 'force-dynamic';
 
-/** The identity under which faults of the list of objects stand. */
-const listName = 'list';
-
 interface Context {
   readonly params: Promise<{ readonly name: string }>;
 }
 
 /** One source: its settings and tokens, its volume by the hour, its health and that of its emitters, what changed in it. */
 export async function GET(_request: Request, { params }: Context): Promise<Response> {
-  return await atEdge('The sources could not be read', async () => {
+  return await atEdge('The source could not be read', async () => {
     const { name } = await params;
     const database = store();
     const source = (await listSources(database)).find((candidate) => candidate.name === name);
@@ -51,7 +48,7 @@ export async function GET(_request: Request, { params }: Context): Promise<Respo
         .slice(0, 200)
         .map(({ path, offset, changedAt, note }) => ({ path, offset, changedAt, note })),
       objects: objects
-        .filter(({ identity, problem: fault }) => identity.trim() !== listName || fault !== '')
+        .filter(({ identity, problem: fault }) => identity !== listIdentity || fault !== '')
         .map(({ identity, name: of, records, done, problem: fault, attempts, retryAt, at }) => ({
           identity,
           name: of,
@@ -98,7 +95,7 @@ export async function PUT(request: Request, { params }: Context): Promise<Respon
  * tiers let them go.
  */
 export async function DELETE(_request: Request, { params }: Context): Promise<Response> {
-  return await atEdge('The sources could not be read', async () => {
+  return await atEdge('The source could not be removed', async () => {
     const { name } = await params;
     return await callEngine('/sources/remove', { body: { source: name } });
   });
