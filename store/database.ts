@@ -8,6 +8,8 @@ import * as schema from './schema.ts';
 /** The store, open for questions. What fails does so with a {@link StoreFault}. */
 export interface Database {
   readonly db: MySql2Database<typeof schema>;
+  /** Does something over a connection of its own, which what is locked by name belongs to. */
+  readonly exclusively: (work: (db: MySql2Database<typeof schema>) => Promise<void>) => Promise<void>;
   readonly close: () => Promise<void>;
 }
 
@@ -26,12 +28,36 @@ export function openDatabase(address: string, connections: number): Database {
   });
   const db = drizzle(pool, { schema, mode: 'default' });
   guard(db);
-  return { db, close: () => pool.end() };
+  return {
+    db,
+    exclusively: async (work) => {
+      const single = createPool({ uri: address, connectionLimit: 1, charset: 'utf8mb4_bin', timezone: 'Z' });
+      const alone = drizzle(single, { schema, mode: 'default' });
+      guard(alone);
+      await work(alone).finally(() => single.end());
+    },
+    close: () => pool.end(),
+  };
 }
 
-/** Brings the tables up to date. */
+/** How long an engine waits for another one that is bringing the tables up to date, in seconds. */
+const migrationPatience = 300;
+
+/** Brings the tables up to date. Of several engines one does it, while the others wait. */
 export async function migrateDatabase(database: Database, folder: string): Promise<void> {
-  await migrate(database.db, { migrationsFolder: folder });
+  const name = sql`concat(left(database(), 40), ' migrations')`;
+  await database.exclusively(async (db) => {
+    const answer: unknown = await db.execute(sql`select get_lock(${name}, ${migrationPatience}) as taken`);
+    if (!JSON.stringify(answer).includes('"taken":1'))
+      throw new Error(
+        'Another engine has been bringing the tables up to date for minutes; start again when it is done.',
+      );
+    try {
+      await migrate(db, { migrationsFolder: folder });
+    } finally {
+      await db.execute(sql`select release_lock(${name})`);
+    }
+  });
 }
 
 /** Resolves once the store answers; throws its fault where it has not within `patience` milliseconds. */

@@ -1,6 +1,6 @@
 import { and, desc, eq, gte, lt } from 'drizzle-orm';
+import { fitted } from '#core/events/fitted.ts';
 import type { Database } from './database.ts';
-import { fitted } from './fitted.ts';
 import { drifts } from './schema.ts';
 
 export type StoredDrift = typeof drifts.$inferSelect;

@@ -1,30 +1,27 @@
 import { and, asc, eq, gte, lt, sql } from 'drizzle-orm';
-import type { Database } from './database.ts';
-import { fitted } from './fitted.ts';
+import { fitted } from '#core/events/fitted.ts';
+import { type EmitterPlans, type KnownEmitter, longestEmitterName } from '#core/health/emitters.ts';
+import type { Database, Queryable } from './database.ts';
 import { emitters, emitterVolume } from './schema.ts';
 
 export type StoredEmitter = typeof emitters.$inferSelect;
-
-/** What is kept of an emitter: when it was seen, and facts that only the engine reads. */
-export type EmitterFacts = Pick<StoredEmitter, 'source' | 'name' | 'firstSeen' | 'lastSeen' | 'facts'>;
-
-/** Longest name of an emitter, in characters. */
-export const longestName = 190;
 
 /** Rows that go into one statement. */
 const rowsPerStatement = 200;
 
 /** All emitters. */
-export async function listEmitters(database: Database): Promise<readonly StoredEmitter[]> {
-  return await database.db.select().from(emitters).orderBy(asc(emitters.source), asc(emitters.name));
+export async function listEmitters(tx: Queryable): Promise<readonly StoredEmitter[]> {
+  return await tx.select().from(emitters).orderBy(asc(emitters.source), asc(emitters.name));
 }
 
 /** Saves what was learnt of emitters; what people said of them stays. */
-export async function saveEmitters(database: Database, rows: readonly EmitterFacts[]): Promise<void> {
+export async function saveEmitters(tx: Queryable, rows: readonly KnownEmitter[]): Promise<void> {
   for (let i = 0; i < rows.length; i += rowsPerStatement) {
-    await database.db
+    await tx
       .insert(emitters)
-      .values(rows.slice(i, i + rowsPerStatement).map((row) => ({ ...row, name: fitted(row.name, longestName) })))
+      .values(
+        rows.slice(i, i + rowsPerStatement).map((row) => ({ ...row, name: fitted(row.name, longestEmitterName) })),
+      )
       .onDuplicateKeyUpdate({
         set: {
           firstSeen: sql`least(${emitters.firstSeen}, values(${emitters.firstSeen}))`,
@@ -37,11 +34,11 @@ export async function saveEmitters(database: Database, rows: readonly EmitterFac
 
 /** Sets what people say of an emitter: that it will not come back, or when it is expected (milliseconds). */
 export async function planEmitter(
-  database: Database,
+  tx: Queryable,
   of: { readonly source: string; readonly name: string },
-  plans: { readonly retired: boolean; readonly expectedBack: number | null },
+  plans: EmitterPlans,
 ): Promise<void> {
-  await database.db
+  await tx
     .update(emitters)
     .set(plans)
     .where(and(eq(emitters.source, of.source), eq(emitters.name, of.name)));
@@ -49,13 +46,13 @@ export async function planEmitter(
 
 /** Adds to what emitters sent, by the hour. */
 export async function addEmitterVolume(
-  database: Database,
+  tx: Queryable,
   rows: readonly (typeof emitterVolume.$inferInsert)[],
 ): Promise<void> {
   for (let i = 0; i < rows.length; i += 1_000) {
-    await database.db
+    await tx
       .insert(emitterVolume)
-      .values(rows.slice(i, i + 1_000).map((row) => ({ ...row, name: fitted(row.name, longestName) })))
+      .values(rows.slice(i, i + 1_000).map((row) => ({ ...row, name: fitted(row.name, longestEmitterName) })))
       .onDuplicateKeyUpdate({
         set: {
           events: sql`${emitterVolume.events} + values(${emitterVolume.events})`,

@@ -1,5 +1,5 @@
 import { asc, eq } from 'drizzle-orm';
-import type { Database } from './database.ts';
+import type { Database, Queryable } from './database.ts';
 import { fleets } from './schema.ts';
 
 export type Fleet = typeof fleets.$inferSelect;
@@ -10,13 +10,13 @@ export async function listFleets(database: Database): Promise<readonly Fleet[]> 
 }
 
 /** Adds a fleet, or changes the one of that name. */
-export async function saveFleet(database: Database, fleet: Fleet): Promise<void> {
-  await database.db
+export async function saveFleet(tx: Queryable, fleet: Fleet): Promise<void> {
+  await tx
     .insert(fleets)
     .values(fleet)
     .onDuplicateKeyUpdate({ set: { condition: fleet.condition } });
 }
 
-export async function removeFleet(database: Database, name: string): Promise<void> {
-  await database.db.delete(fleets).where(eq(fleets.name, name));
+export async function removeFleet(tx: Queryable, name: string): Promise<void> {
+  await tx.delete(fleets).where(eq(fleets.name, name));
 }

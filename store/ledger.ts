@@ -1,7 +1,7 @@
 import { and, asc, eq, gte, lt, sql } from 'drizzle-orm';
+import { fitted } from '#core/events/fitted.ts';
 import { hourSpan, Ledger, type LedgerEntry, minuteSpan } from '#core/routing/ledger.ts';
 import type { Database, Queryable } from './database.ts';
-import { fitted } from './fitted.ts';
 import { ledger } from './schema.ts';
 
 const hour = 3_600_000;

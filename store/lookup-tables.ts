@@ -1,5 +1,5 @@
 import { asc, eq, sql } from 'drizzle-orm';
-import type { Database } from './database.ts';
+import type { Database, Queryable } from './database.ts';
 import { lookupTables } from './schema.ts';
 
 export type StoredTable = typeof lookupTables.$inferSelect;
@@ -25,11 +25,11 @@ export async function readTable(database: Database, name: string): Promise<Store
 }
 
 /** Adds a table, or puts it in the place of the one of that name. */
-export async function saveTable(database: Database, table: StoredTable): Promise<void> {
+export async function saveTable(tx: Queryable, table: StoredTable): Promise<void> {
   const { csv, changedAt } = table;
-  await database.db.insert(lookupTables).values(table).onDuplicateKeyUpdate({ set: { csv, changedAt } });
+  await tx.insert(lookupTables).values(table).onDuplicateKeyUpdate({ set: { csv, changedAt } });
 }
 
-export async function removeTable(database: Database, name: string): Promise<void> {
-  await database.db.delete(lookupTables).where(eq(lookupTables.name, name));
+export async function removeTable(tx: Queryable, name: string): Promise<void> {
+  await tx.delete(lookupTables).where(eq(lookupTables.name, name));
 }

@@ -1,5 +1,5 @@
 import { asc, eq } from 'drizzle-orm';
-import type { Database } from './database.ts';
+import type { Database, Queryable } from './database.ts';
 import { maintenance } from './schema.ts';
 
 export type MaintenanceWindow = typeof maintenance.$inferSelect;
@@ -10,10 +10,10 @@ export async function listMaintenance(database: Database): Promise<readonly Main
   return await database.db.select().from(maintenance).orderBy(asc(maintenance.from));
 }
 
-export async function addMaintenance(database: Database, window: NewMaintenanceWindow): Promise<void> {
-  await database.db.insert(maintenance).values(window);
+export async function addMaintenance(tx: Queryable, window: NewMaintenanceWindow): Promise<void> {
+  await tx.insert(maintenance).values(window);
 }
 
-export async function removeMaintenance(database: Database, id: number): Promise<void> {
-  await database.db.delete(maintenance).where(eq(maintenance.id, id));
+export async function removeMaintenance(tx: Queryable, id: number): Promise<void> {
+  await tx.delete(maintenance).where(eq(maintenance.id, id));
 }

@@ -1,20 +1,21 @@
 import { and, desc, eq, gt, lte, notInArray } from 'drizzle-orm';
+import { fitted } from '#core/events/fitted.ts';
+import { nextDraftVersion } from './counters.ts';
 import type { Database, Queryable } from './database.ts';
-import { fitted } from './fitted.ts';
 import { discardedDrafts, drafts, revisions } from './schema.ts';
 
 export type Revision = typeof revisions.$inferSelect;
 export type Draft = typeof drafts.$inferSelect;
 
 /** The revision in force; undefined before the first. */
-export async function latestRevision(database: Database): Promise<Revision | undefined> {
-  const [row] = await database.db.select().from(revisions).orderBy(desc(revisions.number)).limit(1);
+export async function latestRevision(tx: Queryable): Promise<Revision | undefined> {
+  const [row] = await tx.select().from(revisions).orderBy(desc(revisions.number)).limit(1);
   return row;
 }
 
 /** The revision of that number. */
-export async function findRevision(database: Database, number: number): Promise<Revision | undefined> {
-  const [row] = await database.db.select().from(revisions).where(eq(revisions.number, number));
+export async function findRevision(tx: Queryable, number: number): Promise<Revision | undefined> {
+  const [row] = await tx.select().from(revisions).where(eq(revisions.number, number));
   return row;
 }
 
@@ -38,22 +39,35 @@ export async function addRevision(tx: Queryable, revision: Revision): Promise<vo
 }
 
 /** The draft, where there is one. */
-export async function readDraft(database: Database): Promise<Draft | undefined> {
-  const [row] = await database.db.select().from(drafts).limit(1);
+export async function readDraft(tx: Queryable): Promise<Draft | undefined> {
+  const [row] = await tx.select().from(drafts).limit(1);
   return row;
 }
 
-/** Stores the draft in place of the one there may be. */
-export async function saveDraft(database: Database, draft: Omit<Draft, 'id'>): Promise<void> {
-  await database.db
+/** Stores the draft in place of the one there may be, under a version of its own, which is returned. Call it in a transaction. */
+export async function saveDraft(tx: Queryable, draft: Omit<Draft, 'id' | 'version'>): Promise<number> {
+  const version = await nextDraftVersion(tx);
+  await tx
     .insert(drafts)
-    .values({ id: 1, ...draft })
-    .onDuplicateKeyUpdate({ set: draft });
+    .values({ id: 1, ...draft, version })
+    .onDuplicateKeyUpdate({ set: { ...draft, version } });
+  return version;
+}
+
+/** Notes what a rehearsal of the draft found, unless the draft has changed since. */
+export async function saveRehearsal(tx: Queryable, version: number, rehearsal: unknown): Promise<void> {
+  await tx.update(drafts).set({ rehearsal }).where(eq(drafts.version, version));
 }
 
 /** Takes the draft out: it is published, or as the live plan is. */
 export async function removeDraft(tx: Queryable): Promise<void> {
   await tx.delete(drafts);
+}
+
+/** The draft, where there is one, locked until the end of the transaction. */
+export async function lockDraft(tx: Queryable): Promise<Draft | undefined> {
+  const [row] = await tx.select().from(drafts).limit(1).for('update');
+  return row;
 }
 
 /** A draft that was thrown away and can be taken up again. */
@@ -63,26 +77,24 @@ export type DiscardedDraft = typeof discardedDrafts.$inferSelect;
 const mostDiscarded = 5;
 const discardedStay = 86_400_000;
 
-/** Throws the draft away; it can be taken up again for a day, until five others were thrown away. False where there is none. */
-export async function discardDraft(database: Database, now: number): Promise<boolean> {
-  return await database.db.transaction(async (tx) => {
-    const [draft] = await tx.select().from(drafts).limit(1).for('update');
-    if (!draft) return false;
-    await tx.insert(discardedDrafts).values({ plan: draft.plan, basedOn: draft.basedOn, discardedAt: now });
-    await tx.delete(drafts);
-    const kept = await tx
-      .select({ id: discardedDrafts.id })
-      .from(discardedDrafts)
-      .orderBy(desc(discardedDrafts.id))
-      .limit(mostDiscarded);
-    await tx.delete(discardedDrafts).where(
-      notInArray(
-        discardedDrafts.id,
-        kept.map(({ id }) => id),
-      ),
-    );
-    return true;
-  });
+/** Throws the draft away; it can be taken up again for a day, until five others were thrown away. False where there is none. Call it in a transaction. */
+export async function discardDraft(tx: Queryable, now: number): Promise<boolean> {
+  const [draft] = await tx.select().from(drafts).limit(1).for('update');
+  if (!draft) return false;
+  await tx.insert(discardedDrafts).values({ plan: draft.plan, basedOn: draft.basedOn, discardedAt: now });
+  await tx.delete(drafts);
+  const kept = await tx
+    .select({ id: discardedDrafts.id })
+    .from(discardedDrafts)
+    .orderBy(desc(discardedDrafts.id))
+    .limit(mostDiscarded);
+  await tx.delete(discardedDrafts).where(
+    notInArray(
+      discardedDrafts.id,
+      kept.map(({ id }) => id),
+    ),
+  );
+  return true;
 }
 
 /** The drafts that were thrown away within a day, the latest first. */
@@ -95,23 +107,17 @@ export async function listDiscardedDrafts(database: Database, now: number): Prom
 }
 
 /** Makes a discarded draft the draft again; the one there may be takes its place among the discarded. False where it is gone. */
-export async function takeUpDraft(database: Database, id: number, now: number): Promise<boolean> {
-  return await database.db.transaction(async (tx) => {
-    const [chosen] = await tx
-      .select()
-      .from(discardedDrafts)
-      .where(and(eq(discardedDrafts.id, id), gt(discardedDrafts.discardedAt, now - discardedStay)))
-      .for('update');
-    if (!chosen) return false;
-    const [draft] = await tx.select().from(drafts).limit(1).for('update');
-    if (draft) await tx.insert(discardedDrafts).values({ plan: draft.plan, basedOn: draft.basedOn, discardedAt: now });
-    await tx.delete(discardedDrafts).where(eq(discardedDrafts.id, id));
-    await tx.delete(drafts);
-    await tx
-      .insert(drafts)
-      .values({ id: 1, plan: chosen.plan, basedOn: chosen.basedOn, changedAt: now, rehearsal: null });
-    return true;
-  });
+export async function takeUpDraft(tx: Queryable, id: number, now: number): Promise<boolean> {
+  const [chosen] = await tx
+    .select()
+    .from(discardedDrafts)
+    .where(and(eq(discardedDrafts.id, id), gt(discardedDrafts.discardedAt, now - discardedStay)))
+    .for('update');
+  if (!chosen) return false;
+  await discardDraft(tx, now);
+  await tx.delete(discardedDrafts).where(eq(discardedDrafts.id, id));
+  await saveDraft(tx, { plan: chosen.plan, basedOn: chosen.basedOn, changedAt: now, rehearsal: null });
+  return true;
 }
 
 /** Lets go the drafts that were thrown away too long ago. */

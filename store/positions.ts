@@ -1,15 +1,14 @@
 import { createHash } from 'node:crypto';
 import { and, desc, eq, inArray, lt, ne, sql } from 'drizzle-orm';
+import type { FileProgress, ObjectProgress, ReadProgress } from '#core/consumers/progress.ts';
+import { fitted } from '#core/events/fitted.ts';
 import type { Database, Queryable } from './database.ts';
-import { fitted } from './fitted.ts';
-import { type FileMark, filePositions, pickedObjects } from './schema.ts';
+import { filePositions, pickedObjects } from './schema.ts';
 
-export type FilePosition = typeof filePositions.$inferSelect;
-export type PickedObject = typeof pickedObjects.$inferSelect;
-export type { FileMark };
-
-/** How far a delivery takes its reader: in a followed file, or among picked-up objects. */
-export type ReadProgress = ({ readonly kind: 'file' } & FilePosition) | ({ readonly kind: 'object' } & PickedObject);
+/** How far a followed file has been read, as it is kept. */
+export type FilePosition = FileProgress;
+/** How far an object has been picked up, as it is kept. */
+export type PickedObject = ObjectProgress;
 
 /** Notes how far readers have come; call it inside the transaction that stores the events. */
 export async function saveProgress(tx: Queryable, progress: readonly ReadProgress[]): Promise<void> {
@@ -100,8 +99,8 @@ export async function latestObjects(database: Database, source: string): Promise
 }
 
 /** Has objects of a source that could not be read tried again: one by its identity, or all of them. */
-export async function tryObjectsAgain(database: Database, source: string, identity?: string): Promise<void> {
-  await database.db
+export async function tryObjectsAgain(tx: Queryable, source: string, identity?: string): Promise<void> {
+  await tx
     .update(pickedObjects)
     .set({ done: false, attempts: 0, retryAt: null })
     .where(

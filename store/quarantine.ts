@@ -1,6 +1,6 @@
 import { desc, eq, lt, sql } from 'drizzle-orm';
+import { fitted } from '#core/events/fitted.ts';
 import type { Database, Queryable } from './database.ts';
-import { fitted } from './fitted.ts';
 import { quarantine } from './schema.ts';
 
 /** A delivery that was set aside, with its bytes. */

@@ -14,8 +14,8 @@ import {
   varchar,
 } from 'drizzle-orm/mysql-core';
 
-import type { JoinRule } from '#core/formats/join.ts';
-import type { MaskRule } from '#core/masks/mask.ts';
+import type { SourceSettings } from '#core/answers/sources.ts';
+import type { FileMark } from '#core/consumers/progress.ts';
 
 const longBlob = customType<{ data: Uint8Array; driverData: Buffer }>({
   dataType: () => 'longblob',
@@ -35,22 +35,6 @@ const jsonText = <T>(name: string) =>
   })(name);
 
 const milliseconds = (name: string) => bigint(name, { mode: 'number' });
-
-/** What a source is set to beyond its name and kind. */
-export interface SourceSettings {
-  /** Values that are masked before anything is kept. */
-  readonly masks?: readonly MaskRule[] | undefined;
-  /** For followed files: which, and how lines are joined. */
-  readonly globs?: readonly string[] | undefined;
-  readonly join?: JoinRule | undefined;
-  /** For picked-up objects: the address that lists them, and the template that takes labels out of their names. */
-  readonly url?: string | undefined;
-  readonly path?: string | undefined;
-  /** It will not come back. */
-  readonly retired?: boolean | undefined;
-  /** When it is expected back (milliseconds). */
-  readonly expectedBack?: number | undefined;
-}
 
 /** Logical senders. */
 export const sources = mysqlTable('source', {
@@ -103,6 +87,8 @@ export const drafts = mysqlTable('plan_draft', {
   plan: longText('plan').notNull(),
   /** The revision it began from. */
   basedOn: int('based_on').notNull(),
+  /** Grows with each change: one that was made on an older version does not silently take the place of another's. */
+  version: bigint('version', { mode: 'number' }).notNull().default(1),
   changedAt: milliseconds('changed_at').notNull(),
   /** The last rehearsal; null when the draft has changed since. */
   rehearsal: json('rehearsal').$type<unknown>(),
@@ -325,9 +311,6 @@ export const rewinds = mysqlTable('rewind', {
   removed: double('removed').notNull().default(0),
 });
 
-/** A place in a file with the hash of the bytes before it: `[offset, length, hash]`. */
-export type FileMark = readonly [offset: number, length: number, hash: string];
-
 /** How far followed files have been read; committed with the events. */
 export const filePositions = mysqlTable(
   'file_position',
@@ -390,3 +373,88 @@ export const drifts = mysqlTable(
   },
   (table) => [index('drift_source').on(table.source, table.noticedAt), index('drift_noticed').on(table.noticedAt)],
 );
+
+/** Who may do what only one engine may do at a time. Times are of the database's clock. */
+export const leases = mysqlTable('lease', {
+  name: varchar('name', { length: 100 }).primaryKey(),
+  /** The engine that has it; empty for none. */
+  holder: varchar('holder', { length: 48 }).notNull(),
+  /** Grows with each holder, so that one that was asleep cannot write late. */
+  token: bigint('token', { mode: 'number' }).notNull(),
+  until: milliseconds('until').notNull(),
+});
+
+/** What groups of deliveries told, until all engines have heard it and what was learnt of it is saved. */
+export const told = mysqlTable(
+  'told',
+  {
+    id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
+    kind: varchar('kind', { length: 16 }).notNull(),
+    /** The engine that committed the group; it knows already. */
+    engine: varchar('engine', { length: 48 }).notNull(),
+    at: milliseconds('at').notNull(),
+    /** When what was learnt of it was saved (milliseconds); 0: not yet. */
+    savedAt: milliseconds('saved_at').notNull().default(0),
+    data: longBlob('data').notNull(),
+  },
+  (table) => [index('told_saved').on(table.savedAt, table.id)],
+);
+
+/** What was learnt from all that was told, by its kind; JSON. */
+export const learnt = mysqlTable('learnt', {
+  kind: varchar('kind', { length: 16 }).primaryKey(),
+  facts: jsonText<unknown>('facts').notNull(),
+});
+
+/** Encoded batches on their way to followers, in the order of their numbers. */
+export const outgoing = mysqlTable(
+  'outgoing',
+  {
+    follower: varchar('follower', { length: 64 }).notNull(),
+    number: bigint('number', { mode: 'number' }).notNull(),
+    source: varchar('source', { length: 64 }).notNull(),
+    events: int('events').notNull(),
+    /** Of the events as they arrived, and as they lie here. */
+    bytes: double('bytes').notNull(),
+    stored: int('bytes_stored').notNull(),
+    at: milliseconds('at').notNull(),
+    data: longBlob('data').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.follower, table.number] })],
+);
+
+/** What waits in the spools of followers, and what they lost. */
+export const spools = mysqlTable('spool', {
+  follower: varchar('follower', { length: 64 }).primaryKey(),
+  /** The number of the next batch. */
+  next: bigint('next', { mode: 'number' }).notNull(),
+  batches: int('batches').notNull(),
+  events: double('events').notNull(),
+  stored: double('bytes_stored').notNull(),
+  deliveredEvents: double('delivered_events').notNull(),
+  droppedEvents: double('dropped_events').notNull(),
+  droppedAt: milliseconds('dropped_at').notNull(),
+});
+
+/** Every change that someone made. */
+export const audit = mysqlTable(
+  'audit',
+  {
+    id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
+    at: milliseconds('at').notNull(),
+    /** Who made it; empty as long as there are no accounts. */
+    who: varchar('who', { length: 64 }).notNull(),
+    command: varchar('command', { length: 64 }).notNull(),
+    /** What it changed: the name of a source, the number of a revision. */
+    subject: varchar('subject', { length: 200 }).notNull(),
+    /** What was asked for, without secrets and without long texts; JSON. */
+    input: jsonText<unknown>('input').notNull(),
+  },
+  (table) => [index('audit_at').on(table.at)],
+);
+
+/** Numbers that grow: `changes` with every command, by which the other engines see that something changed. */
+export const counters = mysqlTable('counter', {
+  name: varchar('name', { length: 32 }).primaryKey(),
+  value: bigint('value', { mode: 'number' }).notNull(),
+});

@@ -1,18 +1,8 @@
 import { and, asc, desc, eq, gt, gte, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
 import { encodeHeader, headerNumber, numberParts } from '#core/segments/part-numbers.ts';
-import type { SegmentFacts, SegmentPart } from '#core/segments/segment.ts';
+import type { NewSegment } from '#core/segments/segment.ts';
 import type { Database, Queryable } from './database.ts';
 import { segmentParts, segments } from './schema.ts';
-
-/** A segment with its compressed parts, ready to be stored. */
-export interface NewSegment {
-  readonly tier: string;
-  readonly source: string;
-  readonly slot: number;
-  readonly revision: number;
-  readonly facts: SegmentFacts;
-  readonly parts: readonly SegmentPart[];
-}
 
 /** A stored segment, without its parts. */
 export type StoredSegment = typeof segments.$inferSelect;
@@ -39,12 +29,12 @@ export async function insertSegments(tx: Queryable, added: readonly NewSegment[]
     ...facts,
     stored: parts.reduce((sum, part) => sum + part.data.length, 0),
   }));
-  const ids = await tx.insert(segments).values(rows).$returningId();
+  const ids = await insertedIds(tx, rows);
   let pending: (typeof segmentParts.$inferInsert)[] = [];
   let bytes = 0;
   for (const [index, { parts }] of added.entries()) {
     const numbers = numberParts(parts.map(({ name }) => name));
-    const segment = ids[index]?.id ?? 0;
+    const segment = ids[index] as number;
     pending.push({ segment, number: headerNumber, data: encodeHeader(numbers) });
     for (const { name, data } of parts) {
       pending.push({ segment, number: numbers.get(name) as number, data });
@@ -56,6 +46,23 @@ export async function insertSegments(tx: Queryable, added: readonly NewSegment[]
     }
   }
   if (pending.length > 0) await tx.insert(segmentParts).values(pending);
+}
+
+/**
+ * Inserts segments and returns their ids in the same order. MariaDB names them itself: where servers share the numbers
+ * (`auto_increment_increment`), those of one statement do not follow each other.
+ */
+async function insertedIds(tx: Queryable, rows: readonly (typeof segments.$inferInsert)[]): Promise<readonly number[]> {
+  const answer: unknown = await tx.execute(
+    sql`${tx
+      .insert(segments)
+      .values([...rows])
+      .getSQL()} returning id`,
+  );
+  const given: unknown = Array.isArray(answer) ? answer[0] : [];
+  const ids = Array.isArray(given) ? given.map(({ id }: { readonly id: unknown }) => Number(id)) : [];
+  if (ids.length !== rows.length) throw new Error('The store did not tell the ids of the segments that it took.');
+  return ids;
 }
 
 /** Segments whose events fall into a window (milliseconds, `to` exclusive), newest first; `tiers` limits to some tiers. */
@@ -133,24 +140,30 @@ export async function smallSegments(
     .orderBy(asc(segments.id));
 }
 
+/** Segments, by id, that give way to others. */
+export interface SegmentExchange {
+  readonly old: readonly number[];
+  readonly added: readonly NewSegment[];
+  /** In milliseconds; searches that began before it go on with the old ones. */
+  readonly now: number;
+  readonly alongside?: (tx: Queryable) => Promise<void>;
+}
+
 /**
  * Puts segments in the place of others; false when some of those are gone already, and nothing was done. `alongside` is
  * done in the same transaction.
  */
 export async function exchangeSegments(
   database: Database,
-  old: readonly number[],
-  added: readonly NewSegment[],
-  now: number,
-  alongside?: (tx: Queryable) => Promise<void>,
+  { old, added, now, alongside }: SegmentExchange,
 ): Promise<boolean> {
   return await database.db.transaction(async (tx) => {
-    const held = await tx
+    const rows = await tx
       .select({ id: segments.id })
       .from(segments)
       .where(and(inArray(segments.id, [...old]), isNull(segments.replacedAt)))
       .for('update');
-    if (held.length !== old.length) return false;
+    if (rows.length !== old.length) return false;
     await insertSegments(tx, added);
     await alongside?.(tx);
     await tx

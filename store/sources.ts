@@ -1,5 +1,5 @@
 import { and, asc, eq, gt, isNull, or } from 'drizzle-orm';
-import type { Database } from './database.ts';
+import type { Database, Queryable } from './database.ts';
 import { drifts, emitters, emitterVolume, filePositions, pickedObjects, rewinds, sources, tokens } from './schema.ts';
 
 export type Source = typeof sources.$inferSelect;
@@ -11,18 +11,22 @@ export async function listSources(database: Database): Promise<readonly Source[]
   return await database.db.select().from(sources).orderBy(asc(sources.name));
 }
 
+/** The source of that name, kept from being changed by others until the end of the transaction; undefined where there is none. */
+export async function lockSource(tx: Queryable, name: string): Promise<Source | undefined> {
+  const [source] = await tx.select().from(sources).where(eq(sources.name, name)).for('update');
+  return source;
+}
+
 /** Adds a source, or changes the one of that name. */
-export async function saveSource(database: Database, source: NewSource): Promise<void> {
+export async function saveSource(tx: Queryable, source: NewSource): Promise<void> {
   const { name: _, createdAt: __, ...changeable } = source;
-  await database.db.insert(sources).values(source).onDuplicateKeyUpdate({ set: changeable });
+  await tx.insert(sources).values(source).onDuplicateKeyUpdate({ set: changeable });
 }
 
 /** Removes a source and its tokens: nobody may send under its name. */
-export async function deleteSource(database: Database, name: string): Promise<void> {
-  await database.db.transaction(async (tx) => {
-    await tx.delete(tokens).where(eq(tokens.source, name));
-    await tx.delete(sources).where(eq(sources.name, name));
-  });
+export async function deleteSource(tx: Queryable, name: string): Promise<void> {
+  await tx.delete(tokens).where(eq(tokens.source, name));
+  await tx.delete(sources).where(eq(sources.name, name));
 }
 
 /** Forgets how far a source was read, who was heard in it and what changed in it. What is stored of it stays. */
@@ -43,20 +47,20 @@ export async function listTokens(database: Database): Promise<readonly Token[]> 
 
 /** Takes a token out of force at once, or from a time on (milliseconds). */
 export async function endToken(
-  database: Database,
+  tx: Queryable,
   of: { readonly source: string; readonly id: number },
   at: number,
 ): Promise<void> {
   const end = at <= Date.now() ? { revokedAt: at } : { expiresAt: at };
-  await database.db
+  await tx
     .update(tokens)
     .set(end)
     .where(and(eq(tokens.source, of.source), eq(tokens.id, of.id), isNull(tokens.revokedAt)));
 }
 
 /** Adds a token by its SHA-256 (hexadecimal). */
-export async function addToken(database: Database, token: typeof tokens.$inferInsert): Promise<void> {
-  await database.db
+export async function addToken(tx: Queryable, token: typeof tokens.$inferInsert): Promise<void> {
+  await tx
     .insert(tokens)
     .values(token)
     .onDuplicateKeyUpdate({ set: { revokedAt: null } });

@@ -2,6 +2,7 @@ import { inspect } from 'node:util';
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import type { LedgerEntry } from '#core/routing/ledger.ts';
 import { decodeHeader, headerNumber, likelyNumber } from '#core/segments/part-numbers.ts';
+import type { NewSegment } from '#core/segments/segment.ts';
 import { type Database, openDatabase } from './database.ts';
 import { addDeliveries, findDeliveries, forgetDeliveries } from './deliveries.ts';
 import { addEmitterVolume, listEmitters, planEmitter, saveEmitters, sumEmitterVolume } from './emitters.ts';
@@ -13,7 +14,6 @@ import {
   exchangeSegments,
   insertSegments,
   listSegments,
-  type NewSegment,
   readParts,
   removeExpired,
   removeReplaced,
@@ -79,9 +79,7 @@ describe('segments', () => {
     let alongside = 0;
     const merged = segment(1_000, 3_000, { facts: { events: 20, weight: 40, bytes: 2_000, from: 1_000, to: 3_000 } });
     const exchange = (old: readonly number[]) =>
-      exchangeSegments(database, old, [merged], now, async () => {
-        alongside++;
-      });
+      exchangeSegments(database, { old, added: [merged], now, alongside: async () => void alongside++ });
     expect(await exchange([first, second])).toBe(true);
     expect(await exchange([first, second])).toBe(false);
     expect(alongside).toBe(1);
@@ -98,9 +96,8 @@ describe('segments', () => {
   test('when something fails alongside, nothing is exchanged', async () => {
     await insertSegments(database.db, [segment(1_000, 2_000)]);
     const before = await idsIn(0, 9_000);
-    const failing = exchangeSegments(database, before, [segment(1_000, 2_000)], now, async () => {
-      throw new Error('the ledger is away');
-    });
+    const alongside = () => Promise.reject(new Error('the ledger is away'));
+    const failing = exchangeSegments(database, { old: before, added: [segment(1_000, 2_000)], now, alongside });
     await expect(failing).rejects.toThrow('the ledger is away');
     expect(await idsIn(0, 9_000)).toEqual(before);
   });
@@ -211,10 +208,10 @@ test('the tape is listed newest first, rewritten in place, and runs off', async 
 
 test('what is learnt of emitters leaves alone what people said of them', async () => {
   const row = { source: 'gates', name: 'gate-1', firstSeen: 1, lastSeen: 2, facts: { rhythm: [] } };
-  await saveEmitters(database, [row]);
-  await planEmitter(database, { source: 'gates', name: 'gate-1' }, { retired: true, expectedBack: null });
-  await saveEmitters(database, [{ ...row, lastSeen: 9, facts: { rhythm: [1] } }]);
-  expect(await listEmitters(database)).toMatchObject([
+  await saveEmitters(database.db, [row]);
+  await planEmitter(database.db, { source: 'gates', name: 'gate-1' }, { retired: true, expectedBack: null });
+  await saveEmitters(database.db, [{ ...row, lastSeen: 9, facts: { rhythm: [1] } }]);
+  expect(await listEmitters(database.db)).toMatchObject([
     { source: 'gates', name: 'gate-1', firstSeen: 1, lastSeen: 9, retired: true, facts: { rhythm: [1] } },
   ]);
 });
@@ -227,8 +224,8 @@ test('the volume of emitters adds up by the hour', async () => {
     events,
     bytes: events * 10,
   });
-  await addEmitterVolume(database, [volume(0, 'gate-1', 3), volume(hour, 'gate-1', 4), volume(0, 'gate-2', 5)]);
-  await addEmitterVolume(database, [volume(0, 'gate-1', 2)]);
+  await addEmitterVolume(database.db, [volume(0, 'gate-1', 3), volume(hour, 'gate-1', 4), volume(0, 'gate-2', 5)]);
+  await addEmitterVolume(database.db, [volume(0, 'gate-1', 2)]);
   const sums = await sumEmitterVolume(database, { from: 0, to: hour });
   expect(Object.fromEntries(sums.map(({ name, events, bytes }) => [name, [events, bytes]]))).toEqual({
     'gate-1': [5, 50],
@@ -238,9 +235,9 @@ test('the volume of emitters adds up by the hour', async () => {
 
 test('tokens end at once or from a time on', async () => {
   const settings = { kind: 'http', format: 'auto', owner: '', labels: {}, accepts: '', settings: {}, createdAt: now };
-  await saveSource(database, { name: 'gates', ...settings });
+  await saveSource(database.db, { name: 'gates', ...settings });
   for (const [index, hint] of ['aaaa', 'bbbb', 'cccc'].entries()) {
-    await addToken(database, {
+    await addToken(database.db, {
       hash: String(index).repeat(64),
       source: 'gates',
       hint,
@@ -250,9 +247,9 @@ test('tokens end at once or from a time on', async () => {
   }
   const ids = new Map((await listTokens(database)).map(({ hint, id }) => [hint, id]));
   const id = (hint: string): number => ids.get(hint) ?? 0;
-  await endToken(database, { source: 'gates', id: id('aaaa') }, Date.now() - 1);
-  await endToken(database, { source: 'gates', id: id('bbbb') }, Date.now() + day);
-  await endToken(database, { source: 'tides', id: id('cccc') }, Date.now() - 1);
+  await endToken(database.db, { source: 'gates', id: id('aaaa') }, Date.now() - 1);
+  await endToken(database.db, { source: 'gates', id: id('bbbb') }, Date.now() + day);
+  await endToken(database.db, { source: 'tides', id: id('cccc') }, Date.now() - 1);
   expect((await listTokens(database)).map(({ hint }) => hint).sort()).toEqual(['bbbb', 'cccc']);
 });
 
@@ -297,7 +294,7 @@ test('any name of an attribute can be stored', async () => {
 test('what the store refuses says nothing of the row', async () => {
   const secret = 'tok_5f1d7c2b9a3e4d60';
   const row = { hash: secret.repeat(9), source: secret, hint: 'toolong', backfill: false, createdAt: 1 };
-  const fault = await addToken(database, row).catch((error: unknown) => error);
+  const fault = await addToken(database.db, row).catch((error: unknown) => error);
   expect(fault).toBeInstanceOf(StoreFault);
   expect(fault).toMatchObject({ kind: 'refused', table: 'token' });
   const inside = await database.db
@@ -327,18 +324,18 @@ test('a store that is away is told from a wrong question', async () => {
 
 test('the last five drafts that were thrown away can be taken up again, for a day', async () => {
   const draft = (number: number) => ({ plan: `{"n":${number}}`, basedOn: 1, changedAt: now, rehearsal: null });
-  expect(await discardDraft(database, now)).toBe(false);
+  expect(await discardDraft(database.db, now)).toBe(false);
   for (let i = 0; i < 7; i++) {
-    await saveDraft(database, draft(i));
-    expect(await discardDraft(database, now + i)).toBe(true);
+    await saveDraft(database.db, draft(i));
+    expect(await discardDraft(database.db, now + i)).toBe(true);
   }
   const discarded = await listDiscardedDrafts(database, now + day);
   expect(discarded.map(({ plan }) => plan)).toEqual(['{"n":6}', '{"n":5}', '{"n":4}', '{"n":3}', '{"n":2}']);
-  await saveDraft(database, draft(9));
-  expect(await takeUpDraft(database, discarded[1]?.id ?? 0, now)).toBe(true);
-  expect((await readDraft(database))?.plan).toBe('{"n":5}');
+  await saveDraft(database.db, draft(9));
+  expect(await takeUpDraft(database.db, discarded[1]?.id ?? 0, now)).toBe(true);
+  expect((await readDraft(database.db))?.plan).toBe('{"n":5}');
   // The one that stood there is not lost for it.
   expect((await listDiscardedDrafts(database, now + 1)).map(({ plan }) => plan)).toContain('{"n":9}');
-  expect(await takeUpDraft(database, discarded[1]?.id ?? 0, now)).toBe(false);
-  expect(await takeUpDraft(database, discarded[0]?.id ?? 0, now + 2 * day)).toBe(false);
+  expect(await takeUpDraft(database.db, discarded[1]?.id ?? 0, now)).toBe(false);
+  expect(await takeUpDraft(database.db, discarded[0]?.id ?? 0, now + 2 * day)).toBe(false);
 });

@@ -1,8 +1,8 @@
 import { and, desc, eq, gte, inArray, lt } from 'drizzle-orm';
+import type { NewTapeChunk } from '#core/consumers/tape.ts';
 import type { Database, Queryable } from './database.ts';
 import { tape } from './schema.ts';
 
-export type NewTapeChunk = typeof tape.$inferInsert;
 export type TapeChunk = typeof tape.$inferSelect;
 
 /** Adds chunks to the tape; call it inside the transaction that stores their events. */

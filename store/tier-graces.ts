@@ -1,6 +1,6 @@
 import { and, eq, gt, inArray, lte } from 'drizzle-orm';
+import { fitted } from '#core/events/fitted.ts';
 import type { Database, Queryable } from './database.ts';
-import { fitted } from './fitted.ts';
 import { tierGraces } from './schema.ts';
 
 /** Until when stored events of a tier stay that a revision shortened or took out. */
@@ -23,8 +23,8 @@ export async function runningTierGraces(database: Database, now: number): Promis
 }
 
 /** Prolongs a grace that still runs at `now` up to a time (milliseconds); false where none does. */
-export async function prolongTierGrace(database: Database, id: number, until: number, now: number): Promise<boolean> {
-  const [done] = await database.db
+export async function prolongTierGrace(tx: Queryable, id: number, until: number, now: number): Promise<boolean> {
+  const [done] = await tx
     .update(tierGraces)
     .set({ until })
     .where(and(eq(tierGraces.id, id), gt(tierGraces.until, now)));

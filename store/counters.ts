@@ -1,0 +1,31 @@
+import { eq, sql } from 'drizzle-orm';
+import type { Database, Queryable } from './database.ts';
+import { counters } from './schema.ts';
+
+const changes = 'changes';
+const draftVersion = 'draft';
+
+/** Tells all engines that something changed; call it inside the transaction that changes it. */
+export async function countChange(tx: Queryable): Promise<void> {
+  await countUp(tx, changes);
+}
+
+/** A version for the draft that none of its drafts had before; call it inside the transaction that stores it. */
+export async function nextDraftVersion(tx: Queryable): Promise<number> {
+  await countUp(tx, draftVersion);
+  const [row] = await tx.select().from(counters).where(eq(counters.name, draftVersion));
+  return row?.value ?? 1;
+}
+
+async function countUp(tx: Queryable, name: string): Promise<void> {
+  await tx
+    .insert(counters)
+    .values({ name, value: 1 })
+    .onDuplicateKeyUpdate({ set: { value: sql`${counters.value} + 1` } });
+}
+
+/** How many changes there were so far. */
+export async function changeCount(database: Database): Promise<number> {
+  const [row] = await database.db.select().from(counters).where(eq(counters.name, changes));
+  return row?.value ?? 0;
+}

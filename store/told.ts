@@ -1,0 +1,65 @@
+import { and, eq, gt, inArray, lt, ne, sql } from 'drizzle-orm';
+import type { Database, Queryable } from './database.ts';
+import { learnt, told } from './schema.ts';
+
+/** What a committed group told, of one kind. */
+export type Told = typeof told.$inferSelect;
+
+/** How long what was saved stays for the other engines to hear, in milliseconds. */
+const savedStay = 60_000;
+
+/** Notes what a group told; call it inside the transaction that stores its events. Returns its id. */
+export async function addTold(
+  tx: Queryable,
+  row: { readonly kind: string; readonly engine: string; readonly at: number; readonly data: Uint8Array },
+): Promise<number> {
+  const [{ insertId }] = await tx.insert(told).values(row);
+  return insertId;
+}
+
+/** The ids of what is there that another engine told; of everything that is not saved yet where `notSaved`. */
+export async function listTold(tx: Queryable, engine: string, notSaved = false): Promise<readonly number[]> {
+  const rows = await tx
+    .select({ id: told.id })
+    .from(told)
+    .where(notSaved ? eq(told.savedAt, 0) : ne(told.engine, engine));
+  return rows.map(({ id }) => id);
+}
+
+/** Some of what was told, in the order of their ids. */
+export async function readTold(tx: Queryable, ids: readonly number[]): Promise<readonly Told[]> {
+  if (ids.length === 0) return [];
+  return await tx
+    .select()
+    .from(told)
+    .where(inArray(told.id, [...ids]))
+    .orderBy(told.id);
+}
+
+/** Marks as saved; call it inside the transaction that saves what was learnt. */
+export async function markSaved(tx: Queryable, ids: readonly number[], now: number): Promise<void> {
+  for (let i = 0; i < ids.length; i += 1_000)
+    await tx
+      .update(told)
+      .set({ savedAt: now })
+      .where(and(inArray(told.id, ids.slice(i, i + 1_000)), eq(told.savedAt, 0)));
+}
+
+/** Forgets what was saved and heard by all long ago. */
+export async function cutTold(database: Database, now: number): Promise<void> {
+  await database.db.delete(told).where(and(gt(told.savedAt, 0), lt(told.savedAt, now - savedStay)));
+}
+
+/** What was learnt of a kind; undefined for nothing. */
+export async function readLearnt(tx: Queryable, kind: string): Promise<unknown> {
+  const [row] = await tx.select().from(learnt).where(eq(learnt.kind, kind));
+  return row?.facts;
+}
+
+/** Saves what was learnt of a kind. */
+export async function saveLearnt(tx: Queryable, kind: string, facts: unknown): Promise<void> {
+  await tx
+    .insert(learnt)
+    .values({ kind, facts })
+    .onDuplicateKeyUpdate({ set: { facts: sql`values(${learnt.facts})` } });
+}
