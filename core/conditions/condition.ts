@@ -1,6 +1,7 @@
 import type { EventBatch } from '../events/batch.ts';
 import { builtInFields, type ConditionNode, type ConditionProblem, type WordNode } from './ast.ts';
-import { type ConditionContext, evaluate, type Mask } from './evaluate.ts';
+import { type ConditionContext, evaluate } from './evaluate.ts';
+import type { Mask } from './mask.ts';
 import { parseCondition } from './parse.ts';
 
 /** A condition ready to be evaluated. */

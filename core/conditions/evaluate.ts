@@ -8,10 +8,8 @@ import { compilePattern } from '../patterns/pattern.ts';
 import { builtInFields, type CompareOperator, type ConditionNode, type ConditionValue, type WordNode } from './ast.ts';
 import { searchBodies } from './body-search.ts';
 import { eachMarked } from './marked.ts';
+import type { Mask } from './mask.ts';
 import { parseTime } from './times.ts';
-
-/** One byte per row: 1 where the condition holds. */
-export type Mask = Uint8Array;
 
 /** What a condition may refer to beyond the event itself. */
 export interface ConditionContext {

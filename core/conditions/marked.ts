@@ -1,4 +1,4 @@
-import type { Mask } from './evaluate.ts';
+import type { Mask } from './mask.ts';
 
 const noWords = new Uint32Array(0);
 

@@ -1,6 +1,7 @@
 import type { EventBatch } from '../events/batch.ts';
 import type { ConditionNode } from './ast.ts';
-import { type ConditionContext, evaluate, type Mask } from './evaluate.ts';
+import { type ConditionContext, evaluate } from './evaluate.ts';
+import type { Mask } from './mask.ts';
 
 /** For each row, whether a condition may hold, and whether it may not: both where that depends on what is not known. */
 interface Possible {

@@ -157,12 +157,12 @@ export class TextTableBuilder {
   private rehash(): void {
     const slots = new Int32Array(this.slots.length * 4);
     const mask = slots.length - 1;
-    for (const held of this.slots) {
-      if (held === 0) continue;
-      const hash = this.hashes[held - 1] as number;
+    for (const old of this.slots) {
+      if (old === 0) continue;
+      const hash = this.hashes[old - 1] as number;
       let slot = (hash ^ (hash >>> 15)) & mask;
       while (slots[slot] !== 0) slot = (slot + 1) & mask;
-      slots[slot] = held;
+      slots[slot] = old;
     }
     this.slots = slots;
   }

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { daysFromDate, inLikelyYear } from './times.ts';
 
 /** Reads a time from `bytes[start..end)`; milliseconds since 1970 UTC, or `NaN`. `reference` gives a missing year. */
@@ -230,13 +231,12 @@ export function zoneOffset(name: string): ((local: number) => number) | undefine
     return Math.round((local - Math.floor(time / 1000) * 1000) / 60_000);
   };
   // Offsets change on the quarter hour, so what was found for one is good for all of it.
-  const known = new Map<number, number>();
+  const known = new LRUCache<number, number>({ max: 1_000 });
   return (local) => {
     const quarter = Math.floor(local / 900_000);
     let minutes = known.get(quarter);
     if (minutes === undefined) {
       minutes = offsetAt(local - offsetAt(local) * 60_000);
-      if (known.size > 1_000) known.clear();
       known.set(quarter, minutes);
     }
     return minutes;

@@ -57,7 +57,7 @@ export function newCatalogue(): CataloguePartial {
 /** Adds a batch of parsed events. */
 export function addToCatalogue(catalogue: CataloguePartial, batch: EventBatch): void {
   let weight = 0;
-  for (const each of batch.weight) weight += each;
+  for (const eventWeight of batch.weight) weight += eventWeight;
   catalogue.events += weight;
   for (const [name, columns] of batch.attributes) {
     const field = fieldOf(catalogue, name);
@@ -82,8 +82,8 @@ function noTypes(): Record<FieldType, number> {
 }
 
 function addColumns(field: FieldPartial, columns: AttributeColumns, batch: EventBatch, weight: number): void {
-  let own = field.sources.get(batch.source);
-  if (!own) field.sources.set(batch.source, (own = noTypes()));
+  let ofSource = field.sources.get(batch.source);
+  if (!ofSource) field.sources.set(batch.source, (ofSource = noTypes()));
   field.bytes += attributeBytes(columns) * weight;
   const { text, number, flag } = columns;
   const counts = noTypes();
@@ -105,7 +105,7 @@ function addColumns(field: FieldPartial, columns: AttributeColumns, batch: Event
     });
   }
   addTypes(field.types, counts);
-  addTypes(own, counts);
+  addTypes(ofSource, counts);
 }
 
 /** Adds a column of texts by its different texts; the weight of the rows that have one. */
@@ -168,9 +168,9 @@ export function mergeCatalogue(catalogue: CataloguePartial, other: CataloguePart
         field.samples.set(value, (field.samples.get(value) ?? 0) + count);
     }
     for (const [source, counts] of theirs.sources) {
-      let own = field.sources.get(source);
-      if (!own) field.sources.set(source, (own = noTypes()));
-      addTypes(own, counts);
+      let ofSource = field.sources.get(source);
+      if (!ofSource) field.sources.set(source, (ofSource = noTypes()));
+      addTypes(ofSource, counts);
     }
   }
 }

@@ -14,9 +14,9 @@ export function csvColumns(lines: readonly string[]): readonly string[] {
     const values = rows.map((row) => row[index] ?? '').filter((value) => value !== '');
     const type = guessType(values);
     const clean = name.trim().replace(/[^\w.@-]+/g, '_') || `column_${index + 1}`;
-    const own = builtIn.has(clean.toLowerCase()) && type !== 'iso' ? `${clean}_${index + 1}` : clean;
+    const free = builtIn.has(clean.toLowerCase()) && type !== 'iso' ? `${clean}_${index + 1}` : clean;
     // A time takes a name of its own: the step that sets the event's time takes the field out again.
-    const unreserved = builtIn.has(own.toLowerCase()) ? 'at' : own;
+    const unreserved = builtIn.has(free.toLowerCase()) ? 'at' : free;
     return type === 'text' ? unreserved : `${unreserved}:${type}`;
   });
 }

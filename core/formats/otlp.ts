@@ -232,14 +232,14 @@ function setAttributes(builder: BatchBuilder, pairs: readonly KeyValue[], prefix
       setAttributes(builder, value.kvlistValue.values ?? [], `${name}.`);
       continue;
     }
-    const held = plain(value);
-    if (name === 'host.name' && typeof held === 'string') builder.emitter.setText(builder.row, held);
-    if (held === undefined) continue;
+    const simple = plain(value);
+    if (name === 'host.name' && typeof simple === 'string') builder.emitter.setText(builder.row, simple);
+    if (simple === undefined) continue;
     const attribute = builder.attribute(name);
     if (!attribute) builder.attributesLeftOut++;
-    else if (typeof held === 'number') attribute.setNumber(builder.row, held);
-    else if (typeof held === 'boolean') attribute.setFlag(builder.row, held);
-    else attribute.setString(builder.row, typeof held === 'string' ? held : JSON.stringify(held));
+    else if (typeof simple === 'number') attribute.setNumber(builder.row, simple);
+    else if (typeof simple === 'boolean') attribute.setFlag(builder.row, simple);
+    else attribute.setString(builder.row, typeof simple === 'string' ? simple : JSON.stringify(simple));
   }
 }
 
@@ -253,7 +253,7 @@ function plain(value: AnyValue): Plain | undefined {
   if (value.arrayValue) return (value.arrayValue.values ?? []).map(plain);
   if (value.kvlistValue) {
     return Object.fromEntries(
-      (value.kvlistValue.values ?? []).map(({ key = '', value: held }) => [key, held ? plain(held) : null]),
+      (value.kvlistValue.values ?? []).map(({ key = '', value: item }) => [key, item ? plain(item) : null]),
     );
   }
   return value.bytesValue === undefined ? undefined : base64(value.bytesValue);

@@ -55,7 +55,7 @@ export function readRecords(
     if (message === undefined) continue;
     rejected++;
     unreadable ??= new BatchBuilder(source, 16);
-    keepUnreadable(unreadable, records.bytes, start, end, message, context.received);
+    keepUnreadable(unreadable, { bytes: records.bytes, start, end, message, received: context.received });
     if (problems.length < maxProblems) problems.push({ record: records.lines?.[i] ?? i + 1, message });
   }
   return {
@@ -72,15 +72,18 @@ export function readRecords(
 /** The rule under which records are rejected that could not be read. */
 export const readingRule = 'reading';
 
+/** A record from `start` to before `end` in the bytes, and what is wrong with it. */
+interface UnreadableRecord {
+  readonly bytes: Uint8Array;
+  readonly start: number;
+  readonly end: number;
+  readonly message: string;
+  /** When it came, in milliseconds. */
+  readonly received: number;
+}
+
 /** What differs from record to record is left out of the reason, so that those with the same fault stand together. */
-function keepUnreadable(
-  builder: BatchBuilder,
-  bytes: Uint8Array,
-  start: number,
-  end: number,
-  message: string,
-  received: number,
-): void {
+function keepUnreadable(builder: BatchBuilder, { bytes, start, end, message, received }: UnreadableRecord): void {
   const reason = message.replace(/ at byte \d+/, '').replace(/: \d+ bytes$/, '');
   builder.setBody(bytes, start, Math.min(end, start + maxRecordBytes));
   builder.attribute(failureAttribute)?.setString(builder.row, `${readingRule}: ${reason}`);

@@ -20,8 +20,8 @@ export function formatsSeen(lines: readonly string[]): readonly SeenFormat[] {
   const counts = new Map<string, { title: string; count: number }>();
   for (const line of lines) {
     const { id, title } = formatOf(line);
-    const held = counts.get(id);
-    if (held) held.count++;
+    const count = counts.get(id);
+    if (count) count.count++;
     else counts.set(id, { title, count: 1 });
   }
   return [...counts]

@@ -18,7 +18,7 @@ export function arrivalsOf(times: ArrayLike<number>, begin = 0, end = times.leng
   const gaps: [number, number, number, number][] = [];
   let from = Number.NaN;
   let last = Number.NaN;
-  let held: [number, number, number, number] | undefined;
+  let current: [number, number, number, number] | undefined;
   // The class of the last gap, as its limits: most gaps are of the same class as the one before.
   let low = 0;
   let high = 0;
@@ -28,17 +28,17 @@ export function arrivalsOf(times: ArrayLike<number>, begin = 0, end = times.leng
     if (!(gap <= thinning)) {
       if (last === last) spans.push([from, last]);
       from = time;
-    } else if (held && gap >= low && gap < high) {
-      held[1]++;
-      held[3] += gap;
-      if (gap > held[2]) held[2] = gap;
+    } else if (current && gap >= low && gap < high) {
+      current[1]++;
+      current[3] += gap;
+      if (gap > current[2]) current[2] = gap;
     } else {
       const index = classOf(gap);
-      held = gaps.find((entry) => entry[0] === index);
-      if (!held) gaps.push((held = [index, 0, 0, 0]));
-      held[1]++;
-      held[3] += gap;
-      if (gap > held[2]) held[2] = gap;
+      current = gaps.find((entry) => entry[0] === index);
+      if (!current) gaps.push((current = [index, 0, 0, 0]));
+      current[1]++;
+      current[3] += gap;
+      if (gap > current[2]) current[2] = gap;
       low = index === 0 ? 0 : classStart(index);
       high = classStart(index + 1);
     }

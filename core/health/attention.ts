@@ -26,8 +26,8 @@ export function attentionFromLedger(hours: readonly VolumeSum[], now: number): r
   const sources = [...new Set(hours.map((sum) => sum.source ?? ''))];
   const total = amountOf(hours.filter((sum) => sum.start >= now - day)).bytes;
   return sources.flatMap((source) => {
-    const own = hours.filter((sum) => sum.source === source);
-    return [...failures(source, own, now), ...jump(source, own, total, now)];
+    const sums = hours.filter((sum) => sum.source === source);
+    return [...failures(source, sums, now), ...jump(source, sums, total, now)];
   });
 }
 

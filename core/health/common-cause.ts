@@ -57,15 +57,15 @@ export function silentGroups(members: readonly CauseMember[]): readonly SilentGr
     const ranked = candidates(open);
     const best = ranked[0];
     if (!best) break;
-    const chosen = new Set(best.members);
+    const explained = new Set(best.members);
     const rivals = ranked.filter(
-      (other) => other.members.filter((member) => chosen.has(member)).length > best.silent / 2,
+      (other) => other.members.filter((member) => explained.has(member)).length > best.silent / 2,
     );
     const causes = rivals
       .slice(0, mostCauses)
       .map(({ trait, value, silent, all, sure }) => ({ trait, value, silent, all, sure }));
     groups.push({ members: best.members, at: best.at, causes });
-    open = open.filter((member) => !chosen.has(member));
+    open = open.filter((member) => !explained.has(member));
   }
   const alone = open.filter((member) => member.silent);
   return [...groups, ...alone.map((member) => ({ members: [member], at: member.lastHeard, causes: [] }))];
@@ -78,10 +78,10 @@ function candidates(members: readonly CauseMember[]): readonly Candidate[] {
   for (const member of members) {
     for (const [trait, value] of member.traits) {
       const key = `${trait}\u0000${value}`;
-      let held = withTrait.get(key);
-      if (!held) withTrait.set(key, (held = { trait, value, all: 0, silent: [] }));
-      held.all++;
-      if (member.silent) held.silent.push(member);
+      let members = withTrait.get(key);
+      if (!members) withTrait.set(key, (members = { trait, value, all: 0, silent: [] }));
+      members.all++;
+      if (member.silent) members.silent.push(member);
     }
   }
   const ranked: Candidate[] = [];

@@ -48,7 +48,7 @@ export function closeMinute(state: DriftState, start: number, profile: Profile):
   if (profile.events === 0) return [];
   state.recent.push({ minute: start, profile });
   const sum = newProfile();
-  for (const each of state.recent) mergeProfile(sum, each.profile);
+  for (const minute of state.recent) mergeProfile(sum, minute.profile);
   const drifts = state.usual.events >= enoughUsual && sum.events >= enoughRecent ? compare(state, sum) : [];
   if (sum.events >= enoughRecent || state.recent.length >= stretch) settle(state);
   return drifts;

@@ -41,20 +41,20 @@ export function heardByHour(
     /** Working time for which it has been quiet, and for how much of it it counts as silent. */
     let quiet = 0;
     let silent: number | undefined;
-    for (const each of hours) {
-      const { start } = each;
+    for (const slot of hours) {
+      const { start } = slot;
       if (start + hour <= rhythm.first) continue;
       const end = Math.min(start + hour, to);
       const isLast = rhythm.last >= start && rhythm.last < end;
       if (isLast || heardIn.get(start)?.has(name)) {
-        each.heard++;
+        slot.heard++;
         // Only of the last time is more known than the hour.
         quiet = isLast ? workingTime(rhythm, rhythm.last, end) : 0;
       } else if (!retired && rhythm.first <= start) {
         const worked = workingTime(rhythm, start, end);
         quiet += worked;
         silent ??= expectationOf(rhythm)?.silent ?? Number.POSITIVE_INFINITY;
-        if (worked > 0 && quiet >= silent) each.missing++;
+        if (worked > 0 && quiet >= silent) slot.missing++;
       }
     }
   }

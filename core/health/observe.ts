@@ -47,10 +47,10 @@ export function observe(batch: EventBatch, withTraits: boolean): readonly Observ
   const { rows, starts } = groupByCode(all, codes, table.count);
   const grouped = withTimes(batch, rows);
   const traits = withTraits && rows.length > 0 ? traitColumns(batch) : [];
-  const list = [observationOf(batch, '', withTimes(batch, all), 0, all.length, [])];
+  const list = [observationOf(batch, '', { rows: withTimes(batch, all), from: 0, to: all.length, traits: [] })];
   for (let code = 0; code < table.count; code++) {
     const [from, to] = [starts[code] as number, starts[code + 1] as number];
-    if (from < to) list.push(observationOf(batch, textAt(table, code), grouped, from, to, traits));
+    if (from < to) list.push(observationOf(batch, textAt(table, code), { rows: grouped, from, to, traits }));
   }
   return list;
 }
@@ -95,13 +95,18 @@ function rowsInOrder({ received, rows }: EventBatch): Int32Array {
   return order;
 }
 
+/** The rows of an emitter: those at the places `from` to before `to`. */
+interface RowsOfEmitter {
+  readonly rows: OrderedRows;
+  readonly from: number;
+  readonly to: number;
+  readonly traits: readonly (readonly [string, TextColumn])[];
+}
+
 function observationOf(
   batch: EventBatch,
   emitter: string,
-  { rows, times }: OrderedRows,
-  from: number,
-  to: number,
-  traits: readonly (readonly [string, TextColumn])[],
+  { rows: { rows, times }, from, to, traits }: RowsOfEmitter,
 ): Observation {
   const { time, size, parsed } = batch;
   let bytes = 0;

@@ -28,21 +28,21 @@ export function addToProfile(profile: Profile, batch: EventBatch): void {
     profile.severities[place] = (profile.severities[place] as number) + 1;
   }
   for (const [name, { number, text, flag }] of batch.attributes) {
-    const held = fieldOf(profile, name);
-    if (!held) continue;
-    if (number) for (const value of number.values) if (value === value) held.number++;
-    if (text) for (const code of text.codes) if (code >= 0) held.text++;
-    if (flag) for (const value of flag.values) if (value !== missingFlag) held.flag++;
+    const counts = fieldOf(profile, name);
+    if (!counts) continue;
+    if (number) for (const value of number.values) if (value === value) counts.number++;
+    if (text) for (const code of text.codes) if (code >= 0) counts.text++;
+    if (flag) for (const value of flag.values) if (value !== missingFlag) counts.flag++;
   }
 }
 
 function fieldOf(profile: Profile, name: string): { number: number; text: number; flag: number } | undefined {
-  let held = profile.fields.get(name);
-  if (!held && profile.fields.size < mostProfileFields) {
-    held = { number: 0, text: 0, flag: 0 };
-    profile.fields.set(name, held);
+  let counts = profile.fields.get(name);
+  if (!counts && profile.fields.size < mostProfileFields) {
+    counts = { number: 0, text: 0, flag: 0 };
+    profile.fields.set(name, counts);
   }
-  return held;
+  return counts;
 }
 
 /** Adds `share` (0 to 1) of `other` to a profile. */
@@ -52,11 +52,11 @@ export function mergeProfile(profile: Profile, other: Profile, share = 1): void 
     profile.severities[place] = (profile.severities[place] as number) + count * share;
   });
   for (const [name, counts] of other.fields) {
-    const held = fieldOf(profile, name);
-    if (!held) continue;
-    held.number += counts.number * share;
-    held.text += counts.text * share;
-    held.flag += counts.flag * share;
+    const sum = fieldOf(profile, name);
+    if (!sum) continue;
+    sum.number += counts.number * share;
+    sum.text += counts.text * share;
+    sum.flag += counts.flag * share;
   }
 }
 

@@ -71,7 +71,7 @@ export function checkStep(step: StepDocument, path: string): PlanProblem[] {
       ...(branch.when === undefined
         ? []
         : checkCondition(branch.when, `${path}.${kind}.${branch.path.replace(/steps$/, 'when')}`)),
-      ...branch.steps.flatMap((each, i) => checkStep(each, `${path}.${kind}.${branch.path}[${i}]`)),
+      ...branch.steps.flatMap((step, i) => checkStep(step, `${path}.${kind}.${branch.path}[${i}]`)),
     ]);
     return [
       ...guard,

@@ -25,8 +25,8 @@ export function jsonSchemaFields(
 }
 
 function convert(field: SchemaFieldDescription): JsonSchema {
-  const own = 'meta' in field ? (field.meta as SchemaMeta | undefined) : undefined;
-  if (own) return own.jsonSchema;
+  const meta = 'meta' in field ? (field.meta as SchemaMeta | undefined) : undefined;
+  if (meta) return meta.jsonSchema;
   const start = field.type === 'mixed' || field.type === 'lazy' ? {} : { type: field.type };
   const choices = 'oneOf' in field && field.oneOf.length > 0 ? { enum: field.oneOf } : {};
   return { ...start, ...choices, ...defaultOf(field), ...partsOf(field), ...limitsOf(field) };

@@ -1,5 +1,5 @@
 import { compileCondition, conditionOf } from '../conditions/condition.ts';
-import type { Mask } from '../conditions/evaluate.ts';
+import type { Mask } from '../conditions/mask.ts';
 import { mayHold } from '../conditions/may-hold.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { encode } from '../events/text-table.ts';

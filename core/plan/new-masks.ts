@@ -19,9 +19,9 @@ export function newMasks(live: PlanDocument, draft: PlanDocument): readonly NewM
     const source = namedSource(when);
     if (source === '') return [];
     const before = new Set(live.pipelines.find((pipeline) => pipeline.id === id)?.steps.map(written));
-    return steps.flatMap((each, step) => {
-      const { kind, options } = stepParts(each);
-      return kind === 'mask' && !before.has(written(each)) ? [{ source, pipeline: id, step, options }] : [];
+    return steps.flatMap((document, step) => {
+      const { kind, options } = stepParts(document);
+      return kind === 'mask' && !before.has(written(document)) ? [{ source, pipeline: id, step, options }] : [];
     });
   });
 }

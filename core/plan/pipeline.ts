@@ -1,6 +1,7 @@
 import type { Condition } from '../conditions/condition.ts';
 import { conditionOf } from '../conditions/condition.ts';
-import type { ConditionContext, Mask } from '../conditions/evaluate.ts';
+import type { ConditionContext } from '../conditions/evaluate.ts';
+import type { Mask } from '../conditions/mask.ts';
 import { type EventBatch, failureAttribute, withAttribute } from '../events/batch.ts';
 import { type TextColumn, TextColumnBuilder, textColumn } from '../events/columns.ts';
 import { growth } from '../events/footprint.ts';
@@ -117,13 +118,13 @@ function runBranches(run: Run, step: CompiledStep, rows: Mask): void {
   const open = rows.slice();
   const first = run.masks.length;
   for (const { when } of step.branches) {
-    const taken = open.slice();
+    const isOpen = open.slice();
     const mask = when?.test(run.batch, run.context);
-    for (let row = 0; row < taken.length; row++) {
-      if (mask && mask[row] === 0) taken[row] = 0;
-      if (taken[row] === 1) open[row] = 0;
+    for (let row = 0; row < isOpen.length; row++) {
+      if (mask && mask[row] === 0) isOpen[row] = 0;
+      if (isOpen[row] === 1) open[row] = 0;
     }
-    run.masks.push(taken);
+    run.masks.push(isOpen);
   }
   step.branches.forEach(({ steps }, index) => {
     const entered = run.masks[first + index] as Mask;
@@ -201,8 +202,8 @@ function merged(before: TextColumn, codes: Uint16Array, texts: readonly string[]
   const builder = new TextColumnBuilder(codes.length);
   const { bytes, offsets } = before.table;
   for (let row = 0; row < codes.length; row++) {
-    const held = before.codes[row] as number;
-    if (held >= 0) builder.set(row, bytes, offsets[held] as number, offsets[held + 1] as number);
+    const code = before.codes[row] as number;
+    if (code >= 0) builder.set(row, bytes, offsets[code] as number, offsets[code + 1] as number);
     else if (codes[row] !== 0) builder.setText(row, texts[(codes[row] as number) - 1] as string);
   }
   return builder.column(codes.length);

@@ -65,7 +65,7 @@ export const planShape = object({
 }).noUnknown();
 
 function isExpectation(value: unknown): boolean {
-  return isObject(value) && Object.values(value as object).every((each) => each === null || typeof each !== 'object');
+  return isObject(value) && Object.values(value as object).every((part) => part === null || typeof part !== 'object');
 }
 
 function isObject(value: unknown): boolean {

@@ -32,12 +32,12 @@ export function newStepMeasure(): StepMeasure {
 
 /** Adds what a step did to its entry. */
 export function addStepMeasure(measures: StepMeasures, rule: string, added: StepMeasure): void {
-  let held = measures.get(rule);
-  if (!held) measures.set(rule, (held = newStepMeasure()));
-  held.events += added.events;
-  held.failed += added.failed;
-  held.timedEvents += added.timedEvents;
-  held.milliseconds += added.milliseconds;
-  held.weighedEvents += added.weighedEvents;
-  held.weighedGrowth += added.weighedGrowth;
+  let measure = measures.get(rule);
+  if (!measure) measures.set(rule, (measure = newStepMeasure()));
+  measure.events += added.events;
+  measure.failed += added.failed;
+  measure.timedEvents += added.timedEvents;
+  measure.milliseconds += added.milliseconds;
+  measure.weighedEvents += added.weighedEvents;
+  measure.weighedGrowth += added.weighedGrowth;
 }

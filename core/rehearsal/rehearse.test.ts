@@ -41,7 +41,7 @@ function compiled(plan: PlanDocument) {
   return compilePlan(checked.plan);
 }
 
-const plans = [compiled(live), compiled(draft)] as const;
+const plans = { live: compiled(live), draft: compiled(draft), now: arrival };
 const lines = Array.from({ length: 60 }, (_, i) => ({ body: i % 3 === 0 ? `fare ${i}` : `fare ${i} EUR` }));
 
 function rehearse(parts: readonly (readonly object[])[], weight = 1): Rehearsal {
@@ -49,7 +49,7 @@ function rehearse(parts: readonly (readonly object[])[], weight = 1): Rehearsal 
   for (const part of parts) {
     const batch = batchOf(part, 'fares');
     const own = newRehearsal();
-    rehearseBatch(own, ...plans, { ...batch, weight: batch.weight.map(() => weight) }, arrival);
+    rehearseBatch(own, plans, { ...batch, weight: batch.weight.map(() => weight) });
     mergeRehearsal(rehearsal, own);
   }
   return rehearsal;

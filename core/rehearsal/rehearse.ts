@@ -4,12 +4,7 @@ import { textAt } from '../events/text-table.ts';
 import type { CompiledPlan } from '../plan/compile.ts';
 import type { RoutedBatch } from '../routing/route.ts';
 import { seededRandom } from '../routing/route.ts';
-
-/** Events and bytes, as they arrived (weights counted). */
-export interface Volume {
-  events: number;
-  bytes: number;
-}
+import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
 
 /** What one plan makes of the tape. Plain data. */
 export interface PlanEffect {
@@ -42,8 +37,8 @@ const maxReasons = 200;
 
 export function newPlanEffect(): PlanEffect {
   return {
-    arrived: { events: 0, bytes: 0 },
-    parsed: { events: 0, bytes: 0 },
+    arrived: newVolume(),
+    parsed: newVolume(),
     tiers: new Map(),
     outcomes: new Map(),
     rules: new Map(),
@@ -56,17 +51,23 @@ export function newRehearsal(): Rehearsal {
   return { live: newPlanEffect(), draft: newPlanEffect(), taped: 0, squares: 0 };
 }
 
+/** The two plans of a rehearsal, and when it is (milliseconds). */
+export interface RehearsedPlans {
+  readonly live: CompiledPlan;
+  readonly draft: CompiledPlan;
+  readonly now: number;
+  /** The time of the oldest event that counts. */
+  readonly since?: number | undefined;
+}
+
 /**
  * Runs both plans over raw events whose weights say for how many arrivals each taped event stands; `since` (milliseconds)
  * leaves out what turns out to be older.
  */
 export function rehearseBatch(
   rehearsal: Rehearsal,
-  live: CompiledPlan,
-  draft: CompiledPlan,
+  { live, draft, now, since }: RehearsedPlans,
   batch: EventBatch,
-  now: number,
-  since?: number,
 ): void {
   // The same chance for both, so that a rule which did not change gives the same events.
   addEffect(rehearsal.live, live.run(batch, { now, random: seededRandom(batch.rows + 1), since }));
@@ -77,19 +78,26 @@ export function rehearseBatch(
 
 function addEffect(effect: PlanEffect, routed: RoutedBatch): void {
   for (const entry of routed.ledger) {
-    const source = held(effect.sources, entry.source, () => ({ arrived: none(), parsed: none(), kept: none() }));
-    add(effect.arrived, entry);
-    add(source.arrived, entry);
+    const source = entryOf(effect.sources, entry.source, () => ({
+      arrived: newVolume(),
+      parsed: newVolume(),
+      kept: newVolume(),
+    }));
+    addVolume(effect.arrived, entry);
+    addVolume(source.arrived, entry);
     if (entry.parsed) {
-      add(effect.parsed, entry);
-      add(source.parsed, entry);
+      addVolume(effect.parsed, entry);
+      addVolume(source.parsed, entry);
     }
-    add(held(effect.outcomes, entry.outcome, none), entry);
+    addVolume(entryOf(effect.outcomes, entry.outcome, newVolume), entry);
     if (entry.outcome === 'kept') {
-      add(held(effect.tiers, entry.tier, none), entry);
-      add(source.kept, entry);
+      addVolume(entryOf(effect.tiers, entry.tier, newVolume), entry);
+      addVolume(source.kept, entry);
     } else if (entry.rule !== '') {
-      add(held(effect.rules, entry.tier === '' ? entry.rule : `${entry.tier}/${entry.rule}`, none), entry);
+      addVolume(
+        entryOf(effect.rules, entry.tier === '' ? entry.rule : `${entry.tier}/${entry.rule}`, newVolume),
+        entry,
+      );
     }
   }
   countFailures(effect, routed.batch);
@@ -111,19 +119,10 @@ function countFailures(effect: PlanEffect, batch: EventBatch): void {
   });
 }
 
-function none(): Volume {
-  return { events: 0, bytes: 0 };
-}
-
-function held<T>(map: Map<string, T>, key: string, make: () => T): T {
+function entryOf<T>(map: Map<string, T>, key: string, make: () => T): T {
   let value = map.get(key);
   if (!value) map.set(key, (value = make()));
   return value;
-}
-
-function add(into: Volume, from: { readonly events: number; readonly bytes: number }): void {
-  into.events += from.events;
-  into.bytes += from.bytes;
 }
 
 /** Adds all of `other` to `rehearsal`. */
@@ -135,16 +134,20 @@ export function mergeRehearsal(rehearsal: Rehearsal, other: Rehearsal): void {
 }
 
 function mergeEffect(into: PlanEffect, from: PlanEffect): void {
-  add(into.arrived, from.arrived);
-  add(into.parsed, from.parsed);
+  addVolume(into.arrived, from.arrived);
+  addVolume(into.parsed, from.parsed);
   for (const key of ['tiers', 'outcomes', 'rules'] as const) {
-    for (const [name, volume] of from[key]) add(held(into[key], name, none), volume);
+    for (const [name, volume] of from[key]) addVolume(entryOf(into[key], name, newVolume), volume);
   }
   for (const [name, volumes] of from.sources) {
-    const source = held(into.sources, name, () => ({ arrived: none(), parsed: none(), kept: none() }));
-    add(source.arrived, volumes.arrived);
-    add(source.parsed, volumes.parsed);
-    add(source.kept, volumes.kept);
+    const source = entryOf(into.sources, name, () => ({
+      arrived: newVolume(),
+      parsed: newVolume(),
+      kept: newVolume(),
+    }));
+    addVolume(source.arrived, volumes.arrived);
+    addVolume(source.parsed, volumes.parsed);
+    addVolume(source.kept, volumes.kept);
   }
   for (const [reason, count] of from.failures) into.failures.set(reason, (into.failures.get(reason) ?? 0) + count);
 }

@@ -24,18 +24,23 @@ export interface TierRows {
 
 /** A batch after its way through the plan. */
 export interface RoutedBatch {
-  /** The events as they are stored, weights included. */
+  /** The events as their pipelines made them, with the weights that they arrived with. */
+  readonly arrived: EventBatch;
+  /** The same events as they are stored: their weights stand for those that were sampled out. */
   readonly batch: EventBatch;
+  /** What can become of the events, and by row which of it did (its place in `fates`). */
+  readonly fates: readonly Fate[];
+  readonly fateOf: Uint16Array;
   readonly tiers: readonly TierRows[];
   readonly ledger: readonly LedgerEntry[];
 }
 
-/** What can become of an event: where it is stored (−1: nowhere) and how it is counted. */
-interface Fate {
+/** What can become of an event: where it is stored and how it is counted. */
+export interface Fate {
   readonly outcome: Outcome;
   readonly tier: string;
   readonly rule: string;
-  /** The tier that stores it. */
+  /** The tier that stores it; undefined for none. */
   readonly storedIn: string | undefined;
 }
 
@@ -49,12 +54,19 @@ export function routeBatch(piped: PipelineResult, tiers: readonly CompiledTier[]
   const weight = batch.weight.slice();
   for (const tier of tiers) takeTier(tier, batch, context, { fates, fateOf, open, weight });
   const routed = { ...batch, weight };
-  const stored = storedRows(fates, fateOf).map(({ tier, rows: chosen }) => ({
+  const stored = storedRows(fates, fateOf).map(({ tier, rows }) => ({
     tier,
-    rows: chosen,
+    rows,
     batch: tier === rejectsTier.id ? rejectedBatch(piped) : routed,
   }));
-  return { batch: routed, tiers: stored, ledger: count(batch, fates, fateOf, context.now) };
+  return {
+    arrived: batch,
+    batch: routed,
+    fates,
+    fateOf,
+    tiers: stored,
+    ledger: count(batch, fates, fateOf, context.now),
+  };
 }
 
 /** Rejects are kept as they were read, with the reason, so that they can be tried again after a fix. */
@@ -87,17 +99,17 @@ function takeExits(piped: PipelineResult, fates: Fate[], fateOf: Uint16Array, op
 function takeTier(tier: CompiledTier, batch: EventBatch, context: RouteContext, routing: Routing): void {
   const { fates, fateOf, open } = routing;
   if (!open.includes(1)) return;
-  const taken = tier.when.test(batch, context);
+  const isTaken = tier.when.test(batch, context);
   const kept = fates.push({ outcome: 'kept', tier: tier.id, rule: '', storedIn: tier.id }) - 1;
   const expired = fates.push({ outcome: 'expired', tier: tier.id, rule: '', storedIn: undefined }) - 1;
   const oldest = context.expires ? context.now - tier.keep : Number.NEGATIVE_INFINITY;
   let any = false;
-  for (let row = 0; row < taken.length; row++) {
-    taken[row] = (taken[row] as number) & (open[row] as number);
-    if (taken[row] === 0) continue;
+  for (let row = 0; row < isTaken.length; row++) {
+    isTaken[row] = (isTaken[row] as number) & (open[row] as number);
+    if (isTaken[row] === 0) continue;
     open[row] = 0;
     if ((batch.time[row] as number) < oldest) {
-      taken[row] = 0;
+      isTaken[row] = 0;
       fateOf[row] = expired;
       continue;
     }
@@ -105,16 +117,17 @@ function takeTier(tier: CompiledTier, batch: EventBatch, context: RouteContext, 
     fateOf[row] = kept;
   }
   if (!any) return;
-  for (const exclusion of tier.exclusions) exclude(tier, exclusion, batch, taken, context, routing);
+  for (const exclusion of tier.exclusions) exclude({ tier, exclusion }, { batch, isTaken, context }, routing);
 }
 
 /** Applies an exclusion to the rows a tier has taken; the first exclusion that matches an event decides. */
 function exclude(
-  tier: CompiledTier,
-  exclusion: CompiledExclusion,
-  batch: EventBatch,
-  taken: Uint8Array,
-  context: RouteContext,
+  { tier, exclusion }: { readonly tier: CompiledTier; readonly exclusion: CompiledExclusion },
+  {
+    batch,
+    isTaken,
+    context,
+  }: { readonly batch: EventBatch; readonly isTaken: Uint8Array; readonly context: RouteContext },
   { fates, fateOf, weight }: Routing,
 ): void {
   const matched = exclusion.when.test(batch, context);
@@ -125,8 +138,8 @@ function exclude(
   const left = fates.push({ outcome, tier: tier.id, rule: exclusion.id, storedIn }) - 1;
   const keyed = exclusion.by === undefined ? undefined : keyHash(batch, exclusion.by);
   for (let row = 0; row < matched.length; row++) {
-    if (matched[row] === 0 || taken[row] === 0) continue;
-    taken[row] = 0;
+    if (matched[row] === 0 || isTaken[row] === 0) continue;
+    isTaken[row] = 0;
     if (oneIn === 1) continue;
     const hash = oneIn > 0 ? keyed?.(row) : undefined;
     const keep = oneIn > 0 && (hash === undefined ? context.random() * oneIn < 1 : hash % oneIn === 0);

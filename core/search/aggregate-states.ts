@@ -138,8 +138,8 @@ export function addHash(state: AggregateState, group: number, hash: number): voi
 /** Offers a value with its time as a group's first or last one. */
 export function offer(state: AggregateState, group: number, time: number, value: () => SummaryValue | undefined): void {
   if (state.kind !== 'first' && state.kind !== 'last') return;
-  const held = state.times[group] as number;
-  if (held === held && (state.kind === 'first' ? held <= time : held > time)) return;
+  const known = state.times[group] as number;
+  if (known === known && (state.kind === 'first' ? known <= time : known > time)) return;
   const offered = value();
   if (offered === undefined) return;
   state.times[group] = time;

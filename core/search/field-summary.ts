@@ -61,9 +61,9 @@ function newField(): FieldPartial {
 /** Adds the chosen rows of a batch. */
 export function addToFields(fields: FieldPartials, batch: EventBatch, rows: Int32Array): void {
   const field = (name: string): FieldPartial => {
-    let held = fields.get(name);
-    if (!held) fields.set(name, (held = newField()));
-    return held;
+    let field = fields.get(name);
+    if (!field) fields.set(name, (field = newField()));
+    return field;
   };
   const { weight } = batch;
   addConstant(field('source'), batch.source, weight, rows);
@@ -74,11 +74,11 @@ export function addToFields(fields: FieldPartials, batch: EventBatch, rows: Int3
     if (columns.number) addNumbers(field(name), columns.number.values, columns.number.unit, rows, weight);
     if (columns.flag) {
       const { values } = columns.flag;
-      const held = rows.filter((row) => values[row] !== 2);
-      if (held.length > 0)
+      const flagged = rows.filter((row) => values[row] !== 2);
+      if (flagged.length > 0)
         addCounted(
           field(name),
-          held,
+          flagged,
           weight,
           (row) => values[row] as number,
           (flag) => (flag === 1 ? 'true' : 'false'),
@@ -95,9 +95,9 @@ function addConstant(field: FieldPartial, value: string, weight: Float32Array, r
 
 function count(field: FieldPartial, value: string, weight: number): void {
   field.present += weight;
-  const held = field.values.get(value);
-  if (held === undefined && field.values.size >= maxValues) field.many = true;
-  else field.values.set(value, (held ?? 0) + weight);
+  const count = field.values.get(value);
+  if (count === undefined && field.values.size >= maxValues) field.many = true;
+  else field.values.set(value, (count ?? 0) + weight);
 }
 
 function addCounted(

@@ -91,12 +91,12 @@ const ones = new Map<number, Float64Array>();
 
 /** A column of ones, to count with. */
 function onesOf(rows: number): Float64Array {
-  let held = ones.get(rows);
-  if (!held) {
+  let allOnes = ones.get(rows);
+  if (!allOnes) {
     ones.clear();
-    ones.set(rows, (held = new Float64Array(rows).fill(1)));
+    ones.set(rows, (allOnes = new Float64Array(rows).fill(1)));
   }
-  return held;
+  return allOnes;
 }
 
 function gatherAggregate(

@@ -27,8 +27,8 @@ export function summaryTable(summary: Summary, partial: SummaryPartial, window: 
   const rows: SummaryValue[][] = [];
   partial.keys.forEach((key, group) => {
     const values = new Map<string, SummaryValue>();
-    const evaluate = (formula: Formula): SummaryValue =>
-      evaluateFormula(formula, summary, partial, group, seconds, values, now);
+    const row = { summary, partial, group, seconds, columns: values, now };
+    const evaluate = (formula: Formula): SummaryValue => evaluateFormula(formula, row);
     for (const column of summary.columns) values.set(column.name, evaluate(column.formula));
     if (summary.having && !holds(evaluate(summary.having.formula), summary.having)) return;
     rows.push([
@@ -58,16 +58,20 @@ export function summaryTable(summary: Summary, partial: SummaryPartial, window: 
   };
 }
 
-function evaluateFormula(
-  formula: Formula,
-  summary: Summary,
-  partial: SummaryPartial,
-  group: number,
-  seconds: number,
-  columns: ReadonlyMap<string, SummaryValue>,
-  now: number,
-): SummaryValue {
-  const inner = (part: Formula): SummaryValue => evaluateFormula(part, summary, partial, group, seconds, columns, now);
+/** What a formula is evaluated over: one group of a summary, which spans so many seconds. */
+interface FormulaRow {
+  readonly summary: Summary;
+  readonly partial: SummaryPartial;
+  readonly group: number;
+  readonly seconds: number;
+  /** The columns that stand before it, by name. */
+  readonly columns: ReadonlyMap<string, SummaryValue>;
+  readonly now: number;
+}
+
+function evaluateFormula(formula: Formula, row: FormulaRow): SummaryValue {
+  const { summary, partial, group, seconds, columns, now } = row;
+  const inner = (part: Formula): SummaryValue => evaluateFormula(part, row);
   switch (formula.kind) {
     case 'number':
       return formula.value;

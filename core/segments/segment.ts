@@ -35,6 +35,18 @@ export interface EncodedSegment {
   readonly parts: readonly SegmentPart[];
 }
 
+/** A segment with its packed parts, ready to be stored. */
+export interface NewSegment {
+  readonly tier: string;
+  readonly source: string;
+  /** Start of the day (passing tier: hour) that all its events belong to, in milliseconds. */
+  readonly slot: number;
+  /** The revision of the plan that made it. */
+  readonly revision: number;
+  readonly facts: SegmentFacts;
+  readonly parts: readonly SegmentPart[];
+}
+
 /** How a segment is laid out: all columns in one part (for small segments), or one part a column. */
 export type SegmentLayout = 'whole' | 'columns';
 
@@ -169,8 +181,8 @@ interface Blanks {
 const blanks = new LRUCache<number, Blanks>({ max: 8 });
 
 function blanksOf(rows: number): Blanks {
-  const held = blanks.get(rows);
-  if (held) return held;
+  const blank = blanks.get(rows);
+  if (blank) return blank;
   const made: Blanks = {
     time: new Float64Array(rows),
     severity: new Uint8Array(rows),

@@ -26,17 +26,17 @@ export function addToDistinct(sketch: DistinctSketch, hash: number): void {
 }
 
 function spill(sketch: DistinctSketch): void {
-  const held = new Uint8Array(registers);
-  for (const hash of sketch.seen ?? []) addToRegisters(held, hash);
+  const ranks = new Uint8Array(registers);
+  for (const hash of sketch.seen ?? []) addToRegisters(ranks, hash);
   sketch.seen = undefined;
-  sketch.registers = held;
+  sketch.registers = ranks;
 }
 
-function addToRegisters(held: Uint8Array, hash: number): void {
+function addToRegisters(registers: Uint8Array, hash: number): void {
   const mixed = finalise(hash);
   const index = mixed >>> (32 - bits);
   const rank = Math.min(Math.clz32((mixed << bits) | 1) + 1, 32 - bits + 1);
-  if (rank > (held[index] as number)) held[index] = rank;
+  if (rank > (registers[index] as number)) registers[index] = rank;
 }
 
 /** Spreads a hash over all bits (the finaliser of MurmurHash3, A. Appleby). */
@@ -53,9 +53,9 @@ export function mergeDistinct(sketch: DistinctSketch, other: DistinctSketch): vo
     return;
   }
   if (sketch.seen) spill(sketch);
-  const held = sketch.registers as Uint8Array;
+  const ranks = sketch.registers as Uint8Array;
   other.registers?.forEach((rank, i) => {
-    if (rank > (held[i] as number)) held[i] = rank;
+    if (rank > (ranks[i] as number)) ranks[i] = rank;
   });
 }
 

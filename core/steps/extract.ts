@@ -1,5 +1,5 @@
 import { array, object, string } from 'yup';
-import type { Mask } from '../conditions/evaluate.ts';
+import type { Mask } from '../conditions/mask.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { AttributeBuilder } from '../events/batch-builder.ts';
 import type { AttributeColumns } from '../events/columns.ts';

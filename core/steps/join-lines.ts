@@ -52,12 +52,14 @@ function joined(
     const start = offsets[row] as number;
     const end = offsets[row + 1] as number;
     const emitter = batch.emitter.codes[row] as number;
-    const held = rows[row] === 1 ? open.get(emitter) : undefined;
+    const record = rows[row] === 1 ? open.get(emitter) : undefined;
     const room =
-      held && (members[held.head] as number[]).length < maxJoinedLines && held.bytes + end - start <= maxJoinedBytes;
-    if (held && room && end > start && continues(bytes, start, end)) {
-      (members[held.head] as number[]).push(row);
-      held.bytes += end - start;
+      record &&
+      (members[record.head] as number[]).length < maxJoinedLines &&
+      record.bytes + end - start <= maxJoinedBytes;
+    if (record && room && end > start && continues(bytes, start, end)) {
+      (members[record.head] as number[]).push(row);
+      record.bytes += end - start;
       continue;
     }
     members.push([row]);

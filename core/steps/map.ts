@@ -27,7 +27,7 @@ export const map: StepKind<MapOptions> = {
     table: string().matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'a table name is made of small letters, digits and dashes'),
     values: mixed<Readonly<Record<string, string>>>(
       (value): value is Readonly<Record<string, string>> =>
-        typeof value === 'object' && value !== null && Object.values(value).every((each) => typeof each === 'string'),
+        typeof value === 'object' && value !== null && Object.values(value).every((word) => typeof word === 'string'),
     ),
     to: string(),
     otherwise: string(),
@@ -47,14 +47,14 @@ export const map: StepKind<MapOptions> = {
     expect: { port: 'Tarnholm' },
   },
   compile: (options, resources) => {
-    const own = new Map(Object.entries(options.values ?? {}).map(([key, value]) => [key.toLowerCase(), value]));
+    const words = new Map(Object.entries(options.values ?? {}).map(([key, value]) => [key.toLowerCase(), value]));
     return (batch, rows) => {
       const table = options.table === undefined ? undefined : resources.table(options.table);
       const [, ...columns] = table?.columns ?? [];
       const names = options.to ? [options.to] : columns;
       const other = options.otherwise;
       const find = (text: string): Found => {
-        const value = own.get(text.toLowerCase());
+        const value = words.get(text.toLowerCase());
         if (value !== undefined) return [[options.to as string, value]];
         const row = table?.find(text);
         if (row && options.to) return [[options.to, row[1] as string]];

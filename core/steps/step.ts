@@ -1,5 +1,5 @@
 import type { Schema } from 'yup';
-import type { Mask } from '../conditions/evaluate.ts';
+import type { Mask } from '../conditions/mask.ts';
 import type { EventBatch } from '../events/batch.ts';
 import type { HashText } from '../masks/keyed-hash.ts';
 import type { Place } from '../places/place.ts';

@@ -1,4 +1,4 @@
-import type { Mask } from '../conditions/evaluate.ts';
+import type { Mask } from '../conditions/mask.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { AttributeBuilder } from '../events/batch-builder.ts';
 import { type AttributeColumns, missingFlag, type TextColumn } from '../events/columns.ts';
@@ -150,9 +150,9 @@ export function eachDistinct<T>(
     (row, bytes, start, end) => {
       const code = column.codes[row] as number;
       if (code < 0) return each(row, lookUp(decode(bytes, start, end)));
-      let held = byCode[code];
-      if (!held) byCode[code] = held = { value: read(decode(bytes, start, end)) };
-      return each(row, held.value);
+      let made = byCode[code];
+      if (!made) byCode[code] = made = { value: read(decode(bytes, start, end)) };
+      return each(row, made.value);
     },
     missing,
   );

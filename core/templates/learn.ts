@@ -129,9 +129,9 @@ function commonText(texts: readonly string[]): readonly DraftPiece[] {
     cut.every((list) => list[list.length - 1 - tail] === cut[0]?.[(cut[0]?.length ?? 0) - 1 - tail])
   )
     tail++;
-  const own = cut[0] as readonly string[];
-  const before = own.slice(0, head).join('');
-  const after = own.slice(own.length - tail).join('');
+  const pieces = cut[0] as readonly string[];
+  const before = pieces.slice(0, head).join('');
+  const after = pieces.slice(pieces.length - tail).join('');
   return [
     ...(before === '' ? [] : [{ kind: 'literal', text: before } as const]),
     { kind: 'skip' },
@@ -219,13 +219,13 @@ function loosenLiteral(
   text: string,
   lines: readonly Misfit[],
 ): readonly DraftPiece[] | undefined {
-  const own = tokens(text);
+  const tokensOfText = tokens(text);
   // How many tokens of the constant text the lines share: what comes next is what varies.
-  const shared = Math.min(...lines.map(({ line, at }) => sharedTokens(own, line.slice(at))));
-  const word = own[shared];
+  const shared = Math.min(...lines.map(({ line, at }) => sharedTokens(tokensOfText, line.slice(at))));
+  const word = tokensOfText[shared];
   if (word === undefined || !/[A-Za-z0-9_]/.test(word)) return undefined;
-  const before = own.slice(0, shared).join('');
-  const after = own.slice(shared + 1).join('');
+  const before = tokensOfText.slice(0, shared).join('');
+  const after = tokensOfText.slice(shared + 1).join('');
   const touchesHole =
     (before === '' && pieces[index - 1]?.kind !== 'literal' && index > 0) ||
     (after === '' && index < pieces.length - 1);

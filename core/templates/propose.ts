@@ -108,17 +108,17 @@ function mine(lines: readonly string[]): readonly string[] {
     const skeleton = tokens
       .map((token) => (token.kind === 'separator' ? token.text.charAt(0) : token.kind === 'time' ? 't' : 'w'))
       .join('');
-    const held = kinds.get(skeleton);
-    if (held) held.push(tokens);
+    const kind = kinds.get(skeleton);
+    if (kind) kind.push(tokens);
     else kinds.set(skeleton, [tokens]);
   }
   const frequent = [...kinds.values()]
-    .filter((each) => each.length >= Math.max(2, lines.length * leastKind))
+    .filter((kind) => kind.length >= Math.max(2, lines.length * leastKind))
     .sort((a, b) => b.length - a.length);
-  const own = frequent.slice(0, mostKinds).map(templateOfKind);
+  const templates = frequent.slice(0, mostKinds).map(templateOfKind);
   // Where no kind is that of most lines, they may be free text behind a common beginning.
   const prefix = (frequent[0]?.length ?? 0) < lines.length / 2 ? prefixTemplate(lines) : undefined;
-  return [...new Set([...own, ...(prefix ? [prefix] : [])])];
+  return [...new Set([...templates, ...(prefix ? [prefix] : [])])];
 }
 
 function templateOfKind(kind: readonly (readonly Token[])[]): string {
@@ -171,14 +171,14 @@ function nameFor(
   index: number,
   type: string,
   values: readonly string[],
-  taken: ReadonlySet<string>,
+  usedNames: ReadonlySet<string>,
 ): string {
   const before = tokens[index - 1]?.text;
   const word = tokens[index - (before === '"' ? 3 : 2)]?.text ?? '';
   const equals = before === '=' || (before === '"' && tokens[index - 2]?.text === '=');
   const base = equals && /^[A-Za-z_][\w.-]*$/.test(word) ? word : nameByValue(type, values);
-  if (!taken.has(base)) return base;
-  for (let n = 2; ; n++) if (!taken.has(`${base}${n}`)) return `${base}${n}`;
+  if (!usedNames.has(base)) return base;
+  for (let n = 2; ; n++) if (!usedNames.has(`${base}${n}`)) return `${base}${n}`;
 }
 
 function nameByValue(type: string, values: readonly string[]): string {

@@ -118,8 +118,8 @@ function orderedPlaces(sums: readonly VolumeSum[], plan: PlanDocument): readonly
 function flowMap(day: readonly VolumeSum[], plan: PlanDocument): FlowMap {
   const bySource = new Map<string, VolumeSum[]>();
   for (const sum of day) {
-    const held = bySource.get(sum.source ?? '');
-    if (held) held.push(sum);
+    const sums = bySource.get(sum.source ?? '');
+    if (sums) sums.push(sum);
     else bySource.set(sum.source ?? '', [sum]);
   }
   const ranked = [...bySource].sort((a, b) => amountOf(b[1]).bytes - amountOf(a[1]).bytes);
@@ -138,17 +138,17 @@ function flowMap(day: readonly VolumeSum[], plan: PlanDocument): FlowMap {
   const nodes = new Map<string, FlowNode>();
   const links = new Map<string, FlowLink>();
   const add = (place: Place, sum: Amount): void => {
-    const held = nodes.get(place.id);
-    nodes.set(place.id, { ...place, events: (held?.events ?? 0) + sum.events, bytes: (held?.bytes ?? 0) + sum.bytes });
+    const node = nodes.get(place.id);
+    nodes.set(place.id, { ...place, events: (node?.events ?? 0) + sum.events, bytes: (node?.bytes ?? 0) + sum.bytes });
   };
   const connect = (from: Place, to: Place, sum: Amount): void => {
     const key = `${from.id}→${to.id}`;
-    const held = links.get(key);
+    const link = links.get(key);
     links.set(key, {
       from: from.id,
       to: to.id,
-      events: (held?.events ?? 0) + sum.events,
-      bytes: (held?.bytes ?? 0) + sum.bytes,
+      events: (link?.events ?? 0) + sum.events,
+      bytes: (link?.bytes ?? 0) + sum.bytes,
     });
   };
   for (const [, sums] of ranked) {

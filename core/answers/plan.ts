@@ -1,0 +1,113 @@
+import type { PlanProblem } from '../plan/check.ts';
+import type { PlanChange } from '../plan/diff.ts';
+import type { PlanDocument } from '../plan/document.ts';
+import type { Conflict } from '../plan/merge.ts';
+import type { ShorterTier } from '../plan/retention.ts';
+import type { StepMeasure } from '../plan/step-measures.ts';
+import type { RehearsalAnswer } from '../rehearsal/rehearsal-answer.ts';
+import type { Amount } from '../views/volumes.ts';
+
+/** `GET /api/plan` */
+export interface PlanAnswer {
+  readonly revision: number;
+  readonly plan: PlanDocument;
+}
+
+/** What goes of a tier that a plan shortens or takes out. Times in milliseconds. */
+export interface Leaving extends ShorterTier {
+  readonly events: number;
+  /** Bytes as they arrived, and as they are stored. */
+  readonly bytes: number;
+  readonly stored: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** `GET /api/plan/draft`: the draft, what it changes, and what is wrong with it. */
+export interface DraftAnswer {
+  readonly plan: PlanDocument;
+  /** No two drafts have the same; it grows with each change. */
+  readonly version: number;
+  /** The revision that it began from. */
+  readonly basedOn: number;
+  readonly changes: readonly PlanChange[];
+  readonly problems: readonly PlanProblem[];
+  readonly rehearsal: RehearsalAnswer | null;
+  /** Stored events that go a day after it is published, by tier; only tiers of which some go. */
+  readonly leaving: readonly Leaving[];
+  /** What others published since the draft began: it would be undone. Empty: it stands on the live revision. */
+  readonly behind: readonly PlanChange[];
+}
+
+/** With a refusal of `PUT /api/plan/draft`: another one changed the draft meanwhile. */
+export interface DraftChanged {
+  /** The draft as it is now; null: there is none any more. */
+  readonly draft: DraftAnswer | null;
+}
+
+/** With a refusal of a rebase: where the draft and what others published touch the same thing. */
+export interface RebaseConflicts {
+  readonly conflicts: readonly Conflict[];
+}
+
+/** `GET /api/plan/discarded` */
+export interface DiscardedAnswer {
+  readonly drafts: readonly {
+    readonly id: number;
+    readonly discardedAt: number;
+    readonly changes: readonly PlanChange[];
+  }[];
+}
+
+/** Stored events of a tier that are about to go. */
+export interface GraceView extends Leaving {
+  readonly id: number;
+  readonly revision: number;
+  readonly until: number;
+  /** Whether someone had them kept for their old time. */
+  readonly isKept: boolean;
+}
+
+/** `GET /api/plan/graces` */
+export interface GracesAnswer {
+  readonly graces: readonly GraceView[];
+}
+
+/** What a revision came to: a day of it, from what was measured over some minutes. */
+export interface RevisionEffectView {
+  readonly minutes: number;
+  readonly arrived: Amount;
+  readonly kept: Amount;
+  readonly parsedShare: number;
+}
+
+/** A published plan with what it changed, what was predicted of it, and what came of it. */
+export interface RevisionView {
+  readonly number: number;
+  readonly note: string;
+  readonly publishedAt: number;
+  readonly changes: readonly PlanChange[];
+  readonly predicted: {
+    readonly arrived?: Amount | undefined;
+    readonly kept: { readonly live: Amount; readonly draft: Amount };
+    readonly parsed: { readonly live: number; readonly draft: number };
+  } | null;
+  readonly measured: RevisionEffectView | null;
+}
+
+/** `GET /api/plan/revisions` */
+export interface RevisionsAnswer {
+  readonly revisions: readonly RevisionView[];
+}
+
+/** `GET /api/steps`: what each step of the live plan has done since it came into force. */
+export interface StepsAnswer {
+  readonly revision: number;
+  readonly since: number;
+  readonly steps: Readonly<Record<string, StepMeasure>>;
+}
+
+/** `GET /api/tables` */
+export interface TablesAnswer {
+  readonly tables: readonly { readonly name: string; readonly changedAt: number }[];
+}

@@ -1,0 +1,140 @@
+import type { FileProgress, ObjectProgress } from '../consumers/progress.ts';
+import type { JoinRule } from '../formats/join.ts';
+import type { Health } from '../health/state.ts';
+import type { FollowedView, GroupView } from '../health/views.ts';
+import type { MaskRule } from '../masks/mask.ts';
+import type { Amount, VolumeSum } from '../views/volumes.ts';
+
+/** What a source is set to beyond its name and kind. */
+export interface SourceSettings {
+  /** Values that are masked before anything is kept. */
+  readonly masks?: readonly MaskRule[] | undefined;
+  /** For followed files: which, and how lines are joined. */
+  readonly globs?: readonly string[] | undefined;
+  readonly join?: JoinRule | undefined;
+  /** For picked-up objects: the address that lists them, and the template that takes labels out of their names. */
+  readonly url?: string | undefined;
+  readonly path?: string | undefined;
+  /** It will not come back. */
+  readonly retired?: boolean | undefined;
+  /** When it is expected back (milliseconds). */
+  readonly expectedBack?: number | undefined;
+}
+
+/** A source as it is set up. Times in milliseconds. */
+export interface SourceFacts {
+  readonly name: string;
+  readonly kind: string;
+  readonly format: string;
+  readonly owner: string;
+  readonly labels: Readonly<Record<string, string>>;
+  /** For syslog: a condition over header fields that says which messages are this source's. */
+  readonly accepts: string;
+  readonly settings: SourceSettings;
+  readonly createdAt: number;
+}
+
+/** A source with what it sends and how it is. */
+export interface SourceView extends SourceFacts {
+  readonly eventsPerSecond: number;
+  readonly bytesPerSecond: number;
+  /** What is typical for this hour of the week; null where nothing is known. */
+  readonly typicalPerSecond: number | null;
+  /** What it sent in the last day. */
+  readonly day: Amount;
+  readonly parsedShare: number;
+  readonly lastSeen: number | null;
+  readonly firstSeen: number | null;
+  readonly health: Health | null;
+  readonly emitters: { readonly all: number; readonly silent: number; readonly late: number; readonly fresh: number };
+  /** Events by the hour, of the last 23 whole hours. */
+  readonly spark: readonly number[];
+}
+
+/** A named group of sources, by a condition over their labels. */
+export interface FleetView {
+  readonly name: string;
+  readonly condition: string;
+}
+
+/** `GET /api/sources` */
+export interface SourcesAnswer {
+  readonly at: number;
+  readonly fleets: readonly FleetView[];
+  readonly groups: readonly GroupView[];
+  readonly leftOut: number;
+  readonly sources: readonly SourceView[];
+}
+
+/** A change in what a source sends. */
+export interface DriftView {
+  readonly id: number;
+  readonly source: string;
+  readonly kind: string;
+  readonly subject: string;
+  readonly text: string;
+  /** A condition that shows it. */
+  readonly shows: string;
+  readonly since: number;
+  readonly noticedAt: number;
+}
+
+/** `GET /api/sources/{name}` */
+export interface SourceAnswer {
+  readonly source: SourceFacts;
+  readonly tokens: readonly {
+    readonly id: number;
+    /** Its last four characters. */
+    readonly hint: string;
+    readonly createdAt: number;
+    readonly backfill: boolean;
+    readonly expiresAt: number | null;
+  }[];
+  /** A week by the hour, by parsed, outcome and tier. */
+  readonly hours: readonly VolumeSum[];
+  /** What is kept of all sources, in the last day. */
+  readonly keptOfAll: Amount;
+  readonly health: readonly FollowedView[];
+  readonly groups: readonly GroupView[];
+  readonly drifts: readonly DriftView[];
+  readonly positions: readonly Pick<FileProgress, 'path' | 'offset' | 'changedAt' | 'note'>[];
+  readonly objects: readonly Omit<ObjectProgress, 'source'>[];
+  readonly intakePort: number;
+  readonly syslogPort: number;
+  readonly syslogTlsPort: number;
+}
+
+/** `GET /api/tape` */
+export interface TapeAnswer {
+  readonly lines: readonly {
+    readonly received: number;
+    readonly weight: number;
+    readonly format: string;
+    readonly raw: string;
+  }[];
+}
+
+/** `GET /api/emitters`: what sources (empty name) and emitters sent in a window. */
+export interface EmittersAnswer {
+  readonly from: number;
+  readonly to: number;
+  readonly rows: readonly {
+    readonly source: string;
+    readonly name: string;
+    readonly events: number;
+    readonly bytes: number;
+    readonly eventsPerSecond: number;
+    readonly bytesPerSecond: number;
+  }[];
+}
+
+/** An announced absence. */
+export interface MaintenanceView {
+  readonly id: number;
+  readonly title: string;
+  readonly scope: string;
+  readonly from: number;
+  readonly to: number | null;
+  readonly schedule: string;
+  readonly length: number;
+}

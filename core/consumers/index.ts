@@ -1,0 +1,56 @@
+import type { CompiledPlan } from '../plan/compile.ts';
+import type { Consumer, GroupContext, RoutedDelivery } from './consumer.ts';
+import { heard } from './heard.ts';
+import { keys } from './keys.ts';
+import { ledger } from './ledger.ts';
+import { outgoing } from './outgoing.ts';
+import { positions } from './positions.ts';
+import { segments } from './segments.ts';
+import { steps } from './steps.ts';
+import { tape } from './tape.ts';
+
+/** All that reads the stream, in the order in which their effects are asked for and written: the ledger after those who book in it. */
+export const consumers = { keys, positions, segments, outgoing, ledger, tape, heard, steps };
+
+type EffectOf<Reader> = Reader extends Consumer<infer Effect> ? Effect : never;
+
+/** The effect of each kind of consumer. */
+export type EffectByKind = { readonly [Kind in keyof typeof consumers]: EffectOf<(typeof consumers)[Kind]> };
+
+/** What a group of deliveries has to have written, by the kind of consumer; a kind that has nothing to write is absent. */
+export type Effects = Partial<EffectByKind>;
+
+/** The kinds of consumers, in their order. */
+export const kinds = Object.keys(consumers) as readonly (keyof EffectByKind)[];
+
+/** A group on its way past all consumers. */
+export interface GroupTake {
+  readonly add: (delivery: RoutedDelivery) => void;
+  /** The effects, and the bytes in them that may be handed over. */
+  readonly finish: () => { readonly effects: Effects; readonly bytes: readonly Uint8Array[] };
+}
+
+/** Begins with a group of deliveries for all consumers. */
+export function beginGroup(plan: CompiledPlan, group: GroupContext): GroupTake {
+  const takes = kinds.map((kind) => {
+    const consumer: Consumer<unknown> = consumers[kind];
+    return { kind, consumer, take: consumer.begin(plan, group) };
+  });
+  return {
+    add: (delivery) => {
+      for (const { take } of takes) take.add(delivery);
+    },
+    finish: () => {
+      const effects: Partial<Record<keyof EffectByKind, unknown>> = {};
+      const bytes: Uint8Array[] = [];
+      for (const { kind, consumer, take } of takes) {
+        const effect = take.effect();
+        if (effect === undefined) continue;
+        effects[kind] = effect;
+        bytes.push(...(consumer.bytesOf?.(effect) ?? []));
+      }
+      // Each kind's effect came from the consumer of that kind.
+      return { effects: effects as Effects, bytes };
+    },
+  };
+}

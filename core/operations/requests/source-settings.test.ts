@@ -1,0 +1,69 @@
+import { describe, expect, test } from 'vitest';
+import { atEdge } from '../../../app/_server/edge.ts';
+import { conditionShape, labelsShape, settingsShape } from './source-settings.ts';
+
+describe('settings of a source', () => {
+  test.each([
+    {},
+    { masks: [{ find: 'email', with: 'hash' }] },
+    { masks: [{ after: 'pin=', with: 'remove' }] },
+    { globs: ['/srv/logs/*.log'], join: { continues: '^\\s' } },
+    { url: 'http://127.0.0.1:9000/list', path: '{site}/{rest:rest}' },
+    { url: 'file:///srv/objects/' },
+    { retired: true, expectedBack: 1 },
+  ])('%j are taken', (settings) => {
+    expect(settingsShape.isValidSync(settings)).toBe(true);
+  });
+
+  test.each([
+    [{ masks: [{ find: 'faces', with: 'hash' }] }, /find/],
+    [{ masks: [{ find: 'email', after: 'pin=', with: 'hash' }] }, /either find or after/],
+    [{ masks: [{ find: 'email', with: 'blur' }] }, /with/],
+    [{ masks: Array.from({ length: 21 }, () => ({ find: 'ip', with: 'hash' })) }, /masks/],
+    [{ url: 'ftp://192.0.2.1/' }, /begins with http/],
+    [{ path: 'logs/{' }, /no line template/],
+  ])('%j are refused', (settings, message) => {
+    expect(() => settingsShape.validateSync(settings)).toThrow(message);
+  });
+});
+
+test('what only the engine sets is not taken from outside', () => {
+  expect(settingsShape.cast({ paused: true, retired: true })).toEqual({ retired: true });
+});
+
+test('labels are short names with short texts', () => {
+  expect(labelsShape.isValidSync({ site: 'pier-4', 'environment.kind': 'prod' })).toBe(true);
+  expect(labelsShape.isValidSync({ 'with blank': 'x' })).toBe(false);
+  expect(labelsShape.isValidSync({ site: 4 })).toBe(false);
+  expect(labelsShape.isValidSync({ site: 'x'.repeat(201) })).toBe(false);
+});
+
+test('a condition that is wrong is refused with its place', () => {
+  expect(conditionShape.isValidSync('site = pier-4')).toBe(true);
+  expect(conditionShape.isValidSync('')).toBe(true);
+  expect(() => conditionShape.validateSync('site = ')).toThrow(/the condition is wrong: .+ \(character \d+\)/);
+});
+
+describe('at the edge', () => {
+  test('what the caller got wrong becomes an answer that says so', async () => {
+    const answer = await atEdge('The source is not valid', async () => {
+      settingsShape.validateSync({ url: 'x', retired: 'maybe' }, { abortEarly: false });
+      return Response.json({});
+    });
+    expect(answer.status).toBe(400);
+    expect(answer.headers.get('content-type')).toMatch(/problem\+json/);
+    const { title, detail } = await answer.json();
+    expect(title).toBe('The source is not valid');
+    expect(detail).toMatch(/begins with http.*; .*retired|retired.*; .*begins with http/);
+    const unread = await atEdge('Not read', async () => Response.json(JSON.parse('{')));
+    expect(unread.status).toBe(400);
+  });
+
+  test('what is our own fault is said to be that, and nothing of it gets out', async () => {
+    const answer = await atEdge('Title', async () => {
+      throw new TypeError('insert into secrets');
+    });
+    expect(answer.status).toBe(500);
+    expect(await answer.text()).not.toContain('secrets');
+  });
+});

@@ -1,0 +1,94 @@
+import { number, object, string } from 'yup';
+import { operation } from './operation.ts';
+import { byNumber, rejectsOf } from './requests/plan.ts';
+import { searchBody, volumeQuery } from './requests/search.ts';
+
+export const search = operation({
+  method: 'POST',
+  path: '/api/search',
+  summary: 'Searches the stored events. Accept application/x-ndjson to get progress before the result.',
+  failure: 'The search is not valid',
+  permission: 'see',
+  input: searchBody,
+});
+
+export const volume = operation({
+  method: 'GET',
+  path: '/api/volume',
+  summary: 'Sums of the volume ledger.',
+  failure: 'The question is not valid',
+  permission: 'see',
+  input: volumeQuery,
+});
+
+export const catalogue = operation({
+  method: 'GET',
+  path: '/api/catalogue',
+  summary: 'All fields, with the steps that make them and what reads them.',
+  failure: 'The catalogue could not be read',
+  permission: 'see',
+  input: object({}),
+});
+
+export const fields = operation({
+  method: 'GET',
+  path: '/api/fields',
+  summary: 'The fields of recent events with their commonest values.',
+  failure: 'The fields could not be read',
+  permission: 'see',
+  input: object({}),
+});
+
+export const rehearseRejects = operation({
+  method: 'POST',
+  path: '/api/rejects/rehearsal',
+  summary: 'Rehearses the draft on rejects alone.',
+  failure: 'The rejects could not be rehearsed',
+  permission: 'see',
+  input: rejectsOf,
+});
+
+export const retryRejects = operation({
+  method: 'POST',
+  path: '/api/rejects/retry',
+  summary: 'Sends rejects through the live plan again, each once.',
+  failure: 'The rejects could not be tried again',
+  permission: 'operate',
+  input: rejectsOf.shape({ source: string().max(200) }),
+});
+
+export const quarantine = operation({
+  method: 'GET',
+  path: '/api/quarantine',
+  summary: 'Deliveries that could not be stored and were set aside.',
+  failure: 'What was set aside could not be read',
+  permission: 'see',
+  input: object({}),
+});
+
+export const retryQuarantined = operation({
+  method: 'POST',
+  path: '/api/quarantine/{id}',
+  summary: 'Tries to store a delivery that was set aside.',
+  failure: 'The delivery could not be tried again',
+  permission: 'operate',
+  input: byNumber,
+});
+
+export const removeQuarantined = operation({
+  method: 'DELETE',
+  path: '/api/quarantine/{id}',
+  summary: 'Lets a delivery go that was set aside.',
+  failure: 'The delivery could not be let go',
+  permission: 'operate',
+  input: byNumber,
+});
+
+export const audit = operation({
+  method: 'GET',
+  path: '/api/audit',
+  summary: 'Every change that someone made, the latest first.',
+  failure: 'The changes could not be read',
+  permission: 'see',
+  input: object({ most: number().integer().min(1).max(1_000).default(100) }),
+});

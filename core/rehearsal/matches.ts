@@ -1,0 +1,86 @@
+import type { Condition } from '../conditions/condition.ts';
+import { type EventBatch, eventAt } from '../events/batch.ts';
+import type { CompiledPlan } from '../plan/compile.ts';
+import type { PlanDocument, TierDocument } from '../plan/document.ts';
+import { seededRandom } from '../routing/route.ts';
+import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
+
+/** An event that a condition holds for. `time` in milliseconds. */
+export interface MatchedLine {
+  readonly time: number;
+  readonly source: string;
+  readonly body: string;
+}
+
+/** What a condition matches of taped events. Plain data; weights count, so amounts are those of what arrived. */
+export interface Matches {
+  /** All events that come as far as the condition is asked. */
+  readonly of: Volume;
+  readonly matched: Volume;
+  readonly lines: MatchedLine[];
+}
+
+/** Most matched lines that are shown. */
+const mostLines = 5;
+/** Longest text of a shown line, in characters. */
+const longestLine = 300;
+
+export function newMatches(): Matches {
+  return { of: newVolume(), matched: newVolume(), lines: [] };
+}
+
+/**
+ * A plan cut off at a tier, so that what comes as far as a condition of it can be told: for the tier's own condition what no
+ * tier above takes; for one of its exclusions (`within`) what the tier takes.
+ */
+export function planUpTo(plan: PlanDocument, tier: string | undefined, within: boolean): PlanDocument {
+  const place = plan.tiers.findIndex(({ id }) => id === tier);
+  const above = place < 0 ? plan.tiers : plan.tiers.slice(0, place);
+  const last: readonly TierDocument[] =
+    within && place >= 0 ? [{ ...(plan.tiers[place] as TierDocument), exclusions: [] }] : [];
+  return { ...plan, tiers: [...above.map((other) => ({ ...other, exclusions: [] })), ...last] };
+}
+
+/** What is asked of a batch: how much a condition matches of what comes to a tier, or of what the tier takes (`within`). */
+export interface MatchesAsked {
+  /** Of {@link planUpTo}. */
+  readonly plan: CompiledPlan;
+  readonly condition: Condition;
+  readonly tier: string | undefined;
+  readonly within: boolean;
+  readonly now: number;
+}
+
+/** Adds what a condition matches of a batch of raw events, of those that a plan of {@link planUpTo} leaves for it. */
+export function addMatches(
+  matches: Matches,
+  { plan, condition, tier, within, now }: MatchesAsked,
+  batch: EventBatch,
+): void {
+  const { arrived, fates, fateOf } = plan.run(batch, { now, random: seededRandom(1) });
+  const matched = condition.test(arrived, { now });
+  for (let row = 0; row < arrived.rows; row++) {
+    const fate = fates[fateOf[row] as number];
+    const reaches = within ? fate?.tier === tier : fate?.outcome === 'passing';
+    if (!reaches) continue;
+    const events = arrived.weight[row] as number;
+    const volume = { events, bytes: events * (arrived.size[row] as number) };
+    addVolume(matches.of, volume);
+    if (matched[row] !== 1) continue;
+    addVolume(matches.matched, volume);
+    if (matches.lines.length < mostLines) matches.lines.push(lineAt(arrived, row));
+  }
+}
+
+/** Adds what another part of the tape came to. */
+export function mergeMatches(matches: Matches, other: Matches): void {
+  for (const part of ['of', 'matched'] as const) addVolume(matches[part], other[part]);
+  matches.lines.push(...other.lines);
+  matches.lines.sort((a, b) => b.time - a.time).splice(mostLines);
+}
+
+function lineAt(batch: EventBatch, row: number): MatchedLine {
+  const { time, body, attributes } = eventAt(batch, row);
+  const text = body !== '' ? body : JSON.stringify(attributes);
+  return { time, source: batch.source, body: text.slice(0, longestLine) };
+}

@@ -1,0 +1,14 @@
+/** A value of a table as it is written out. */
+export type CsvValue = string | number | boolean | null | undefined;
+
+/** Rows as CSV (RFC 4180), the names of the columns first. */
+export function writeCsv(columns: readonly string[], rows: readonly (readonly CsvValue[])[]): string {
+  return [columns, ...rows].map((row) => row.map(quoted).join(',')).join('\r\n');
+}
+
+/** Texts that a spreadsheet would take for a formula get an apostrophe before them. */
+function quoted(value: CsvValue): string {
+  const plain = String(value ?? '');
+  const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(plain) ? `'${plain}` : plain;
+  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+}

@@ -1,0 +1,29 @@
+import type { RoutingAnswer, TierContent } from '../answers/routing.ts';
+import type { PlanDocument } from '../plan/document.ts';
+import { amountOf, type VolumeSum } from './volumes.ts';
+
+/** What each tier of a plan received, what its exclusions removed (`sums` by outcome, tier and rule), and what it holds. */
+export function routingView(
+  plan: PlanDocument,
+  sums: readonly VolumeSum[],
+  contents: ReadonlyMap<string, TierContent>,
+): RoutingAnswer {
+  const pick = (outcomes: readonly string[], tier?: string) =>
+    sums.filter((sum) => outcomes.includes(sum.outcome ?? '') && (tier === undefined || sum.tier === tier));
+  const removed = ['excluded', 'sampled-out'];
+  return {
+    arrived: amountOf(sums),
+    passing: amountOf(pick(['passing'])),
+    rejected: amountOf(pick(['rejected', 'discarded'])),
+    tiers: plan.tiers.map((tier) => ({
+      id: tier.id,
+      kept: amountOf(pick(['kept'], tier.id)),
+      removed: amountOf(pick(removed, tier.id)),
+      exclusions: (tier.exclusions ?? []).map(({ id }) => ({
+        id,
+        removed: amountOf(pick(removed, tier.id).filter((sum) => sum.rule === id)),
+      })),
+      holds: contents.get(tier.id) ?? null,
+    })),
+  };
+}
