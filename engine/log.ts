@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import pino, { type Logger } from 'pino';
 
 /** Where the engine says what goes on. */
@@ -10,7 +11,7 @@ const mostMessages = 500;
 
 /** What may be written again when, and how often it was not written meanwhile. */
 class Repetitions {
-  private readonly messages = new Map<string, { until: number; left: number }>();
+  private readonly messages = new LRUCache<string, { until: number; left: number }>({ max: mostMessages });
 
   /** How often the message was left out since it was last written; undefined when it is to be left out now too. */
   written(message: string, now: number): number | undefined {
@@ -19,7 +20,6 @@ class Repetitions {
       known.left++;
       return undefined;
     }
-    if (this.messages.size >= mostMessages) this.messages.clear();
     this.messages.set(message, { until: now + quietTime, left: 0 });
     return known?.left ?? 0;
   }

@@ -3,9 +3,9 @@ import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
 import { graceTime, type ShorterTier, shorterTiers } from '#core/plan/retention.ts';
 import { runTests } from '#core/plan/run-tests.ts';
 import type { StepResources } from '#core/steps/step.ts';
-import type { Database } from '#store/database.ts';
+import type { Database, Queryable } from '#store/database.ts';
 import { isRepeated } from '#store/fault.ts';
-import { addRevision, latestRevision, removeDraft } from '#store/plans.ts';
+import { addRevision, latestRevision, lockDraft, removeDraft } from '#store/plans.ts';
 import { storedTiers } from '#store/segments.ts';
 import { addTierGraces } from '#store/tier-graces.ts';
 
@@ -17,13 +17,30 @@ export interface LivePlan {
 
 export type PublishAnswer =
   | { readonly ok: true; readonly revision: number }
-  | { readonly ok: false; readonly problems: readonly PlanProblem[] };
+  | { readonly ok: false; readonly problems: readonly PlanProblem[] }
+  /** Another one was published meanwhile, or the draft was changed: nothing was done. */
+  | { readonly ok: false; readonly isStale: true };
+
+/** A plan that is to be the next revision. */
+export interface Publication {
+  readonly plan: unknown;
+  /** What the change is for. */
+  readonly note: string;
+  /** What the rehearsal before predicted; null where there was none. */
+  readonly predicted: unknown;
+  /** The revision that it takes the place of. */
+  readonly basedOn: number;
+  /** Of the draft that is published, and done with then. */
+  readonly draftVersion?: number;
+  /** Called inside the transaction that stores it. */
+  readonly alongside?: (tx: Queryable) => Promise<void>;
+}
 
 /** Holds the live plan and takes up new revisions, its own and those that another engine published. */
 export interface PlanHolder {
   readonly current: () => LivePlan;
-  /** Publishes a plan as the next revision and puts it in force; the draft is done with. */
-  readonly publish: (plan: unknown, note: string, predicted: unknown) => Promise<PublishAnswer>;
+  /** Publishes a plan as the next revision and puts it in force. */
+  readonly publish: (publication: Publication) => Promise<PublishAnswer>;
   /** Looks for a revision published elsewhere. */
   readonly refresh: () => Promise<void>;
 }
@@ -35,51 +52,55 @@ export interface PlanHolder {
 export async function openPlan(database: Database, resources: () => StepResources): Promise<PlanHolder> {
   let current: LivePlan = { revision: 0, plan: firstPlan };
   const refresh = async (): Promise<void> => {
-    const latest = await latestRevision(database);
+    const latest = await latestRevision(database.db);
     if (!latest || latest.number <= current.revision) return;
     const checked = checkPlan(JSON.parse(latest.plan));
     if (!checked.ok)
       throw new Error(`Revision ${latest.number} of the plan is not valid: ${checked.problems[0]?.message}`);
     current = { revision: latest.number, plan: checked.plan };
   };
-  const publish = async (plan: unknown, note: string, predicted: unknown): Promise<PublishAnswer> => {
-    const checked = checkPlan(plan);
+  const publish = async (publication: Publication): Promise<PublishAnswer> => {
+    const checked = checkPlan(publication.plan);
     if (!checked.ok) return checked;
     const failed = runTests(checked.plan, resources());
     if (failed.length > 0) return { ok: false, problems: failed };
-    for (;;) {
-      await refresh();
-      const number = current.revision + 1;
-      const shorter = current.revision === 0 ? [] : shorterTiers(current.plan, checked.plan);
-      try {
-        await store(database, { number, plan: checked.plan, note, predicted, shorter });
-      } catch (error) {
-        if (isRepeated(error, 'plan_revision')) continue;
-        throw error;
-      }
-      current = { revision: number, plan: checked.plan };
-      return { ok: true, revision: number };
+    await refresh();
+    if (current.revision !== publication.basedOn) return { ok: false, isStale: true };
+    const number = current.revision + 1;
+    const shorter = current.revision === 0 ? [] : shorterTiers(current.plan, checked.plan);
+    try {
+      await store(database, publication, { number, plan: checked.plan, shorter });
+    } catch (error) {
+      if (error instanceof DraftGone || isRepeated(error, 'plan_revision')) return { ok: false, isStale: true };
+      throw error;
     }
+    if (current.revision < number) current = { revision: number, plan: checked.plan };
+    return { ok: true, revision: number };
   };
   await refresh();
-  if (current.revision === 0) await publish(firstPlan, 'The first plan: everything is kept for a week', null);
+  const first = { plan: firstPlan, note: 'The first plan: everything is kept for a week', predicted: null, basedOn: 0 };
+  // Of several engines that begin at once, one publishes it.
+  if (current.revision === 0) await publish(first).then(refresh);
   return { current: () => current, publish, refresh };
+}
+
+/** The draft that was to be published is another one by now. */
+class DraftGone extends Error {
+  override readonly name = 'DraftGone';
 }
 
 /** Stores a revision, and lets the stored events of tiers that it shortens stay for a while. */
 async function store(
   database: Database,
-  revision: {
-    readonly number: number;
-    readonly plan: PlanDocument;
-    readonly note: string;
-    readonly predicted: unknown;
-    readonly shorter: readonly ShorterTier[];
-  },
+  { note, predicted, draftVersion, alongside }: Publication,
+  { number, plan, shorter }: { number: number; plan: PlanDocument; shorter: readonly ShorterTier[] },
 ): Promise<void> {
-  const { number, plan, note, predicted, shorter } = revision;
   const now = Date.now();
   await database.db.transaction(async (tx) => {
+    if (draftVersion !== undefined) {
+      if ((await lockDraft(tx))?.version !== draftVersion) throw new DraftGone();
+      await removeDraft(tx);
+    }
     await addRevision(tx, {
       number,
       plan: JSON.stringify(plan),
@@ -94,6 +115,6 @@ async function store(
         .filter(({ tier }) => stored.includes(tier))
         .map((tier) => ({ ...tier, revision: number, before: now, until: now + graceTime })),
     );
-    await removeDraft(tx);
+    await alongside?.(tx);
   });
 }

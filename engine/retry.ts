@@ -16,23 +16,25 @@ export async function retryRejects(
   of: { readonly reason: string; readonly source?: string | undefined; readonly from: number; readonly to: number },
 ): Promise<{ readonly retried: number }> {
   const { database, pools, plan, tables } = setting;
-  const { revision, plan: document } = plan.current();
+  const { revision } = plan.current();
   let retried = 0;
   for (const segment of await listSegments(database, of, [rejectsTier.id])) {
     if (of.source !== undefined && segment.source !== of.source) continue;
     const { id, tier, source, events, bytes } = segment;
     const now = Date.now();
-    const result = await pools.retry({
+    const result = await pools.aside({
       kind: 'retry',
       segment: { id, tier, source, events, bytes },
       reason: of.reason,
-      plan: document,
       revision,
       tables,
       now,
     });
     if (result.retried === 0) continue;
-    const done = await exchangeSegments(database, [id], result.segments, now, (tx) => addToLedger(tx, result.ledger));
+    const done = await exchangeSegments(database, {
+      ...{ old: [id], added: result.segments, now },
+      alongside: (tx) => addToLedger(tx, result.ledger),
+    });
     if (done) retried += result.retried;
   }
   return { retried };

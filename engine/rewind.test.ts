@@ -46,17 +46,19 @@ const all = [0, 1, 2, 3, 4, 5];
 test('to a time and then to the start: nothing is doubled, and nothing passed over for ever', async () => {
   expect(await stored()).toEqual(all);
   // What lies before the time stays as it is; a reject stays a reject.
-  expect(JSON.parse(await engine.post('/rewind', { source: 'wharf', from: at + 2 * hour }))).toEqual({ removed: 4 });
+  expect(await engine.ask('rewind', { name: 'wharf', from: new Date(at + 2 * hour).toISOString() })).toEqual({
+    removed: 4,
+  });
   expect(await stored()).toEqual(all);
   expect((await engine.search({ condition: 'source = wharf', tiers: ['rejects'] })).total).toBe(1);
-  expect(JSON.parse(await engine.post('/rewind', { source: 'wharf', from: 0 }))).toEqual({ removed: 6 });
+  expect(await engine.ask('rewind', { name: 'wharf', from: '' })).toEqual({ removed: 6 });
   expect(await stored()).toEqual(all);
 });
 
 test('what a source is set to meanwhile stays', async () => {
-  const rewinding = engine.post('/rewind', { source: 'wharf', from: 0 });
+  const rewinding = engine.ask('rewind', { name: 'wharf', from: '' });
   const [source] = (await listSources(engine.database)).filter(({ name }) => name === 'wharf');
-  if (source) await saveSource(engine.database, { ...source, owner: 'the harbour office' });
+  if (source) await saveSource(engine.database.db, { ...source, owner: 'the harbour office' });
   await rewinding;
   expect((await listSources(engine.database)).find(({ name }) => name === 'wharf')?.owner).toBe('the harbour office');
   expect(await stored()).toEqual(all);

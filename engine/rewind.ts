@@ -1,16 +1,22 @@
+import { countChange } from '#store/counters.ts';
 import type { Database } from '#store/database.ts';
+import { revokeLease } from '#store/leases.ts';
 import { removeLedger } from '#store/ledger.ts';
 import { forgetObjects, forgetPositions } from '#store/positions.ts';
 import { findRewind, type Rewind, saveRewind, unfinishedRewinds } from '#store/rewinds.ts';
 import { exchangeSegments, listSegments, type StoredSegment } from '#store/segments.ts';
 import type { Source } from '#store/sources.ts';
 import type { Senders } from './intake/senders.ts';
+import { type Leases, leaseNames } from './leases.ts';
 import type { Pools } from './workers/pools.ts';
 
+/** Between two looks at what another engine does, in milliseconds. */
+const askAgainAfter = 250;
 /** How long deliveries that are under way when a source is paused may take, in milliseconds. */
 const settleTime = 1_500;
 
 interface Setting {
+  readonly leases: Leases;
   readonly database: Database;
   readonly pools: Pools;
   readonly senders: Senders;
@@ -29,12 +35,27 @@ export class Rewinds {
 
   /** Reads a source again from a time on (milliseconds; 0: from the start). Returns how many stored events were taken out. */
   async begin(source: Source, from: number): Promise<{ readonly removed: number }> {
-    const { database, senders } = this.setting;
+    const { database, senders, leases } = this.setting;
     await this.running.get(source.name)?.catch(() => {});
     const requestedAt = Math.max(Date.now(), senders.rewoundAt(source.name) + 1);
-    await saveRewind(database.db, { source: source.name, from, requestedAt, step: 'waiting', removed: 0 });
+    await database.db.transaction(async (tx) => {
+      await saveRewind(tx, { source: source.name, from, requestedAt, step: 'waiting', removed: 0 });
+      await countChange(tx);
+    });
     await senders.refresh();
-    return { removed: await this.run(source.name) };
+    if (leases.get(leaseNames.rewinds)) return { removed: await this.run(source.name) };
+    return { removed: await this.doneElsewhere(source.name) };
+  }
+
+  /** Waits until the engine that has the lease is done. */
+  private async doneElsewhere(source: string): Promise<number> {
+    for (;;) {
+      const rewind = await findRewind(this.setting.database, source);
+      if (!rewind || rewind.step === 'done') break;
+      await new Promise((resolve) => setTimeout(resolve, askAgainAfter));
+    }
+    await this.setting.senders.refresh();
+    return (await findRewind(this.setting.database, source))?.removed ?? 0;
   }
 
   /** Takes up those that were interrupted. */
@@ -57,8 +78,13 @@ export class Rewinds {
     if (!rewind) return 0;
     if (rewind.step === 'waiting') {
       await new Promise((resolve) => setTimeout(resolve, settleTime));
-      rewind = { ...rewind, step: 'cutting' };
-      await saveRewind(database.db, rewind);
+      const cutting = { ...rewind, step: 'cutting' };
+      rewind = cutting;
+      await database.db.transaction(async (tx) => {
+        // What a reader has under way now is not stored any more, whichever engine it is.
+        await revokeLease(tx, leaseNames.reading(source));
+        await saveRewind(tx, cutting);
+      });
     }
     if (rewind.step === 'cutting') rewind = await this.cut(rewind);
     await senders.refresh();
@@ -72,11 +98,12 @@ export class Rewinds {
     let { removed } = rewind;
     const cutOne = async ({ id, tier, events, revision, bytes, slot }: StoredSegment): Promise<void> => {
       const segment = { id, tier, source, events };
-      const cut = await pools.cut({ kind: 'cut', segment, slot, revision, bytes, before: from });
+      const cut = await pools.aside({ kind: 'cut', segment, slot, revision, bytes, before: from });
       const counted = removed + cut.removed;
-      const done = await exchangeSegments(database, [id], cut.segments, Date.now(), (tx) =>
-        saveRewind(tx, { ...rewind, removed: counted }),
-      );
+      const done = await exchangeSegments(database, {
+        ...{ old: [id], added: cut.segments, now: Date.now() },
+        alongside: (tx) => saveRewind(tx, { ...rewind, removed: counted }),
+      });
       if (done) removed = counted;
     };
     // Segments that were merged meanwhile are met again in the next pass.
@@ -88,6 +115,7 @@ export class Rewinds {
       await forgetPositions(tx, source);
       await forgetObjects(tx, source);
       await saveRewind(tx, finished);
+      await countChange(tx);
     });
     return finished;
   }

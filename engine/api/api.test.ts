@@ -1,5 +1,9 @@
 import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest';
+import type { StepsAnswer } from '#core/answers/plan.ts';
+import type { CatalogueAnswer } from '#core/answers/search.ts';
+import type { TapeAnswer } from '#core/answers/sources.ts';
+import type { HealthAnswer } from '#core/health/views.ts';
 import { saveFleet } from '#store/fleets.ts';
 import { saveTable } from '#store/lookup-tables.ts';
 import { addMaintenance } from '#store/maintenance.ts';
@@ -21,12 +25,9 @@ const pipeline = (source: string, steps: readonly Readonly<Record<string, unknow
   tiers: [rest],
 });
 
-async function get(path: string) {
-  return JSON.parse(await engine.get(path));
-}
-
 async function upload(source: string, name: string, body: Uint8Array | string): Promise<Response> {
-  return await fetch(`${engine.api}/upload?source=${source}&name=${name}`, {
+  const input = JSON.stringify({ name: source, file: name });
+  return await fetch(`${engine.api}/operations/upload?${new URLSearchParams({ input })}`, {
     method: 'POST',
     headers: {
       'content-type': 'application/octet-stream',
@@ -84,7 +85,7 @@ describe('rejects', () => {
     expect(rejected.total).toBe(30);
     expect(rejected.events[0]?.body).toMatch(/^fare \d+ EUR$/);
     const reason = String(rejected.events[0]?.attributes['parse.failed'] ?? '');
-    const retry = async (body: object) => JSON.parse(await engine.post('/rejects/retry', body));
+    const retry = async (body: object) => await engine.ask('retryRejects', body);
 
     expect(await retry({ source: 'fares', reason })).toEqual({ retried: 30 });
     expect((await engine.found(inRejects, 30)).total).toBe(30);
@@ -107,30 +108,34 @@ describe('what is known of the plan', () => {
     );
     await send(engine, 'scans', 'gate 1 took 20ms\ngate 2 took 40ms\ngate two took long\n');
     await engine.found({ condition: 'source = scans' }, 3);
-    const { steps } = await get('/steps');
+    const { steps } = await engine.ask<StepsAnswer>('steps');
     expect(Object.values(steps)[0]).toMatchObject({ events: 3, failed: 1 });
-    const catalogue = JSON.parse(await engine.post('/fields', {}));
+    const catalogue = await engine.ask<CatalogueAnswer>('catalogue');
     const gate = catalogue.fields.find(({ name }: { name: string }) => name === 'gate');
     expect(gate).toMatchObject({ events: 2, distinct: 2, types: { number: 2, text: 0, flag: 0 } });
-    expect(gate.sources).toEqual([['scans', { number: 2, text: 0, flag: 0 }]]);
-    const drafted = JSON.parse(
-      await engine.post('/fields', {
-        plan: pipeline('scans', [{ extract: { from: 'body', template: 'gate {lane} took {took:duration}' } }]),
-      }),
+    expect(gate?.sources).toEqual([['scans', { number: 2, text: 0, flag: 0 }]]);
+    await engine.saveDraft(
+      pipeline('scans', [{ extract: { from: 'body', template: 'gate {lane} took {took:duration}' } }]),
     );
+    const drafted = await engine.ask<CatalogueAnswer>('catalogue');
+    expect(drafted.draft).toBe(true);
     expect(drafted.fields.map(({ name }: { name: string }) => name)).toContain('lane');
   });
 
-  test('a draft that is not valid is refused with its problems', async () => {
-    await expect(engine.post('/fields', { plan: { plan: 2 } })).rejects.toThrow('The plan is not valid.');
+  test('an unfinished draft is not catalogued, and not rehearsed on rejects', async () => {
+    await engine.saveDraft(pipeline('scans', [{ extract: { from: 'body', template: '{' } }]));
+    const { fields, draft } = await engine.ask<CatalogueAnswer>('catalogue');
+    expect(draft).toBe(false);
+    expect(fields.map(({ name }) => name)).toContain('gate');
+    await expect(engine.ask('rehearseRejects', { reason: '' })).rejects.toThrow('The draft is not valid');
   });
 
   test('a table that changes is used by the events that come after', async () => {
     await engine.source('ports');
     await engine.publish(pipeline('ports', [{ map: { from: 'code', table: 'ports' } }]));
     const write = async (port: string, changedAt: number) => {
-      await saveTable(engine.database, { name: 'ports', csv: `code,port\nSKV,${port}\n`, changedAt });
-      await engine.post('/senders/refresh', {});
+      await saveTable(engine.database.db, { name: 'ports', csv: `code,port\nSKV,${port}\n`, changedAt });
+      await engine.refresh();
       await send(engine, 'ports', '{"code":"skv"}\n');
     };
     await write('Skerryvoe', 1);
@@ -143,19 +148,19 @@ describe('what is known of the plan', () => {
 describe('what is known of sources', () => {
   test('emitters are followed, with maintenance and fleets by the labels of their source', async () => {
     await engine.source('gates', { labels: { site: 'pier-4' } });
-    await saveFleet(engine.database, { name: 'piers', condition: 'site = pier-*' });
+    await saveFleet(engine.database.db, { name: 'piers', condition: 'site = pier-*' });
     const now = Date.now();
-    await addMaintenance(engine.database, {
+    await addMaintenance(engine.database.db, {
       title: 'New cables',
       scope: 'fleet = piers and emitter = gate-2',
       from: now - 1_000,
       to: now + 3_600_000,
     });
-    await engine.post('/senders/refresh', {});
+    await engine.refresh();
     await engine.publish({ plan: 1, pipelines: [], tiers: [{ ...rest, id: 'pier', when: 'fleet = piers' }, rest] });
     await send(engine, 'gates', '{"host":"gate-1","body":"open"}\n{"host":"gate-2","body":"open"}\n');
     expect((await engine.found({ condition: 'fleet = piers', tiers: ['pier'] }, 2)).total).toBe(2);
-    const { followed, leftOut } = await get('/health?source=gates');
+    const { followed, leftOut } = await engine.ask<HealthAnswer>('health', { source: 'gates' });
     expect(leftOut).toBe(0);
     const state = (emitter: string) =>
       followed.find((view: { emitter: string }) => view.emitter === emitter)?.health.state;
@@ -167,27 +172,26 @@ describe('what is known of sources', () => {
     const lines = Array.from({ length: 20 }, (_, i) => `{"body":"booked by guest${i}@skerry.example"}\n`).join('');
     await send(engine, 'desk', lines);
     await engine.found({ condition: 'source = desk' }, 20);
-    const raw = async () => (await get('/tape?source=desk&limit=5')).lines.map((line: { raw: string }) => line.raw);
+    const raw = async () =>
+      (await engine.ask<TapeAnswer>('tape', { source: 'desk', limit: '5' })).lines.map((line) => line.raw);
     const before = await raw();
     expect(before.length).toBe(5);
     expect(before[0]).toMatch(/guest\d+@skerry\.example/);
     const source = (await listSources(engine.database)).find(({ name }) => name === 'desk');
     if (!source) throw new Error('the source is gone');
-    await saveSource(engine.database, { ...source, settings: { masks: [{ find: 'email', with: 'remove' }] } });
-    await engine.post('/senders/refresh', {});
-    expect(JSON.parse(await engine.post('/tape/scrub', { source: 'desk' }))).toEqual({ changed: 20 });
-    expect(JSON.parse(await engine.post('/tape/scrub', { source: 'desk' }))).toEqual({ changed: 0 });
+    await saveSource(engine.database.db, { ...source, settings: { masks: [{ find: 'email', with: 'remove' }] } });
+    await engine.refresh();
+    expect(await engine.ask('scrubTape', { name: 'desk' })).toEqual({ changed: 20 });
+    expect(await engine.ask('scrubTape', { name: 'desk' })).toEqual({ changed: 0 });
     expect((await raw()).join('')).not.toContain('@');
   });
 
   test('what cannot be read again is not rewound', async () => {
     await engine.source('streams');
-    await expect(engine.post('/rewind', { source: 'streams', from: 0 })).rejects.toThrow(/Only followed files/);
-    await expect(engine.post('/rewind', { source: 'nowhere', from: 0 })).rejects.toThrow('There is no source nowhere.');
-    await expect(engine.post('/rewind', { source: 'streams', from: -1 })).rejects.toThrow(/from/);
-    const draft = pipeline('streams', []);
-    for (const source of ['streams', 'nowhere']) {
-      await expect(engine.post('/rehearsal', { draft, again: { source, from: 0 } })).rejects.toThrow(/Only followed/);
+    for (const asked of ['rewind', 'rehearseAgain'] as const) {
+      await expect(engine.ask(asked, { name: 'streams', from: '' })).rejects.toThrow(/Only followed files/);
+      await expect(engine.ask(asked, { name: 'nowhere', from: '' })).rejects.toThrow('There is no source nowhere.');
+      await expect(engine.ask(asked, { name: 'streams', from: 'yesterdayish' })).rejects.toThrow(/is no time/);
     }
   });
 
@@ -195,16 +199,16 @@ describe('what is known of sources', () => {
     await engine.source('kiosk');
     expect((await send(engine, 'kiosk', '{"body":"a"}')).status).toBeLessThan(300);
     const token = (await listTokens(engine.database)).find(({ source }) => source === 'kiosk');
-    await endToken(engine.database, { source: 'kiosk', id: token?.id ?? 0 }, Date.now() - 1);
-    await engine.post('/senders/refresh', {});
+    await endToken(engine.database.db, { source: 'kiosk', id: token?.id ?? 0 }, Date.now() - 1);
+    await engine.refresh();
     expect((await send(engine, 'kiosk', '{"body":"b"}')).status).toBe(401);
   });
 });
 
 test('what steps look up is told for those that are tried out elsewhere', async () => {
-  await saveTable(engine.database, { name: 'berths', csv: 'berth,pier\n1,North\n2,South\n', changedAt: Date.now() });
-  await engine.post('/senders/refresh', {});
-  const ask = async (body: object): Promise<unknown> => JSON.parse(await engine.post('/lookups', body));
+  await saveTable(engine.database.db, { name: 'berths', csv: 'berth,pier\n1,North\n2,South\n', changedAt: Date.now() });
+  await engine.refresh();
+  const ask = (body: object): Promise<object> => engine.ask('lookups', body);
   const tables = [
     { name: 'berths', keys: ['2', '9'] },
     { name: 'quays', keys: ['2'] },

@@ -1,11 +1,9 @@
+import type { FollowerChoice } from '#core/consumers/consumer.ts';
 import type { Database } from '#store/database.ts';
-import { addDeliveries, deliveriesTable, findDeliveries } from '#store/deliveries.ts';
+import { deliveriesTable, findDeliveries } from '#store/deliveries.ts';
 import { isAway, isRepeated, StoreFault } from '#store/fault.ts';
-import { addToLedger } from '#store/ledger.ts';
-import { saveProgress } from '#store/positions.ts';
-import { insertSegments } from '#store/segments.ts';
-import { addToTape } from '#store/tape.ts';
-import type { HealthRegistry } from '../health/registry.ts';
+import { LeaseLost } from '#store/leases.ts';
+import { SpoolFull } from '#store/spools.ts';
 import type { DeliveryAnswer } from '../intake/delivery.ts';
 import { maxUnpackedBytes } from '../intake/gzip.ts';
 import type { IntakeQueue, Waiting } from '../intake/queue.ts';
@@ -14,8 +12,8 @@ import type { Log } from '../log.ts';
 import type { Measures } from '../measures.ts';
 import type { PlanHolder } from '../plan.ts';
 import type { Pools } from '../workers/pools.ts';
-import type { ProcessResult, SourceObservation } from '../workers/process.ts';
 import { setAside } from './quarantine.ts';
+import type { WriteEffects } from './writers/index.ts';
 
 /** Most bytes that are processed and committed together. */
 const groupBytes = 12_000_000;
@@ -45,14 +43,15 @@ interface Setting {
   readonly database: Database;
   readonly plan: PlanHolder;
   readonly senders: Senders;
-  readonly health: HealthRegistry;
+  readonly write: WriteEffects;
+  readonly followers: readonly FollowerChoice[];
   readonly measures: Measures;
   readonly log: Log;
 }
 
 /**
- * Takes deliveries from the queue in groups, has them processed, and commits each group in one transaction: segments,
- * ledger, tape, and the keys of the deliveries. Only then are the deliveries answered.
+ * Takes deliveries from the queue in groups, has them processed, and commits each group in one transaction: all that the
+ * consumers of the stream made of it. Only then are the deliveries answered.
  */
 export function startCommitting(setting: Setting): CommitLoop {
   const { queue } = setting;
@@ -117,20 +116,19 @@ async function handleGroup(
 async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise<void> {
   /** Those that nobody has answered yet. */
   let open = group;
-  let observed: readonly SourceObservation[] = [];
   try {
     const fresh = await withoutRepeated(setting, group);
     open = fresh;
     if (fresh.length === 0) return;
-    const { revision, plan } = setting.plan.current();
+    const { revision } = setting.plan.current();
     const started = performance.now();
     const result = await setting.pools.process({
       deliveries: fresh.map(({ delivery }) => delivery),
-      plan,
       revision,
       now: Date.now(),
       tables: setting.senders.tables,
       closely: groups++ % closelyEvery === 0,
+      followers: setting.followers.map(({ name, when }) => ({ name, when })),
     });
     if ('unready' in result) {
       setting.log.error(`Nothing can be processed: ${result.unready}`);
@@ -138,15 +136,15 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
       return;
     }
     const processed = performance.now();
-    await commit(setting.database, fresh, result);
-    setting.measures.committed(revision, result, processed - started, performance.now() - processed);
+    const at = Date.now();
+    const committed = await setting.database.db.transaction((tx) => setting.write(tx, result.effects, at));
+    setting.measures.committed(result, processed - started, performance.now() - processed);
     for (const [i, waiting] of fresh.entries()) answer(setting, waiting, result.answers[i] as DeliveryAnswer);
-    observed = result.observed;
+    open = [];
+    committed();
   } catch (error) {
     await handleFailure(setting, open, error);
   }
-  // What is stored is stored, whatever becomes of what is learnt from it.
-  setting.health.observe(observed, Date.now());
 }
 
 /** A packed delivery that holds more than it said waits until there is room for the most that one may hold. */
@@ -173,25 +171,24 @@ async function withoutRepeated({ database }: Setting, group: readonly Waiting[])
   });
 }
 
-async function commit(database: Database, group: readonly Waiting[], result: ProcessResult): Promise<void> {
-  const at = Date.now();
-  const keys = group.flatMap(({ delivery: { source, key } }, i) => {
-    const answer = result.answers[i];
-    if (key === undefined || answer?.kind !== 'stored') return [];
-    return [{ source, key, accepted: answer.accepted, rejected: answer.rejected, at }];
-  });
-  const progress = group.flatMap(({ delivery }) => (delivery.progress ? [delivery.progress] : []));
-  await database.db.transaction(async (tx) => {
-    await addDeliveries(tx, keys);
-    await saveProgress(tx, progress);
-    await insertSegments(tx, result.segments);
-    await addToLedger(tx, result.ledger);
-    await addToTape(tx, result.tape);
-  });
-}
-
 async function handleFailure(setting: Setting, group: readonly Waiting[], error: unknown): Promise<void> {
   const { queue, measures, log } = setting;
+  if (group.length === 0) {
+    // What is stored is stored, whatever becomes of what is learnt from it.
+    log.error({ err: error }, 'A group is stored, but not everything was learnt from it.');
+    return;
+  }
+  if (error instanceof LeaseLost) {
+    const isSuperseded = ({ delivery }: Waiting): boolean => delivery.progress?.lease?.name === error.lease;
+    for (const waiting of group) if (isSuperseded(waiting)) waiting.answer({ kind: 'superseded' });
+    queue.putBack(group.filter((waiting) => !isSuperseded(waiting)));
+    return;
+  }
+  if (error instanceof SpoolFull) {
+    log.warn(error.message);
+    await putOff(setting, group);
+    return;
+  }
   if (isRepeated(error, deliveriesTable) || (error instanceof StoreFault && error.kind === 'busy')) {
     // Another engine committed one of the keys, or two lanes met in the ledger: look again.
     for (const waiting of group) waiting.collisions = (waiting.collisions ?? 0) + 1;

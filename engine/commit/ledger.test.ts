@@ -12,7 +12,7 @@ beforeAll(async () => {
   one = await startEngine(inject('mariadb'));
   two = await startEngine(inject('mariadb'), one);
   for (const name of ['north', 'south']) await one.source(name, { format: 'json' });
-  await two.post('/senders/refresh', {});
+  await two.refresh();
 });
 
 afterAll(async () => {

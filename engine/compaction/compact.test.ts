@@ -30,7 +30,7 @@ function pools(done: () => Promise<boolean> = async () => true): Pools {
     tasks.push(task);
     return done();
   };
-  return { compact } as unknown as Pools;
+  return { aside: compact } as unknown as Pools;
 }
 
 /** Stores some segments of a tier, source and slot, whose last event is so many milliseconds ago. */

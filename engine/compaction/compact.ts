@@ -89,7 +89,7 @@ export class Compaction {
   ): Promise<number> {
     const { tier, source, slot } = candidate;
     try {
-      const done = await this.pools.compact({
+      const done = await this.pools.aside({
         kind: 'compact',
         tier,
         source,

@@ -1,12 +1,14 @@
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
+import { causeMembers, mostOfSource } from '#core/health/emitters.ts';
 import { observe } from '#core/health/observe.ts';
+import { packHeard } from '#core/health/pack-heard.ts';
 import { addToProfile, newProfile } from '#core/health/profile.ts';
 import { batchOf } from '#core/testing/batch-of.ts';
 import { type Database, openDatabase } from '#store/database.ts';
 import { listDrifts } from '#store/drifts.ts';
 import { planEmitter, sumEmitterVolume } from '#store/emitters.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
-import { causeMembers, HealthRegistry, mostOfSource } from './registry.ts';
+import { HealthRegistry } from './registry.ts';
 
 const minute = 60_000;
 const hour = 60 * minute;
@@ -22,6 +24,10 @@ beforeEach(async () => {
 
 afterEach(() => database.close());
 
+async function save(of: HealthRegistry): Promise<void> {
+  await of.save(database.db);
+}
+
 /** Has some hosts of a source report at a time. */
 function report(hosts: readonly string[], at: number, more: object = {}, into = registry, source = 'gates'): void {
   const batch = batchOf(
@@ -33,7 +39,7 @@ function report(hosts: readonly string[], at: number, more: object = {}, into = 
     received: new Float64Array(batch.rows).fill(at),
     time: new Float64Array(batch.rows).fill(at),
   };
-  into.observe([{ source, backfill: false, list: observe(arrived, true) }], at);
+  into.learn(packHeard([{ source, backfill: false, list: observe(arrived, true) }]), at);
 }
 
 /** Has them report every five minutes, so many times: 312 are a day and two hours. Returns the time of the last. */
@@ -80,15 +86,15 @@ describe('what is known of emitters', () => {
 describe('what is saved', () => {
   test('is known again after a restart, and volumes are added once', async () => {
     const last = reportFor(['gate-1'], 20);
-    await registry.save();
-    await registry.save();
+    await save(registry);
+    await save(registry);
     const sums = await sumEmitterVolume(database, { from: start, to: start + 2 * hour });
     expect(sums.map(({ name, events }) => [name, events]).sort()).toEqual([
       ['', 20],
       ['gate-1', 20],
     ]);
     const restarted = new HealthRegistry(database);
-    await restarted.load();
+    await restarted.load(database.db);
     const before = view('gate-1', last);
     expect(view('gate-1', last, restarted)).toEqual({ ...before, eventsPerSecond: 0, bytesPerSecond: 0 });
     report(['gate-1'], last + minute, {}, restarted);
@@ -97,11 +103,11 @@ describe('what is saved', () => {
 
   test('when the store is away, is saved the next time', async () => {
     reportFor(['gate-1'], 3);
-    const away = new HealthRegistry(openDatabase('mysql://root@127.0.0.1:1/none', 1));
+    const gone = openDatabase('mysql://root@127.0.0.1:1/none', 1);
+    const away = new HealthRegistry(database);
     for (let i = 0; i < 3; i++) report(['gate-1'], start + i * minute, {}, away);
-    await expect(away.save()).rejects.toThrow();
-    Object.assign(away, { database });
-    await away.save();
+    await expect(away.save(gone.db)).rejects.toThrow();
+    await save(away);
     expect(await sumEmitterVolume(database, { from: start, to: start + hour })).toMatchObject([
       { events: 3 },
       { events: 3 },
@@ -110,15 +116,15 @@ describe('what is saved', () => {
 
   test('what people said of an emitter is taken up', async () => {
     const last = reportFor(['gate-1'], 5);
-    await registry.save();
-    await planEmitter(database, { source: 'gates', name: 'gate-1' }, { retired: true, expectedBack: null });
+    await save(registry);
+    await planEmitter(database.db, { source: 'gates', name: 'gate-1' }, { retired: true, expectedBack: null });
     await registry.refreshPlans();
     expect(view('gate-1', last + hour)?.health.state).toBe('retired');
   });
 
   test('who was heard is told by the hour', async () => {
     const last = reportFor(['gate-1', 'gate-2'], 312);
-    await registry.save();
+    await save(registry);
     // What came since the last save counts as well.
     reportFor(['gate-1'], 12, last + 5 * minute);
     const end = start + 26 * hour;
@@ -140,8 +146,8 @@ test('a change in what a source sends is noticed when its minutes close, and kep
       const profile = newProfile();
       addToProfile(profile, batch);
       const at = start + (from + i) * minute;
-      registry.observe([{ source: 'gates', backfill: false, list: [], profile }], at);
-      await registry.closeMinutes(at + minute);
+      registry.learn(packHeard([{ source: 'gates', backfill: false, list: [], profile }]), at);
+      await registry.closeMinutes(at + minute, true);
     }
   };
   await minutes(0, 12, { lane: 'a' });
@@ -162,7 +168,7 @@ describe('places', () => {
     expect(registry.leftOut).toBe(500);
     report([`${'h'.repeat(300)}a`], start, {}, registry, 'tides');
     expect(views(start).find(({ source, emitter }) => source === 'tides' && emitter !== '')?.emitter).toHaveLength(190);
-    await registry.save();
+    await save(registry);
     // A month later their places are others'.
     const later = start + 31 * 24 * hour;
     report(['host-new'], later);

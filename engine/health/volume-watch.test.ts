@@ -39,21 +39,21 @@ test('a volume beyond what is usual is told once, also after a restart, and agai
     ...minutesOf('risen', now - hour, 500_000),
   ]);
   const watch = new VolumeWatch(database);
-  await watch.look(now);
+  await watch.look(now, 1);
   expect(await listDrifts(database, 0)).toEqual([]);
-  await watch.look(now + minute);
-  await watch.look(now + 2 * minute);
+  await watch.look(now + minute, 1);
+  await watch.look(now + 2 * minute, 1);
   const restarted = new VolumeWatch(database);
-  await restarted.look(now + 3 * minute);
-  await restarted.look(now + 4 * minute);
+  await restarted.look(now + 3 * minute, 1);
+  await restarted.look(now + 4 * minute, 1);
   const told = await listDrifts(database, 0);
   expect(told).toMatchObject([{ source: 'risen', kind: 'volume-moved', subject: 'above', noticedAt: now + minute }]);
   expect(Math.abs((told[0]?.since ?? 0) - (now - hour))).toBeLessThanOrEqual(4 * minute);
 
   await addToLedger(database.db, [...minutesOf('risen', now, 100_000), ...minutesOf('risen', now + hour, 500_000)]);
-  await watch.look(now + hour);
+  await watch.look(now + hour, 1);
   expect(await listDrifts(database, 0)).toHaveLength(1);
-  await watch.look(now + 2 * hour - minute);
-  await watch.look(now + 2 * hour);
+  await watch.look(now + 2 * hour - minute, 1);
+  await watch.look(now + 2 * hour, 1);
   expect(await listDrifts(database, 0)).toHaveLength(2);
 });

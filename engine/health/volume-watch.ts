@@ -14,11 +14,15 @@ export class VolumeWatch {
   private noticed: ReadonlyMap<string, string> = new Map();
   /** Which sources were told, and on which side. */
   private told: Map<string, string> | undefined;
+  private token = 0;
 
   constructor(private readonly database: Database) {}
 
-  /** Looks at the hour before `now` (milliseconds); what is new joins the changes. */
-  async look(now: number): Promise<void> {
+  /** Looks at the hour before `now` (milliseconds), under a lease with this token; what is new joins the changes. */
+  async look(now: number, token: number): Promise<void> {
+    // What another engine told meanwhile stands in the store.
+    if (token !== this.token) this.told = undefined;
+    this.token = token;
     this.told ??= await this.toldBefore(now);
     const hours = bySource(await sumLedger(this.database, { from: now - 15 * day, to: now }, ['source'], hour));
     const minutes = bySource(await sumLedger(this.database, { from: now - 3 * hour, to: now }, ['source'], 60_000));

@@ -1,4 +1,5 @@
 import type { Readable } from 'node:stream';
+import { joinShared } from './shared-bytes.ts';
 
 /** Why a body was not read: it is longer than one may be, or there is no room for it now. */
 export type BodyRefusal = 'too-long' | 'no-room';
@@ -17,7 +18,7 @@ export class BodyBudget {
     return this.taken;
   }
 
-  /** Reads a body of at most `longest` bytes; of one that is refused nothing is kept, and what still comes is let pass. */
+  /** Reads a body of at most `longest` bytes into shared memory; of one that is refused nothing is kept, and what still comes is let pass. */
   async read(body: Readable, longest: number): Promise<{ readonly bytes: Buffer } | { readonly refused: BodyRefusal }> {
     const chunks: Buffer[] = [];
     let size = 0;
@@ -41,7 +42,7 @@ export class BodyBudget {
       if (!refused) this.release(size);
       throw error;
     }
-    return refused ? { refused } : { bytes: Buffer.concat(chunks) };
+    return refused ? { refused } : { bytes: joinShared(chunks) };
   }
 
   /** Gives back the bytes of a body that is done with. */

@@ -14,15 +14,15 @@ export interface Certificate {
  */
 export async function certificateFor(folder: string, certFile: string, keyFile: string): Promise<Certificate> {
   if (certFile !== '') return { cert: readFileSync(certFile, 'utf8'), key: readFileSync(keyFile, 'utf8') };
-  const own = { cert: join(folder, 'syslog-cert.pem'), key: join(folder, 'syslog-key.pem') };
-  if (!existsSync(own.cert)) {
+  const files = { cert: join(folder, 'syslog-cert.pem'), key: join(folder, 'syslog-key.pem') };
+  if (!existsSync(files.cert)) {
     const made = await generate([{ name: 'commonName', value: 'localhost' }], {
       algorithm: 'sha256',
       notAfterDate: new Date(Date.now() + 3_650 * 86_400_000),
     });
     mkdirSync(folder, { recursive: true });
-    writeFileSync(own.key, made.private, { mode: 0o600 });
-    writeFileSync(own.cert, made.cert);
+    writeFileSync(files.key, made.private, { mode: 0o600 });
+    writeFileSync(files.cert, made.cert);
   }
-  return { cert: readFileSync(own.cert, 'utf8'), key: readFileSync(own.key, 'utf8') };
+  return { cert: readFileSync(files.cert, 'utf8'), key: readFileSync(files.key, 'utf8') };
 }

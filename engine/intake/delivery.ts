@@ -1,8 +1,8 @@
+import type { ReadProgress } from '#core/consumers/progress.ts';
 import type { RecordProblem } from '#core/formats/format.ts';
 import type { FormatChoice } from '#core/formats/index.ts';
 import type { JoinRule } from '#core/formats/join.ts';
 import type { MaskRule } from '#core/masks/mask.ts';
-import type { ReadProgress } from '#store/positions.ts';
 
 /** How the bytes of a delivery are made up; `lines` may also be one JSON array. */
 export type DeliveryShape = 'lines' | 'messages' | 'otlp-json' | 'otlp-protobuf';
@@ -51,4 +51,6 @@ export type DeliveryAnswer =
     }
   | { readonly kind: 'refused'; readonly status: 400 | 413; readonly message: string }
   /** It unpacks to more than `mostUnpacked`: nothing was done with it. */
-  | { readonly kind: 'larger' };
+  | { readonly kind: 'larger' }
+  /** Another engine reads the source now: nothing was done with it. */
+  | { readonly kind: 'superseded' };

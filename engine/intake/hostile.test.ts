@@ -90,7 +90,7 @@ describe('beside a hostile sender a canary is answered within a second', () => {
     expect(Number.isFinite(answer.summary?.rows[0]?.[1])).toBe(true);
     const texts = answer.events.map(({ attributes }) => attributes.value);
     for (const text of ['1e999', '-1e999', 'Infinity', '-Infinity', 'NaN']) expect(texts).toContain(text);
-    await engine.post('/fields', {});
+    await engine.ask('catalogue');
   });
 
   test('bombs, honest and lying about their size, and bodies without a token', async () => {
@@ -187,7 +187,7 @@ test('what the store refuses is set aside alone, and can be tried again', async 
   expect(row).toMatchObject({ source: 'cursed', records: 1 });
   expect((await engine.search({ condition: 'beside', limit: 0 })).total).toBe(5);
   await db.execute(sql`alter table segment drop constraint no_other`);
-  expect(JSON.parse(await engine.post('/quarantine/retry', { id: row?.id ?? 0 }))).toEqual({
+  expect(await engine.ask('retryQuarantined', { id: row?.id ?? 0 })).toEqual({
     accepted: 1,
     rejected: 0,
   });

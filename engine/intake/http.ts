@@ -4,10 +4,12 @@ import { parseTime } from '#core/conditions/times.ts';
 import type { FormatChoice } from '#core/formats/index.ts';
 import { encodeOtlpAnswer } from '#core/formats/otlp.ts';
 import type { Database } from '#store/database.ts';
+import { listSpools, type Spool } from '#store/spools.ts';
 import type { Measures } from '../measures.ts';
 import { BodyBudget } from './body-budget.ts';
 import type { Delivery, DeliveryAnswer, DeliveryShape } from './delivery.ts';
 import { declaredSize } from './gzip.ts';
+import { handIn } from './hand-in.ts';
 import type { IntakeQueue } from './queue.ts';
 import type { Senders, SourceParts, TokenRight } from './senders.ts';
 import type { TapeRate } from './tape-rate.ts';
@@ -116,7 +118,7 @@ export function intakeServer(setting: Setting): FastifyInstance {
   app.get('/metrics', async (_request, reply) =>
     reply
       .type('application/openmetrics-text; version=1.0.0; charset=utf-8')
-      .send(setting.measures.openMetrics(setting.queue.queuedBytes)),
+      .send(await setting.measures.openMetrics(setting.queue.queuedBytes, await spools(setting))),
   );
   return app;
 }
@@ -229,9 +231,17 @@ async function takeOtlp(setting: Setting, request: FastifyRequest, reply: Fastif
   });
 }
 
+/** What waits for followers; without the store nothing is known of it. */
+async function spools({ database }: Setting): Promise<readonly Spool[]> {
+  return await listSpools(database).catch(() => []);
+}
+
+const tryAgain = 'Nothing of this request was kept; send it again.';
+
 function sendAnswer(reply: FastifyReply, answer: DeliveryAnswer): FastifyReply {
   if (answer.kind === 'larger') return refuse(reply, 413, 'The body is too long', tooLong);
   if (answer.kind === 'refused') return refuse(reply, answer.status, 'The body could not be read', answer.message);
+  if (answer.kind === 'superseded') return refuse(reply, 503, 'The source is being changed', tryAgain);
   const { accepted, rejected, problems, notes } = answer;
   return reply.type('application/json').send(
     JSON.stringify({
@@ -275,14 +285,8 @@ async function deliver(
         ? setting.tapeRate.everyOfHistory(records)
         : setting.tapeRate.every(parts.source, received, records),
   };
-  const answer = await new Promise<DeliveryAnswer | 'full' | 'away'>((resolve) => {
-    const storeAway = (): boolean => {
-      resolve('away');
-      return false;
-    };
-    if (!queue.offer({ delivery, bytes: body.length, unpacked, answer: resolve, storeAway })) resolve('full');
-  });
-  if (answer === 'full') {
+  const answer = await handIn(queue, { delivery, bytes: body.length, unpacked, patient: false });
+  if (answer.kind === 'full') {
     measures.refused++;
     return refuse(
       reply,
@@ -291,7 +295,7 @@ async function deliver(
       'The queue is full. Nothing of this request was kept; send it again.',
     );
   }
-  if (answer === 'away') {
+  if (answer.kind === 'away') {
     measures.refused++;
     return refuse(
       reply,

@@ -94,18 +94,18 @@ test('what cannot be unpacked is given up after some attempts, shown, and tried 
   await expect.poll(broken, { timeout: 30_000 }).toMatchObject({ done: true, attempts: 3 });
   expect((await broken())?.problem).toMatch(/cannot be unpacked/);
   objects.set('f/broken.gz', gzipSync(lines(10)));
-  await engine.post('/sources/objects/again', { source: 'flaky' });
+  await engine.ask('tryObjectsAgain', { name: 'flaky' });
   await expect.poll(broken, { timeout: 10_000 }).toMatchObject({ done: true, problem: '', records: 10 });
 });
 
 test('sources read nothing that the installation does not allow', async () => {
-  const check = async (asked: object): Promise<string> =>
-    JSON.parse(await engine.post('/sources/check', asked)).problem;
-  expect(await check({ globs: [`${engine.folder}/*.log`], url: '' })).toBe('');
-  expect(await check({ globs: [`${engine.folder}/../*.log`] })).toMatch(/SOURCE_FOLDERS/);
-  expect(await check({ globs: ['/etc/**'] })).toMatch(/SOURCE_FOLDERS/);
-  expect(await check({ globs: [], url: 'http://192.0.2.1/list' })).toMatch(/SOURCE_HOSTS/);
-  expect(await check({ globs: [], url: 'http://169.254.169.254/latest' })).toMatch(/may be asked/);
-  expect(await check({ globs: [], url: 'file:///etc/' })).toMatch(/SOURCE_FOLDERS/);
-  expect(await check({ globs: [], url: `http://127.0.0.1:${port}/list` })).toBe('');
+  const kinds = { globs: 'files', url: 'objects' };
+  const make = async (settings: { globs?: readonly string[]; url?: string }): Promise<object> =>
+    await engine.ask('makeSource', { name: 'reader', kind: settings.url ? kinds.url : kinds.globs, settings });
+  for (const globs of [[`${engine.folder}/../*.log`], ['/etc/**']])
+    await expect(make({ globs })).rejects.toThrow(/SOURCE_FOLDERS/);
+  await expect(make({ url: 'http://192.0.2.1/list' })).rejects.toThrow(/SOURCE_HOSTS/);
+  await expect(make({ url: 'http://169.254.169.254/latest' })).rejects.toThrow(/may be asked/);
+  await expect(make({ url: 'file:///etc/' })).rejects.toThrow(/SOURCE_FOLDERS/);
+  expect(await make({ globs: [`${engine.folder}/*.log`] })).toMatchObject({ name: 'reader' });
 });

@@ -1,4 +1,5 @@
 import type { Delivery, DeliveryAnswer } from './delivery.ts';
+import { inSharedMemory } from './shared-bytes.ts';
 
 /** A delivery that waits, and who waits for its answer. */
 export interface Waiting {
@@ -66,11 +67,12 @@ export class IntakeQueue {
     return this.senders.size === 0;
   }
 
-  /** Adds a delivery behind those of its sender; false when there is no room for it. */
+  /** Adds a delivery behind those of its sender, its bytes in shared memory; false when there is no room for it. */
   offer(waiting: Waiting): boolean {
     const name = senderOf(waiting);
     if (this.full(name)) return false;
-    this.senderNamed(name).waiting.push(waiting);
+    const delivery = { ...waiting.delivery, chunks: inSharedMemory(waiting.delivery.chunks) };
+    this.senderNamed(name).waiting.push({ ...waiting, delivery });
     this.count(name, waiting.bytes);
     this.wake();
     return true;

@@ -12,6 +12,7 @@ import { join } from 'node:path';
 import { connect } from 'node:tls';
 import { gzipSync, inflateRawSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
+import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 import { freePort } from '../testing/ports.ts';
 
@@ -51,8 +52,9 @@ const plan = {
 
 /** Rehearses a draft on what a source holds from a time on. */
 async function rehearsedAgain(source: string, from: number, draft: object) {
-  const answer = await engine.post('/rehearsal', { draft, again: { source, from } });
-  return JSON.parse(answer.trim().split('\n').pop() ?? '{}').result;
+  await engine.saveDraft(draft);
+  const time = from === 0 ? '' : new Date(from).toISOString();
+  return await engine.ask<RehearsalAnswer>('rehearseAgain', { name: source, from: time });
 }
 
 /** The plan with an exclusion of some events. */
@@ -122,7 +124,7 @@ describe('followed files', () => {
 
   test('a rewind reads all again and doubles nothing', async () => {
     const before = await counted('files', 1);
-    const { removed } = JSON.parse(await engine.post('/rewind', { source: 'files', from: 0 }));
+    const { removed } = await engine.ask<{ removed: number }>('rewind', { name: 'files', from: '' });
     expect(removed).toBe(before.total);
     // The packed file has replaced one that is gone: what the others hold is read again.
     const after = await counted('files', before.total);
@@ -265,9 +267,9 @@ test('masked values are nowhere: tape, segments, rejects, tables and files', asy
   const { events } = await engine.search({ condition: 'source = till', tiers: ['rejects'] });
   // Those that the step rejected, and the one that could not be read.
   expect(events.length).toBe(3);
-  const tape = await engine.get('/tape?source=till');
-  const tapeOtlp = await engine.get('/tape?source=otlp-till');
-  const health = await engine.get('/health');
+  const tape = JSON.stringify(await engine.ask('tape', { source: 'till' }));
+  const tapeOtlp = JSON.stringify(await engine.ask('tape', { source: 'otlp-till' }));
+  const health = JSON.stringify(await engine.ask('health'));
   for (const text of [JSON.stringify(stored), JSON.stringify(events), tape, tapeOtlp, health]) {
     expect(text.length).toBeGreaterThan(50);
     for (const secret of secrets) expect(text).not.toContain(secret);

@@ -19,7 +19,7 @@ beforeEach(async () => {
 afterEach(() => database.close());
 
 async function add(name: string, more: Partial<NewSource> = {}): Promise<void> {
-  await saveSource(database, {
+  await saveSource(database.db, {
     name,
     kind: 'http',
     format: 'auto',
@@ -35,22 +35,40 @@ async function add(name: string, more: Partial<NewSource> = {}): Promise<void> {
 describe('tokens', () => {
   test('open their own source, until they are revoked or end', async () => {
     await add('gates');
-    await addToken(database, { hash: hashToken('one'), source: 'gates', hint: 'aone', backfill: false, createdAt: 1 });
-    await addToken(database, { hash: hashToken('two'), source: 'gates', hint: 'btwo', backfill: true, createdAt: 1 });
+    await addToken(database.db, {
+      hash: hashToken('one'),
+      source: 'gates',
+      hint: 'aone',
+      backfill: false,
+      createdAt: 1,
+    });
+    await addToken(database.db, {
+      hash: hashToken('two'),
+      source: 'gates',
+      hint: 'btwo',
+      backfill: true,
+      createdAt: 1,
+    });
     await senders.refresh();
     expect(senders.right('one')).toMatchObject({ source: { name: 'gates' }, backfill: false });
     expect(senders.right('two')?.backfill).toBe(true);
     expect(senders.right('three')).toBeUndefined();
     const [one, two] = [...(await listTokens(database))].sort((a, b) => a.id - b.id).map(({ id }) => id);
-    await endToken(database, { source: 'gates', id: one as number }, Date.now());
-    await endToken(database, { source: 'gates', id: two as number }, Date.now() + 60_000);
+    await endToken(database.db, { source: 'gates', id: one as number }, Date.now());
+    await endToken(database.db, { source: 'gates', id: two as number }, Date.now() + 60_000);
     await senders.refresh();
     expect(senders.right('one')).toBeUndefined();
     expect(senders.right('two')?.expiresAt).toBeGreaterThan(Date.now());
   });
 
   test('of a source that is gone open nothing', async () => {
-    await addToken(database, { hash: hashToken('lost'), source: 'gone', hint: 'lost', backfill: false, createdAt: 1 });
+    await addToken(database.db, {
+      hash: hashToken('lost'),
+      source: 'gone',
+      hint: 'lost',
+      backfill: false,
+      createdAt: 1,
+    });
     await senders.refresh();
     expect(senders.right('lost')).toBeUndefined();
   });
@@ -85,7 +103,7 @@ test('a delivery gets what its source asks for, and the fleets that it is in', a
     settings: { masks: [{ find: 'email', with: 'hash' }], join: { continues: '^\\s' } },
   });
   await saveRewind(database.db, { source: 'gates', from: 5, requestedAt: 9, step: 'done', removed: 0 });
-  await saveFleet(database, { name: 'piers', condition: 'site = piers' });
+  await saveFleet(database.db, { name: 'piers', condition: 'site = piers' });
   await senders.refresh();
   const source = (name: string) =>
     senders.deliveryOf(senders.source(name) as NonNullable<ReturnType<Senders['source']>>);

@@ -1,12 +1,13 @@
 import { createHash } from 'node:crypto';
 import { type Condition, compileCondition } from '#core/conditions/condition.ts';
+import { fleetsBySource } from '#core/health/fleets.ts';
+import { countChange } from '#store/counters.ts';
 import type { Database } from '#store/database.ts';
 import { listFleets } from '#store/fleets.ts';
 import { listTables } from '#store/lookup-tables.ts';
 import { listMaintenance, type MaintenanceWindow } from '#store/maintenance.ts';
 import { listRewinds, type Rewind } from '#store/rewinds.ts';
 import { listSources, listTokens, type Source, saveSource } from '#store/sources.ts';
-import { fleetsBySource } from '../health/fleets.ts';
 import type { Log } from '../log.ts';
 import type { Delivery } from './delivery.ts';
 
@@ -41,6 +42,8 @@ export class Senders {
   constructor(
     private readonly database: Database,
     private readonly log: Log,
+    /** Called when a source is found to be no more. */
+    private readonly onRemoved: (source: string) => void = () => {},
   ) {}
 
   /** Reads everything again, after what is being read already: a reading that began earlier must not end last. */
@@ -55,7 +58,9 @@ export class Senders {
     this.tables = Object.fromEntries((await listTables(this.database)).map(({ name, changedAt }) => [name, changedAt]));
     this.maintenance = await listMaintenance(this.database);
     this.rewinds = new Map((await listRewinds(this.database)).map((rewind) => [rewind.source, rewind]));
+    const removed = [...this.byName.keys()].filter((name) => !sources.some((source) => source.name === name));
     this.byName = new Map(sources.map((source) => [source.name, source]));
+    for (const name of removed) this.onRemoved(name);
     this.fleetsByName = fleetsBySource(sources, await listFleets(this.database));
     this.byToken = new Map(
       tokens.flatMap(({ hash, source: name, backfill, expiresAt }) => {
@@ -136,15 +141,10 @@ export class Senders {
     const name = 'syslog';
     if (this.byName.has(name)) return name;
     try {
-      await saveSource(this.database, {
-        name,
-        kind: 'syslog',
-        format: 'auto',
-        owner: '',
-        labels: {},
-        accepts: '',
-        settings: {},
-        createdAt: Date.now(),
+      const parts = { kind: 'syslog', format: 'auto', owner: '', labels: {}, accepts: '', settings: {} };
+      await this.database.db.transaction(async (tx) => {
+        await saveSource(tx, { name, ...parts, createdAt: Date.now() });
+        await countChange(tx);
       });
       await this.refresh();
     } catch (error) {

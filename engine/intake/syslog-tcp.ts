@@ -1,9 +1,9 @@
 import { createServer, type Server, type Socket } from 'node:net';
 import { createServer as createSecureServer } from 'node:tls';
+import { cutFrames } from '#core/formats/syslog-frames.ts';
 import type { Certificate } from './certificate.ts';
 import { type IntakeQueue, syslogSender } from './queue.ts';
 import type { SyslogGatherer } from './syslog.ts';
-import { cutFrames } from './syslog-frames.ts';
 
 /** Most connections at a time. */
 const maxConnections = 2_000;
@@ -22,17 +22,20 @@ export interface TcpIntake {
   readonly stop: () => Promise<void>;
 }
 
+/** Where syslog is listened for, and where it goes. */
+export interface TcpSetting {
+  readonly gatherer: SyslogGatherer;
+  readonly queue: IntakeQueue;
+  readonly host: string;
+  readonly port: number;
+  readonly certificate?: Certificate;
+}
+
 /**
  * Listens for syslog over TCP (RFC 6587), or over TLS (RFC 5425) where a certificate is given. While the queue is full,
  * connections are not read from.
  */
-export async function listenTcp(
-  gatherer: SyslogGatherer,
-  queue: IntakeQueue,
-  host: string,
-  port: number,
-  certificate?: Certificate,
-): Promise<TcpIntake> {
+export async function listenTcp({ gatherer, queue, host, port, certificate }: TcpSetting): Promise<TcpIntake> {
   const sockets = new Set<Socket>();
   const accept = (socket: Socket): void => {
     sockets.add(socket);

@@ -17,10 +17,10 @@ let lost: number;
 beforeEach(async () => {
   database = await emptyDatabase(inject('mariadb'));
   const common = { kind: 'syslog', owner: '', labels: {}, createdAt: 1 };
-  await saveSource(database, { ...common, name: 'gates', format: 'rfc5424', accepts: 'app = gate', settings: {} });
+  await saveSource(database.db, { ...common, name: 'gates', format: 'rfc5424', accepts: 'app = gate', settings: {} });
   const settings = { masks: [{ find: 'ip', with: 'hash' }] } as const;
-  await saveSource(database, { ...common, name: 'link', format: 'auto', accepts: 'app = link', settings });
-  await saveSource(database, { ...common, name: 'second', format: 'auto', accepts: 'app = gate', settings: {} });
+  await saveSource(database.db, { ...common, name: 'link', format: 'auto', accepts: 'app = link', settings });
+  await saveSource(database.db, { ...common, name: 'second', format: 'auto', accepts: 'app = gate', settings: {} });
   const senders = new Senders(database, pino({ level: 'silent' }));
   await senders.refresh();
   queue = new IntakeQueue();

@@ -74,8 +74,8 @@ export class SyslogGatherer {
       owner.includes(undefined) || owner.length > records.length ? await this.setting.senders.syslogFallback() : '';
     messages.forEach((message, i) => {
       const key = owner[i] ?? fallback;
-      const held = parts.get(key);
-      if (held) held.push(message);
+      const part = parts.get(key);
+      if (part) part.push(message);
       else parts.set(key, [message]);
     });
     return parts;
@@ -99,13 +99,13 @@ export class SyslogGatherer {
       tapeEvery: this.setting.tapeRate.every(name, received, messages.length),
     };
     const bytes = messages.reduce((sum, message) => sum + message.length, 0);
-    const taken = this.setting.queue.offer({
+    const isQueued = this.setting.queue.offer({
       delivery,
       bytes,
       answer: () => {},
       storeAway: () => true,
       sender: syslogSender,
     });
-    if (!taken) this.setting.lost(messages.length);
+    if (!isQueued) this.setting.lost(messages.length);
   }
 }

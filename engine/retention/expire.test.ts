@@ -64,7 +64,7 @@ test('each tier keeps its events as long as the plan says; a tier that is not in
 test('what was replaced goes with its parts once no search can still need it', async () => {
   await insertSegments(database.db, [segment('rest', hour), segment('rest', hour)]);
   const old = (await listSegments(database, { from: 0, to: now }, undefined)).map(({ id }) => id);
-  await exchangeSegments(database, old, [segment('rest', hour)], now);
+  await exchangeSegments(database, { old, added: [segment('rest', hour)], now });
   await expireRound(database, plan, now + minute);
   expect(await readParts(database, old, [0])).toHaveLength(2);
   await expireRound(database, plan, now + 3 * minute);
@@ -88,7 +88,7 @@ test('keys, tape, changes and volumes of emitters are forgotten in their time', 
   });
   await addDrifts(database, [drift(now - 31 * day), drift(now - 29 * day)]);
   const volume = (start: number) => ({ start, source: 'gates', name: 'a', events: 1, bytes: 1 });
-  await addEmitterVolume(database, [volume(now - 36 * day), volume(now - 34 * day)]);
+  await addEmitterVolume(database.db, [volume(now - 36 * day), volume(now - 34 * day)]);
   await expireRound(database, plan, now);
   const keys = ['old', 'new'].map((key) => ({ source: 'gates', key }));
   expect((await findDeliveries(database, keys)).map(({ key }) => key)).toEqual(['new']);
@@ -152,9 +152,10 @@ describe('what a revision lets go', () => {
   const gone: PlanDocument = { ...plan, tiers: [] };
   const publish = async (next: PlanDocument) => {
     const holder = await openPlan(database, () => noResources);
-    await holder.publish(plan, 'first', null);
+    const publication = { note: 'a change', predicted: null };
+    await holder.publish({ ...publication, plan, basedOn: 1 });
     await insertSegments(database.db, [segment('rest', 2 * day), segment('rest', hour)]);
-    await holder.publish(next, 'shorter', null);
+    await holder.publish({ ...publication, plan: next, basedOn: 2 });
     return (await listTierGraces(database))[0];
   };
 
@@ -174,7 +175,7 @@ describe('what a revision lets go', () => {
 
   test('what someone keeps stays for its old time; what is brought back stays as well', async () => {
     const grace = await publish(shortened);
-    expect(await prolongTierGrace(database, grace?.id ?? 0, now + 2 * day, now)).toBe(true);
+    expect(await prolongTierGrace(database.db, grace?.id ?? 0, now + 2 * day, now)).toBe(true);
     await expireRound(database, shortened, now + 23 * hour);
     expect(await held()).toEqual(['rest 1 h', 'rest 48 h']);
     await expireRound(database, shortened, now + day + 1);

@@ -1,3 +1,4 @@
+import { tapeLength } from '#core/consumers/tape.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { expiredStretches, keepOf } from '#core/plan/retention.ts';
 import type { Database } from '#store/database.ts';
@@ -11,7 +12,6 @@ import { cutQuarantine } from '#store/quarantine.ts';
 import { removeExpired, removeReplaced, storedTiers } from '#store/segments.ts';
 import { cutTape } from '#store/tape.ts';
 import { cutTierGraces, listTierGraces } from '#store/tier-graces.ts';
-import { tapeLength } from '../workers/process.ts';
 
 /** How long replaced segments stay for searches that began before, in milliseconds. */
 const replacedStay = 120_000;

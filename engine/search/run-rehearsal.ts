@@ -1,11 +1,11 @@
 import { type PlanDocument, rejectsTier } from '#core/plan/document.ts';
+import { answerOf, type RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import { mergeRehearsal, newRehearsal } from '#core/rehearsal/rehearse.ts';
 import type { Database } from '#store/database.ts';
 import { listSegments } from '#store/segments.ts';
 import type { Delivery } from '../intake/delivery.ts';
 import type { Pools } from '../workers/pools.ts';
 import { overTape, tapeStretch } from './over-tape.ts';
-import { answerOf, type RehearsalAnswer } from './rehearsal-answer.ts';
 
 /** Both plans, and what is needed to run them. */
 export interface RehearsalSetting {
@@ -32,7 +32,7 @@ export async function rehearseTape(
   const merged = newRehearsal();
   await overTape(
     { database, pools, now, mostRecords, signal },
-    (lane, part) => pools.rehearse(lane, { kind: 'rehearse', ...plans, of: { kind: 'tape', ...part }, now }),
+    (lane, part) => pools.read(lane, { kind: 'rehearse', ...plans, of: { kind: 'tape', ...part }, now }),
     (part, done, all) => {
       mergeRehearsal(merged, part);
       progress(done, all);
@@ -51,7 +51,7 @@ export async function rehearseRejects(setting: RehearsalSetting, reason: string)
   for (const { id, tier, source, events } of await listSegments(database, window, [rejectsTier.id])) {
     signal.throwIfAborted();
     const of = { kind: 'rejects', segments: [{ id, tier, source, events }], reason } as const;
-    mergeRehearsal(merged, await pools.rehearse(id, { kind: 'rehearse', ...plans, of, now }));
+    mergeRehearsal(merged, await pools.read(id, { kind: 'rehearse', ...plans, of, now }));
   }
   return answerOf(merged, window, started);
 }
@@ -73,7 +73,7 @@ export async function rehearseAgain(
   for await (const delivery of deliveries) {
     signal.throwIfAborted();
     const of = { kind: 'deliveries', deliveries: [delivery], since } as const;
-    mergeRehearsal(merged, await pools.rehearse(lane++, { kind: 'rehearse', ...plans, of, now }));
+    mergeRehearsal(merged, await pools.read(lane++, { kind: 'rehearse', ...plans, of, now }));
     if (merged.taped >= mostRecords) break;
   }
   // Nothing is left to chance: no record stands for others.

@@ -1,15 +1,14 @@
-import type { ConditionNode } from '#core/conditions/ast.ts';
-import type { Condition } from '#core/conditions/condition.ts';
+import type { SearchAnswer, SearchProgress } from '#core/answers/search.ts';
 import type { TimeWindow } from '#core/conditions/times.ts';
-import type { EventRecord } from '#core/events/batch.ts';
-import { type FieldSummary, fieldSummaries } from '#core/search/field-summary.ts';
+import { fieldSummaries } from '#core/search/field-summary.ts';
 import { mergeSearch, newSearchPartial, type SearchPartial, severityClasses } from '#core/search/search.ts';
-import { type SummaryTable, summaryTable } from '#core/search/summary-table.ts';
+import { summaryTable } from '#core/search/summary-table.ts';
 import { again } from '#store/again.ts';
 import type { Database } from '#store/database.ts';
 import { listSegments, type StoredSegment } from '#store/segments.ts';
 import type { Pools } from '../workers/pools.ts';
 import type { SegmentRef } from '../workers/segment-cache.ts';
+import { mayHoldIn } from './may-hold-in.ts';
 import { type QueryText, queryOf } from './query.ts';
 
 /** Most events handed to a worker at a time; between two of them a search can be cancelled. */
@@ -19,43 +18,33 @@ const tasksPerLane = 2;
 /** Found events after which the look at what they have in common has seen enough. */
 const enoughForFields = 20_000;
 
-export interface SearchProgress {
-  readonly segments: number;
-  readonly segmentsRead: number;
-  readonly scanned: number;
-  readonly total: number;
+/** What a search reads with. */
+export interface SearchSetting {
+  readonly database: Database;
+  readonly pools: Pools;
+  /** The fleets that each source belongs to. */
+  readonly fleets: ReadonlyMap<string, readonly string[]>;
 }
 
-/** What a search found. Times in milliseconds. */
-export interface SearchAnswer {
-  readonly total: number;
-  /** Whether some of the found events stand for several, so that counts are estimates. */
-  readonly estimated: boolean;
-  readonly events: readonly EventRecord[];
-  /** Per bucket the counts by severity class. */
-  readonly histogram: readonly (readonly number[])[];
-  readonly fields: readonly FieldSummary[];
-  readonly summary?: SummaryTable;
-  readonly scanned: number;
-  readonly segments: number;
-  readonly tookMs: number;
+export interface SearchRun {
+  /** The tiers that are read; all of them where none are given. */
+  readonly tiers?: readonly string[] | undefined;
+  readonly signal: AbortSignal;
+  /** Told after each piece of work how far it is. */
+  readonly progress: (progress: SearchProgress) => void;
 }
 
 /** Runs a search over the stored segments, newest first. Aborting the signal stops it between two pieces of work. */
 export async function runSearch(
-  database: Database,
-  pools: Pools,
+  { database, pools, fleets }: SearchSetting,
   text: QueryText,
-  tiers: readonly string[] | undefined,
-  fleets: ReadonlyMap<string, readonly string[]>,
-  signal: AbortSignal,
-  progress: (progress: SearchProgress) => void,
+  { signal, progress, tiers }: SearchRun,
 ): Promise<SearchAnswer> {
   const started = performance.now();
   const now = Date.now();
   const query = queryOf(text);
   const listed = await again(() => listSegments(database, query.window, tiers));
-  const wanted = listed.filter((segment) => mayMatch(query.condition, segment));
+  const wanted = listed.filter(mayHoldIn(query.condition, { now, fleets }));
   const merged = newSearchPartial(query);
   let segmentsRead = 0;
   let fields = text.fields;
@@ -66,10 +55,10 @@ export async function runSearch(
     ),
   );
   const lane = async (index: number): Promise<void> => {
-    const own = queues[index % pools.readLanes] as (readonly SegmentRef[])[];
-    for (let task = own.shift(); task; task = own.shift()) {
+    const queue = queues[index % pools.readLanes] as (readonly SegmentRef[])[];
+    for (let task = queue.shift(); task; task = queue.shift()) {
       signal.throwIfAborted();
-      const partial = await pools.search(index, {
+      const partial = await pools.read(index, {
         kind: 'search',
         query: { ...text, fields },
         segments: task,
@@ -115,18 +104,4 @@ function tasks(segments: readonly StoredSegment[], window: TimeWindow): (readonl
     events += count;
   }
   return all;
-}
-
-/** Whether a segment can hold events that a condition picks, judged by its source and tier alone. */
-function mayMatch(condition: Condition, segment: StoredSegment): boolean {
-  const constant = (node: ConditionNode): boolean => {
-    if (node.kind === 'and') return node.parts.every(constant);
-    if (node.kind === 'or') return node.parts.some(constant);
-    if (node.kind !== 'compare' || node.operator !== '=' || (node.value.text.includes('*') && !node.value.quoted))
-      return true;
-    const field = node.field.toLowerCase();
-    const value = field === 'source' ? segment.source : field === 'tier' ? segment.tier : undefined;
-    return value === undefined || value.toLowerCase() === node.value.text.toLowerCase();
-  };
-  return constant(condition.node);
 }

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { PlanDocument } from '#core/plan/document.ts';
+import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 
 let engine: TestEngine;
@@ -101,13 +102,13 @@ test('a rehearsal predicts what publishing then does', async () => {
       },
     ],
   };
-  const answer = await engine.post('/rehearsal', { draft });
-  const { result } = JSON.parse(answer.trim().split('\n').pop() ?? '{}');
+  await engine.saveDraft(draft);
+  const result = await engine.ask<RehearsalAnswer>('rehearseDraft');
   expect(result.kept.draft.events / result.kept.live.events).toBeCloseTo(0.5, 1);
 });
 
 test('a plan that was not rehearsed is published without a prediction', async () => {
   const plan = { plan: 1, pipelines: [], tiers: [{ id: 'rest', title: 'Rest', keep: '8d' }] };
-  const answer = await engine.post('/publish', { plan, note: 'unrehearsed', predicted: null });
-  expect(JSON.parse(answer)).toMatchObject({ ok: true });
+  await engine.saveDraft(plan);
+  expect(await engine.ask('publishDraft', { note: 'unrehearsed' })).toMatchObject({ ok: true });
 });

@@ -1,9 +1,10 @@
 import { addToCatalogue, type CataloguePartial, newCatalogue } from '#core/fields/catalogue.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { tapedBatch } from '#core/tape/taped.ts';
 import { again } from '#store/again.ts';
 import { readTape } from '#store/tape.ts';
 import { compiledPlan } from './plans.ts';
-import { tapedBatch, tapedRecords } from './tape.ts';
+import { recordsOfChunk } from './tape.ts';
 import { workerDatabase } from './worker-database.ts';
 
 /** Taped chunks to be run through a plan, to see which fields come out. */
@@ -22,7 +23,7 @@ export async function catalogue(task: CatalogueTask): Promise<CataloguePartial> 
   const partial = newCatalogue();
   const plan = await compiledPlan(task.plan, task.tables);
   for (const chunk of await again(() => readTape(workerDatabase(), task.chunks))) {
-    const raw = tapedBatch(chunk.source, tapedRecords(chunk), task.standsFor);
+    const raw = tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor);
     addToCatalogue(partial, plan.run(raw, { now: task.now, random: () => 0 }).batch);
   }
   return partial;

@@ -1,7 +1,7 @@
 import { deflateRawSync } from 'node:zlib';
 import { gather } from '#core/events/select.ts';
-import { allColumns, encodeSegment } from '#core/segments/segment.ts';
-import type { NewSegment } from '#store/segments.ts';
+import { allColumns, encodeSegment, type NewSegment } from '#core/segments/segment.ts';
+
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 import { workerDatabase } from './worker-database.ts';
 

@@ -31,7 +31,9 @@ function readCentres(): ReadonlyMap<string, readonly [number, number]> {
   const all: FeatureCollection = feature(world, world.objects.countries);
   // Islands that lie far away are features of their own under the same code: the largest one counts, so it comes last.
   const bySize = [...all.features].sort((a, b) => geoArea(a) - geoArea(b));
-  return new Map(bySize.flatMap((each) => (each.id === undefined ? [] : [[String(each.id), geoCentroid(each)]])));
+  return new Map(
+    bySize.flatMap((country) => (country.id === undefined ? [] : [[String(country.id), geoCentroid(country)]])),
+  );
 }
 
 const names = new Intl.DisplayNames(['en'], { type: 'region' });

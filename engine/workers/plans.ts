@@ -1,14 +1,18 @@
+import { LRUCache } from 'lru-cache';
 import { checkPlan } from '#core/plan/check.ts';
 import { type CompiledPlan, compilePlan } from '#core/plan/compile.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { StepResources } from '#core/steps/step.ts';
+import { findRevision } from '#store/plans.ts';
 import { LookupTables } from './lookup-tables.ts';
 import { placeOf } from './places.ts';
 import { workerDatabase, workerHash } from './worker-database.ts';
 
-/** Plans compiled lately, by their text: live and draft, and those of a moment ago. */
-const compiled = new Map<string, CompiledPlan>();
-const mostCompiled = 6;
+/** Plans of the revisions that were live lately. */
+const live = new LRUCache<number, CompiledPlan>({ max: 3 });
+
+/** Plans compiled lately, by their text: drafts, and what they are rehearsed beside. */
+const compiled = new LRUCache<string, CompiledPlan>({ max: 6 });
 
 const tables = new LookupTables(workerDatabase);
 
@@ -28,16 +32,33 @@ export async function compiledPlan(
   document: PlanDocument,
   current: Readonly<Record<string, number>>,
 ): Promise<CompiledPlan> {
+  await refreshTables(current);
+  const text = JSON.stringify(document);
+  let plan = compiled.get(text);
+  if (!plan) compiled.set(text, (plan = compiledOf(document)));
+  return plan;
+}
+
+/** The plan of a revision ready to run in this thread; it is read and compiled once. Throws {@link PlanUnready}. */
+export async function livePlan(revision: number, current: Readonly<Record<string, number>>): Promise<CompiledPlan> {
+  await refreshTables(current);
+  let plan = live.get(revision);
+  if (!plan) {
+    const stored = await findRevision(workerDatabase().db, revision).catch(() => undefined);
+    if (!stored) throw new PlanUnready(`revision ${revision} of the plan cannot be read`);
+    live.set(revision, (plan = compiledOf(JSON.parse(stored.plan))));
+  }
+  return plan;
+}
+
+async function refreshTables(current: Readonly<Record<string, number>>): Promise<void> {
   await tables.refresh(current).catch((error: unknown) => {
     throw new PlanUnready(error instanceof Error ? error.message : 'its tables cannot be read');
   });
-  const text = JSON.stringify(document);
-  let plan = compiled.get(text);
-  if (!plan) {
-    const checked = checkPlan(document);
-    if (!checked.ok) throw new PlanUnready(checked.problems[0]?.message ?? 'the plan is wrong');
-    if (compiled.size >= mostCompiled) compiled.clear();
-    compiled.set(text, (plan = compilePlan(checked.plan, resources)));
-  }
-  return plan;
+}
+
+function compiledOf(document: unknown): CompiledPlan {
+  const checked = checkPlan(document);
+  if (!checked.ok) throw new PlanUnready(checked.problems[0]?.message ?? 'the plan is wrong');
+  return compilePlan(checked.plan, resources);
 }

@@ -1,14 +1,8 @@
 import { join, resolve } from 'node:path';
 import { Piscina } from 'piscina';
-import type { CataloguePartial } from '#core/fields/catalogue.ts';
-import type { Rehearsal } from '#core/rehearsal/rehearse.ts';
-import type { SearchPartial } from '#core/search/search.ts';
-import type { CatalogueTask } from './catalogue.ts';
-import type { CutResult, CutTask } from './cut.ts';
 import type { PlanTextAnswer, PlanTextTask } from './plan-text.ts';
 import type { ProcessResult, ProcessTask, Unready } from './process.ts';
-import type { CompactTask, RehearseTask, SearchTask } from './read.ts';
-import type { RetryResult, RetryTask } from './retry.ts';
+import type { ReadKind, ReadTask, ReadWork } from './read.ts';
 import type { WorkerSetting } from './worker-database.ts';
 
 /** The engine's worker threads. */
@@ -18,14 +12,12 @@ export interface Pools {
   readonly process: (task: ProcessTask) => Promise<ProcessResult | Unready>;
   /** How many lanes read; a segment is always read by the same lane, so that it is opened once. */
   readonly readLanes: number;
-  readonly search: (lane: number, task: SearchTask) => Promise<SearchPartial>;
-  readonly rehearse: (lane: number, task: RehearseTask) => Promise<Rehearsal>;
-  readonly compact: (task: CompactTask) => Promise<boolean>;
-  readonly catalogue: (lane: number, task: CatalogueTask) => Promise<CataloguePartial>;
-  readonly retry: (task: RetryTask) => Promise<RetryResult>;
+  /** Has one of the reading lanes do something, counted from 0 and going round. */
+  readonly read: <Kind extends ReadKind>(lane: number, task: ReadTask<Kind>) => Promise<ReadWork[Kind][1]>;
+  /** Has the thread beside the lanes do something that nobody waits for: merging, cutting, trying again. */
+  readonly aside: <Kind extends ReadKind>(task: ReadTask<Kind>) => Promise<ReadWork[Kind][1]>;
   /** Reads the text of a plan; undefined when that takes longer than a text may. */
   readonly planText: (task: PlanTextTask) => Promise<PlanTextAnswer | undefined>;
-  readonly cut: (task: CutTask) => Promise<CutResult>;
   readonly close: () => Promise<void>;
 }
 
@@ -55,15 +47,11 @@ export function startPools(folder: string, workerData: WorkerSetting, lanes: num
     processLanes: lanes,
     process: (task) => process.run(task),
     readLanes: lanes,
-    search: (index, task) => lane(index).run(task),
-    rehearse: (index, task) => lane(index).run(task),
-    compact: (task) => merger.run(task),
-    catalogue: (index, task) => lane(index).run(task),
-    retry: (task) => merger.run(task),
+    read: (index, task) => lane(index).run(task),
+    aside: (task) => merger.run(task),
     planText: (task) => withinTime(texts, task),
-    cut: (task) => merger.run(task),
     close: async () => {
-      await Promise.all([process, ...readers, merger, texts].map((each) => each.destroy()));
+      await Promise.all([process, ...readers, merger, texts].map((workers) => workers.destroy()));
     },
   };
 }

@@ -1,9 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import type { NewTapeChunk } from '#core/consumers/tape.ts';
+import { unpackHeard } from '#core/health/pack-heard.ts';
+import { compilePlan } from '#core/plan/compile.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import type { LedgerEntry } from '#core/routing/ledger.ts';
+import type { NewSegment } from '#core/segments/segment.ts';
+import { tapedBatch } from '#core/tape/taped.ts';
+import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
 import { delivery, received } from '../testing/deliveries.ts';
-import processDeliveries, { type ProcessResult } from './process.ts';
-import { tapedBatch, tapedRecords } from './tape.ts';
+import { processGroup } from './process.ts';
+import { recordsOfChunk } from './tape.ts';
 
 const minute = 60_000;
 const day = 24 * 60 * minute;
@@ -40,18 +47,28 @@ const plan: PlanDocument = {
   ],
 };
 
-function run(
-  deliveries: Parameters<typeof processDeliveries>[0]['deliveries'],
-  closely = true,
-): Promise<ProcessResult> {
-  return processDeliveries({ deliveries, plan, revision: 3, now: received, tables: {}, closely }).then((result) => {
-    if ('unready' in result) throw new Error(result.unready);
-    return result;
-  });
+const compiled = compilePlan(plan);
+
+/** What a group came to, with the effects that are looked at below. */
+interface Result {
+  readonly answers: readonly DeliveryAnswer[];
+  readonly segments: readonly NewSegment[];
+  readonly ledger: readonly LedgerEntry[];
+  readonly tape: readonly NewTapeChunk[];
+  readonly observed: ReturnType<typeof unpackHeard>;
+  readonly steps: number;
+}
+
+async function run(deliveries: readonly Delivery[], closely = true): Promise<Result> {
+  const task = { deliveries, revision: 3, now: received, closely, followers: [] };
+  const { answers, effects } = processGroup(compiled, task);
+  const { segments = [], ledger = [], tape = [], heard, steps } = effects;
+  const observed = heard ? unpackHeard(heard) : [];
+  return { answers, segments, ledger, tape, observed, steps: steps?.steps.size ?? 0 };
 }
 
 /** Events and bytes of the ledger by outcome. */
-function outcomes({ ledger }: ProcessResult): Readonly<Record<string, number>> {
+function outcomes({ ledger }: Result): Readonly<Record<string, number>> {
   const sums: Record<string, number> = {};
   for (const { outcome, events } of ledger) if (events > 0) sums[outcome] = (sums[outcome] ?? 0) + events;
   return sums;
@@ -85,7 +102,7 @@ describe('what becomes of a delivery', () => {
   test('the tape holds what arrived, so that it reads as the same events', async () => {
     const result = await run([delivery(lines, { format: 'text' })]);
     const [chunk] = result.tape;
-    const records = tapedRecords({ id: 1, ...chunk } as Parameters<typeof tapedRecords>[0]);
+    const records = recordsOfChunk(chunk as NewTapeChunk);
     expect(records.map(([, weight, format, raw]) => [weight, format, raw])).toEqual(
       lines.map((line) => [1, 'text', line]),
     );
@@ -101,7 +118,7 @@ describe('what becomes of a delivery', () => {
     const result = await run([delivery(body, { shape: 'otlp-json', source: 'vessels' })]);
     const arrived = result.ledger.reduce((sum, { bytes }) => sum + bytes, 0);
     const [chunk] = result.tape;
-    const records = tapedRecords({ id: 1, ...chunk } as Parameters<typeof tapedRecords>[0]);
+    const records = recordsOfChunk(chunk as NewTapeChunk);
     const batch = tapedBatch('vessels', records);
     expect(batch.rows).toBe(2);
     expect([...batch.size].reduce((sum, size) => sum + size, 0)).toBe(arrived);
@@ -114,7 +131,7 @@ describe('what becomes of a delivery', () => {
     expect(result.segments.map(({ slot }) => slot).sort()).toEqual(
       [3, 1].map((days) => Math.floor((received - days * day) / day) * day),
     );
-    expect(result.steps.size).toBe(0);
+    expect(result.steps).toBe(0);
     expect(result.observed[0]?.list[0]?.arrivals.spans.length).toBeGreaterThan(1);
   });
 

@@ -1,4 +1,5 @@
 import { gunzipSync } from 'node:zlib';
+import { LRUCache } from 'lru-cache';
 import { type EventBatch, withAttribute } from '#core/events/batch.ts';
 import { textColumn } from '#core/events/columns.ts';
 import { compileJoinRule, joinRecords } from '#core/formats/join.ts';
@@ -14,10 +15,8 @@ import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
 import { maxUnpackedBytes } from '../intake/gzip.ts';
 import { workerHash } from './worker-database.ts';
 
-const readers = new Map<string, ReaderCache>();
-
-/** Most sources whose readers remember what they learnt. */
-const maxReaders = 500;
+/** What the readers of a source's records learnt of them, of the sources that were heard last. */
+const readers = new LRUCache<string, ReaderCache>({ max: 500 });
 
 /** A delivery read as events. */
 export interface ReadDelivery {
@@ -102,7 +101,7 @@ function readLines(delivery: Delivery, unfolded: Uint8Array): ReadDelivery {
   return { result: { ...result, batch, unreadable }, records: undefined, replaced: valid.replaced };
 }
 
-const compiledMasks = new Map<string, Masks>();
+const compiledMasks = new LRUCache<string, Masks>({ max: 500 });
 
 /** Compiled masks, kept by their text: sources have few, and they seldom change. */
 function masksOf(rules: readonly MaskRule[] | undefined): Masks | undefined {
@@ -110,7 +109,6 @@ function masksOf(rules: readonly MaskRule[] | undefined): Masks | undefined {
   const key = JSON.stringify(rules);
   let masks = compiledMasks.get(key);
   if (!masks) {
-    if (compiledMasks.size >= maxReaders) compiledMasks.clear();
     compiledMasks.set(key, (masks = compileMasks(rules, workerHash())));
   }
   return masks;
@@ -145,7 +143,6 @@ function isArray(delivery: Delivery, bytes: Uint8Array): boolean {
 function readersOf(source: string): ReaderCache {
   let cache = readers.get(source);
   if (!cache) {
-    if (readers.size >= maxReaders) readers.clear();
     readers.set(source, (cache = new Map()));
   }
   return cache;

@@ -3,9 +3,12 @@ import type { EventBatch } from '#core/events/batch.ts';
 import { allRows, gather } from '#core/events/select.ts';
 import type { CataloguePartial } from '#core/fields/catalogue.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import type { Matches } from '#core/rehearsal/matches.ts';
 import { newRehearsal, type Rehearsal, rehearseBatch } from '#core/rehearsal/rehearse.ts';
+import { splitRejects } from '#core/routing/split-rejects.ts';
 import { newSearchPartial, type SearchPartial, searchBatch, wantedColumns } from '#core/search/search.ts';
 import { allColumns, encodeSegment } from '#core/segments/segment.ts';
+import { tapedBatch } from '#core/tape/taped.ts';
 import { again } from '#store/again.ts';
 import { exchangeSegments, readParts } from '#store/segments.ts';
 import { readTape } from '#store/tape.ts';
@@ -13,11 +16,12 @@ import type { Delivery } from '../intake/delivery.ts';
 import { type QueryText, queryOf } from '../search/query.ts';
 import { type CatalogueTask, catalogue } from './catalogue.ts';
 import { type CutResult, type CutTask, cut } from './cut.ts';
+import { type MatchesTask, matches } from './matches.ts';
 import { compiledPlan } from './plans.ts';
 import { readDelivery } from './read-delivery.ts';
-import { type RetryResult, type RetryTask, retry, splitRejects } from './retry.ts';
+import { type RetryResult, type RetryTask, retry } from './retry.ts';
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
-import { tapedBatch, tapedRecords } from './tape.ts';
+import { recordsOfChunk } from './tape.ts';
 import { warmUp } from './warm-up.ts';
 import { workerConnections, workerDatabase } from './worker-database.ts';
 
@@ -90,39 +94,31 @@ async function compact(task: CompactTask): Promise<boolean> {
     .filter((batch): batch is EventBatch => batch !== undefined)
     .map((batch) => ({ batch, rows: allRows(batch) }));
   const { facts, parts } = encodeSegment(gather(task.source, selections), 'columns');
-  return await exchangeSegments(
-    database,
-    task.segments.map((segment) => segment.id),
-    [
-      {
-        tier: task.tier,
-        source: task.source,
-        slot: task.slot,
-        revision: task.revision,
-        facts: { ...facts, bytes: task.bytes },
-        parts: parts.map(({ name, data }) => ({ name, data: deflateRawSync(data, { level: 5 }) })),
-      },
-    ],
-    task.now,
-  );
+  const { tier, source, slot, revision, bytes, now } = task;
+  const merged = {
+    ...{ tier, source, slot, revision, facts: { ...facts, bytes } },
+    parts: parts.map(({ name, data }) => ({ name, data: deflateRawSync(data, { level: 5 }) })),
+  };
+  return await exchangeSegments(database, { old: task.segments.map(({ id }) => id), added: [merged], now });
 }
 
 async function rehearse(task: RehearseTask): Promise<Rehearsal> {
   const rehearsal = newRehearsal();
   const live = await compiledPlan(task.live, task.tables);
   const draft = await compiledPlan(task.draft, task.tables);
+  const { now } = task;
   const since = task.of.kind === 'deliveries' && task.of.since > 0 ? task.of.since : undefined;
-  for await (const batch of batchesOf(task.of)) rehearseBatch(rehearsal, live, draft, batch, task.now, since);
+  for await (const batch of batchesOf(task.of)) rehearseBatch(rehearsal, { live, draft, now, since }, batch);
   return rehearsal;
 }
 
 async function* batchesOf(of: RehearsalOf): AsyncIterable<EventBatch> {
   if (of.kind === 'tape') {
     for (const chunk of await again(() => readTape(database, of.chunks)))
-      yield tapedBatch(chunk.source, tapedRecords(chunk), of.standsFor);
+      yield tapedBatch(chunk.source, recordsOfChunk(chunk), of.standsFor);
   } else if (of.kind === 'rejects') {
     for (const batch of await again(() => cache.batches(of.segments, () => allColumns))) {
-      if (batch) yield splitRejects(batch, of.reason).chosen;
+      if (batch) yield splitRejects(batch, of.reason).meant;
     }
   } else {
     for (const delivery of of.deliveries) {
@@ -141,24 +137,35 @@ async function warm(): Promise<boolean> {
   );
 }
 
+/** What the reading threads do, by the kind of the task: what is asked, and what comes back. */
+export interface ReadWork {
+  readonly search: readonly [SearchTask, SearchPartial];
+  readonly compact: readonly [CompactTask, boolean];
+  readonly rehearse: readonly [RehearseTask, Rehearsal];
+  readonly catalogue: readonly [CatalogueTask, CataloguePartial];
+  readonly matches: readonly [MatchesTask, Matches];
+  readonly retry: readonly [RetryTask, RetryResult];
+  readonly cut: readonly [CutTask, CutResult];
+  readonly warm: readonly [WarmTask, boolean];
+}
+
+export type ReadKind = keyof ReadWork;
+
+/** A task of one kind. */
+export type ReadTask<Kind extends ReadKind> = ReadWork[Kind][0] & { readonly kind: Kind };
+
+const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<ReadWork[Kind][1]> } = {
+  search,
+  compact,
+  rehearse,
+  catalogue,
+  matches,
+  retry,
+  cut,
+  warm,
+};
+
 /** Reads from the store: searches, rehearsals, and the merging of small segments. */
-export default function read(
-  task: SearchTask | CompactTask | RehearseTask | CatalogueTask | RetryTask | CutTask | WarmTask,
-): Promise<SearchPartial | boolean | Rehearsal | CataloguePartial | RetryResult | CutResult> {
-  switch (task.kind) {
-    case 'search':
-      return search(task);
-    case 'compact':
-      return compact(task);
-    case 'rehearse':
-      return rehearse(task);
-    case 'catalogue':
-      return catalogue(task);
-    case 'retry':
-      return retry(task);
-    case 'cut':
-      return cut(task);
-    case 'warm':
-      return warm();
-  }
+export default function read<Kind extends ReadKind>(task: ReadTask<Kind>): Promise<ReadWork[Kind][1]> {
+  return work[task.kind](task);
 }

@@ -35,6 +35,23 @@ test('columns are read as they are wanted, those that were read before are not r
   expect(held?.attributes.get('pier')).toEqual(all?.attributes.get('pier'));
 });
 
+test('columns that are opened later count, and no more is kept than there is room for', async () => {
+  const wide = encodeSegment(batchOf([{ msg: 'gate '.repeat(1_000) }]), 'columns');
+  const parts = wide.parts.map(({ name, data }) => ({ name, data: deflateRawSync(data) }));
+  const place = { tier: 'rest', source: 'wide', slot: 0, revision: 1, facts: wide.facts, parts };
+  await insertSegments(database.db, [place, place]);
+  const listed = await listSegments(database, { from: 0, to: Number.MAX_SAFE_INTEGER }, undefined);
+  const stored = listed.filter(({ source }) => source === 'wide');
+  // There is room for the narrow columns of both, and for the bodies of one.
+  const cache = new SegmentCache(database, 10_000);
+  await cache.batches(stored, () => severities);
+  const bodies = (await cache.batches(stored, () => allColumns)).map((batch) => batch?.body.bytes.length);
+  expect(bodies).toEqual([5_000, 5_000]);
+  await removeExpired(database, 'rest', { from: 0, before: Number.MAX_SAFE_INTEGER });
+  const left = await cache.batches(stored, () => severities);
+  expect(left.map((batch) => batch?.rows)).toEqual([undefined, 1]);
+});
+
 test('a segment that is removed before all wanted columns were read is absent, not one of empty columns', async () => {
   const cache = new SegmentCache(database);
   await cache.batches([ref], () => severities);

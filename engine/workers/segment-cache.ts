@@ -28,9 +28,15 @@ interface OpenSegment {
 
 /** Segments as far as they have been opened, the least recently used ones forgotten first. */
 export class SegmentCache {
-  private readonly open = new LRUCache<number, OpenSegment>({ maxSize: maxBytes, sizeCalculation: sizeOf });
+  private readonly open: LRUCache<number, OpenSegment>;
 
-  constructor(private readonly database: Database) {}
+  /** `maxSize` is the most bytes of opened columns that are kept; a segment that has more is not kept. */
+  constructor(
+    private readonly database: Database,
+    maxSize = maxBytes,
+  ) {
+    this.open = new LRUCache({ maxSize, sizeCalculation: sizeOf });
+  }
 
   /** Batches with the wanted columns of some segments, read in as few questions as possible. Absent segments are left out. */
   async batches(
@@ -38,23 +44,24 @@ export class SegmentCache {
     wantedOf: (ref: SegmentRef) => WantedColumns,
   ): Promise<readonly (EventBatch | undefined)[]> {
     const wanted = refs.map(wantedOf);
-    const held = await this.entries(refs, [...new Set(wanted.flatMap(likelyNames))]);
-    const missing = held.map((entry, i) =>
+    const open = await this.entries(refs, [...new Set(wanted.flatMap(likelyNames))]);
+    const missing = open.map((entry, i) =>
       [...entry.parts.keys()].filter((name) => isWanted(name, wanted[i] as WantedColumns) && !isOpen(entry, name)),
     );
     const numbers = new Set(
-      missing.flatMap((names, i) => names.map((name) => (held[i] as OpenSegment).parts.get(name) as number)),
+      missing.flatMap((names, i) => names.map((name) => (open[i] as OpenSegment).parts.get(name) as number)),
     );
     const ids = refs.filter((_, i) => (missing[i] as string[]).length > 0).map((ref) => ref.id);
-    const entries = new Map(refs.map((ref, i) => [ref.id, held[i] as OpenSegment]));
+    const entries = new Map(refs.map((ref, i) => [ref.id, open[i] as OpenSegment]));
     for (const { segment, data } of await readParts(this.database, ids, [...numbers]))
       openPart(entries.get(segment), data);
     return refs.map((ref, i) => {
-      const entry = held[i] as OpenSegment;
+      const entry = open[i] as OpenSegment;
       // A part that is listed and cannot be read: the segment was removed meanwhile.
       const gone = (missing[i] as string[]).some((name) => !isOpen(entry, name));
       if (entry.parts.size === 0 || gone) return undefined;
-      this.open.set(ref.id, entry);
+      // The size of a value that stays the same is not looked at again: what has grown is put in anew.
+      this.open.set(ref.id, { ...entry });
       return batchFromColumns(ref.source, ref.events, chosen(entry.columns, wanted[i] as WantedColumns));
     });
   }

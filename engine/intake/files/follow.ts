@@ -1,17 +1,17 @@
 import { randomUUID } from 'node:crypto';
 import type { FormatChoice } from '#core/formats/index.ts';
 import { compileJoinRule } from '#core/formats/join.ts';
-import type { Database } from '#store/database.ts';
 import { StoreFault } from '#store/fault.ts';
+import { guardLease, type Lease, LeaseLost } from '#store/leases.ts';
 import { type FilePosition, forgetPositions, listPositions, savePosition } from '#store/positions.ts';
 import type { Source } from '#store/sources.ts';
-import type { Log } from '../../log.ts';
+import { leaseNames } from '../../leases.ts';
 import { type Repeated, repeat } from '../../repeat.ts';
 import type { Delivery } from '../delivery.ts';
-import type { IntakeQueue } from '../queue.ts';
+import { handInPatiently } from '../hand-in.ts';
+import type { ReaderSetting } from '../reader-setting.ts';
 import type { Senders } from '../senders.ts';
 import type { SourceBounds } from '../source-bounds.ts';
-import type { TapeRate } from '../tape-rate.ts';
 import { Unreadable } from './content.ts';
 import { fingerprintBytes, goesOnFrom, hashOf, markAt, reaches, withMark } from './identity.ts';
 import { closeFile, listFiles, look, type OpenFile, openFile, unpackedSize } from './open-file.ts';
@@ -30,31 +30,27 @@ const unseenTime = 60_000;
 /** A packed file that cannot be unpacked is told when it rested this long (milliseconds). */
 const brokenAfter = 30_000;
 
-export interface FilesSetting {
-  readonly queue: IntakeQueue;
-  readonly senders: Senders;
-  readonly tapeRate: TapeRate;
-  readonly database: Database;
-  readonly bounds: SourceBounds;
-  readonly log: Log;
-}
-
 /** Follows the files of all sources that name some. Positions are committed with the events that were read up to them. */
-export function followFiles(setting: FilesSetting): Repeated {
+export function followFiles(setting: ReaderSetting): Repeated {
   const followers = new Map<string, Follower>();
   return repeat(pause, setting.log, async () => {
-    const sources = setting.senders.sourcesOfKind('files').filter(({ name }) => !setting.senders.isPaused(name));
+    const { senders, leases } = setting;
+    const sources = senders
+      .sourcesOfKind('files')
+      .filter(({ name }) => !senders.isPaused(name) && leases.get(leaseNames.reading(name)));
     const named = new Map(sources.map((source) => [source.name, source]));
     for (const [name, follower] of followers) {
       const source = named.get(name);
-      if (source && follower.isFor(source, setting.senders)) continue;
+      if (source && follower.isFor(source)) continue;
       followers.delete(name);
       await follower.close();
     }
     await Promise.all(
       sources.map(async (source) => {
+        const lease = leases.get(leaseNames.reading(source.name));
+        if (!lease) return;
         let follower = followers.get(source.name);
-        if (!follower) followers.set(source.name, (follower = new Follower(setting, source)));
+        if (!follower) followers.set(source.name, (follower = new Follower(setting, source, lease)));
         await follower.round(source);
       }),
     );
@@ -68,18 +64,29 @@ class Follower {
   private free: FilePosition[] | undefined;
   private readonly since: number;
   private readonly globs: string;
+  private isSuperseded = false;
 
   constructor(
-    private readonly setting: FilesSetting,
+    private readonly setting: ReaderSetting,
     private source: Source,
+    private readonly lease: Lease,
   ) {
     this.since = setting.senders.rewoundAt(source.name);
     this.globs = JSON.stringify(source.settings.globs);
   }
 
-  /** Whether the follower can go on: the source names the same files, and was not read again meanwhile. */
-  isFor(source: Source, senders: Senders): boolean {
-    return JSON.stringify(source.settings.globs) === this.globs && senders.rewoundAt(source.name) === this.since;
+  /**
+   * Whether the follower can go on: the source names the same files, and neither was it read again meanwhile nor read by
+   * another engine.
+   */
+  isFor(source: Source): boolean {
+    const { senders, leases } = this.setting;
+    return (
+      !this.isSuperseded &&
+      leases.get(this.lease.name)?.token === this.lease.token &&
+      JSON.stringify(source.settings.globs) === this.globs &&
+      senders.rewoundAt(source.name) === this.since
+    );
   }
 
   async close(): Promise<void> {
@@ -95,6 +102,7 @@ class Follower {
     for (const file of this.files.values()) await this.attend(file, () => this.lookAgain(file));
     const until = Date.now() + turnTime;
     for (const file of this.inOrder()) {
+      if (this.isSuperseded) return;
       await this.attend(file, async () => {
         if (!file.isKnown) await this.recogniseFile(file);
         if (file.isKnown) await this.read(file, until);
@@ -108,7 +116,7 @@ class Follower {
     try {
       await work();
     } catch (error) {
-      if (error instanceof StoreFault) throw error;
+      if (error instanceof StoreFault || error instanceof LeaseLost) throw error;
       const reason = error instanceof Error && 'code' in error ? String(error.code) : 'it cannot be read';
       this.setting.log.warn(`${file.path} of ${this.source.name} is let go for now: ${reason}.`);
       this.files.delete(file.place);
@@ -160,7 +168,7 @@ class Follower {
     }
     if (size === 0) return;
     const free = this.free ?? [];
-    const recognised = await recognise(file, size, free, [...this.files.values()], Date.now());
+    const recognised = await recognise(file, { size, free, others: [...this.files.values()], now: Date.now() });
     if (recognised.kind === 'unclear') return;
     // What was said of it while it could not be read is no longer so.
     if (file.position) await forgetPositions(this.setting.database.db, this.source.name, file.position.file);
@@ -179,7 +187,7 @@ class Follower {
   private async noteCopy(file: OpenFile, size: number, of: OpenFile): Promise<void> {
     const note = `It is the same as ${of.path}, byte by byte, and is not read a second time.`;
     file.position = await this.begin(file, { from: size, note });
-    await savePosition(this.setting.database.db, file.position);
+    await this.note(file.position);
   }
 
   /** The position of a file that is read from somewhere on. */
@@ -204,7 +212,15 @@ class Follower {
   private async tell(file: OpenFile, note: string): Promise<void> {
     if (file.position?.note === note) return;
     file.position = await this.begin(file, { from: 0, note }).catch(() => undefined);
-    if (file.position) await savePosition(this.setting.database.db, file.position);
+    if (file.position) await this.note(file.position);
+  }
+
+  /** Notes a position of which no event was read, unless another engine follows the files by now. */
+  private async note(position: FilePosition): Promise<void> {
+    await this.setting.database.db.transaction(async (tx) => {
+      await guardLease(tx, this.lease);
+      await savePosition(tx, position);
+    });
   }
 
   /** Sends on what is new in a file, until there is no more of it or the turn is over. */
@@ -258,17 +274,15 @@ class Follower {
       ...piece,
       key: `file ${this.since} ${before.file} ${offset}`,
       tapeEvery: tapeRate.every(source.name, piece.received, Math.ceil(bytes.length / 200)),
-      progress: { kind: 'file', ...next },
+      progress: { kind: 'file', ...next, lease: { name: this.lease.name, token: this.lease.token } },
     };
     // A key belongs to the file from the first attempt on, though it may not be known whether that held.
     file.position = before;
-    await queue.room(source.name);
-    const stored = await new Promise<boolean>((resolve) => {
-      const answer = (): void => resolve(true);
-      if (!queue.offer({ delivery, bytes: bytes.length, answer, storeAway: () => true })) resolve(false);
-    });
-    if (stored) file.position = next;
-    return stored;
+    const answer = await handInPatiently(queue, delivery, bytes.length);
+    this.isSuperseded ||= answer.kind === 'superseded';
+    if (!this.isSuperseded) file.position = next;
+    else void this.setting.leases.look();
+    return !this.isSuperseded;
   }
 
   /** The position behind some bytes that were read at `from`. It is marked by those very bytes: the file may be another by now. */

@@ -52,7 +52,7 @@ async function readUpTo(file: OpenFile, offset: number): Promise<FilePosition> {
 
 async function recognised(file: OpenFile, free: readonly FilePosition[], others: readonly OpenFile[], later = 0) {
   const size = file.isPacked ? ((await unpackedSize(file)) ?? 0) : file.size;
-  return await recognise(file, size, free, others, Date.now() + later);
+  return await recognise(file, { size, free, others, now: Date.now() + later });
 }
 
 test('a file goes on where it was left, and anew once it was truncated; then its copy goes on for it', async () => {

@@ -20,19 +20,23 @@ export type Recognised =
   /** It cannot be told yet. */
   | { readonly kind: 'unclear' };
 
+/** What a file is recognised by, besides what it holds. */
+export interface FileSurroundings {
+  /** Its bytes, unpacked. */
+  readonly size: number;
+  /** Positions of files that are not there any more, or that were truncated since. */
+  readonly free: readonly FilePosition[];
+  /** The files that are being followed. */
+  readonly others: readonly OpenFile[];
+  readonly now: number;
+}
+
 /**
- * Recognises a file of `size` bytes, unpacked. `free` are positions of files that are not there any more, or that were
- * truncated since; `others` are the files that are being followed. Losing is worse than doubling: a file is taken for one
+ * Recognises a file. Losing is worse than doubling: a file is taken for one
  * that was read only where all that can be compared is the same and more than a banner; where it may yet be a copy that
  * is being made, nothing is decided; and what is read in doubt is said.
  */
-export async function recognise(
-  file: OpenFile,
-  size: number,
-  free: readonly FilePosition[],
-  others: readonly OpenFile[],
-  now: number,
-): Promise<Recognised> {
+export async function recognise(file: OpenFile, { size, free, others, now }: FileSurroundings): Promise<Recognised> {
   const head = new Head(file.content);
   const here = free.find(({ place }) => place === file.place);
   if (here && (await isSameFile(file, size, here))) return { kind: 'known', position: here };
@@ -42,7 +46,7 @@ export async function recognise(
     if (isCertain(file, position)) return { kind: 'known', position };
     note = `It begins like ${position.path}, which is gone; if it is a copy of that, its first ${position.offset} bytes are stored twice.`;
   }
-  const other = await alike(file, size, others, head);
+  const other = await alike(file, head, { size, others });
   if (other) {
     const isEqual = size <= other.size && (await sameBytes(file.content, other.content, 0, size));
     if (isEqual && size > bannerBytes) {
@@ -54,7 +58,7 @@ export async function recognise(
     if (isEqual)
       note = `So far it reads like ${other.path}; if it is a copy of that, its first ${size} bytes are stored twice.`;
   }
-  return await shortened(file, size, free, note, head);
+  return await shortened(file, head, { size, free, note });
 }
 
 /** The file that lies where one lay: the same one, unless it was truncated, or came to be later in the same place. */
@@ -73,9 +77,8 @@ function isCertain(file: OpenFile, { offset, path }: FilePosition): boolean {
 /** A file that is being followed and begins alike. */
 async function alike(
   file: OpenFile,
-  size: number,
-  others: readonly OpenFile[],
   head: Head,
+  { size, others }: Pick<FileSurroundings, 'size' | 'others'>,
 ): Promise<OpenFile | undefined> {
   for (const other of others) {
     if (other === file || !other.position || size === 0) continue;
@@ -88,10 +91,8 @@ async function alike(
 /** A new file; or what is left of one that was read further, such as a copy that was made before the last lines came. */
 async function shortened(
   file: OpenFile,
-  size: number,
-  free: readonly FilePosition[],
-  note: string,
   head: Head,
+  { size, free, note }: Pick<FileSurroundings, 'size' | 'free'> & { readonly note: string },
 ): Promise<Recognised> {
   for (const position of free) {
     if (position.offset <= size) continue;

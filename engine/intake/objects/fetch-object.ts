@@ -7,7 +7,7 @@ import { fileURLToPath } from 'node:url';
 import { createGunzip } from 'node:zlib';
 import { isGzip } from '../gzip.ts';
 import type { SourceBounds } from '../source-bounds.ts';
-import type { ListedObject } from './object-list.ts';
+import type { ListedObject } from './listed-object.ts';
 
 /** Largest object, unpacked. */
 export const maxObjectBytes = 2_000_000_000;

@@ -4,14 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { array, number, object, string } from 'yup';
 import type { SourceBounds } from '../source-bounds.ts';
 import { askFor } from './fetch-object.ts';
-
-/** An object as a list names it. An object that is written again has another version. */
-export interface ListedObject {
-  readonly name: string;
-  readonly version: string;
-  /** As the list says; 0 where it does not. */
-  readonly size: number;
-}
+import type { ListedObject } from './listed-object.ts';
 
 /** Longest list, in bytes and in objects. */
 const mostListBytes = 20_000_000;

@@ -1,21 +1,23 @@
+import type { ReadProgress } from '#core/consumers/progress.ts';
 import { decode, encode } from '#core/events/text-table.ts';
 import { csvColumns } from '#core/formats/csv-columns.ts';
 import type { FormatChoice } from '#core/formats/index.ts';
 import { compileTemplate } from '#core/templates/template.ts';
-import type { Database } from '#store/database.ts';
 import { StoreFault } from '#store/fault.ts';
+import { guardLease, type Lease, LeaseLost } from '#store/leases.ts';
 import { findObjects, listIdentity, objectIdentity, type PickedObject, saveObject } from '#store/positions.ts';
 import type { Source } from '#store/sources.ts';
-import type { Log } from '../../log.ts';
+import { leaseNames } from '../../leases.ts';
 import { type Repeated, repeat } from '../../repeat.ts';
 import type { Delivery } from '../delivery.ts';
-import type { IntakeQueue } from '../queue.ts';
+import { handInPatiently } from '../hand-in.ts';
+import type { ReaderSetting } from '../reader-setting.ts';
 import type { Senders } from '../senders.ts';
 import type { SourceBounds } from '../source-bounds.ts';
-import type { TapeRate } from '../tape-rate.ts';
 import { ObjectFault, objectContent } from './fetch-object.ts';
 import { lineBatches } from './line-batches.ts';
-import { type ListedObject, listObjectsAt } from './object-list.ts';
+import type { ListedObject } from './listed-object.ts';
+import { listObjectsAt } from './object-list.ts';
 
 /** Between two looks at the lists of objects, in milliseconds. */
 const pause = 2_000;
@@ -25,17 +27,8 @@ const longestPause = 600_000;
 /** So often a fault that seems to be final is met before it is taken for that. */
 const finalAttempts = 3;
 
-export interface ObjectsSetting {
-  readonly queue: IntakeQueue;
-  readonly senders: Senders;
-  readonly tapeRate: TapeRate;
-  readonly database: Database;
-  readonly bounds: SourceBounds;
-  readonly log: Log;
-}
-
 /** Picks up new objects of all sources that name a list of them, each object exactly once. No source waits for another. */
-export function pickUpObjects(setting: ObjectsSetting): Repeated {
+export function pickUpObjects(setting: ReaderSetting): Repeated {
   const pickers = new Map<string, Picker>();
   return repeat(pause, setting.log, async () => {
     const sources = setting.senders.sourcesOfKind('objects');
@@ -44,7 +37,8 @@ export function pickUpObjects(setting: ObjectsSetting): Repeated {
       if (setting.senders.isPaused(source.name) || !source.settings.url) continue;
       let picker = pickers.get(source.name);
       if (!picker) pickers.set(source.name, (picker = new Picker(setting)));
-      void picker.round(source, source.settings.url);
+      const lease = setting.leases.get(leaseNames.reading(source.name));
+      if (lease) void picker.round(source, source.settings.url, lease);
     }
   });
 }
@@ -52,21 +46,29 @@ export function pickUpObjects(setting: ObjectsSetting): Repeated {
 /** Picks up the objects of one source. */
 class Picker {
   private busy = false;
+  private lease: Lease | undefined;
   /** Objects that need no second look, of those that are listed. */
   private done: ReadonlySet<string> = new Set();
   private since = -1;
+  /** The token of the lease under which objects were found to be done. */
+  private doneUnder: number | undefined;
   private listAttempts = 0;
   private nextList = 0;
 
-  constructor(private readonly setting: ObjectsSetting) {}
+  constructor(private readonly setting: ReaderSetting) {}
 
   /** Picks up what is new, unless that is being done still. Never fails: what goes wrong is noted and tried again. */
-  async round(source: Source, url: string): Promise<void> {
+  async round(source: Source, url: string, lease: Lease): Promise<void> {
     if (this.busy || Date.now() < this.nextList) return;
     this.busy = true;
+    this.lease = lease;
     try {
       await this.pickUpAll(source, url);
     } catch (error) {
+      if (error instanceof Superseded || error instanceof LeaseLost) {
+        void this.setting.leases.look();
+        return;
+      }
       const said = error instanceof Error ? error.message : String(error);
       this.setting.log.warn(`The objects of ${source.name} could not be picked up; it is tried again: ${said}`);
     } finally {
@@ -76,7 +78,9 @@ class Picker {
 
   private async pickUpAll(source: Source, url: string): Promise<void> {
     const since = this.setting.senders.rewoundAt(source.name);
-    if (since !== this.since) this.done = new Set();
+    // What another engine has done since cannot be told from what it did before.
+    if (since !== this.since || this.doneUnder !== this.lease?.token) this.done = new Set();
+    this.doneUnder = this.lease?.token;
     this.since = since;
     const listed = await this.list(source, url);
     if (!listed) return;
@@ -91,42 +95,41 @@ class Picker {
         // One that was given up may be wanted again: it is looked up each time.
         if (before.problem === '') done.add(identity);
       } else if ((before?.retryAt ?? 0) <= Date.now()) {
-        await this.pickUp(source, url, byIdentity.get(identity) as ListedObject, identity, before);
+        const listedObject = byIdentity.get(identity) as ListedObject;
+        await this.pickUp(source, { url, listed: listedObject, bounds: this.setting.bounds }, { identity, before });
       }
     }
     this.done = done;
   }
 
   private async list(source: Source, url: string): Promise<readonly ListedObject[] | undefined> {
-    const { database, bounds } = this.setting;
+    const { bounds } = this.setting;
     const row = { source: source.name, identity: listIdentity, name: '', records: 0, done: true, retryAt: null };
     try {
       const listed = await listObjectsAt(url, bounds);
-      if (this.listAttempts > 0) await saveObject(database.db, { ...row, problem: '', attempts: 0, at: Date.now() });
+      if (this.listAttempts > 0) await this.note({ ...row, problem: '', attempts: 0, at: Date.now() });
       this.listAttempts = 0;
       return listed;
     } catch (error) {
-      if (error instanceof StoreFault) throw error;
+      if (error instanceof StoreFault || error instanceof LeaseLost) throw error;
       const problem = `The list: ${error instanceof Error ? error.message : String(error)}`;
       const attempts = ++this.listAttempts;
       this.nextList = Date.now() + pauseAfter(attempts);
-      await saveObject(database.db, { ...row, problem, attempts, at: Date.now() });
+      await this.note({ ...row, problem, attempts, at: Date.now() });
       return undefined;
     }
   }
 
   private async pickUp(
     source: Source,
-    url: string,
-    listed: ListedObject,
-    identity: string,
-    before: PickedObject | undefined,
+    object: ObjectPlace,
+    { identity, before }: { readonly identity: string; readonly before: PickedObject | undefined },
   ): Promise<void> {
     let records = before?.records ?? 0;
     const rowOf = (done: boolean): PickedObject => ({
       source: source.name,
       identity,
-      name: listed.name,
+      name: object.listed.name,
       records,
       done,
       problem: '',
@@ -139,20 +142,20 @@ class Picker {
       const send = async (part: ObjectRecords, isLast: boolean): Promise<void> => {
         const key = `object ${this.since} ${identity} ${part.from}`;
         records = part.from + part.records.length;
-        await this.deliver(source, part, { key, progress: { kind: 'object', ...rowOf(isLast) } });
+        await this.deliver(source, part, { key, progress: this.progressOf(rowOf(isLast)) });
       };
       // Which part is the last is known when no other has come.
-      for await (const part of recordsOf(source, url, listed, this.setting.bounds, records)) {
+      for await (const part of recordsOf(source, object, records)) {
         if (waiting) await send(waiting, false);
         waiting = part;
       }
       if (waiting) await send(waiting, true);
-      else await saveObject(this.setting.database.db, rowOf(true));
+      else await this.note(rowOf(true));
     } catch (error) {
-      if (error instanceof StoreFault) throw error;
+      if (error instanceof StoreFault || error instanceof Superseded || error instanceof LeaseLost) throw error;
       const attempts = (before?.attempts ?? 0) + 1;
       const gaveUp = error instanceof ObjectFault && error.isFinal && attempts >= finalAttempts;
-      await saveObject(this.setting.database.db, {
+      await this.note({
         ...rowOf(gaveUp),
         problem: error instanceof Error ? error.message : String(error),
         attempts,
@@ -171,15 +174,27 @@ class Picker {
     const bytes = piece.chunks[0].length;
     const tapeEvery = tapeRate.every(source.name, piece.received, Math.ceil(bytes / 200));
     const delivery: Delivery = { ...senders.deliveryOf(source), ...piece, ...parts, tapeEvery };
-    for (;;) {
-      await queue.room(source.name);
-      const stored = await new Promise<boolean>((resolve) => {
-        const answer = (): void => resolve(true);
-        if (!queue.offer({ delivery, bytes, answer, storeAway: () => true })) resolve(false);
-      });
-      if (stored) return;
-    }
+    const answer = await handInPatiently(queue, delivery, bytes);
+    if (answer.kind === 'superseded') throw new Superseded();
   }
+
+  /** Notes something about an object, unless another engine picks them up by now. */
+  private async note(row: PickedObject): Promise<void> {
+    await this.setting.database.db.transaction(async (tx) => {
+      if (this.lease) await guardLease(tx, this.lease);
+      await saveObject(tx, row);
+    });
+  }
+
+  private progressOf(row: PickedObject): ReadProgress {
+    const lease = this.lease && { lease: { name: this.lease.name, token: this.lease.token } };
+    return { kind: 'object', ...row, ...lease };
+  }
+}
+
+/** Another engine picks up the objects of the source now. */
+class Superseded extends Error {
+  override readonly name = 'Superseded';
 }
 
 function pauseAfter(attempts: number): number {
@@ -192,7 +207,7 @@ export async function* objectsAgain(senders: Senders, source: Source, bounds: So
   if (!url) return;
   for (const listed of await listObjectsAt(url, bounds)) {
     try {
-      for await (const part of recordsOf(source, url, listed, bounds, 0))
+      for await (const part of recordsOf(source, { url, listed, bounds }, 0))
         yield { ...senders.deliveryOf(source), ...pieceOf(source, part), tapeEvery: 1 };
     } catch (error) {
       // One that cannot be read was noted with the reason when it was to be picked up.
@@ -210,15 +225,20 @@ interface ObjectRecords {
   readonly labels: Readonly<Record<string, string>>;
 }
 
+/** Where an object lies: in the list at an address, read within bounds. */
+interface ObjectPlace {
+  readonly url: string;
+  readonly listed: ListedObject;
+  readonly bounds: SourceBounds;
+}
+
 /** Lines by which the types of columns are told. */
 const linesForTypes = 200;
 
 /** The records of an object, but for the first `skip` of them. */
 async function* recordsOf(
   source: Source,
-  url: string,
-  listed: ListedObject,
-  bounds: SourceBounds,
+  { url, listed, bounds }: ObjectPlace,
   skip: number,
 ): AsyncGenerator<ObjectRecords> {
   const isCsv = /\.csv(\.gz)?$/i.test(listed.name);

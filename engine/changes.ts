@@ -1,0 +1,38 @@
+import { changeCount } from '#store/counters.ts';
+import type { Database } from '#store/database.ts';
+
+/** Everything is looked at again after so long even if nothing is said to have changed (milliseconds). */
+const lookAnyway = 15_000;
+
+/** Keeps this engine up to date with what people change, at whichever engine: it looks whether something has, and reads it. */
+export class Changes {
+  private seen = -1;
+  private lookedAt = 0;
+  /** Whether the store answered the last time. */
+  isStoreThere = true;
+
+  constructor(
+    private readonly database: Database,
+    /** Reads everything that people can change. */
+    private readonly readAll: () => Promise<void>,
+  ) {}
+
+  /** Reads everything anew at once: this engine has changed something itself. */
+  async refresh(): Promise<void> {
+    const count = await changeCount(this.database);
+    await this.readAll();
+    this.seen = Math.max(this.seen, count);
+    this.lookedAt = Date.now();
+  }
+
+  /** Looks whether something changed since the last time. */
+  async look(): Promise<void> {
+    const count = await changeCount(this.database).then(
+      (value) => value,
+      () => undefined,
+    );
+    this.isStoreThere = count !== undefined;
+    if (count === undefined || (count === this.seen && Date.now() - this.lookedAt < lookAnyway)) return;
+    await this.refresh();
+  }
+}

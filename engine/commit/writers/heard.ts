@@ -1,0 +1,10 @@
+import { addTold } from '#store/told.ts';
+import type { EffectWriter, WriterSetting } from './writer.ts';
+
+/** Who was heard, for all engines to learn from. */
+export const heard = ({ engine, learning }: WriterSetting): EffectWriter<Uint8Array> => ({
+  write: async (tx, data, at) => {
+    const id = await addTold(tx, { kind: 'heard', engine, at, data });
+    return () => learning.committed(id, 'heard', data, at);
+  },
+});

@@ -1,0 +1,35 @@
+import type { Delivery, DeliveryAnswer } from './delivery.ts';
+import type { IntakeQueue } from './queue.ts';
+
+/** A delivery that is handed in, and what it takes. */
+export interface HandedIn {
+  readonly delivery: Delivery;
+  /** Bytes that it takes while it waits, and once it is unpacked (absent: the same). */
+  readonly bytes: number;
+  readonly unpacked?: number;
+  /** Whether it waits on while the store is away; else whoever hands it in is told. */
+  readonly patient: boolean;
+}
+
+/** What became of it: there was no room (`full`), or the store was away and it did not wait (`away`); nothing was kept then. */
+export type HandInAnswer = DeliveryAnswer | { readonly kind: 'full' } | { readonly kind: 'away' };
+
+/** Hands a delivery in and waits until it is stored or refused. */
+export function handIn(queue: IntakeQueue, { patient, ...waiting }: HandedIn): Promise<HandInAnswer> {
+  return new Promise((resolve) => {
+    const storeAway = (): boolean => {
+      if (!patient) resolve({ kind: 'away' });
+      return patient;
+    };
+    if (!queue.offer({ ...waiting, answer: resolve, storeAway })) resolve({ kind: 'full' });
+  });
+}
+
+/** Hands a delivery in as soon as there is room for it, and waits however long it takes. */
+export async function handInPatiently(queue: IntakeQueue, delivery: Delivery, bytes: number): Promise<DeliveryAnswer> {
+  for (;;) {
+    await queue.room(delivery.source);
+    const answer = await handIn(queue, { delivery, bytes, patient: true });
+    if (answer.kind !== 'full' && answer.kind !== 'away') return answer;
+  }
+}

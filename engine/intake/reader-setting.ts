@@ -1,0 +1,18 @@
+import type { Database } from '#store/database.ts';
+import type { Leases } from '../leases.ts';
+import type { Log } from '../log.ts';
+import type { IntakeQueue } from './queue.ts';
+import type { Senders } from './senders.ts';
+import type { SourceBounds } from './source-bounds.ts';
+import type { TapeRate } from './tape-rate.ts';
+
+/** What those need who read sources themselves: files that are followed, objects that are picked up. */
+export interface ReaderSetting {
+  readonly queue: IntakeQueue;
+  readonly senders: Senders;
+  readonly tapeRate: TapeRate;
+  readonly database: Database;
+  readonly bounds: SourceBounds;
+  readonly leases: Leases;
+  readonly log: Log;
+}

@@ -1,0 +1,56 @@
+import {
+  type Attention,
+  attentionFromHealth,
+  attentionFromLedger,
+  attentionFromQuarantine,
+} from '#core/health/attention.ts';
+import { sumLedger } from '#store/ledger.ts';
+import { countQuarantine } from '#store/quarantine.ts';
+import { tierContents } from '#store/segments.ts';
+import { recent } from '../recent.ts';
+import { healthAnswer } from './health-answer.ts';
+import type { OperationSetting } from './setting.ts';
+
+const hour = 3_600_000;
+const day = 24 * hour;
+const freshFor = 15_000;
+
+/** What takes the store some work and is asked for by every screen. */
+export interface Standing {
+  /** What needs someone, from the health of sources and the ledger of the last two weeks. */
+  readonly attention: (now: number) => Promise<readonly Attention[]>;
+  /** What each tier holds. */
+  readonly contents: (now: number) => ReturnType<typeof tierContents>;
+}
+
+const standings = new WeakMap<OperationSetting, Standing>();
+
+/** What stands for all who ask; at most some seconds old. */
+export function standingOf(setting: OperationSetting): Standing {
+  let standing = standings.get(setting);
+  if (!standing) {
+    standing = {
+      attention: recent(freshFor, (now) => gather(setting, now)),
+      contents: recent(freshFor, () => tierContents(setting.database)),
+    };
+    standings.set(setting, standing);
+  }
+  return standing;
+}
+
+async function gather(setting: OperationSetting, now: number): Promise<readonly Attention[]> {
+  const { database } = setting;
+  const [hours, aside] = await Promise.all([
+    sumLedger(database, { from: now - 14 * day, to: now + hour }, ['source', 'parsed'], hour),
+    countQuarantine(database),
+  ]);
+  const { followed, groups } = healthAnswer(setting.health, setting.senders, now);
+  const silent = followed.flatMap(({ source, emitter, health: { state, reason, since } }) =>
+    emitter === '' && state === 'silent' ? [{ source, reason, since: since ?? now }] : [],
+  );
+  return [
+    ...attentionFromHealth(silent, groups),
+    ...attentionFromQuarantine(aside),
+    ...attentionFromLedger(hours, now),
+  ];
+}

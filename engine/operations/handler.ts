@@ -1,0 +1,157 @@
+import type { Readable } from 'node:stream';
+import { type AnyObject, type InferType, type ObjectSchema, object } from 'yup';
+import type { Operation } from '#core/operations/operation.ts';
+import { addToAudit } from '#store/audit.ts';
+import { countChange } from '#store/counters.ts';
+import type { Queryable } from '#store/database.ts';
+import { StoreFault } from '#store/fault.ts';
+import type { OperationSetting } from './setting.ts';
+
+/** Who asks, and how. */
+export interface Asking {
+  /** Aborted when nobody waits for the answer any more. */
+  readonly signal: AbortSignal;
+  /** Tells how far it has come; whoever does not want to know is not told. */
+  readonly progress: (value: object) => void;
+  /** The body of an operation that takes no JSON. */
+  readonly body: Readable | undefined;
+  /** Who it is; empty as long as there are no accounts. */
+  readonly who: string;
+}
+
+/** An answer that is no JSON. */
+export class TextAnswer {
+  constructor(
+    readonly text: string,
+    readonly type: string,
+    readonly file: string,
+  ) {}
+}
+
+/** Carries one operation out. Throws a `Refusal`, or Yup's error about the input, when it is not done. */
+export interface Handler {
+  readonly operation: Operation;
+  readonly answer: (setting: OperationSetting, given: unknown, asking: Asking) => Promise<object | null>;
+}
+
+/** An operation that changes nothing. */
+export function question<Input extends ObjectSchema<AnyObject>>(
+  operation: Operation<Input>,
+  answer: (input: InferType<Input>, setting: OperationSetting, asking: Asking) => Promise<object | null>,
+): Handler {
+  return {
+    operation,
+    answer: (setting, given, asking) => answer(checked(operation, given), setting, asking),
+  };
+}
+
+/** What a command is carried out in. */
+export interface CommandContext {
+  /** The transaction in which it is written down too. */
+  readonly tx: Queryable;
+  readonly setting: OperationSetting;
+  readonly now: number;
+}
+
+/** How a command is carried out. */
+interface Command<Input> {
+  /** What it changes: the name of a source, the title of a window. */
+  readonly subject: (input: Input) => string;
+  /** What is written down of what was asked for; absent: all of it. Secrets and long texts are to be left out. */
+  readonly record?: (input: Input) => unknown;
+  /** In one transaction with what is written down of it; tried again when another transaction was in the way. */
+  readonly carryOut: (input: Input, context: CommandContext) => Promise<object | null>;
+  /** Reads the answer after the commit, where it is more than what was changed. */
+  readonly answerAfter?: (setting: OperationSetting) => Promise<object | null>;
+}
+
+/** A change: it is carried out in one transaction with its line in the audit, and all engines see it within a second. */
+export function command<Input extends ObjectSchema<AnyObject>>(
+  operation: Operation<Input>,
+  { carryOut, answerAfter, ...of }: Command<InferType<Input>>,
+): Handler {
+  return {
+    operation,
+    answer: async (setting, given, asking) => {
+      const input = checked(operation, given);
+      const answer = await undisturbed(() =>
+        setting.database.db.transaction(async (tx) => {
+          const now = Date.now();
+          const done = await carryOut(input, { tx, setting, now });
+          await writeDown(tx, operation, of, input, asking.who);
+          return done;
+        }),
+      );
+      await setting.changes.refresh();
+      return answerAfter ? await answerAfter(setting) : answer;
+    },
+  };
+}
+
+/** How a change that takes longer than a transaction is carried out. */
+interface LongCommand<Input> extends Omit<Command<Input>, 'carryOut' | 'answerAfter'> {
+  /** `record` writes it down; it is called inside the transaction that does what cannot be undone, or by the runner at last. */
+  readonly carryOut: (
+    input: Input,
+    setting: OperationSetting,
+    asking: Asking,
+    record: (tx: Queryable) => Promise<void>,
+  ) => Promise<object | null>;
+}
+
+/** A change that is made of several transactions, or happens outside of the store too. */
+export function longCommand<Input extends ObjectSchema<AnyObject>>(
+  operation: Operation<Input>,
+  { carryOut, ...of }: LongCommand<InferType<Input>>,
+): Handler {
+  return {
+    operation,
+    answer: async (setting, given, asking) => {
+      const input = checked(operation, given);
+      let isWritten = false;
+      const record = async (tx: Queryable): Promise<void> => {
+        await writeDown(tx, operation, of, input, asking.who);
+        isWritten = true;
+      };
+      const answer = await carryOut(input, setting, asking, record);
+      if (!isWritten) await setting.database.db.transaction(record);
+      await setting.changes.refresh();
+      return answer;
+    },
+  };
+}
+
+function checked<Input extends ObjectSchema<AnyObject>>(operation: Operation<Input>, given: unknown): InferType<Input> {
+  return operation.input.validateSync(object().validateSync(given ?? {}), { abortEarly: false });
+}
+
+async function writeDown<Input>(
+  tx: Queryable,
+  { method, path }: Pick<Operation, 'method' | 'path'>,
+  { subject, record }: Omit<Command<Input>, 'carryOut' | 'answerAfter'>,
+  input: Input,
+  who: string,
+): Promise<void> {
+  await addToAudit(tx, {
+    at: Date.now(),
+    who,
+    command: `${method} ${path}`,
+    subject: subject(input),
+    input: record ? record(input) : input,
+  });
+  await countChange(tx);
+}
+
+const attempts = 4;
+
+/** Does something that a transaction of someone else may be in the way of, again where that is so. */
+export async function undisturbed<Value>(work: () => Promise<Value>): Promise<Value> {
+  for (let attempt = 1; ; attempt++) {
+    try {
+      return await work();
+    } catch (error) {
+      const isBusy = error instanceof StoreFault && error.kind === 'busy';
+      if (!isBusy || attempt >= attempts) throw error;
+    }
+  }
+}

@@ -1,0 +1,90 @@
+import type { EmittersAnswer } from '#core/answers/sources.ts';
+import { parseTime } from '#core/conditions/times.ts';
+import { parseDuration } from '#core/events/units.ts';
+import { operations } from '#core/operations/index.ts';
+import { listDrifts } from '#store/drifts.ts';
+import { planEmitter as storePlans, sumEmitterVolume } from '#store/emitters.ts';
+import { removeFleet as deleteFleet, listFleets, saveFleet as storeFleet } from '#store/fleets.ts';
+import { addMaintenance, removeMaintenance as deleteMaintenance, listMaintenance } from '#store/maintenance.ts';
+import { command, question } from './handler.ts';
+import { healthAnswer } from './health-answer.ts';
+import { Refusal } from './refusal.ts';
+
+const hour = 3_600_000;
+const week = 7 * 24 * hour;
+
+export const emitterVolumes = question(
+  operations.emitterVolumes,
+  async ({ from: first, to: last, source }, { database }): Promise<EmittersAnswer> => {
+    const now = Date.now();
+    const from = parseTime(first, now);
+    const to = parseTime(last, now);
+    if (from === undefined || to === undefined || from >= to)
+      throw new Refusal(400, 'This is no window', 'Write from=-1d and to=now, or times such as 2026-11-24T08:15.');
+    const window = { from: Math.floor(from / hour) * hour, to };
+    const rows = await sumEmitterVolume(database, window, source);
+    const seconds = (window.to - window.from) / 1000;
+    return {
+      ...window,
+      rows: rows.map((row) => ({ ...row, eventsPerSecond: row.events / seconds, bytesPerSecond: row.bytes / seconds })),
+    };
+  },
+);
+
+export const planEmitter = command(operations.planEmitter, {
+  subject: ({ source, emitter }) => `${source} ${emitter}`,
+  carryOut: async ({ source, emitter, ...plans }, { tx }) => {
+    await storePlans(tx, { source, name: emitter }, plans);
+    return {};
+  },
+});
+
+export const health = question(operations.health, async ({ source }, setting) =>
+  healthAnswer(setting.health, setting.senders, Date.now(), source),
+);
+
+export const drift = question(operations.drift, async ({ source }, { database }) => ({
+  drifts: await listDrifts(database, Date.now() - week, source),
+}));
+
+export const fleets = question(operations.fleets, async (_input, { database }) => ({
+  fleets: await listFleets(database),
+}));
+
+export const saveFleet = command(operations.saveFleet, {
+  subject: ({ name }) => name,
+  carryOut: async (fleet, { tx }) => {
+    await storeFleet(tx, fleet);
+    return {};
+  },
+});
+
+export const removeFleet = command(operations.removeFleet, {
+  subject: ({ name }) => name,
+  carryOut: async ({ name }, { tx }) => {
+    await deleteFleet(tx, name);
+    return {};
+  },
+});
+
+export const maintenance = question(operations.maintenance, async (_input, { database }) => ({
+  windows: await listMaintenance(database),
+}));
+
+export const announceMaintenance = command(operations.announceMaintenance, {
+  subject: ({ title }) => title,
+  carryOut: async ({ title, scope, from, length, schedule }, { tx }) => {
+    const duration = parseDuration(length) ?? 0;
+    const to = schedule === '' ? from + duration : null;
+    await addMaintenance(tx, { title, scope, from, to, schedule, length: duration });
+    return {};
+  },
+});
+
+export const removeMaintenance = command(operations.removeMaintenance, {
+  subject: ({ id }) => String(id),
+  carryOut: async ({ id }, { tx }) => {
+    await deleteMaintenance(tx, id);
+    return {};
+  },
+});

@@ -1,0 +1,28 @@
+import type { OperationName } from '#core/operations/index.ts';
+import * as draft from './draft.ts';
+import type { Handler } from './handler.ts';
+import * as health from './health.ts';
+import * as overview from './overview.ts';
+import * as plan from './plan.ts';
+import * as quarantine from './quarantine.ts';
+import * as search from './search.ts';
+import * as sources from './sources.ts';
+import * as tables from './tables.ts';
+import * as tape from './tape.ts';
+import * as upload from './upload.ts';
+
+const all = {
+  ...overview,
+  ...sources,
+  ...tape,
+  ...upload,
+  ...health,
+  ...draft,
+  ...plan,
+  ...tables,
+  ...search,
+  ...quarantine,
+};
+
+/** What carries each operation out. */
+export const handlers: { readonly [Name in OperationName]: Handler } = all;

@@ -1,0 +1,20 @@
+import { ValidationError } from 'yup';
+import { parseTime } from '#core/conditions/times.ts';
+import { listSources, type Source } from '#store/sources.ts';
+import { Refusal } from './refusal.ts';
+import type { OperationSetting } from './setting.ts';
+
+/** The source of that name; refuses where there is none. */
+export async function knownSource({ database }: Pick<OperationSetting, 'database'>, name: string): Promise<Source> {
+  const source = (await listSources(database)).find((candidate) => candidate.name === name);
+  if (!source) throw new Refusal(404, 'There is no such source', `There is no source ${name.slice(0, 100)}.`);
+  return source;
+}
+
+/** The time (milliseconds) from which a source is to be read, as the text says; 0 for an empty one: the start. */
+export function readingTime(from: string): number {
+  const time = from === '' ? 0 : parseTime(from, Date.now());
+  if (time === undefined || time < 0)
+    throw new ValidationError(`${from} is no time: write -2h, or 2026-11-24T08:15.`, from, 'from');
+  return time;
+}

@@ -1,0 +1,44 @@
+import type { CourseAnswer, OverviewAnswer } from '#core/answers/overview.ts';
+import { operations } from '#core/operations/index.ts';
+import { overviewView } from '#core/views/overview.ts';
+import { amountOf, shareOf } from '#core/views/volumes.ts';
+import { sumLedger } from '#store/ledger.ts';
+import { standingOf } from './attention.ts';
+import { question } from './handler.ts';
+
+const hour = 3_600_000;
+const day = 86_400_000;
+
+export const overview = question(operations.overview, async (_input, setting): Promise<OverviewAnswer> => {
+  const now = Date.now();
+  const { database, plan } = setting;
+  const { plan: document, revision } = plan.current();
+  const midnight = Math.floor(now / day) * day;
+  const [lastDay, slices, attention] = await Promise.all([
+    sumLedger(database, { from: now - day, to: now + hour }, ['source', 'parsed', 'outcome', 'tier'], 0),
+    sumLedger(database, { from: midnight - 13 * day, to: now + hour }, ['outcome', 'tier'], day),
+    standingOf(setting).attention(now),
+  ]);
+  return { ...overviewView(lastDay, slices, document), attention, revision, at: now };
+});
+
+export const course = question(operations.course, async (_input, setting): Promise<CourseAnswer> => {
+  const now = Date.now();
+  const standing = standingOf(setting);
+  const [lastHour, contents, attention] = await Promise.all([
+    sumLedger(setting.database, { from: now - hour, to: now + 60_000 }, ['outcome', 'parsed'], 0),
+    standing.contents(now),
+    standing.attention(now),
+  ]);
+  const ofParsing = attention.filter(({ kind }) => kind === 'parse-failures' || kind === 'set-aside').length;
+  const arrived = amountOf(lastHour);
+  return {
+    at: now,
+    eventsPerSecond: setting.health.rates(now).reduce((sum, rate) => sum + rate.events, 0),
+    parsedShare: shareOf(amountOf(lastHour.filter((sum) => sum.parsed)).events, arrived.events),
+    keptShare: shareOf(amountOf(lastHour.filter((sum) => sum.outcome === 'kept')).bytes, arrived.bytes),
+    storedEvents: contents.reduce((sum, tier) => sum + tier.events, 0),
+    revision: setting.plan.current().revision,
+    needs: { sources: attention.length - ofParsing, parsing: ofParsing },
+  };
+});

@@ -1,0 +1,104 @@
+import { number, object } from 'yup';
+import type { GracesAnswer, RevisionsAnswer, StepsAnswer } from '#core/answers/plan.ts';
+import type { RoutingAnswer } from '#core/answers/routing.ts';
+import { operations } from '#core/operations/index.ts';
+import { diffPlans } from '#core/plan/diff.ts';
+import { keepOf } from '#core/plan/retention.ts';
+import { freshEffect, measuredEffect, wholeMinutes } from '#core/views/revision-effect.ts';
+import { routingView } from '#core/views/routing.ts';
+import type { Database } from '#store/database.ts';
+import { sumLedger } from '#store/ledger.ts';
+import { listRevisions } from '#store/plans.ts';
+import { contentBetween } from '#store/segments.ts';
+import { prolongTierGrace, runningTierGraces } from '#store/tier-graces.ts';
+import { standingOf } from './attention.ts';
+import { livePlan, planOf } from './draft-answer.ts';
+import { command, question } from './handler.ts';
+import { Refusal } from './refusal.ts';
+
+const hour = 3_600_000;
+const day = 24 * hour;
+/** Revisions that are told with what they changed and brought. */
+const mostRevisions = 20;
+
+export const plan = question(operations.plan, async (_input, { database }) => await livePlan(database.db));
+
+export const routing = question(operations.routing, async (_input, setting): Promise<RoutingAnswer> => {
+  const now = Date.now();
+  const [sums, contents] = await Promise.all([
+    sumLedger(setting.database, { from: now - day, to: now + hour }, ['outcome', 'tier', 'rule'], 0),
+    standingOf(setting).contents(now),
+  ]);
+  const byTier = new Map(contents.map((content) => [content.tier, content]));
+  return routingView(setting.plan.current().plan, sums, byTier);
+});
+
+export const steps = question(
+  operations.steps,
+  async (_input, { work }): Promise<StepsAnswer> => work.steps ?? { revision: 0, since: Date.now(), steps: {} },
+);
+
+export const graces = question(operations.graces, async (_input, { database }): Promise<GracesAnswer> => {
+  const now = Date.now();
+  const { plan: live } = await livePlan(database.db);
+  const running = await Promise.all(
+    (await runningTierGraces(database, now)).map(async (grace) => {
+      const keepsFor = keepOf(live, grace.tier) ?? 0;
+      const before = Math.min(grace.before, grace.until - keepsFor);
+      const { id, tier, title, revision, until, keptFor } = grace;
+      // One that was prolonged lets its events go at their own time.
+      const isKept = until >= grace.before + keptFor;
+      const content = await contentBetween(database, tier, { from: now - keptFor, before });
+      return { id, tier, title, revision, until, keptFor, keepsFor, isKept, ...content };
+    }),
+  );
+  return { graces: running.filter(({ events, keepsFor, keptFor }) => events > 0 && keepsFor < keptFor) };
+});
+
+export const keepGraced = command(operations.keepGraced, {
+  subject: ({ id }) => String(id),
+  carryOut: async ({ id }, { tx, setting, now }) => {
+    const grace = (await runningTierGraces(setting.database, now)).find((running) => running.id === id);
+    if (!grace || !(await prolongTierGrace(tx, id, grace.before + grace.keptFor, now)))
+      throw new Refusal(404, 'The grace is over', 'The events have gone.');
+    return {};
+  },
+});
+
+const amount = () => object({ events: number().required(), bytes: number().required() }).required();
+
+const prediction = object({
+  arrived: object({ events: number().required(), bytes: number().required() }).default(undefined),
+  kept: object({ live: amount(), draft: amount() }).required(),
+  parsed: object({ live: number().required(), draft: number().required() }).required(),
+});
+
+export const revisions = question(operations.revisions, async (_input, setting): Promise<RevisionsAnswer> => {
+  const { database, work } = setting;
+  const now = Date.now();
+  const list = await listRevisions(database);
+  const { effect } = work;
+  const shown = await Promise.all(
+    list.slice(0, mostRevisions).map(async ({ predicted: stored, ...revision }, index) => {
+      const { number: which, publishedAt } = revision;
+      const [document, before] = await Promise.all([planOf(database.db, which), planOf(database.db, which - 1)]);
+      const until = list[index - 1]?.publishedAt ?? now;
+      const predicted: unknown = typeof stored === 'string' ? JSON.parse(stored) : stored;
+      const fresh = effect?.revision === which ? freshEffect(effect, now) : null;
+      return {
+        ...revision,
+        predicted: prediction.isValidSync(predicted) ? prediction.cast(predicted) : null,
+        changes: diffPlans(before, document),
+        measured: (await measured(database, publishedAt, until)) ?? fresh,
+      };
+    }),
+  );
+  return { revisions: shown };
+});
+
+/** What came of a revision while it was live, from its second minute on. */
+async function measured(database: Database, from: number, until: number) {
+  const stretch = wholeMinutes(from, until);
+  if (!stretch) return null;
+  return measuredEffect(await sumLedger(database, stretch, ['outcome', 'parsed'], 0), stretch);
+}

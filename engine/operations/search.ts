@@ -1,0 +1,128 @@
+import { number, object, ValidationError } from 'yup';
+import type { AuditAnswer, CatalogueAnswer, SearchAnswer, SearchProblem, VolumeAnswer } from '#core/answers/search.ts';
+import { compileCondition } from '#core/conditions/condition.ts';
+import { parseTime } from '#core/conditions/times.ts';
+import { parseDuration } from '#core/events/units.ts';
+import { operations } from '#core/operations/index.ts';
+import { checkPlan } from '#core/plan/check.ts';
+import { fieldUses } from '#core/plan/field-uses.ts';
+import { parseSummary } from '#core/search/parse-summary.ts';
+import { listAudit } from '#store/audit.ts';
+import { type LedgerKey, ledgerKeys, sumLedger } from '#store/ledger.ts';
+import { readDraft } from '#store/plans.ts';
+import { readAgain } from '../intake/read-again.ts';
+import { retryRejects as sendAgain } from '../retry.ts';
+import type { QueryText } from '../search/query.ts';
+import { runCatalogue } from '../search/run-catalogue.ts';
+import { runMatches } from '../search/run-matches.ts';
+import { rehearseAgain as runAgain, rehearseRejects as runRejects } from '../search/run-rehearsal.ts';
+import { runSearch } from '../search/run-search.ts';
+import { designedPlan, livePlan, parsePlan } from './draft-answer.ts';
+import { type Asking, longCommand, question } from './handler.ts';
+import { knownSource, readingTime } from './known-source.ts';
+import { Refusal } from './refusal.ts';
+import type { OperationSetting } from './setting.ts';
+
+function timeOf(value: string | number, now: number): number {
+  const time = typeof value === 'number' ? value : parseTime(value, now);
+  if (time === undefined) throw new ValidationError(`${value} is no time: write -45m, now or 2026-11-24T08:15`);
+  return time;
+}
+
+function refused(problem: SearchProblem): Refusal {
+  return new Refusal(400, '', problem.message, { problem });
+}
+
+/** Runs a search that was asked for; refuses one of which the condition or the summary is wrong. */
+async function searchWith(
+  setting: OperationSetting,
+  query: QueryText,
+  tiers: readonly string[] | undefined,
+  { signal, progress }: Pick<Asking, 'signal' | 'progress'>,
+): Promise<SearchAnswer> {
+  const condition = compileCondition(query.condition);
+  if (!condition.ok) throw refused({ in: 'condition', ...condition.problem });
+  const summary = query.summary === '' ? undefined : parseSummary(query.summary);
+  if (summary && !summary.ok) throw refused({ in: 'summary', ...summary.problem });
+  if (query.from >= query.to) throw new Refusal(400, '', 'The window ends before it begins.');
+  setting.measures.searches++;
+  const { database, pools, senders } = setting;
+  return await runSearch({ database, pools, fleets: senders.fleets }, query, { tiers, signal, progress });
+}
+
+export const search = question(operations.search, async ({ show, from, to, tiers, ...rest }, setting, asking) => {
+  const now = Date.now();
+  const query = { ...rest, summary: show, from: timeOf(from, now), to: timeOf(to, now) };
+  return await searchWith(setting, query, tiers, asking);
+});
+
+export const fields = question(operations.fields, async (_input, setting, asking) => {
+  const now = Date.now();
+  const query = { condition: '', summary: '', from: now - 3 * 3_600_000, to: now, limit: 0, buckets: 0, fields: true };
+  return await searchWith(setting, query, undefined, asking);
+});
+
+export const volume = question(operations.volume, async (asked, { database }): Promise<VolumeAnswer> => {
+  const now = Date.now();
+  const window = object({ from: number().required(), to: number().required() }).validateSync({
+    from: parseTime(asked.from, now),
+    to: parseTime(asked.to, now),
+  });
+  const by = asked.by.split(',').filter((key): key is LedgerKey => (ledgerKeys as readonly string[]).includes(key));
+  const every = asked.every === '' ? 0 : parseDuration(asked.every);
+  if (every === undefined || every < 0)
+    throw new ValidationError(`${asked.every} is no duration, such as 5m`, asked.every, 'every');
+  return { ...window, sums: await sumLedger(database, window, by, every) };
+});
+
+export const catalogue = question(operations.catalogue, async (_input, setting): Promise<CatalogueAnswer> => {
+  const { database, pools, senders } = setting;
+  const { plan, isDraft } = await designedPlan(database);
+  const found = await runCatalogue({ database, pools, tables: senders.tables }, plan);
+  return { ...found, ...fieldUses(plan), draft: isDraft };
+});
+
+export const matches = question(operations.matches, async ({ condition, tier, within }, setting, { signal }) => {
+  const { database, pools, senders } = setting;
+  const { plan } = await designedPlan(database);
+  return await runMatches({ database, pools, plan, tables: senders.tables, signal }, { condition, tier, within });
+});
+
+/** The draft, or without one the live plan, beside the live plan. */
+async function bothPlans({ database, senders, pools }: OperationSetting, signal: AbortSignal) {
+  const { plan: live } = await livePlan(database.db);
+  const draft = await readDraft(database.db);
+  const checked = checkPlan(draft ? parsePlan(draft.plan) : live);
+  if (!checked.ok)
+    throw new Refusal(400, 'The draft is not valid', checked.problems[0]?.message ?? '', {
+      problems: checked.problems,
+    });
+  return { database, pools, live, draft: checked.plan, tables: senders.tables, signal };
+}
+
+export const rehearseRejects = question(operations.rehearseRejects, async ({ reason }, setting, { signal }) =>
+  runRejects(await bothPlans(setting, signal), reason),
+);
+
+export const rehearseAgain = question(operations.rehearseAgain, async ({ name, from }, setting, { signal }) => {
+  const time = readingTime(from);
+  const source = await knownSource(setting, name);
+  const deliveries = readAgain(setting.senders, source, setting.bounds);
+  if (!deliveries) throw new Refusal(409, '', 'Only followed files and picked-up objects can be read again.');
+  return await runAgain(await bothPlans(setting, signal), deliveries, time);
+});
+
+export const retryRejects = longCommand(operations.retryRejects, {
+  subject: ({ reason }) => reason,
+  carryOut: async ({ reason, source }, setting) => {
+    const of = { reason, source, from: 0, to: Number.MAX_SAFE_INTEGER };
+    return await sendAgain({ ...setting, tables: setting.senders.tables }, of);
+  },
+});
+
+export const audit = question(
+  operations.audit,
+  async ({ most }, { database }): Promise<AuditAnswer> => ({
+    changes: await listAudit(database, most),
+  }),
+);

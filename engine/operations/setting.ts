@@ -1,0 +1,34 @@
+import type { Database } from '#store/database.ts';
+import type { Changes } from '../changes.ts';
+import type { EngineConfig } from '../config.ts';
+import type { HealthRegistry } from '../health/registry.ts';
+import type { IntakeQueue } from '../intake/queue.ts';
+import type { Senders } from '../intake/senders.ts';
+import type { SourceBounds } from '../intake/source-bounds.ts';
+import type { Log } from '../log.ts';
+import type { Measures } from '../measures.ts';
+import type { PlanHolder } from '../plan.ts';
+import type { LiveWork } from '../plan-work.ts';
+import type { Rewinds } from '../rewind.ts';
+import type { LookupTables } from '../workers/lookup-tables.ts';
+import type { Pools } from '../workers/pools.ts';
+
+/** The parts of the engine that operations use. */
+export interface OperationSetting {
+  readonly database: Database;
+  readonly pools: Pools;
+  readonly plan: PlanHolder;
+  readonly senders: Senders;
+  readonly measures: Measures;
+  readonly health: HealthRegistry;
+  readonly work: LiveWork;
+  readonly changes: Changes;
+  readonly queue: IntakeQueue;
+  readonly lookups: LookupTables;
+  readonly bounds: SourceBounds;
+  readonly rewinds: Rewinds;
+  readonly config: EngineConfig;
+  /** The key with which masked values are hashed, hexadecimal. */
+  readonly maskKey: string;
+  readonly log: Log;
+}

@@ -1,0 +1,180 @@
+import { randomBytes } from 'node:crypto';
+import { availableParallelism } from 'node:os';
+import { migrateDatabase, openDatabase, storeAnswers } from '#store/database.ts';
+import { installationValue } from '#store/installation.ts';
+import { apiServer } from './api/server.ts';
+import { Changes } from './changes.ts';
+import { startCommitting } from './commit/groups.ts';
+import { effectWriters } from './commit/writers/index.ts';
+import { Compaction } from './compaction/compact.ts';
+import { readConfig } from './config.ts';
+import { engineId } from './engine-id.ts';
+import { HealthRegistry } from './health/registry.ts';
+import { VolumeWatch } from './health/volume-watch.ts';
+import { certificateFor } from './intake/certificate.ts';
+import { followFiles } from './intake/files/follow.ts';
+import { intakeServer } from './intake/http.ts';
+import { LostMessages } from './intake/lost-messages.ts';
+import { pickUpObjects } from './intake/objects/pick-up.ts';
+import { IntakeQueue } from './intake/queue.ts';
+import { Senders } from './intake/senders.ts';
+import { sourceBounds } from './intake/source-bounds.ts';
+import { SyslogGatherer } from './intake/syslog.ts';
+import { listenTcp } from './intake/syslog-tcp.ts';
+import { listenUdp } from './intake/syslog-udp.ts';
+import { TapeRate } from './intake/tape-rate.ts';
+import { Learning } from './learning/learning.ts';
+import { Leases, leaseNames } from './leases.ts';
+import type { Log } from './log.ts';
+import { Measures } from './measures.ts';
+import { drain } from './outgoing/drain.ts';
+import { followers } from './outgoing/index.ts';
+import { openPlan } from './plan.ts';
+import { LiveWork } from './plan-work.ts';
+import { repeat } from './repeat.ts';
+import { expireRound } from './retention/expire.ts';
+import { Rewinds } from './rewind.ts';
+import type { Service } from './service.ts';
+import { LookupTables } from './workers/lookup-tables.ts';
+import { placeOf } from './workers/places.ts';
+import { startPools } from './workers/pools.ts';
+
+/** How long a store that is starting too may take to answer, in milliseconds. */
+const startPatience = 120_000;
+/** How long what waits may take to be committed when the engine stops, in milliseconds. */
+const commitPatience = 12_000;
+
+/** Starts an engine as its environment says. Returns what runs, in the order in which it was started. */
+export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Promise<readonly Service[]> {
+  const config = readConfig(environment);
+  const services: Service[] = [];
+  const regularly = (name: string, pause: number, work: () => Promise<unknown>): void => {
+    const { stop } = repeat(pause, log, async () => void (await work()));
+    services.push({ name, quiet: stop });
+  };
+
+  const database = openDatabase(config.databaseUrl, 8);
+  services.push({ name: 'the store', stop: database.close });
+  await storeAnswers(database, startPatience);
+  await migrateDatabase(database, config.migrations);
+  const engine = await engineId(config.dataDir, config.intakePort);
+
+  const lookups = new LookupTables(database);
+  const plan = await openPlan(database, () => ({ table: (name) => lookups.get(name), place: placeOf }));
+  const health = new HealthRegistry(database);
+  const senders = new Senders(database, log, (source) => health.forget(source));
+  await senders.refresh();
+  const maskKey = await installationValue(database, 'mask-key', () => randomBytes(32).toString('hex'));
+  const lanes = Math.max(1, Math.min(4, availableParallelism()));
+  const pools = startPools(config.workersFolder, { databaseUrl: config.databaseUrl, maskKey }, lanes);
+  services.push({ name: 'the worker threads', stop: pools.close });
+
+  const measures = new Measures();
+  const queue = new IntakeQueue();
+  const tapeRate = new TapeRate();
+  const work = new LiveWork();
+  const learning = new Learning(database, engine, [health, work]);
+  const leases = new Leases(database, engine, log);
+  const changes = new Changes(database, async () => {
+    await plan.refresh();
+    await senders.refresh();
+    await lookups.refresh(senders.tables);
+    await health.refreshPlans();
+  });
+  const lost = new LostMessages(database, measures);
+  services.push({ name: 'messages that were lost', stop: () => lost.book(Date.now()) });
+
+  // The port is what the name of the engine goes by: it is listened on before any lease is taken.
+  const intake = intakeServer({ queue, senders, tapeRate, measures, database, ready: () => changes.isStoreThere });
+  await intake.listen({ host: config.host, port: config.intakePort });
+  await learning.load();
+  leases.want('rounds', () => [leaseNames.merging, leaseNames.retention, leaseNames.health, leaseNames.rewinds]);
+  leases.want('readers', () =>
+    [...senders.sourcesOfKind('files'), ...senders.sourcesOfKind('objects')].map(({ name }) =>
+      leaseNames.reading(name),
+    ),
+  );
+  leases.want('spools', () => followers.map(({ name }) => leaseNames.spool(name)));
+  const looks = await leases.start();
+  services.push({ name: 'the leases', quiet: looks.stop, stop: () => leases.giveUp() });
+  const save = (): Promise<void> => leases.holding(leaseNames.health, (lease) => learning.save(lease));
+  services.push({ name: 'what was learnt of senders since the last save', stop: save });
+
+  const write = effectWriters({ engine, learning, followers });
+  const commits = startCommitting({ queue, pools, database, plan, senders, write, followers, measures, log });
+  services.push({
+    name: 'commits',
+    patience: commitPatience + 3_000,
+    stop: async () => {
+      const { length } = await commits.stop(commitPatience);
+      if (length > 0)
+        log.error(
+          `${length} deliveries could not be committed before the engine stopped, as the store did not answer.`,
+        );
+    },
+  });
+
+  let closing: Promise<unknown> = Promise.resolve();
+  services.push({
+    name: 'the intake',
+    quiet: () => {
+      closing = Promise.resolve(intake.close());
+      return undefined;
+    },
+    stop: async () => {},
+  });
+  const gatherer = new SyslogGatherer({ queue, senders, tapeRate, lost: lost.count });
+  const udp = await listenUdp(gatherer, config.host, config.syslogPort);
+  const tcp = await listenTcp({ gatherer, queue, host: config.host, port: config.syslogPort });
+  const certificate = await certificateFor(config.dataDir, config.tlsCert, config.tlsKey);
+  const tls = await listenTcp({ gatherer, queue, host: config.host, port: config.syslogTlsPort, certificate });
+  services.push({
+    name: 'syslog',
+    quiet: async () => {
+      await Promise.all([tcp.stop(), tls.stop(), new Promise<void>((resolve) => udp.close(() => resolve()))]);
+      await gatherer.flush();
+    },
+  });
+
+  const bounds = sourceBounds(config.sourceFolders, config.sourceHosts);
+  const rewinds = new Rewinds({ database, pools, senders, leases });
+  const api = apiServer({
+    ...{ database, pools, plan, senders, measures, health, work, changes, queue, lookups, bounds, rewinds },
+    ...{ config, maskKey, log },
+  });
+  await api.listen({ host: '127.0.0.1', port: config.enginePort });
+  services.push({ name: 'the internal API', stop: () => Promise.all([api.close(), closing]) });
+
+  const compaction = new Compaction(database, pools, measures, log);
+  const volumes = new VolumeWatch(database);
+  const isHolder = (name: string): boolean => leases.get(name) !== undefined;
+  regularly('changes', 500, () => changes.look());
+  regularly('lost messages', 2_000, () => lost.book(Date.now()));
+  regularly('merging', 3_000, () =>
+    leases.holding(leaseNames.merging, async () => void (await compaction.round(plan.current().revision, Date.now()))),
+  );
+  regularly('retention', 30_000, () =>
+    leases.holding(leaseNames.retention, () => expireRound(database, plan.current().plan, Date.now())),
+  );
+  regularly('rewinds', 1_000, () => leases.holding(leaseNames.rewinds, () => rewinds.resume()));
+  regularly('listening to other engines', 1_000, () => learning.listen());
+  regularly('closing minutes', 5_000, () => health.closeMinutes(Date.now(), isHolder(leaseNames.health)));
+  regularly('volumes', 120_000, () =>
+    leases.holding(leaseNames.health, ({ token }) => volumes.look(Date.now(), token)),
+  );
+  regularly('saving what was learnt', 30_000, async () => {
+    if (isHolder(leaseNames.health)) await save();
+    else learning.letOthersSave();
+  });
+  for (const follower of followers)
+    regularly(`the spool of ${follower.name}`, 1_000, () =>
+      leases.holding(leaseNames.spool(follower.name), async (lease) => void (await drain(database, lease, follower))),
+    );
+  const readers = { queue, senders, tapeRate, database, bounds, leases, log };
+  services.push({ name: 'followed files', quiet: followFiles(readers).stop });
+  services.push({ name: 'picked-up objects', quiet: pickUpObjects(readers).stop });
+  log.info(
+    `The engine takes events on http://${config.host}:${config.intakePort} and syslog on port ${config.syslogPort}.`,
+  );
+  return services;
+}

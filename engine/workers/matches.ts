@@ -1,0 +1,35 @@
+import { conditionOf } from '#core/conditions/condition.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { addMatches, type Matches, newMatches } from '#core/rehearsal/matches.ts';
+import { tapedBatch } from '#core/tape/taped.ts';
+import { readTape } from '#store/tape.ts';
+import { compiledPlan } from './plans.ts';
+import { recordsOfChunk } from './tape.ts';
+import { workerDatabase } from './worker-database.ts';
+
+/** A condition that is asked about a part of the tape. */
+export interface MatchesTask {
+  readonly kind: 'matches';
+  /** Cut off where the condition is asked. */
+  readonly plan: PlanDocument;
+  readonly condition: string;
+  readonly tier: string | undefined;
+  /** Whether it is asked about what the tier takes, rather than about what comes as far as it. */
+  readonly within: boolean;
+  readonly chunks: readonly number[];
+  /** For how many taped records each of these stands. */
+  readonly standsFor: number;
+  readonly tables: Readonly<Record<string, number>>;
+  readonly now: number;
+}
+
+/** What the condition matches. */
+export async function matches(task: MatchesTask): Promise<Matches> {
+  const plan = await compiledPlan(task.plan, task.tables);
+  const { tier, within, now } = task;
+  const asked = { plan, condition: conditionOf(task.condition), tier, within, now };
+  const found = newMatches();
+  for (const chunk of await readTape(workerDatabase(), task.chunks))
+    addMatches(found, asked, tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor));
+  return found;
+}
