@@ -5,7 +5,8 @@ const config: NextConfig = {
   reactStrictMode: true,
   // Types are checked by `tsc` over the whole project.
   typescript: { ignoreBuildErrors: true },
-  serverExternalPackages: ['mysql2'],
+  // This folder is all that there is to it, whatever lies around it.
+  turbopack: { root: process.cwd() },
   devIndicators: false,
   headers: async () => [
     {

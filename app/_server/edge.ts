@@ -1,6 +1,6 @@
 import { ValidationError } from 'yup';
-import { StoreFault } from '#store/fault.ts';
-import { problem } from './engine.ts';
+import { problemsOf } from '#core/operations/problems.ts';
+import { problem } from './problem.ts';
 
 /** Runs a handler; whatever goes wrong becomes an answer that says so, and tells nothing of what is stored. */
 export async function atEdge(title: string, handle: () => Promise<Response>): Promise<Response> {
@@ -8,19 +8,11 @@ export async function atEdge(title: string, handle: () => Promise<Response>): Pr
     return await handle();
   } catch (error) {
     if (error instanceof ValidationError) {
-      const problems = (error.inner.length > 0 ? error.inner : [error]).map(({ path = '', message }) => ({
-        path,
-        message,
-      }));
-      return problem(400, title, error.errors.join('; '), { problems });
+      return problem(400, title, error.errors.join('; '), { problems: problemsOf(error) });
     }
     if (error instanceof SyntaxError) return problem(400, title, error.message);
-    if (error instanceof StoreFault && error.kind === 'away')
-      return problem(503, 'The store cannot be reached', 'Nothing was changed. It is tried again when you ask again.');
     // What a fault of ours says may hold what is stored: it goes nowhere but its kind.
-    console.error(
-      `${title}: ${error instanceof StoreFault ? error.message : error instanceof Error ? error.name : 'a fault'}`,
-    );
+    console.error(`${title}: ${error instanceof Error ? error.name : 'a fault'}`);
     return problem(500, title, 'The application failed at this. Nothing more is known; try again.');
   }
 }

@@ -9,7 +9,9 @@ const answered = readdirSync('app/api', { recursive: true, encoding: 'utf8' }).f
   if (!file.endsWith('/route.ts')) return [];
   const path = `/api/${file.slice(0, -'/route.ts'.length).replace(/\[(\w+)\]/g, '{$1}')}`;
   return [
-    ...readFileSync(`app/api/${file}`, 'utf8').matchAll(/export (?:async )?function (GET|POST|PUT|DELETE)\b/g),
+    ...readFileSync(`app/api/${file}`, 'utf8').matchAll(
+      /export (?:async function|function|const) (GET|POST|PUT|DELETE)\b/g,
+    ),
   ].map(([, method]) => `${method} ${path}`);
 });
 
@@ -45,8 +47,8 @@ describe('the description of the API', () => {
 
   test('names what stands in the path and in the query', () => {
     expect(paths['/api/sources/{name}/upload'].post.parameters).toEqual([
-      { name: 'name', in: 'path', required: true, schema: { type: 'string' } },
-      { name: 'file', in: 'query', required: false, schema: { type: 'string' } },
+      { name: 'name', in: 'path', required: true, schema: { type: 'string', minLength: 1, maxLength: 5_000 } },
+      { name: 'file', in: 'query', required: false, schema: { type: 'string', default: '' } },
     ]);
   });
 });

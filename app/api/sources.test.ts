@@ -2,7 +2,6 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
 import { startEngine, type TestEngine } from '#engine/testing/engine.ts';
-import { store } from '../_server/store.ts';
 import * as emitters from './emitters/route.ts';
 import * as fleets from './fleets/route.ts';
 import * as health from './health/route.ts';
@@ -16,7 +15,7 @@ import * as tokens from './sources/[name]/tokens/route.ts';
 import * as upload from './sources/[name]/upload/route.ts';
 import * as sources from './sources/route.ts';
 import * as tape from './tape/route.ts';
-import { ask, named } from './testing/ask.ts';
+import { ask, named, nowhere } from './testing/ask.ts';
 
 let engine: TestEngine;
 
@@ -26,12 +25,11 @@ beforeAll(async () => {
 });
 
 afterAll(async () => {
-  await store().close();
   await engine.stop();
 });
 
 async function make(body: object): Promise<Response> {
-  return await sources.POST(ask('/api/sources', 'POST', body));
+  return await sources.POST(ask('/api/sources', 'POST', body), nowhere);
 }
 
 async function one(name: string) {
@@ -51,7 +49,7 @@ describe('a source', () => {
     const { token } = await made.json();
     expect(await sent('kiosks', token, '{"host":"kiosk-1","msg":"a"}\n{"host":"kiosk-2","msg":"b"}')).toBe(200);
     await engine.found({ condition: 'source = kiosks' }, 2);
-    const { sources: list } = await (await sources.GET()).json();
+    const { sources: list } = await (await sources.GET(ask('/'), nowhere)).json();
     expect(list).toMatchObject([
       {
         name: 'kiosks',
@@ -92,12 +90,24 @@ describe('a source', () => {
     expect((await source.PUT(ask('/', 'PUT', {}), named('none'))).status).toBe(404);
   });
 
+  test('of a name is made once, and two who change it at once both change it', async () => {
+    const makers = await Promise.all([1, 2, 3].map(() => make({ name: 'turnstiles', kind: 'http' })));
+    expect(makers.map(({ status }) => status).sort()).toEqual([201, 409, 409]);
+    const change = (body: object) =>
+      source.PUT(ask('/api/sources/turnstiles', 'PUT', body), named('turnstiles')).then(({ status }) => status);
+    const changes = [{ owner: 'piers' }, { labels: { site: 'pier-2' } }, { settings: { retired: true } }];
+    expect(await Promise.all(changes.map(change))).toEqual([200, 200, 200]);
+    expect((await one('turnstiles')).source).toMatchObject({
+      ...{ owner: 'piers', labels: { site: 'pier-2' }, settings: { retired: true } },
+    });
+  });
+
   test('its tape is shown and scrubbed by masks that came later', async () => {
     const { token } = await (await make({ name: 'desk', kind: 'http' })).json();
     await sent('desk', token, 'ticket for anna@skerry.example');
     await engine.found({ condition: 'source = desk' }, 1);
     const lines = async (): Promise<string> =>
-      (await (await tape.GET(ask('/api/tape?source=desk&limit=5'))).json()).lines[0].raw;
+      (await (await tape.GET(ask('/api/tape?source=desk&limit=5'), nowhere)).json()).lines[0].raw;
     expect(await lines()).toContain('anna@skerry.example');
     await source.PUT(ask('/', 'PUT', { settings: { masks: [{ find: 'email', with: 'remove' }] } }), named('desk'));
     expect(await (await scrub.POST(ask('/', 'POST'), named('desk'))).json()).toEqual({ changed: 1 });
@@ -171,20 +181,20 @@ describe('emitters', () => {
     await expect
       .poll(async () => (await (await heard.GET(ask('/'), named('kiosks'))).json()).hours.at(-1), { timeout: 5_000 })
       .toMatchObject({ heard: 2, missing: 0 });
-    const all = await (await health.GET(ask('/api/health?source=kiosks'))).json();
+    const all = await (await health.GET(ask('/api/health?source=kiosks'), nowhere)).json();
     expect(all.followed.map(({ emitter }: { emitter: string }) => emitter).sort()).toEqual(['', 'kiosk-1', 'kiosk-2']);
   });
 
   test('are retired, or announced to come back', async () => {
-    const put = (body: object): Promise<Response> => emitters.PUT(ask('/api/emitters', 'PUT', body));
+    const put = (body: object): Promise<Response> => emitters.PUT(ask('/api/emitters', 'PUT', body), nowhere);
     expect((await put({ source: 'kiosks' })).status).toBe(400);
     expect((await put({ source: 'kiosks', emitter: 'kiosk-2', retired: true })).status).toBe(200);
   });
 
   test('a window that is none is refused', async () => {
     for (const query of ['from=now&to=-1d', 'from=soon', 'to=later'])
-      expect((await emitters.GET(ask(`/api/emitters?${query}`))).status).toBe(400);
-    const { from, rows } = await (await emitters.GET(ask('/api/emitters?from=-1h&source=kiosks'))).json();
+      expect((await emitters.GET(ask(`/api/emitters?${query}`), nowhere)).status).toBe(400);
+    const { from, rows } = await (await emitters.GET(ask('/api/emitters?from=-1h&source=kiosks'), nowhere)).json();
     expect(from % 3_600_000).toBe(0);
     expect(rows).toEqual([]);
   });
@@ -192,39 +202,39 @@ describe('emitters', () => {
 
 describe('fleets and maintenance', () => {
   test('a fleet is added, used in a condition, and removed', async () => {
-    const put = (body: object): Promise<Response> => fleets.PUT(ask('/api/fleets', 'PUT', body));
+    const put = (body: object): Promise<Response> => fleets.PUT(ask('/api/fleets', 'PUT', body), nowhere);
     expect((await put({ name: 'pier-one', condition: 'site = pier-1' })).status).toBe(200);
     expect((await engine.search({ condition: 'fleet = pier-one' })).total).toBe(2);
     expect((await (await put({ name: 'Pier One', condition: 'site =' })).json()).detail).toMatch(
       /small letters.*; .*condition is wrong|condition is wrong.*; .*small letters/,
     );
-    await fleets.DELETE(ask('/api/fleets', 'DELETE', { name: 'pier-one' }));
-    expect((await (await fleets.GET()).json()).fleets).toEqual([]);
+    await fleets.DELETE(ask('/api/fleets', 'DELETE', { name: 'pier-one' }), nowhere);
+    expect((await (await fleets.GET(ask('/'), nowhere)).json()).fleets).toEqual([]);
   });
 
   test('a window of maintenance is open for whom it names, and taken out again', async () => {
-    const post = (body: object): Promise<Response> => maintenance.POST(ask('/api/maintenance', 'POST', body));
+    const post = (body: object): Promise<Response> => maintenance.POST(ask('/api/maintenance', 'POST', body), nowhere);
     const window = { title: 'New cables', scope: 'site = pier-1', from: Date.now() - 60_000, length: '2h' };
     expect((await post(window)).status).toBe(201);
     expect((await post({ ...window, schedule: '0 2 * * 0' })).status).toBe(201);
     const state = async (): Promise<string> =>
-      (await (await health.GET(ask('/api/health?source=kiosks'))).json()).followed[0].health.state;
+      (await (await health.GET(ask('/api/health?source=kiosks'), nowhere)).json()).followed[0].health.state;
     expect(await state()).toBe('maintenance');
-    const { windows } = await (await maintenance.GET()).json();
+    const { windows } = await (await maintenance.GET(ask('/'), nowhere)).json();
     expect(windows.map(({ to }: { to: number | null }) => to === null).sort()).toEqual([false, true]);
-    for (const { id } of windows) await maintenance.DELETE(ask('/api/maintenance', 'DELETE', { id }));
+    for (const { id } of windows) await maintenance.DELETE(ask('/api/maintenance', 'DELETE', { id }), nowhere);
     expect(await state()).not.toBe('maintenance');
   });
 
   test.each([
-    [{ length: '1s' }, /1s is no duration of a minute or more/],
-    [{ length: 'long' }, /long is no duration/],
+    [{ length: '1s' }, /A duration of a minute or more/],
+    [{ length: 'long' }, /A duration of a minute or more/],
     [{ schedule: 'on Sundays' }, /cron expression/],
     [{ scope: '' }, /Say who is away/],
     [{ title: ' ' }, /Say what the maintenance is/],
   ])('a window with %j is refused', async (part, message) => {
     const body = { title: 'Works', scope: 'site = pier-1', from: 0, length: '1h', ...part };
-    const answer = await maintenance.POST(ask('/api/maintenance', 'POST', body));
+    const answer = await maintenance.POST(ask('/api/maintenance', 'POST', body), nowhere);
     expect(answer.status).toBe(400);
     expect((await answer.json()).detail).toMatch(message);
   });
@@ -239,7 +249,7 @@ test('a source that is removed may send no more and is forgotten, but what is st
   expect((await remove('slipway')).status).toBe(200);
   expect(await sent('slipway', token, '{"msg":"again"}')).toBe(401);
   expect((await source.GET(ask('/api/sources/slipway'), named('slipway'))).status).toBe(404);
-  const { followed } = await (await health.GET(ask('/api/health?source=slipway'))).json();
+  const { followed } = await (await health.GET(ask('/api/health?source=slipway'), nowhere)).json();
   expect(followed).toEqual([]);
   expect((await engine.search({ condition: 'source = slipway' })).total).toBe(1);
   expect((await remove('slipway')).status).toBe(404);

@@ -1,13 +1,13 @@
-import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from 'vitest';
 import { send, startEngine, type TestEngine } from '#engine/testing/engine.ts';
-import { store } from '../_server/store.ts';
+import { freePort } from '#engine/testing/ports.ts';
 import * as course from './course/route.ts';
 import * as drift from './drift/route.ts';
 import * as fields from './fields/route.ts';
 import * as overview from './overview/route.ts';
 import * as routing from './routing/route.ts';
 import * as search from './search/route.ts';
-import { ask } from './testing/ask.ts';
+import { ask, nowhere } from './testing/ask.ts';
 import * as volume from './volume/route.ts';
 
 let engine: TestEngine;
@@ -42,27 +42,26 @@ beforeAll(async () => {
 });
 
 afterAll(async () => {
-  await store().close();
   await engine.stop();
 });
 
 describe('where it all flows', () => {
   test('the course tells live figures and what needs someone', async () => {
-    const figures = await (await course.GET()).json();
-    expect(figures).toMatchObject({ engine: true, storedEvents: 21, needs: { sources: 0, parsing: 0 } });
+    const figures = await (await course.GET(ask('/'), nowhere)).json();
+    expect(figures).toMatchObject({ storedEvents: 21, needs: { sources: 0, parsing: 0 } });
     expect(figures.eventsPerSecond).toBeCloseTo(21 / 60, 3);
     expect(figures.parsedShare).toBeCloseTo(20 / 21, 5);
     expect(figures.revision).toBeGreaterThan(0);
   });
 
   test('the overview tells a day by source, tier and fate', async () => {
-    const view = await (await overview.GET()).json();
+    const view = await (await overview.GET(ask('/'), nowhere)).json();
     expect(view).toMatchObject({ sources: 2, attention: [], parsedShare: expect.any(Number) });
     expect(view.arrived.events).toBe(21);
   });
 
   test('each tier tells what it received and what its exclusions took', async () => {
-    const { tiers, passing, arrived } = await (await routing.GET()).json();
+    const { tiers, passing, arrived } = await (await routing.GET(ask('/'), nowhere)).json();
     expect(arrived.events).toBe(21);
     expect(passing.events).toBe(1);
     expect(tiers).toMatchObject([
@@ -72,7 +71,7 @@ describe('where it all flows', () => {
   });
 
   test('the ledger is added up by what is asked for', async () => {
-    const sums = async (query: string) => (await (await volume.GET(ask(`/api/volume?${query}`))).json()).sums;
+    const sums = async (query: string) => (await (await volume.GET(ask(`/api/volume?${query}`), nowhere)).json()).sums;
     expect(await sums('by=source')).toHaveLength(2);
     const outcomes = await sums('by=outcome,nonsense&from=-1h');
     expect(
@@ -84,11 +83,11 @@ describe('where it all flows', () => {
     });
     const minutes = await sums('by=&every=1m');
     expect(minutes.every(({ start }: { start: number }) => start % 60_000 === 0)).toBe(true);
-    expect((await volume.GET(ask('/api/volume?from=whenever'))).status).toBe(400);
+    expect((await volume.GET(ask('/api/volume?from=whenever'), nowhere)).status).toBe(400);
   });
 
   test('nothing has drifted yet', async () => {
-    expect(await (await drift.GET(ask('/api/drift?source=gates'))).json()).toEqual({ drifts: [] });
+    expect(await (await drift.GET(ask('/api/drift?source=gates'), nowhere)).json()).toEqual({ drifts: [] });
   });
 });
 
@@ -96,7 +95,7 @@ describe('searching', () => {
   const post = (body: object, accept?: string): Promise<Response> => {
     const request = ask('/api/search', 'POST', { from: '-1h', to: 'now', ...body });
     if (accept) request.headers.set('accept', accept);
-    return search.POST(request);
+    return search.POST(request, nowhere);
   };
 
   test('counts, lists and summarises', async () => {
@@ -129,16 +128,32 @@ describe('searching', () => {
   });
 
   test('recent fields are offered for completion', async () => {
-    const names = (await (await fields.GET()).json()).fields.map(({ name }: { name: string }) => name);
+    const names = (await (await fields.GET(ask('/'), nowhere)).json()).fields.map(({ name }: { name: string }) => name);
     expect(names).toEqual(expect.arrayContaining(['path', 'took']));
   });
 });
 
-test('without the engine the pages say so, and what the store knows is still there', async () => {
-  const port = process.env.ENGINE_PORT;
-  process.env.ENGINE_PORT = '1';
-  expect(await (await course.GET()).json()).toMatchObject({ engine: false, storedEvents: 21 });
-  expect((await search.POST(ask('/', 'POST', { from: '-1h', to: 'now' }))).status).toBe(503);
-  expect((await (await routing.GET()).json()).arrived.events).toBe(21);
-  process.env.ENGINE_PORT = port;
+describe('where the engines are', () => {
+  const told = process.env;
+  const port = (): string => engine.environment.ENGINE_PORT;
+
+  afterEach(() => {
+    told.ENGINE_PORT = port();
+  });
+
+  test('whichever answers is asked', async () => {
+    const nobody = await freePort();
+    told.ENGINE_PORT = `${nobody},${port()}`;
+    for (let i = 0; i < 3; i++)
+      expect(await (await course.GET(ask('/'), nowhere)).json()).toMatchObject({ storedEvents: 21 });
+    told.ENGINE_PORT = `${port()},${nobody}`;
+    expect((await (await routing.GET(ask('/'), nowhere)).json()).arrived.events).toBe(21);
+  });
+
+  test('without any the pages say so', async () => {
+    told.ENGINE_PORT = String(await freePort());
+    const answer = await search.POST(ask('/', 'POST', { from: '-1h', to: 'now' }), nowhere);
+    expect([answer.status, (await answer.json()).title]).toEqual([503, 'The engine does not answer']);
+    expect((await course.GET(ask('/'), nowhere)).status).toBe(503);
+  });
 });

@@ -1,11 +1,5 @@
-import { atEdge } from '../../_server/edge.ts';
-import { livePlan } from '../../_server/plan.ts';
+import { handle } from '../../_server/handle.ts';
 
 export const dynamic = 'force-dynamic';
 
-/** The live plan and its revision. */
-export async function GET(): Promise<Response> {
-  return await atEdge('The plan could not be read', async () => {
-    return Response.json(await livePlan());
-  });
-}
+export const GET = handle('plan');

@@ -1,11 +1,5 @@
-import { atEdge } from '../../_server/edge.ts';
-import { callEngine } from '../../_server/engine.ts';
+import { handle } from '../../_server/handle.ts';
 
 export const dynamic = 'force-dynamic';
 
-/** What each step of the live plan has done since it was published. */
-export async function GET(): Promise<Response> {
-  return await atEdge('The steps could not be read', async () => {
-    return await callEngine('/steps');
-  });
-}
+export const GET = handle('steps');

@@ -10,3 +10,6 @@ export function ask(path: string, method = 'GET', body?: unknown): Request {
 export function named(name: string): { readonly params: Promise<{ readonly name: string }> } {
   return { params: Promise.resolve({ name }) };
 }
+
+/** The context of a route without parts in its path. */
+export const nowhere = { params: Promise.resolve({}) };

@@ -1,0 +1,59 @@
+import { type OperationName, operations } from '#core/operations/index.ts';
+import { isAskedInQuery, type Operation, pathParts } from '#core/operations/operation.ts';
+import { atEdge, jsonOf } from './edge.ts';
+import { callEngine } from './engine.ts';
+import { mayThey } from './permission.ts';
+import { problem } from './problem.ts';
+
+/** What Next.js gives a route handler beside the request: the parts of its path. */
+interface Context {
+  readonly params: Promise<Readonly<Record<string, string>>>;
+}
+
+type RouteHandler = (request: Request, context: Context) => Promise<Response>;
+
+/**
+ * The way of every request of the API: who it is and whether they may, whether the input has the shape that the operation
+ * asks for, and on to an engine that carries it out.
+ */
+export function handle(name: OperationName): RouteHandler {
+  const operation: Operation = operations[name];
+  const { failure, permission, input: shape, takes } = operation;
+  return async (request, { params }) =>
+    await atEdge(failure, async () => {
+      if (!(await mayThey(request, permission)))
+        return problem(403, 'This is not for you', 'Ask someone who runs this installation.');
+      const given = await inputOf(operation, request, await params);
+      shape.validateSync(given, { abortEarly: false });
+      const accept = request.headers.get('accept') ?? '';
+      const options = { input: given, accept, signal: request.signal, ...(takes && { stream: request.body }) };
+      const answer = await callEngine(name, failure, options);
+      return answer.ok ? passedOn(answer) : answer;
+    });
+}
+
+async function inputOf(
+  operation: Operation,
+  request: Request,
+  params: Readonly<Record<string, string>>,
+): Promise<object> {
+  const inPath = Object.fromEntries(pathParts(operation).map((part) => [part, params[part] ?? '']));
+  const rest: unknown = isAskedInQuery(operation)
+    ? Object.fromEntries(new URL(request.url).searchParams)
+    : await jsonOf(request);
+  if (typeof rest !== 'object' || rest === null || Array.isArray(rest))
+    throw new SyntaxError('The body is no JSON object.');
+  return { ...rest, ...inPath };
+}
+
+const passed = ['content-type', 'content-disposition', 'cache-control'];
+
+/** An engine's answer with what of its headers is meant for whoever asked. */
+function passedOn(answer: Response): Response {
+  const headers = new Headers();
+  for (const name of passed) {
+    const value = answer.headers.get(name);
+    if (value !== null) headers.set(name, value);
+  }
+  return new Response(answer.body, { status: answer.status, headers });
+}
