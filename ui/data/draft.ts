@@ -3,68 +3,41 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { mutate } from 'swr';
-import type { PlanProblem } from '#core/plan/check.ts';
-import type { PlanChange } from '#core/plan/diff.ts';
+import type { DraftAnswer, PlanAnswer } from '#core/answers/plan.ts';
 import type { PipelineDocument, PlanDocument, TierDocument } from '#core/plan/document.ts';
-import { type Edit, editQueue } from './edit-queue.ts';
-import type { Leaving } from './leaving.ts';
-import { callApi, useApi } from './use-api.ts';
-
-interface Amount {
-  readonly events: number;
-  readonly bytes: number;
-}
-
-interface Compared {
-  readonly id: string;
-  readonly live: Amount;
-  readonly draft: Amount;
-}
-
-/** What a rehearsal found: draft beside live over the tape, a day of traffic. */
-export interface Rehearsal {
-  readonly at: number;
-  readonly taped: number;
-  readonly arrived: Amount;
-  readonly tiers: readonly Compared[];
-  readonly outcomes: readonly Compared[];
-  readonly rules: readonly Compared[];
-  readonly sources: readonly (Compared & { readonly liveParsed: number; readonly draftParsed: number })[];
-  readonly parsed: { readonly live: number; readonly draft: number };
-  readonly kept: { readonly live: Amount; readonly draft: Amount };
-  readonly error: number;
-  readonly failures: { readonly live: readonly [string, number][]; readonly draft: readonly [string, number][] };
-  readonly tookMs: number;
-}
-
-/** The draft as the API tells it. */
-export interface Draft {
-  readonly plan: PlanDocument;
-  readonly basedOn: number;
-  readonly changes: readonly PlanChange[];
-  readonly problems: readonly PlanProblem[];
-  readonly rehearsal: Rehearsal | null;
-  /** Stored events that go a day after it is published. */
-  readonly leaving: readonly Leaving[];
-}
+import { type Conflict, merge, type Side } from '#core/plan/merge.ts';
+import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import { chooseSides } from './choices.ts';
+import { editQueue } from './edit-queue.ts';
+import { ApiProblem, callApi, useApi } from './use-api.ts';
 
 const draftPath = '/api/plan/draft';
 const planPath = '/api/plan';
+
+/** What a plan becomes. */
+export type Edit = (before: PlanDocument) => PlanDocument;
 
 /** What can be done with the draft, from wherever on the screen; each rejects with what stood in its way. */
 export interface DraftTools {
   /** The plan to show and edit: the draft's, or the live one. Undefined until it has been read. */
   readonly plan: PlanDocument | undefined;
   readonly live: PlanDocument | undefined;
-  readonly draft: Draft | undefined;
-  /** Makes a change in the draft; the draft begins with the first one. */
-  readonly change: (edit: Edit<PlanDocument>) => Promise<void>;
+  /** What is shown now, for forms that are filled in from it. */
+  readonly base: Base | undefined;
+  readonly draft: DraftAnswer | undefined;
+  /**
+   * Makes a change in the draft; the draft begins with the first one. `on` is what a form was filled in from, where that may
+   * be a while ago.
+   */
+  readonly change: (edit: Edit, on?: Base) => Promise<void>;
   /** Makes a change that is still being typed, once typing rests; the last one of a subject (a path in the plan) counts. */
-  readonly changeTyped: (subject: string, edit: Edit<PlanDocument>) => Promise<void>;
+  readonly changeTyped: (subject: string, edit: Edit) => Promise<void>;
   /** Makes a change that still rests at once. */
   readonly settle: () => Promise<void>;
   readonly discard: () => Promise<void>;
-  readonly rehearse: (signal?: AbortSignal) => Promise<Rehearsal>;
+  readonly rehearse: (signal?: AbortSignal) => Promise<RehearsalAnswer>;
+  /** Puts the draft on the live revision; false where someone chose not to. */
+  readonly rebase: () => Promise<boolean>;
   /** Publishes with a note; `letGo` are the tiers of which stored events may go. */
   readonly publish: (note: string, letGo: readonly string[]) => Promise<void>;
 }
@@ -72,54 +45,157 @@ export interface DraftTools {
 /** How long typing rests before the draft is stored, in milliseconds. */
 const restTime = 500;
 
-const edits = editQueue<PlanDocument>(async (edit) => {
+/** A plan that edits are made on: the draft's, or (version 0) the live one. */
+export interface Base {
+  readonly plan: PlanDocument;
+  readonly version: number;
+  readonly basedOn: number;
+}
+
+/** What the screen shows: edits are made on that, whoever has changed the draft since. */
+let shown: Base | undefined;
+
+function baseOf(draft: DraftAnswer | null | undefined, live: PlanAnswer): Base {
+  return draft ?? { plan: live.plan, version: 0, basedOn: live.revision };
+}
+
+async function readBase(): Promise<Base> {
+  const [draft, live] = await Promise.all([callApi<DraftAnswer | null>(draftPath), callApi<PlanAnswer>(planPath)]);
+  return baseOf(draft, live);
+}
+
+/** Others change the draft rarely; more often than this in a row, something is wrong. */
+const mostMerges = 5;
+
+/**
+ * Stores a plan that was made from `base`. Where another one changed the draft meanwhile, both changes are put together;
+ * where they touch the same thing, whoever is here chooses.
+ */
+async function store(base: Base, mine: PlanDocument, merges = 0): Promise<void> {
+  const body = JSON.stringify({ plan: mine, version: base.version, basedOn: base.basedOn });
   try {
-    const held = await callApi<Draft | null>(draftPath);
-    const base = held?.plan ?? (await callApi<{ readonly plan: PlanDocument }>(planPath)).plan;
-    const saved = await callApi<Draft | null>(draftPath, { method: 'PUT', body: JSON.stringify({ plan: edit(base) }) });
-    await mutate(draftPath, saved, { revalidate: false });
+    await show(await callApi<DraftAnswer | null>(draftPath, { method: 'PUT', body }));
   } catch (error) {
+    const isStale = error instanceof ApiProblem && error.details.draft !== undefined;
+    if (!isStale || merges >= mostMerges) throw error;
+    const theirs = await readBase();
+    const merged = await mergeChoosing(base.plan, mine, theirs.plan);
+    if (!merged) {
+      await show(await callApi<DraftAnswer | null>(draftPath));
+      throw new LeftOut();
+    }
+    await store(theirs, merged, merges + 1);
+    toast('Someone else changed the draft at the same time. Both changes are in it.');
+  }
+}
+
+/** Puts two changes together; undefined where they touch the same and nobody chose. */
+async function mergeChoosing(
+  base: PlanDocument,
+  mine: PlanDocument,
+  theirs: PlanDocument,
+): Promise<PlanDocument | undefined> {
+  const { merged, conflicts } = merge(base, mine, theirs);
+  if (conflicts.length === 0) return merged;
+  const choices = await chooseSides(conflicts, theirs);
+  return choices && merge(base, mine, theirs, choices).merged;
+}
+
+/** Whoever changed the same as another one left their own change out. */
+class LeftOut extends Error {
+  override readonly name = 'LeftOut';
+}
+
+async function show(draft: DraftAnswer | null): Promise<void> {
+  if (draft) shown = draft;
+  else shown = baseOf(null, await callApi<PlanAnswer>(planPath));
+  await mutate(draftPath, draft, { revalidate: false });
+}
+
+const edits = editQueue<{ readonly edit: Edit; readonly on?: Base | undefined }>(async ({ edit, on }) => {
+  try {
+    const base = on ?? shown ?? (await readBase());
+    await store(base, edit(base.plan));
+  } catch (error) {
+    if (error instanceof LeftOut) return;
     toast.error(`The draft could not be saved: ${error instanceof Error ? error.message : 'the application is away.'}`);
     throw error;
   }
 }, restTime);
 
+/**
+ * Puts the draft on the live revision, with what others published since; where both touch the same, whoever is here
+ * chooses. Returns whether it stands there now.
+ */
+async function rebase(): Promise<boolean> {
+  await edits.settle();
+  let choices: Readonly<Record<string, Side>> = {};
+  for (;;) {
+    try {
+      const body = JSON.stringify({ choices });
+      await show(await callApi<DraftAnswer | null>(`${draftPath}/rebase`, { method: 'POST', body }));
+      await mutate(planPath);
+      return true;
+    } catch (error) {
+      const conflicts: readonly Conflict[] = error instanceof ApiProblem ? (error.details.conflicts ?? []) : [];
+      if (conflicts.length === 0) throw error;
+      const { plan } = await callApi<PlanAnswer>(planPath);
+      const sides = await chooseSides(conflicts, plan);
+      if (!sides) return false;
+      choices = { ...choices, ...sides };
+    }
+  }
+}
+
+const change: DraftTools['change'] = (edit, on) => edits.make({ edit, on });
+const changeTyped: DraftTools['changeTyped'] = (subject, edit) => edits.makeRested(subject, { edit });
+
 async function discard(): Promise<void> {
   // Whether what waits can be saved no longer matters.
   await edits.settle().catch(() => {});
   await callApi(draftPath, { method: 'DELETE' });
-  await mutate(draftPath, null, { revalidate: false });
+  await show(null);
   await mutate('/api/plan/discarded');
 }
 
-async function rehearse(signal?: AbortSignal): Promise<Rehearsal> {
+async function rehearse(signal?: AbortSignal): Promise<RehearsalAnswer> {
   await edits.settle();
-  const result = await callApi<Rehearsal>(`${draftPath}/rehearsal`, { method: 'POST', ...(signal && { signal }) });
+  const result = await callApi<RehearsalAnswer>(`${draftPath}/rehearsal`, {
+    method: 'POST',
+    ...(signal && { signal }),
+  });
   await mutate(draftPath);
   return result;
 }
 
 async function publish(note: string, letGo: readonly string[]): Promise<void> {
   await edits.settle();
-  await callApi(`${draftPath}/publish`, { method: 'POST', body: JSON.stringify({ note, letGo }) });
-  await mutate(draftPath, null, { revalidate: false });
+  const version = shown && shown.version > 0 ? { version: shown.version } : {};
+  await callApi(`${draftPath}/publish`, { method: 'POST', body: JSON.stringify({ note, letGo, ...version }) });
+  await show(null);
   await mutate(() => true);
 }
 
 /** Reads and changes the draft, wherever on the screen. */
 export function useDraft(): DraftTools {
-  const { data: live } = useApi<{ readonly plan: PlanDocument; readonly revision: number }>(planPath);
-  const { data } = useApi<Draft | null>(draftPath, 10_000);
+  const { data: live } = useApi<PlanAnswer>(planPath, 10_000);
+  const { data } = useApi<DraftAnswer | null>(draftPath, 10_000);
   const draft = data ?? undefined;
+  useEffect(() => {
+    // While an edit is on its way, what it leaves behind will be shown.
+    if (live && data !== undefined && !edits.isBusy()) shown = baseOf(data, live);
+  }, [data, live]);
   return {
     plan: draft?.plan ?? live?.plan,
     live: live?.plan,
     draft,
-    change: edits.make,
-    changeTyped: edits.makeRested,
+    base: live && baseOf(data, live),
+    change,
+    changeTyped,
     settle: edits.settle,
     discard,
     rehearse,
+    rebase,
     publish,
   };
 }

@@ -6,7 +6,7 @@ const restTime = 500;
 /** A queue over a text that takes a turn to be stored, and what was stored, in order. */
 function textQueue() {
   const stored: string[] = [];
-  const queue = editQueue<string>(async (edit) => {
+  const queue = editQueue<(before: string) => string>(async (edit) => {
     const next = edit(stored.at(-1) ?? '');
     await Promise.resolve();
     if (next.endsWith('!')) throw new Error('refused');

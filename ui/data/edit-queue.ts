@@ -1,37 +1,34 @@
-/** Edits of one held value: one at a time, in the order in which they were made, each on what the one before left. */
-export interface EditQueue<Value> {
+/** Edits of one value that is kept elsewhere: one at a time, in the order in which they were made. */
+export interface EditQueue<Edit> {
   /** Makes an edit after those before it. Rejects with what stood in its way; the edits after it are made all the same. */
-  readonly make: (edit: Edit<Value>) => Promise<void>;
+  readonly make: (edit: Edit) => Promise<void>;
   /**
    * Makes an edit once typing rests: the last of a subject takes the place of the one that waits, and any other edit has the
    * waiting one made first. All that share a place share the promise.
    */
-  readonly makeRested: (subject: string, edit: Edit<Value>) => Promise<void>;
+  readonly makeRested: (subject: string, edit: Edit) => Promise<void>;
   /** Resolves once all edits are made, the waiting one at once. Rejects when that one could not be made. */
   readonly settle: () => Promise<void>;
   /** Whether an edit waits or is being made: to leave now would lose it. */
   readonly isBusy: () => boolean;
 }
 
-/** What the value becomes. */
-export type Edit<Value> = (before: Value) => Value;
-
-interface Waiting<Value> {
+interface Waiting<Edit> {
   readonly subject: string;
-  readonly edit: Edit<Value>;
+  readonly edit: Edit;
   readonly timer: ReturnType<typeof setTimeout>;
   /** Settles as the edit does that is made in the end. */
   readonly made: Promise<void>;
-  readonly start: (edit: Edit<Value>) => void;
+  readonly start: (edit: Edit) => void;
 }
 
 /** A queue over `apply`, which reads the value, edits it and stores it; `restTime` is how long typing rests, in milliseconds. */
-export function editQueue<Value>(apply: (edit: Edit<Value>) => Promise<void>, restTime: number): EditQueue<Value> {
+export function editQueue<Edit>(apply: (edit: Edit) => Promise<void>, restTime: number): EditQueue<Edit> {
   let last: Promise<unknown> = Promise.resolve();
   let running = 0;
-  let waiting: Waiting<Value> | undefined;
+  let waiting: Waiting<Edit> | undefined;
 
-  const run = (edit: Edit<Value>): Promise<void> => {
+  const run = (edit: Edit): Promise<void> => {
     running++;
     const made = last
       .then(() => apply(edit))
@@ -72,8 +69,8 @@ export function editQueue<Value>(apply: (edit: Edit<Value>) => Promise<void>, re
 }
 
 /** An edit that is to be made later, whichever it will be then. */
-function begin<Value>(run: (edit: Edit<Value>) => Promise<void>): Pick<Waiting<Value>, 'made' | 'start'> {
-  let start: (edit: Edit<Value>) => void = () => {};
+function begin<Edit>(run: (edit: Edit) => Promise<void>): Pick<Waiting<Edit>, 'made' | 'start'> {
+  let start: (edit: Edit) => void = () => {};
   const made = new Promise<void>((resolve, reject) => {
     start = (edit) => run(edit).then(resolve, reject);
   });

@@ -2,12 +2,9 @@
 
 import { useMemo } from 'react';
 import { mutate } from 'swr';
+import type { TablesAnswer } from '#core/answers/plan.ts';
 import { tableName } from '#core/tables/table.ts';
 import { callApi, useApi } from './use-api.ts';
-
-interface TablesAnswer {
-  readonly tables: readonly { readonly name: string; readonly changedAt: number }[];
-}
 
 const path = '/api/tables';
 

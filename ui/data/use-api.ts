@@ -1,27 +1,27 @@
 'use client';
 
 import useSWR, { type SWRResponse } from 'swr';
+import type { DraftAnswer } from '#core/answers/plan.ts';
+import type { SearchProblem } from '#core/answers/search.ts';
+import type { InputProblem } from '#core/operations/problems.ts';
+import type { Conflict } from '#core/plan/merge.ts';
 
 /** An answer that says what went wrong. */
 export class ApiProblem extends Error {
   constructor(
     message: string,
     readonly details: {
-      readonly problems?: readonly { readonly path: string; readonly message: string }[];
+      readonly status?: number;
+      readonly problems?: readonly InputProblem[];
       readonly problem?: SearchProblem;
+      /** With a refusal of a change of the draft: the draft as it is now. */
+      readonly draft?: DraftAnswer | null;
+      /** With a refusal of a rebase. */
+      readonly conflicts?: readonly Conflict[];
     },
   ) {
     super(message);
   }
-}
-
-/** What is wrong with a condition or a summary, and where. */
-export interface SearchProblem {
-  readonly in: 'condition' | 'summary';
-  readonly message: string;
-  readonly start: number;
-  readonly end: number;
-  readonly suggestion?: string;
 }
 
 /** Asks the API; throws {@link ApiProblem} with the sentence of the answer when it says no. */

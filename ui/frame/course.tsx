@@ -2,26 +2,16 @@
 
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
+import type { CourseAnswer } from '#core/answers/overview.ts';
 import { formatCount } from '#core/events/units.ts';
 import { useApi } from '../data/use-api.ts';
 import { percent } from '../kit/times.ts';
 
-interface CourseFigures {
-  readonly engine: boolean;
-  readonly eventsPerSecond: number;
-  readonly parsedShare: number;
-  readonly keptShare: number;
-  readonly storedEvents: number;
-  readonly revision: number;
-  /** How many things need someone, by stage. */
-  readonly needs: { readonly sources: number; readonly parsing: number };
-}
-
 interface Stage {
   readonly path: string;
   readonly title: string;
-  readonly figure: (figures: CourseFigures) => string;
-  readonly needs?: (figures: CourseFigures) => number;
+  readonly figure: (figures: CourseAnswer) => string;
+  readonly needs?: (figures: CourseAnswer) => number;
 }
 
 /** The stages in the order of the work. */
@@ -65,7 +55,7 @@ function NeedsMark({ count }: { readonly count: number }) {
 /** Navigation and status at once: a line across the top on which the stages lie. */
 export function Course() {
   const path = usePathname();
-  const { data } = useApi<CourseFigures>('/api/course', 5_000);
+  const { data, error } = useApi<CourseAnswer>('/api/course', 5_000);
   const current = (stage: Stage): boolean => (stage.path === '/' ? path === '/' : path.startsWith(stage.path));
   return (
     <nav aria-label="Stages" className="relative flex flex-1">
@@ -88,7 +78,7 @@ export function Course() {
           <span className="text-[12px] leading-4 text-second">{data ? stage.figure(data) : ' '}</span>
         </Link>
       ))}
-      {data && !data.engine && (
+      {error && (
         <span className="absolute right-0 bottom-1 text-[12px] font-semibold text-danger">
           ◆ the engine does not answer
         </span>

@@ -5,11 +5,14 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { formatBytes, formatCount } from '#core/events/units.ts';
-import { type Rehearsal, useDraft } from '../data/draft.ts';
+import { placeInWords } from '#core/plan/place-in-words.ts';
+import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import { useDraft } from '../data/draft.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 import { percent } from '../kit/times.ts';
 import { PublishDialog } from './publish-dialog.tsx';
+import { RebaseDialog } from './rebase-dialog.tsx';
 
 /** At the bottom of every screen while there is a draft: what it changes, what that is predicted to do, what to do with it. */
 export function DraftStrip() {
@@ -17,6 +20,7 @@ export function DraftStrip() {
   const [busy, setBusy] = useState<AbortController | undefined>();
   const [publishing, setPublishing] = useState(false);
   const [discarding, setDiscarding] = useState(false);
+  const [rebasing, setRebasing] = useState(false);
   const router = useRouter();
   if (!draft) return null;
   const run = async (): Promise<void> => {
@@ -39,6 +43,8 @@ export function DraftStrip() {
   const count = draft.changes.length;
   const goes = draft.leaving.reduce((sum, { events }) => sum + events, 0);
   const [problem] = draft.problems;
+  const { behind } = draft;
+  const place = problem && placeInWords(draft.plan, problem.path);
   return (
     <section
       aria-label="Draft"
@@ -48,7 +54,26 @@ export function DraftStrip() {
       <Link href="/changes" className="hover:underline">
         {count} {count === 1 ? 'change' : 'changes'}
       </Link>
-      {problem ? <span className="truncate">◆ {problem.message}</span> : <Prediction rehearsal={draft.rehearsal} />}
+      {problem ? (
+        <span className="truncate">
+          ◆{' '}
+          {place?.link ? (
+            <Link href={place.link} className="underline">
+              {place.words}
+            </Link>
+          ) : (
+            place?.words
+          )}
+          : {problem.message}
+        </span>
+      ) : (
+        <Prediction rehearsal={draft.rehearsal} />
+      )}
+      {behind.length > 0 && (
+        <Button look="strip" onClick={() => setRebasing(true)}>
+          ▲ The live plan has moved on
+        </Button>
+      )}
       {goes > 0 && <b className="font-[650]">▲ {formatCount(goes)} stored events would go</b>}
       <span className="flex-1" />
       <Button look="strip" onClick={() => (count > 1 ? setDiscarding(true) : void throwAway())}>
@@ -63,9 +88,14 @@ export function DraftStrip() {
           Rehearse
         </Button>
       )}
-      <Button look="main" disabled={problem !== undefined} onClick={() => setPublishing(true)}>
+      <Button
+        look="main"
+        disabled={problem !== undefined}
+        onClick={() => (behind.length > 0 ? setRebasing(true) : setPublishing(true))}
+      >
         Publish
       </Button>
+      <RebaseDialog open={rebasing} behind={behind} basedOn={draft.basedOn} onClose={() => setRebasing(false)} />
       <PublishDialog
         open={publishing}
         onClose={() => setPublishing(false)}
@@ -87,7 +117,7 @@ export function DraftStrip() {
   );
 }
 
-function Prediction({ rehearsal }: { readonly rehearsal: Rehearsal | null }) {
+function Prediction({ rehearsal }: { readonly rehearsal: RehearsalAnswer | null }) {
   if (!rehearsal) return <span className="opacity-75">not rehearsed yet</span>;
   const saved = rehearsal.kept.draft.bytes - rehearsal.kept.live.bytes;
   return (

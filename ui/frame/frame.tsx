@@ -1,8 +1,11 @@
 'use client';
 
+import { SunMoon } from 'lucide-react';
 import Link from 'next/link';
 import { type ReactNode, useCallback, useState } from 'react';
 import { useUnsavedWarning } from '../data/draft.ts';
+import { useFieldFocus } from '../kit/use-field-focus.ts';
+import { ChooseSides } from './choose-sides.tsx';
 import { Course } from './course.tsx';
 import { DraftStrip } from './draft-strip.tsx';
 import { KeysHelp, useKeys } from './keys.tsx';
@@ -13,6 +16,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
   useUnsavedWarning();
+  useFieldFocus();
   useKeys(
     useCallback(() => setPalette(true), []),
     useCallback(() => setHelp(true), []),
@@ -38,6 +42,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
       </header>
       {children}
       <DraftStrip />
+      <ChooseSides />
       <Palette open={palette} onClose={() => setPalette(false)} />
       <KeysHelp open={help} onClose={() => setHelp(false)} />
     </>
@@ -79,7 +84,7 @@ function ThemeSwitch() {
       title="Day or night"
       className="px-1 hover:text-ink"
     >
-      ◐
+      <SunMoon size={16} aria-hidden="true" />
     </button>
   );
 }

@@ -3,6 +3,7 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
+import type { SourcesAnswer } from '#core/answers/sources.ts';
 import { useDraft } from '../data/draft.ts';
 import { useApi } from '../data/use-api.ts';
 import { Dialog } from '../kit/dialog.tsx';
@@ -18,7 +19,7 @@ interface Command {
 export function Palette({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   const router = useRouter();
   const { plan } = useDraft();
-  const { data } = useApi<{ readonly sources: readonly { readonly name: string }[] }>(open ? '/api/sources' : null);
+  const { data } = useApi<SourcesAnswer>(open ? '/api/sources' : null);
   const [text, setText] = useState('');
   const commands: readonly Command[] = [
     ...stages.map((stage, i) => ({ title: stage.title, hint: `stage · ${i + 1}`, path: stage.path })),
@@ -42,6 +43,8 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
           aria-label="Where to"
           placeholder="A stage, a source, a pipeline, a tier"
           onChange={(event) => setText(event.target.value)}
+          // The list would take the key to close itself, which it never does.
+          onKeyDown={(event) => event.key === 'Escape' && onClose()}
           className="w-full rounded-[5px] border border-hair bg-paper px-3 py-1.5"
         />
         <ComboboxOptions static className="mt-2 max-h-80 overflow-auto">
@@ -56,6 +59,11 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
             </ComboboxOption>
           ))}
         </ComboboxOptions>
+        {found.length === 0 && (
+          <p role="status" className="border-t border-hair px-2 py-2 text-second">
+            Nothing is called “{text}”: there are stages, sources, pipelines and tiers.
+          </p>
+        )}
       </Combobox>
     </Dialog>
   );

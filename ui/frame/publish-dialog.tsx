@@ -1,15 +1,15 @@
 'use client';
 
-import { useState } from 'react';
 import { toast } from 'sonner';
+import { type ObjectSchema, object, string } from 'yup';
+import type { Leaving } from '#core/answers/plan.ts';
 import { newMasks } from '#core/plan/new-masks.ts';
 import { useDraft, withPipeline } from '../data/draft.ts';
 import { whatGoes, whyItGoes } from '../data/leaving.ts';
-import { ApiProblem } from '../data/use-api.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
+import { Form, TextArea, TextInput } from '../kit/form.tsx';
 import { MaskAtSource } from '../kit/mask-at-source.tsx';
-import { TextField } from '../kit/text-field.tsx';
 
 interface Props {
   readonly open: boolean;
@@ -17,38 +17,50 @@ interface Props {
   readonly onRehearse: () => void;
 }
 
+/** What is typed to publish: a note, and for each tier of which stored events go its title. */
+interface PublishFields {
+  readonly note: string;
+  readonly [title: string]: string;
+}
+
+/** The field for the title of a tier; the ids of tiers hold dashes only. */
+function fieldOf(tier: string): string {
+  return `letting-go-${tier}`;
+}
+
+function shapeFor(leaving: readonly Leaving[]): ObjectSchema<PublishFields> {
+  const titles = leaving.map(({ tier, title }) => [
+    fieldOf(tier),
+    string().trim().required(`Type ${title} to let its events go.`).oneOf([title.trim()], `This is not ${title}.`),
+  ]);
+  const note = string().trim().required('Say what the change is for.').max(1000, 'At most 1,000 characters.');
+  // Its fields are known only when it is made.
+  return object({ note, ...Object.fromEntries(titles) }) as ObjectSchema<PublishFields>;
+}
+
 /** Asks what the change is for and, where stored events will go, whether that is meant. */
 export function PublishDialog({ open, onClose, onRehearse }: Props) {
   const { draft, live, plan, change, publish } = useDraft();
   const masks = draft && live && plan ? newMasks(live, plan) : [];
   const leaving = draft?.leaving ?? [];
-  const [note, setNote] = useState('');
-  const [typed, setTyped] = useState<Readonly<Record<string, string>>>({});
-  const [failed, setFailed] = useState('');
-  const isMeant = leaving.every(({ tier, title }) => typed[tier]?.trim() === title.trim());
-  const send = async (): Promise<void> => {
-    try {
-      await publish(
-        note,
-        leaving.map(({ tier }) => tier),
-      );
-      toast.success('Published. The engine runs the new plan from the next group of events on.');
-      setNote('');
-      setTyped({});
-      setFailed('');
-      onClose();
-    } catch (error) {
-      const [first] = error instanceof ApiProblem ? (error.details.problems ?? []) : [];
-      setFailed(first?.message ?? (error instanceof Error ? error.message : 'Publishing failed.'));
-    }
+  const send = async ({ note }: PublishFields): Promise<void> => {
+    await publish(
+      note,
+      leaving.map(({ tier }) => tier),
+    );
+    toast.success('Published. The engine runs the new plan from the next group of events on.');
+    onClose();
   };
   return (
     <Dialog open={open} title="Publish the draft" onClose={onClose}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          void send();
-        }}
+      <Form
+        label="Publish"
+        shape={shapeFor(leaving)}
+        start={{ note: '', ...Object.fromEntries(leaving.map(({ tier }) => [fieldOf(tier), ''])) }}
+        onSend={send}
+        submit="Publish"
+        clears
+        beside={<Button onClick={onClose}>Not yet</Button>}
       >
         <ul className="mb-3 max-h-48 overflow-auto border-y border-hair py-2">
           {draft?.changes.map(({ path, text }) => (
@@ -82,13 +94,7 @@ export function PublishDialog({ open, onClose, onRehearse }: Props) {
               <b className="font-[650] text-danger">◆ {whatGoes(going)} will go</b>, as {whyItGoes(going)}. They stay
               for a day after publishing; until then Changes keeps them with one click, or brings the revision back.
             </p>
-            <TextField
-              label={`Type ${going.title} to let them go`}
-              value={typed[going.tier] ?? ''}
-              autoComplete="off"
-              onChange={(event) => setTyped({ ...typed, [going.tier]: event.target.value })}
-              className="mt-1"
-            />
+            <TextInput name={fieldOf(going.tier)} label={`Type ${going.title} to let them go`} className="mt-1" />
           </div>
         ))}
         {!draft?.rehearsal && (
@@ -99,26 +105,8 @@ export function PublishDialog({ open, onClose, onRehearse }: Props) {
             </Button>
           </p>
         )}
-        <label className="block font-semibold" htmlFor="publish-note">
-          What is the change for?
-        </label>
-        <textarea
-          id="publish-note"
-          value={note}
-          maxLength={1000}
-          onChange={(event) => setNote(event.target.value)}
-          className="mt-1 h-20 w-full rounded-[5px] border border-hair bg-paper p-2"
-        />
-        {failed !== '' && <p className="text-danger">◆ {failed}</p>}
-        <div className="mt-4 flex justify-end gap-3">
-          <Button type="button" onClick={onClose}>
-            Not yet
-          </Button>
-          <Button type="submit" look="main" disabled={note.trim() === '' || !isMeant}>
-            Publish
-          </Button>
-        </div>
-      </form>
+        <TextArea name="note" label="What is the change for?" />
+      </Form>
     </Dialog>
   );
 }

@@ -15,7 +15,7 @@ export function Choice<T extends string>(props: {
   readonly onChange: (value: T) => void;
   readonly marked?: boolean;
 }) {
-  const chosen = props.marked
+  const look = props.marked
     ? 'data-checked:bg-mark-wash data-checked:text-mark'
     : 'data-checked:bg-land data-checked:text-ink';
   return (
@@ -29,7 +29,7 @@ export function Choice<T extends string>(props: {
         <Radio
           key={option.value}
           value={option.value}
-          className={`cursor-pointer px-2.5 py-0.5 text-second data-checked:font-semibold data-focus:outline-2 data-focus:-outline-offset-2 data-focus:outline-mark ${chosen}`}
+          className={`cursor-pointer px-2.5 py-0.5 text-second data-checked:font-semibold data-focus:outline-2 data-focus:-outline-offset-2 data-focus:outline-mark ${look}`}
         >
           {option.title}
         </Radio>

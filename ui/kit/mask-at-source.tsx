@@ -2,12 +2,9 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
+import type { SourceAnswer } from '#core/answers/sources.ts';
 import { callApi } from '../data/use-api.ts';
 import { Button } from './button.tsx';
-
-interface SourceAnswer {
-  readonly source: { readonly settings: { readonly masks?: readonly object[] } };
-}
 
 /** A mask step covers what follows it; here it can become its source's mask, which also covers the tape. */
 export function MaskAtSource(props: {

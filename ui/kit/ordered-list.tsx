@@ -20,6 +20,7 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
+import { GripVertical } from 'lucide-react';
 import { type ReactNode, useId, useState } from 'react';
 
 /**
@@ -107,14 +108,7 @@ export function OrderedItem(props: {
       aria-label={`Drag ${props.title} to another place`}
       className="size-6 shrink-0 cursor-grab touch-none text-second hover:text-mark"
     >
-      <svg width="8" height="14" viewBox="0 0 8 14" fill="currentColor" className="mx-auto" aria-hidden="true">
-        {[2, 7, 12].map((y) => (
-          <g key={y}>
-            <circle cx="1.5" cy={y} r="1.2" />
-            <circle cx="6.5" cy={y} r="1.2" />
-          </g>
-        ))}
-      </svg>
+      <GripVertical size={15} className="mx-auto" aria-hidden="true" />
     </button>
   );
   return (

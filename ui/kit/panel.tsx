@@ -1,5 +1,6 @@
 'use client';
 
+import { X } from 'lucide-react';
 import { type ReactNode, useEffect } from 'react';
 
 /** Details at the right, beside the work rather than over it. Esc closes it. */
@@ -27,7 +28,7 @@ export function WithPanel(props: {
           <div className="mb-2 flex items-center justify-between">
             <h2>{props.title}</h2>
             <button type="button" onClick={onClose} aria-label="Close" className="px-1 text-second hover:text-ink">
-              ✕
+              <X size={16} aria-hidden="true" />
             </button>
           </div>
           {props.panel}

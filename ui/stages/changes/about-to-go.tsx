@@ -1,25 +1,18 @@
 'use client';
 
 import { toast } from 'sonner';
-import { type Leaving, whatGoes, whyItGoes } from '../../data/leaving.ts';
+import type { GracesAnswer, GraceView } from '#core/answers/plan.ts';
+import { whatGoes, whyItGoes } from '../../data/leaving.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { dayAndMinute, inUtc } from '../../kit/times.ts';
 
-interface GraceView extends Leaving {
-  readonly id: number;
-  readonly revision: number;
-  readonly until: number;
-  /** Whether someone had them kept for their old time. */
-  readonly isKept: boolean;
-}
-
 const path = '/api/plan/graces';
 
 /** Stored events that a revision lets go, while they can still be kept. */
 export function AboutToGo() {
-  const { data, mutate } = useApi<{ readonly graces: readonly GraceView[] }>(path, 15_000);
+  const { data, mutate } = useApi<GracesAnswer>(path, 15_000);
   if (!data || data.graces.length === 0) return null;
   const keep = async (grace: GraceView): Promise<void> => {
     try {

@@ -3,9 +3,9 @@
 import { useQueryState } from 'nuqs';
 import { toast } from 'sonner';
 import { mutate } from 'swr';
+import type { RevisionsAnswer, RevisionView } from '#core/answers/plan.ts';
 import type { PlanChange } from '#core/plan/diff.ts';
 import { useDraft } from '../../data/draft.ts';
-import type { RevisionsAnswer, RevisionView } from '../../data/revisions.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { WithPanel } from '../../kit/panel.tsx';

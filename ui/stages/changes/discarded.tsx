@@ -2,24 +2,18 @@
 
 import { toast } from 'sonner';
 import { mutate as mutateAll } from 'swr';
-import type { PlanChange } from '#core/plan/diff.ts';
+import type { DiscardedAnswer } from '#core/answers/plan.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { ago, inUtc } from '../../kit/times.ts';
-
-interface DiscardedView {
-  readonly id: number;
-  readonly discardedAt: number;
-  readonly changes: readonly PlanChange[];
-}
 
 const path = '/api/plan/discarded';
 const shown = 3;
 
 /** Drafts that were thrown away within a day and can be taken up again. */
 export function Discarded() {
-  const { data } = useApi<{ readonly drafts: readonly DiscardedView[] }>(path, 30_000);
+  const { data } = useApi<DiscardedAnswer>(path, 30_000);
   if (!data || data.drafts.length === 0) return null;
   const takeUp = async (id: number): Promise<void> => {
     try {

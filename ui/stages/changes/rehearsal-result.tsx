@@ -1,9 +1,11 @@
 'use client';
 
+import type { Leaving } from '#core/answers/plan.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { type PlanDocument, passingTier } from '#core/plan/document.ts';
-import type { Rehearsal } from '../../data/draft.ts';
-import { type Leaving, whatGoes, whyItGoes } from '../../data/leaving.ts';
+import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import { whatGoes, whyItGoes } from '../../data/leaving.ts';
+import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { percent } from '../../kit/times.ts';
 
 const outcomes: Readonly<Record<string, string>> = {
@@ -24,7 +26,7 @@ interface Row {
 
 /** Before and after, on recorded traffic of a day; or, with `of`, on all of some events, named so that "41 events …" reads on. */
 export function RehearsalResult(props: {
-  readonly rehearsal: Rehearsal;
+  readonly rehearsal: RehearsalAnswer;
   readonly plan: PlanDocument;
   readonly of?: string;
   /** The live plan, for the titles of tiers that the draft does not have. */
@@ -73,34 +75,14 @@ export function RehearsalResult(props: {
       <Comparison heading={of ? 'kept' : 'kept in a day'} rows={tiers} />
       <Comparison heading="not kept" rows={elsewhere} />
       {sources.length > 0 && (
-        <table className="w-full text-[12.5px]">
-          <thead>
-            <tr className="border-b border-hair">
-              <th scope="col">source</th>
-              <th scope="col" className="text-right">
-                parsed
-              </th>
-              <th scope="col" className="text-right">
-                kept{aDay}
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {sources.map((row) => (
-              <tr key={row.id} className="border-b border-hair">
-                <th scope="row" className="py-1 font-normal">
-                  {row.id}
-                </th>
-                <td className="text-right">
-                  {percent(row.liveParsed)} → <b>{percent(row.draftParsed)}</b>
-                </td>
-                <td className="text-right">
-                  {formatBytes(row.live.bytes)} → <b>{formatBytes(row.draft.bytes)}</b>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <DataTable
+          name="rehearsed-sources"
+          label="Sources, now and in the draft"
+          columns={sourceColumns(aDay)}
+          rows={sources}
+          keyOf={({ id }) => id}
+          isPlain
+        />
       )}
       {rehearsal.failures.draft.length > 0 && (
         <div>
@@ -122,38 +104,78 @@ export function RehearsalResult(props: {
 function Comparison({ heading, rows }: { readonly heading: string; readonly rows: readonly Row[] }) {
   if (rows.length === 0) return null;
   return (
-    <table className="w-full text-[12.5px]">
-      <thead>
-        <tr className="border-b border-hair">
-          <th scope="col">{heading}</th>
-          <th scope="col" className="text-right">
-            now
-          </th>
-          <th scope="col" className="text-right">
-            draft
-          </th>
-          <th scope="col" className="text-right">
-            change
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {rows.map((row) => {
-          const change = row.draft - row.live;
-          return (
-            <tr key={row.title} className="border-b border-hair">
-              <th scope="row" className="py-1 font-normal">
-                {row.title}
-              </th>
-              <td className="text-right">{formatBytes(row.live)}</td>
-              <td className="text-right">{formatBytes(row.draft)}</td>
-              <td className="text-right font-semibold">
-                {Math.abs(change) < 1 ? '0' : `${change < 0 ? '−' : '+'} ${formatBytes(Math.abs(change))}`}
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
+    <DataTable
+      name="comparison"
+      label={heading}
+      columns={comparisonColumns(heading)}
+      rows={rows}
+      keyOf={({ title }) => title}
+      isPlain
+    />
   );
+}
+
+function comparisonColumns(heading: string): readonly Column<Row>[] {
+  const changeOf = ({ live, draft }: Row): number => draft - live;
+  return [
+    { id: 'title', title: heading, value: ({ title }) => title },
+    {
+      id: 'now',
+      title: 'now',
+      align: 'right',
+      first: 'descending',
+      value: ({ live }) => live,
+      cell: ({ live }) => formatBytes(live),
+    },
+    {
+      id: 'draft',
+      title: 'draft',
+      align: 'right',
+      first: 'descending',
+      value: ({ draft }) => draft,
+      cell: ({ draft }) => formatBytes(draft),
+    },
+    {
+      id: 'change',
+      title: 'change',
+      align: 'right',
+      value: changeOf,
+      cell: (row) => {
+        const change = changeOf(row);
+        const text = Math.abs(change) < 1 ? '0' : `${change < 0 ? '−' : '+'} ${formatBytes(Math.abs(change))}`;
+        return <span className="font-semibold">{text}</span>;
+      },
+    },
+  ];
+}
+
+type SourceRow = RehearsalAnswer['sources'][number];
+
+function sourceColumns(aDay: string): readonly Column<SourceRow>[] {
+  return [
+    { id: 'source', title: 'source', value: ({ id }) => id },
+    {
+      id: 'parsed',
+      title: 'parsed',
+      align: 'right',
+      value: ({ draftParsed }) => draftParsed,
+      cell: ({ liveParsed, draftParsed }) => (
+        <>
+          {percent(liveParsed)} → <b>{percent(draftParsed)}</b>
+        </>
+      ),
+    },
+    {
+      id: 'kept',
+      title: `kept${aDay}`,
+      align: 'right',
+      first: 'descending',
+      value: ({ draft }) => draft.bytes,
+      cell: ({ live, draft }) => (
+        <>
+          {formatBytes(live.bytes)} → <b>{formatBytes(draft.bytes)}</b>
+        </>
+      ),
+    },
+  ];
 }

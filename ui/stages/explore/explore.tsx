@@ -15,12 +15,12 @@ import { Choice } from '../../kit/choice.tsx';
 import { Nothing, Problem } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
 import { percent } from '../../kit/times.ts';
+import { WindowPicker } from '../../kit/window-picker.tsx';
 import { CommonFields } from './common-fields.tsx';
 import { EventList } from './event-list.tsx';
 import { SummaryView } from './summary-view.tsx';
 import { TimeSpine } from './time-spine.tsx';
 import { type SearchRequest, type SearchState, useSearch } from './use-search.ts';
-import { WindowPicker } from './window-picker.tsx';
 
 const views = ['lines', 'summary'] as const;
 const listHeight = 520;
@@ -203,7 +203,7 @@ function SummaryField({ value, onChange }: { readonly value: string; readonly on
         className="line w-full rounded-[5px] border border-hair bg-sheet px-3 py-1"
       />
       {!parsed.ok && (
-        <p className="text-[12px] text-danger">
+        <p role="alert" className="text-[12px] text-danger">
           {parsed.problem.message} (character {parsed.problem.start + 1})
           {parsed.problem.suggestion && `; did you mean ${parsed.problem.suggestion}?`}
         </p>
@@ -245,9 +245,6 @@ function WhyEmpty({ search, fields }: { readonly search: SearchState; readonly f
           <li key={problem.start}>
             {problem.message} of late{problem.suggestion && `; did you mean ${problem.suggestion}?`}
           </li>
-        ))}
-        {(result.notes ?? []).map((note) => (
-          <li key={note}>{note}</li>
         ))}
       </ul>
     </Nothing>

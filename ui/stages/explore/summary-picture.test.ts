@@ -25,7 +25,7 @@ interface Drawn {
 
 function drawn(table: SummaryTable, kind: (typeof pictures)[number], bucketed: boolean): readonly Drawn[] {
   const measure = table.columns.findIndex(({ key }) => !key);
-  const option: object = pictureOption(table, kind, bucketed, measure, 'count', palette);
+  const option: object = pictureOption(table, { kind, bucketed, measure, unit: 'count' }, palette);
   return 'series' in option ? (option.series as readonly Drawn[]) : [];
 }
 

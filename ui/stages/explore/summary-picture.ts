@@ -21,15 +21,18 @@ export function show(value: SummaryValue | undefined, unit: ColumnUnit): string 
 /** Most series and slices drawn; the rest is in the table. */
 const mostDrawn = 12;
 
+/** How a summary is drawn. */
+export interface Picture {
+  readonly kind: (typeof pictures)[number];
+  /** Whether the first column is a time. */
+  readonly bucketed: boolean;
+  /** The place of the column that is drawn. */
+  readonly measure: number;
+  readonly unit: ColumnUnit;
+}
+
 /** What the chart library draws for a summary: series over time, or bars, columns and slices by key. */
-export function pictureOption(
-  table: SummaryTable,
-  kind: (typeof pictures)[number],
-  bucketed: boolean,
-  measure: number,
-  unit: ColumnUnit,
-  palette: Palette,
-) {
+export function pictureOption(table: SummaryTable, { kind, bucketed, measure, unit }: Picture, palette: Palette) {
   const firstKey = bucketed ? 1 : 0;
   const nameOf = (row: readonly SummaryValue[]): string =>
     row

@@ -1,13 +1,15 @@
 'use client';
 
 import { parseAsStringLiteral, useQueryState } from 'nuqs';
-import { useCallback } from 'react';
+import { useCallback, useMemo } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import { summaryCsv } from '#core/search/summary-csv.ts';
 import type { SummaryTable } from '#core/search/summary-table.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
+import { type Column, DataTable } from '../../kit/data-table.tsx';
+import { saveFile } from '../../kit/save-file.ts';
 import { pictureOption, pictures, show } from './summary-picture.ts';
 
 /** A summary as a picture and as a table. `estimated` marks counts that come from sampled events. */
@@ -18,16 +20,11 @@ export function SummaryView({ table, estimated }: { readonly table: SummaryTable
   const measure = table.columns.findIndex((column) => !column.key);
   const unit = table.columns[measure]?.unit ?? 'none';
   const option = useCallback(
-    (palette: Palette) => pictureOption(table, kind, bucketed === true, measure, unit, palette),
+    (palette: Palette) => pictureOption(table, { kind, bucketed: bucketed === true, measure, unit }, palette),
     [table, kind, bucketed, measure, unit],
   );
-  const download = (): void => {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([summaryCsv(table)], { type: 'text/csv' }));
-    link.download = 'summary.csv';
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
+  const download = (): void => saveFile('summary.csv', 'text/csv', summaryCsv(table));
+  const columns = useMemo(() => columnsFor(table, estimated), [table, estimated]);
   const drawable = typeof table.rows[0]?.[measure] === 'number';
   return (
     <div className="min-w-0 flex-1">
@@ -48,31 +45,37 @@ export function SummaryView({ table, estimated }: { readonly table: SummaryTable
         </span>
       </div>
       {drawable && <Chart label="The summary as a picture" height={250} option={option} />}
-      <div tabIndex={0} className="mt-3 max-h-[420px] overflow-auto border-y border-hair">
-        <table className="w-full text-[12.5px]">
-          <thead className="sticky top-0 bg-paper">
-            <tr>
-              {table.columns.map((column) => (
-                <th key={column.name} scope="col" className={`py-1 pr-4 ${column.key ? '' : 'text-right'}`}>
-                  {column.name}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {table.rows.slice(0, 500).map((row) => (
-              <tr key={JSON.stringify(row)} className="border-t border-hair/60">
-                {table.columns.map((column, index) => (
-                  <td key={column.name} className={`py-0.5 pr-4 ${column.key ? 'line' : 'text-right'}`}>
-                    {estimated && column.unit === 'count' && '≈ '}
-                    {show(row[index], column.unit)}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+      <div className="mt-3">
+        <DataTable
+          name="summary"
+          label="Summary"
+          columns={columns}
+          rows={table.rows}
+          keyOf={(row) => JSON.stringify(row)}
+          isPlain
+        />
       </div>
     </div>
   );
+}
+
+type SummaryRow = SummaryTable['rows'][number];
+
+function columnsFor({ columns }: SummaryTable, estimated: boolean): readonly Column<SummaryRow>[] {
+  return columns.map(({ name, key, unit }, index) => ({
+    id: name,
+    title: name,
+    ...(key ? {} : ({ align: 'right', first: 'descending' } as const)),
+    value: (row: SummaryRow) => plain(row[index]),
+    cell: (row: SummaryRow) => (
+      <span className={key ? 'line' : ''}>
+        {estimated && unit === 'count' && '≈ '}
+        {show(row[index], unit)}
+      </span>
+    ),
+  }));
+}
+
+function plain(value: SummaryRow[number] | undefined): string | number | null {
+  return typeof value === 'boolean' ? String(value) : (value ?? null);
 }

@@ -1,10 +1,8 @@
 'use client';
 
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { EventRecord } from '#core/events/batch.ts';
-import type { FieldSummary } from '#core/search/field-summary.ts';
-import type { SummaryTable } from '#core/search/summary-table.ts';
-import { ApiProblem, type SearchProblem } from '../../data/use-api.ts';
+import type { SearchAnswer, SearchProblem, SearchProgress } from '#core/answers/search.ts';
+import { ApiProblem } from '../../data/use-api.ts';
 
 /** What is asked for; times in milliseconds. */
 export interface SearchRequest {
@@ -17,28 +15,8 @@ export interface SearchRequest {
   readonly fields: boolean;
 }
 
-export interface SearchResult {
-  readonly total: number;
-  readonly estimated: boolean;
-  readonly events: readonly EventRecord[];
-  readonly histogram: readonly (readonly number[])[];
-  readonly fields: readonly FieldSummary[];
-  readonly summary?: SummaryTable;
-  readonly scanned: number;
-  readonly segments: number;
-  readonly tookMs: number;
-  readonly notes?: readonly string[];
-}
-
-export interface SearchProgress {
-  readonly segments: number;
-  readonly segmentsRead: number;
-  readonly scanned: number;
-  readonly total: number;
-}
-
 export interface SearchState {
-  readonly result: SearchResult | undefined;
+  readonly result: SearchAnswer | undefined;
   /** The request that `result` answers. */
   readonly answered: SearchRequest | undefined;
   readonly progress: SearchProgress | undefined;
@@ -49,7 +27,7 @@ export interface SearchState {
 
 interface Line {
   readonly progress?: SearchProgress;
-  readonly result?: SearchResult;
+  readonly result?: SearchAnswer;
   readonly problem?: string;
 }
 
@@ -66,14 +44,14 @@ export function useSearch(request: SearchRequest | undefined): SearchState {
   const text = request && JSON.stringify(request);
   useEffect(() => {
     if (text === undefined) return;
-    const own = new AbortController();
-    controller.current = own;
+    const abort = new AbortController();
+    controller.current = abort;
     const asked: SearchRequest = JSON.parse(text);
     setState((before) => ({ ...before, running: true, progress: undefined, failed: undefined }));
-    void stream(text, own.signal, (progress) => setState((before) => ({ ...before, progress }))).then(
+    void stream(text, abort.signal, (progress) => setState((before) => ({ ...before, progress }))).then(
       (result) => setState({ result, answered: asked, progress: undefined, running: false, failed: undefined }),
       (error: Error) => {
-        if (own.signal.aborted) return;
+        if (abort.signal.aborted) return;
         const problem = error instanceof ApiProblem ? error.details.problem : undefined;
         setState((before) => ({
           ...before,
@@ -82,7 +60,7 @@ export function useSearch(request: SearchRequest | undefined): SearchState {
         }));
       },
     );
-    return () => own.abort();
+    return () => abort.abort();
   }, [text]);
   const cancel = useCallback(() => {
     controller.current?.abort();
@@ -95,7 +73,7 @@ async function stream(
   body: string,
   signal: AbortSignal,
   progress: (progress: SearchProgress) => void,
-): Promise<SearchResult> {
+): Promise<SearchAnswer> {
   const answer = await fetch('/api/search', {
     method: 'POST',
     body,

@@ -1,8 +1,8 @@
 'use client';
 
 import Link from 'next/link';
+import type { RevisionsAnswer, RevisionView } from '#core/answers/plan.ts';
 import { formatBytes } from '#core/events/units.ts';
-import type { RevisionsAnswer, RevisionView } from '../../data/revisions.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Section } from '../../kit/section.tsx';
 import { ago, percent } from '../../kit/times.ts';

@@ -4,9 +4,10 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useCallback } from 'react';
+import type { OverviewAnswer } from '#core/answers/overview.ts';
 import { formatBytes } from '#core/events/units.ts';
 import type { Attention } from '#core/health/attention.ts';
-import type { FlowNode, OverviewView } from '#core/views/overview.ts';
+import type { FlowNode } from '#core/views/overview.ts';
 import { FlowMap } from '../../charts/flow-map.tsx';
 import { VolumeChart } from '../../charts/volume-chart.tsx';
 import { useApi } from '../../data/use-api.ts';
@@ -15,8 +16,6 @@ import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
 import { dayAndMinute, percent } from '../../kit/times.ts';
 import { LastPublished } from './last-published.tsx';
-
-type OverviewAnswer = OverviewView & { readonly attention: readonly Attention[]; readonly revision: number };
 
 const measures = ['bytes', 'events'] as const;
 const numbers = [

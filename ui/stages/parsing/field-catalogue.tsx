@@ -1,8 +1,9 @@
 'use client';
 
 import Link from 'next/link';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
+import type { CatalogueAnswer } from '#core/answers/search.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { CatalogueField } from '#core/fields/catalogue.ts';
 import type { StepDocument } from '#core/plan/document.ts';
@@ -10,27 +11,18 @@ import type { FieldUse } from '#core/plan/field-uses.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
+import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { TextField } from '../../kit/text-field.tsx';
 import { percent } from '../../kit/times.ts';
 
-interface CatalogueAnswer {
-  readonly events: number;
-  readonly fields: readonly CatalogueField[];
-  readonly makers: readonly FieldUse[];
-  readonly readers: readonly FieldUse[];
-  readonly leftOut: number;
-}
-
 const types = ['number', 'text', 'flag'] as const;
-const mostRows = 150;
-
 /** Every field of the last day's events: its types, how many have it, its weight, who makes it and who reads it. */
 export function FieldCatalogue() {
   const { data, error, isLoading } = useApi<CatalogueAnswer>('/api/catalogue');
   const [wanted, setWanted] = useState('');
-  const heaviest = data?.fields[0]?.bytes ?? 1;
   const fields = data?.fields.filter(({ name }) => name.toLowerCase().includes(wanted.toLowerCase())) ?? [];
+  const columns = useMemo(() => (data ? columnsFor(data) : []), [data]);
   return (
     <section aria-label="Field catalogue">
       <TextField
@@ -42,87 +34,110 @@ export function FieldCatalogue() {
       {error && <Problem>{error.message}</Problem>}
       {isLoading && <p className="py-2 text-second">Running the plan over the tape of the last day …</p>}
       {data && (
-        <table className="w-full">
-          <thead>
-            <tr className="border-b border-hair text-[12.5px]">
-              <th scope="col">field</th>
-              <th scope="col">types</th>
-              <th scope="col" className="text-right">
-                events with it
-              </th>
-              <th scope="col" className="text-right">
-                different values
-              </th>
-              <th scope="col" className="w-[150px] pl-5">
-                weight a day
-              </th>
-              <th scope="col" className="pl-3">
-                values
-              </th>
-              <th scope="col">made by</th>
-              <th scope="col">read by</th>
-              <th scope="col" />
-            </tr>
-          </thead>
-          <tbody>
-            {fields.slice(0, mostRows).map((field) => (
-              <FieldRow key={field.name} field={field} data={data} heaviest={heaviest} />
-            ))}
-          </tbody>
-        </table>
-      )}
-      {fields.length > mostRows && (
-        <p className="py-2 text-second">{formatCount(fields.length - mostRows)} lighter fields are not shown.</p>
+        <DataTable
+          name="fields"
+          label="Fields"
+          columns={columns}
+          rows={fields}
+          keyOf={({ name }) => name}
+          sorted={{ by: 'weight', way: 'descending' }}
+        />
       )}
     </section>
   );
 }
 
-function FieldRow({
-  field,
-  data,
-  heaviest,
-}: {
-  readonly field: CatalogueField;
-  readonly data: CatalogueAnswer;
-  readonly heaviest: number;
-}) {
-  const makers = data.makers.filter((use) => use.field === field.name);
-  const readers = data.readers.filter((use) => use.field === field.name);
-  const seen = types.filter((type) => field.types[type] > 0);
-  const conflict = seen.length > 1;
-  return (
-    <tr className="border-b border-hair align-baseline [&>td]:py-1">
-      <td className="line pr-3">{field.name}</td>
-      <td
-        className={conflict ? 'font-semibold text-caution' : 'text-second'}
-        title={conflict ? conflictText(field) : undefined}
-      >
-        {conflict && '▲ '}
-        {seen.join(', ')}
-        {conflict && <small className="block font-normal">{conflictText(field)}</small>}
-      </td>
-      <td className="text-right">{percent(data.events > 0 ? field.events / data.events : 0)}</td>
-      <td className="text-right">{formatCount(field.distinct)}</td>
-      <td className="pl-5">
+function columnsFor({ events, fields, makers, readers }: CatalogueAnswer): readonly Column<CatalogueField>[] {
+  const heaviest = Math.max(1, ...fields.map(({ bytes }) => bytes));
+  const usesOf = (uses: readonly FieldUse[], { name }: CatalogueField) => uses.filter((use) => use.field === name);
+  return [
+    {
+      id: 'field',
+      title: 'field',
+      value: ({ name }) => name,
+      cell: ({ name }) => <span className="line">{name}</span>,
+    },
+    {
+      id: 'types',
+      title: 'types',
+      value: (field) => seenTypes(field).join(', '),
+      cell: (field) => <Types field={field} />,
+    },
+    {
+      id: 'events',
+      title: 'events with it',
+      align: 'right',
+      first: 'descending',
+      value: (field) => (events > 0 ? field.events / events : 0),
+      cell: (field) => percent(events > 0 ? field.events / events : 0),
+    },
+    {
+      id: 'distinct',
+      title: 'different values',
+      align: 'right',
+      first: 'descending',
+      value: ({ distinct }) => distinct,
+      cell: ({ distinct }) => formatCount(distinct),
+    },
+    {
+      id: 'weight',
+      title: 'weight a day',
+      width: 150,
+      first: 'descending',
+      value: ({ bytes }) => bytes,
+      cell: ({ bytes }) => (
         <span className="flex items-center gap-2">
-          <span aria-hidden="true" className="h-2.5 bg-d3" style={{ width: `${(64 * field.bytes) / heaviest}px` }} />
-          <span className="whitespace-nowrap text-[12px] text-second">{formatBytes(field.bytes)}</span>
+          <span aria-hidden="true" className="h-2.5 bg-d3" style={{ width: `${(64 * bytes) / heaviest}px` }} />
+          <span className="whitespace-nowrap text-[12px] text-second">{formatBytes(bytes)}</span>
         </span>
-      </td>
-      <td className="line max-w-[190px] truncate pl-3 text-second" title={field.samples.join('\n')}>
-        {field.samples.slice(0, 3).join(' · ')}
-      </td>
-      <td className="text-[12.5px]">
-        {makers.length === 0 ? <span className="text-second">as it arrives</span> : <Uses uses={makers} />}
-      </td>
-      <td className="text-[12.5px]">
-        {readers.length === 0 ? <span className="text-second">nothing in the plan</span> : <Uses uses={readers} />}
-      </td>
-      <td className="text-right">
-        <Actions field={field.name} />
-      </td>
-    </tr>
+      ),
+    },
+    {
+      id: 'values',
+      title: 'values',
+      value: ({ samples }) => samples.slice(0, 3).join(' · '),
+      cell: ({ samples }) => (
+        <span className="line block max-w-[190px] truncate text-second" title={samples.join('\n')}>
+          {samples.slice(0, 3).join(' · ')}
+        </span>
+      ),
+    },
+    {
+      id: 'made',
+      title: 'made by',
+      value: (field) => usesOf(makers, field)[0]?.title ?? null,
+      cell: (field) => <UsesOr uses={usesOf(makers, field)} none="as it arrives" />,
+    },
+    {
+      id: 'read',
+      title: 'read by',
+      value: (field) => usesOf(readers, field)[0]?.title ?? null,
+      cell: (field) => <UsesOr uses={usesOf(readers, field)} none="nothing in the plan" />,
+    },
+    { id: 'actions', title: '', isPicture: true, value: () => null, cell: ({ name }) => <Actions field={name} /> },
+  ];
+}
+
+function seenTypes(field: CatalogueField): readonly (typeof types)[number][] {
+  return types.filter((type) => field.types[type] > 0);
+}
+
+function Types({ field }: { readonly field: CatalogueField }) {
+  const seen = seenTypes(field);
+  if (seen.length <= 1) return <span className="text-second">{seen.join('')}</span>;
+  return (
+    <span className="font-semibold text-caution" title={conflictText(field)}>
+      ▲ {seen.join(', ')}
+      <small className="block font-normal">{conflictText(field)}</small>
+    </span>
+  );
+}
+
+function UsesOr({ uses, none }: { readonly uses: readonly FieldUse[]; readonly none: string }) {
+  return (
+    <span className="text-[12.5px]">
+      {uses.length === 0 ? <span className="text-second">{none}</span> : <Uses uses={uses} />}
+    </span>
   );
 }
 
@@ -130,8 +145,8 @@ function FieldRow({
 function conflictText({ sources }: CatalogueField): string {
   return types
     .flatMap((type) => {
-      const own = sources.filter(([, counts]) => counts[type] > 0).map(([source]) => source);
-      return own.length > 0 ? [`${type} from ${own.slice(0, 3).join(', ')}`] : [];
+      const names = sources.filter(([, counts]) => counts[type] > 0).map(([source]) => source);
+      return names.length > 0 ? [`${type} from ${names.slice(0, 3).join(', ')}`] : [];
     })
     .join('; ');
 }

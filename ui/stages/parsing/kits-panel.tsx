@@ -2,15 +2,13 @@
 
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
+import type { SourcesAnswer } from '#core/answers/sources.ts';
 import { starterKits } from '#core/kits/index.ts';
 import { describeStep } from '#core/plan/diff.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
-
-interface SourcesAnswer {
-  readonly sources: readonly { readonly name: string }[];
-}
+import { Select } from '../../kit/select.tsx';
 
 /** Ready pipelines, each with its tests, for one kind of source each. */
 export function KitsPanel() {
@@ -26,19 +24,13 @@ export function KitsPanel() {
   };
   return (
     <div className="flex flex-col gap-3">
-      <label>
-        <span className="block text-[12.5px] font-semibold text-second">For which source</span>
-        <select
-          value={source}
-          onChange={(event) => setSource(event.target.value)}
-          className="mt-1 w-full rounded-[5px] border border-hair bg-sheet px-2 py-1"
-        >
-          <option value="">choose one</option>
-          {data?.sources.map(({ name }) => (
-            <option key={name}>{name}</option>
-          ))}
-        </select>
-      </label>
+      <Select
+        label="For which source"
+        value={source}
+        placeholder="choose one"
+        options={(data?.sources ?? []).map(({ name }) => ({ value: name, title: name }))}
+        onChange={setSource}
+      />
       <ul>
         {starterKits.map((kit) => (
           <li key={kit.id} className="border-t border-hair py-2 last:border-b">

@@ -4,6 +4,10 @@ import { type FormEvent, useState } from 'react';
 import { guessType } from '#core/templates/guess-type.ts';
 import { typesOf } from '#core/templates/learn.ts';
 import { Button } from '../../kit/button.tsx';
+import { Select } from '../../kit/select.tsx';
+import { FaultText } from '../../kit/text-field.tsx';
+
+const fieldName = /^[\w.@-]+$/;
 
 /** Names a selected piece of a line and says what type it has. */
 export function MarkBar(props: {
@@ -16,9 +20,10 @@ export function MarkBar(props: {
   const [name, setName] = useState('');
   const [type, setType] = useState('guess');
   const known = props.knownField(name);
+  const isName = fieldName.test(name);
   const submit = (event: FormEvent): void => {
     event.preventDefault();
-    if (/^[\w.@-]+$/.test(name)) props.onMark(name, type);
+    if (isName) props.onMark(name, type);
   };
   return (
     <form onSubmit={submit} className="flex items-center gap-2 bg-land px-2 py-1.5" aria-label="Make it a field">
@@ -28,29 +33,30 @@ export function MarkBar(props: {
         // biome-ignore lint/a11y/noAutofocus: the bar opens where text was just selected, and its name is what comes next
         autoFocus
         aria-label="Name of the field"
+        aria-invalid={name !== '' && !isName}
         value={name}
         onChange={(event) => setName(event.target.value)}
         onKeyDown={(event) => event.key === 'Escape' && props.onLeave()}
         placeholder="name"
         className="line w-[130px] rounded-[5px] border border-hair bg-sheet px-2 py-0.5"
       />
-      <select
-        aria-label="Type"
+      <Select
+        label="Type"
+        isLabelHidden
         value={type}
-        onChange={(event) => setType(event.target.value)}
-        className="rounded-[5px] border border-hair bg-sheet px-1 py-0.5"
-      >
-        <option value="guess">{guessType([props.value])} (as it looks)</option>
-        {typesOf(props.value).map((each) => (
-          <option key={each}>{each}</option>
-        ))}
-      </select>
-      <Button type="submit" look="main" className="py-0.5!" disabled={!/^[\w.@-]+$/.test(name)}>
+        options={[
+          { value: 'guess', title: `${guessType([props.value])} (as it looks)` },
+          ...typesOf(props.value).map((name) => ({ value: name, title: name })),
+        ]}
+        onChange={setType}
+      />
+      <Button type="submit" look="main" className="py-0.5!" disabled={!isName}>
         Make it a field
       </Button>
       <Button look="quiet" className="px-1! py-0.5!" onClick={props.onLeave}>
         Leave
       </Button>
+      {name !== '' && !isName && <FaultText text="Letters, digits and . _ @ - make up a name." />}
       {known && <span className="text-[12.5px] text-caution">▲ exists already: {known}</span>}
     </form>
   );

@@ -1,6 +1,7 @@
 'use client';
 
 import { parseAsStringEnum, useQueryState } from 'nuqs';
+import type { VolumeAnswer } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
@@ -14,10 +15,6 @@ import { KitsPanel } from './kits-panel.tsx';
 import { PipelineList } from './pipeline-list.tsx';
 import { PlanTextPanel } from './plan-text-panel.tsx';
 import { Rejects } from './rejects.tsx';
-
-interface VolumeAnswer {
-  readonly sums: readonly { readonly source: string; readonly parsed: boolean; readonly events: number }[];
-}
 
 const views = ['pipelines', 'fields', 'rejects'] as const;
 

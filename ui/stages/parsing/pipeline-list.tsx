@@ -1,6 +1,7 @@
 'use client';
 
 import { arrayMove } from '@dnd-kit/sortable';
+import { ArrowDown, ArrowUp } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useQueryState } from 'nuqs';
@@ -44,13 +45,13 @@ export function PipelineList() {
             const failed = failures
               .filter(({ rule }) => rule.startsWith(`${pipeline.id}/`))
               .reduce((sum, { count }) => sum + count, 0);
-            const own = source !== null && pipeline.when.includes(source);
+            const isForSource = source !== null && pipeline.when.includes(source);
             return (
               <OrderedItem
                 key={pipeline.id}
                 id={pipeline.id}
                 title={pipeline.title}
-                className={`flex items-center border-t border-hair last:border-b ${own ? 'bg-land' : changed ? 'bg-mark-wash' : ''}`}
+                className={`flex items-center border-t border-hair last:border-b ${isForSource ? 'bg-land' : changed ? 'bg-mark-wash' : ''}`}
               >
                 {(grip) => (
                   <>
@@ -84,7 +85,7 @@ export function PipelineList() {
                         className="size-6 text-second hover:text-mark disabled:opacity-30"
                         aria-label={`Run ${pipeline.title} earlier`}
                       >
-                        ↑
+                        <ArrowUp size={15} aria-hidden="true" />
                       </button>
                       <button
                         type="button"
@@ -93,7 +94,7 @@ export function PipelineList() {
                         className="size-6 text-second hover:text-mark disabled:opacity-30"
                         aria-label={`Run ${pipeline.title} later`}
                       >
-                        ↓
+                        <ArrowDown size={15} aria-hidden="true" />
                       </button>
                     </span>
                   </>

@@ -12,6 +12,7 @@ import { useTables } from '../../data/tables.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { Nothing, Section } from '../../kit/section.tsx';
+import { Select } from '../../kit/select.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
 import { TextField } from '../../kit/text-field.tsx';
 import { percent } from '../../kit/times.ts';
@@ -152,21 +153,16 @@ export function PipelinePage({ id }: { readonly id: string }) {
           )}
           {source === '' && <Nothing title="No source enters: its lines would be here." />}
           {tape.sources.length > 1 && (
-            <label className="mt-4 block font-semibold">
-              Lines of{' '}
-              <select
-                value={source}
-                onChange={(event) => {
-                  tape.choose(event.target.value);
-                  setFollowed(0);
-                }}
-                className="ml-1 rounded border border-hair bg-sheet px-1 font-normal"
-              >
-                {tape.sources.map((name) => (
-                  <option key={name}>{name}</option>
-                ))}
-              </select>
-            </label>
+            <Select
+              label="Lines of"
+              value={source}
+              options={tape.sources.map((name) => ({ value: name, title: name }))}
+              onChange={(name) => {
+                tape.choose(name);
+                setFollowed(0);
+              }}
+              className="mt-4"
+            />
           )}
           {sample && (
             <SampleLines

@@ -1,5 +1,6 @@
 'use client';
 
+import { Check, X } from 'lucide-react';
 import { useState } from 'react';
 import type { EventRecord } from '#core/events/batch.ts';
 import type { PipelineDocument, PipelineTest } from '#core/plan/document.ts';
@@ -71,7 +72,15 @@ export function PipelineTests(props: {
 
 function Verdict({ outcome }: { readonly outcome: TestOutcome | undefined }) {
   if (!outcome) return <span className="text-second">… </span>;
-  return outcome.passed ? <span className="text-well">✓ </span> : <span className="text-danger">✕ </span>;
+  return outcome.passed ? (
+    <span className="text-well">
+      <Check size={14} aria-hidden="true" className="inline" />{' '}
+    </span>
+  ) : (
+    <span className="text-danger">
+      <X size={14} aria-hidden="true" className="inline" />{' '}
+    </span>
+  );
 }
 
 function Outcome({ outcome }: { readonly outcome: TestOutcome }) {

@@ -1,26 +1,18 @@
 'use client';
 
 import { toast } from 'sonner';
+import type { QuarantineAnswer } from '#core/answers/search.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { dayAndMinute, inUtc } from '../../kit/times.ts';
 
-interface SetAside {
-  readonly id: number;
-  readonly source: string;
-  readonly reason: string;
-  readonly records: number;
-  readonly bytes: number;
-  readonly at: number;
-}
-
 const path = '/api/quarantine';
 
 /** Deliveries that could not be stored as events and were set aside as they came. */
 export function Quarantine() {
-  const { data, mutate } = useApi<{ readonly deliveries: readonly SetAside[] }>(path, 15_000);
+  const { data, mutate } = useApi<QuarantineAnswer>(path, 15_000);
   if (!data || data.deliveries.length === 0) return null;
   const act = async (id: number, method: 'POST' | 'DELETE', done: string): Promise<void> => {
     try {

@@ -6,8 +6,8 @@ import { toast } from 'sonner';
 import useSWR, { mutate } from 'swr';
 import { formatCount } from '#core/events/units.ts';
 import { readingRule } from '#core/formats/read.ts';
+import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import { Spark } from '../../charts/spark.tsx';
-import type { Rehearsal } from '../../data/draft.ts';
 import { callApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
@@ -53,7 +53,7 @@ async function readGroups(): Promise<readonly GroupRow[]> {
     count: Number(count),
     hours: Array.from({ length: hoursShown }, (_, i) => {
       const start = (now - hoursShown + 1 + i) * hour;
-      const row = byHour.summary?.rows.find((each) => each[0] === start && each[1] === reason);
+      const row = byHour.summary?.rows.find((cells) => cells[0] === start && cells[1] === reason);
       return Number(row?.[2] ?? 0);
     }),
   }));
@@ -121,12 +121,12 @@ function isReading(reason: string): boolean {
 
 function RejectActions({ reason }: { readonly reason: string }) {
   const [busy, setBusy] = useState('');
-  const [found, setFound] = useState<Rehearsal | undefined>();
+  const [found, setFound] = useState<RehearsalAnswer | undefined>();
   const rehearse = async (): Promise<void> => {
     setBusy('Rehearsing …');
     try {
       setFound(
-        await callApi<Rehearsal>('/api/rejects/rehearsal', { method: 'POST', body: JSON.stringify({ reason }) }),
+        await callApi<RehearsalAnswer>('/api/rejects/rehearsal', { method: 'POST', body: JSON.stringify({ reason }) }),
       );
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'The rehearsal failed.');

@@ -1,5 +1,6 @@
 'use client';
 
+import { X } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import { learnTemplate, type Mark, type MarkedLine } from '#core/templates/learn.ts';
@@ -44,7 +45,7 @@ export function SampleLines(props: {
   const fitting = sample.lines.filter((line) => line.fits);
   const reasons = useMemo(() => countReasons(misfits), [misfits]);
   const mixed = misfits.length > 0 ? [...misfits.slice(0, mostShown / 2), ...fitting] : fitting;
-  const chosen =
+  const shownLines =
     shown === 'misfits'
       ? misfits.filter((line) => reason === '' || line.reason === reason)
       : shown === 'fitting'
@@ -52,7 +53,7 @@ export function SampleLines(props: {
         : mixed;
   // A marked line stays on top whether it fits by now or not: the next piece of it is where the eye left it.
   const marked = [...marks.keys()].flatMap((place) => sample.lines.find((line) => line.place === place) ?? []);
-  const lines = [...marked, ...chosen.filter((line) => !marks.has(line.place)).slice(0, mostShown)];
+  const lines = [...marked, ...shownLines.filter((line) => !marks.has(line.place)).slice(0, mostShown)];
   const mark = (name: string, type: string): void => {
     if (!selected) return;
     const before = marks.get(selected.place) ?? [];
@@ -67,7 +68,7 @@ export function SampleLines(props: {
   };
   const learn = (from: ReadonlyMap<number, readonly Mark[]>, again: boolean): void => {
     const examples = [...from].flatMap(([place, own]): MarkedLine[] => {
-      const line = sample.lines.find((each) => each.place === place);
+      const line = sample.lines.find((candidate) => candidate.place === place);
       return line ? [{ line: line.text, marks: own }] : [];
     });
     // A line on which fewer pieces are marked so far does not take part until it has them all.
@@ -109,7 +110,7 @@ export function SampleLines(props: {
                 className={`hover:underline ${reason === text ? 'font-semibold text-mark' : 'text-second'}`}
               >
                 <span aria-hidden="true" className="text-danger">
-                  ✕
+                  <X size={13} aria-hidden="true" className="inline shrink-0" />
                 </span>{' '}
                 {formatCount(count)} {text}
               </button>
@@ -176,7 +177,8 @@ function FitMark({ fits, reason }: { readonly fits: boolean; readonly reason: st
     </span>
   ) : (
     <span className="text-danger" title={reason}>
-      ✕<span className="sr-only">does not fit</span>
+      <X size={13} aria-hidden="true" className="inline" />
+      <span className="sr-only">does not fit</span>
     </span>
   );
 }

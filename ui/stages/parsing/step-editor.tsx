@@ -1,11 +1,13 @@
 'use client';
 
+import { checkStep } from '#core/plan/check.ts';
 import { type StepDocument, stepDocument, stepParts } from '#core/plan/document.ts';
 import { stepKinds } from '#core/steps/index.ts';
 import { TemplateEditor } from '../../editors/template-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { MaskAtSource } from '../../kit/mask-at-source.tsx';
+import { Select } from '../../kit/select.tsx';
 import { TextField } from '../../kit/text-field.tsx';
 import { failingKinds, type StepFormField, stepForms } from './step-forms.ts';
 import { StructureField } from './structure-field.tsx';
@@ -28,20 +30,28 @@ export function StepEditor({
 }) {
   const parts = stepParts(step);
   const { kind, options } = parts;
+  const faults = faultsOf(step);
   const setOptions = (next: Options): void => onChange(stepDocument({ ...parts, options: next }));
   return (
     <div className="flex flex-col gap-3">
       <p className="text-second">{stepKinds.get(kind)?.help}</p>
       {kind === 'extract' ? (
-        <Templates options={options} onChange={setOptions} />
+        <Templates options={options} faults={faults} onChange={setOptions} />
       ) : (
-        <OptionFields kind={kind} options={options} onChange={setOptions} />
+        <OptionFields kind={kind} options={options} faults={faults} onChange={setOptions} />
       )}
       {kind === 'mask' && source !== '' && <MaskAtSource options={options} source={source} onMoved={onRemove} />}
+      {faults.has('') && (
+        <p role="alert" className="text-[12.5px] text-danger">
+          ◆ {faults.get('')}
+        </p>
+      )}
       <div className="flex flex-wrap items-end gap-4">
         <TextField
           mono
           label="Only events for which"
+          name="when"
+          fault={faults.get('when') ?? ''}
           className="w-[320px]"
           placeholder="all that enter the pipeline"
           value={parts.when}
@@ -67,10 +77,27 @@ export function StepEditor({
   );
 }
 
+/** What is wrong with a step, by the field that it is about; what is about none of them stands under an empty name. */
+function faultsOf(step: StepDocument): ReadonlyMap<string, string> {
+  const { kind } = stepParts(step);
+  const faults = new Map<string, string>();
+  for (const { path, message } of checkStep(step, '')) {
+    const [first = '', second = ''] = path.split(/[.[\]]+/).filter((part) => part !== '');
+    const field = first === kind ? second : first;
+    if (!faults.has(field)) faults.set(field, message);
+  }
+  return faults;
+}
+
+interface FieldFaults {
+  readonly faults: ReadonlyMap<string, string>;
+}
+
 function Templates({
   options,
+  faults,
   onChange,
-}: {
+}: FieldFaults & {
   readonly options: Options;
   readonly onChange: (options: Options) => void;
 }) {
@@ -81,7 +108,7 @@ function Templates({
   return (
     <>
       {texts.map((text, index) => (
-        <div key={index}>
+        <div key={index} data-field={index === 0 ? 'template' : `templates-${index}`}>
           <div className="mb-1 flex items-center justify-between">
             <h2>
               Template {index + 1} of {texts.length}
@@ -99,6 +126,15 @@ function Templates({
           />
         </div>
       ))}
+      {['template', 'templates', 'from'].map(
+        (name) =>
+          faults.has(name) && (
+            <p key={name} role="alert" className="flex gap-1.5 text-[12.5px] text-danger">
+              <span aria-hidden="true">◆</span>
+              <span>{faults.get(name)}</span>
+            </p>
+          ),
+      )}
       <div className="flex items-center gap-4">
         <Button onClick={() => set([...texts, texts[texts.length - 1] ?? ''])}>Add a template</Button>
         <span className="text-[12.5px] text-second">
@@ -112,8 +148,9 @@ function Templates({
 function OptionFields({
   kind,
   options,
+  faults,
   onChange,
-}: {
+}: FieldFaults & {
   readonly kind: string;
   readonly options: Options;
   readonly onChange: (options: Options) => void;
@@ -125,6 +162,7 @@ function OptionFields({
         <OptionField
           key={field.name}
           field={field}
+          fault={faults.get(field.name) ?? ''}
           value={options[field.name]}
           onChange={(value) => {
             const { [field.name]: _, ...others } = options;
@@ -138,29 +176,27 @@ function OptionFields({
 
 function OptionField({
   field,
+  fault,
   value,
   onChange,
 }: {
   readonly field: StepFormField;
+  readonly fault: string;
   readonly value: unknown;
   readonly onChange: (value: unknown) => void;
 }) {
   const label = <span className="block text-[12.5px] font-semibold text-second">{field.label}</span>;
   if (field.kind === 'choice') {
     return (
-      <label>
-        {label}
-        <select
-          value={String(value ?? '')}
-          onChange={(event) => onChange(event.target.value || undefined)}
-          className="mt-1 rounded-[5px] border border-hair bg-sheet px-2 py-1"
-        >
-          <option value="">–</option>
-          {field.choices?.map((choice) => (
-            <option key={choice}>{choice}</option>
-          ))}
-        </select>
-      </label>
+      <Select
+        label={field.label}
+        value={String(value ?? '')}
+        options={[
+          { value: '', title: '–' },
+          ...(field.choices ?? []).map((choice) => ({ value: choice, title: choice })),
+        ]}
+        onChange={(chosen) => onChange(chosen || undefined)}
+      />
     );
   }
   if (field.kind === 'yaml') return <StructureField label={field.label} value={value} onChange={onChange} />;
@@ -187,6 +223,8 @@ function OptionField({
   return (
     <TextField
       mono
+      name={field.name}
+      fault={fault}
       label={field.label}
       className={field.wide ? 'w-full' : 'w-[200px]'}
       value={text}

@@ -1,6 +1,7 @@
 'use client';
 
 import { arrayMove } from '@dnd-kit/sortable';
+import type { StepsAnswer } from '#core/answers/plan.ts';
 import { describeStep } from '#core/plan/diff.ts';
 import type { PipelineDocument, StepDocument } from '#core/plan/document.ts';
 import { stepKinds } from '#core/steps/index.ts';
@@ -8,8 +9,9 @@ import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
 import { Section } from '../../kit/section.tsx';
+import { Select } from '../../kit/select.tsx';
 import { stepForms } from './step-forms.ts';
-import { StepMeasureLine, type StepsAnswer } from './step-measure-line.tsx';
+import { StepMeasureLine } from './step-measure-line.tsx';
 
 /** The steps of a pipeline in their order; one of them is chosen to be edited beside it. */
 export function StepList(props: {
@@ -29,14 +31,14 @@ export function StepList(props: {
     <Section title="Steps" className="mt-4">
       <OrderedList items={steps.map((step, index) => ({ id: String(index + 1), step }))} onMove={move}>
         {({ id, step }, index) => {
-          const chosen = index === props.step - 1;
+          const isOpen = index === props.step - 1;
           const fresh = !props.live?.steps.some((old) => JSON.stringify(old) === JSON.stringify(step));
           return (
             <OrderedItem
               key={id}
               id={id}
               title={`step ${id}`}
-              className={`border-t border-hair ${chosen ? 'bg-land shadow-[inset_2px_0_0_var(--mark)]' : fresh ? 'bg-mark-wash' : ''}`}
+              className={`border-t border-hair ${isOpen ? 'bg-land shadow-[inset_2px_0_0_var(--mark)]' : fresh ? 'bg-mark-wash' : ''}`}
             >
               {(grip) => (
                 <>
@@ -55,7 +57,7 @@ export function StepList(props: {
                     </button>
                     <span className="pt-1.5">{grip}</span>
                   </div>
-                  {chosen && (
+                  {isOpen && (
                     <div className="flex items-center gap-1 px-2 pb-1.5 text-[12.5px]">
                       <Button look="quiet" disabled={index === 0} onClick={() => move(index, index - 1)}>
                         Up
@@ -74,25 +76,18 @@ export function StepList(props: {
           );
         }}
       </OrderedList>
-      <label className="block border-t border-hair px-3 py-2 font-semibold text-mark">
-        Add a step
-        <select
-          value=""
-          onChange={(event) => {
-            const kind = event.target.value;
-            props.onChange([...steps, { [kind]: stepForms[kind]?.initial ?? {} }]);
-            props.onChoose(steps.length + 1);
-          }}
-          className="ml-2 rounded border border-hair bg-sheet px-1 font-normal text-ink"
-        >
-          <option value="">which?</option>
-          {[...stepKinds.values()].map((kind) => (
-            <option key={kind.kind} value={kind.kind}>
-              {kind.title}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Select
+        label="Add a step"
+        isLabelHidden
+        placeholder="Add a step …"
+        value=""
+        options={[...stepKinds.values()].map(({ kind, title }) => ({ value: kind, title }))}
+        onChange={(kind) => {
+          props.onChange([...steps, { [kind]: stepForms[kind]?.initial ?? {} }]);
+          props.onChoose(steps.length + 1);
+        }}
+        className="border-t border-hair px-3 py-2"
+      />
     </Section>
   );
 }

@@ -1,12 +1,6 @@
+import type { StepsAnswer } from '#core/answers/plan.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
-import { type StepMeasure, stepTime } from '#core/plan/step-measures.ts';
-
-/** What the steps of the live plan have done since it was published. */
-export interface StepsAnswer {
-  readonly revision: number;
-  readonly since: number;
-  readonly steps: Readonly<Record<string, StepMeasure>>;
-}
+import { stepTime } from '#core/plan/step-measures.ts';
 
 /** A step this slow, in microseconds an event, is named. */
 const slowFrom = 20;
@@ -19,10 +13,10 @@ export function StepMeasureLine({
   readonly measured: StepsAnswer | undefined;
   readonly rule: string;
 }) {
-  const own = measured?.steps[rule];
-  if (!measured || !own || own.events === 0) return null;
-  const { events, failed, weighedEvents, weighedGrowth } = own;
-  const time = stepTime(own);
+  const measure = measured?.steps[rule];
+  if (!measured || !measure || measure.events === 0) return null;
+  const { events, failed, weighedEvents, weighedGrowth } = measure;
+  const time = stepTime(measure);
   const slow = time !== undefined && time >= slowFrom;
   const aDay = (events * 86_400_000) / Math.max(60_000, Date.now() - measured.since);
   const growth = weighedEvents > 0 ? (weighedGrowth / weighedEvents) * aDay : 0;

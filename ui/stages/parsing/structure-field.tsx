@@ -2,6 +2,7 @@
 
 import { useState } from 'react';
 import { parse, stringify } from 'yaml';
+import { FaultText } from '../../kit/text-field.tsx';
 
 /** A structure, edited as YAML; it is taken over when the field is left and the text can be read. */
 export function StructureField(props: {
@@ -27,7 +28,7 @@ export function StructureField(props: {
         onBlur={(event) => take(event.target.value)}
         className="line mt-1 h-36 w-full rounded-[5px] border border-hair bg-sheet p-2"
       />
-      {fault !== '' && <span className="text-danger">◆ {fault}</span>}
+      {fault !== '' && <FaultText text={fault} />}
     </label>
   );
 }

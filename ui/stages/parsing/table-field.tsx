@@ -3,6 +3,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { uploadTable, useTables } from '../../data/tables.ts';
+import { Select } from '../../kit/select.tsx';
 
 /** One of the tables that were uploaded, or a new one from a CSV file, named after the file. */
 export function TableField(props: {
@@ -27,19 +28,14 @@ export function TableField(props: {
   };
   return (
     <div>
-      <label>
-        <span className="block text-[12.5px] font-semibold text-second">{props.label}</span>
-        <select
-          value={props.value}
-          onChange={(event) => props.onChange(event.target.value || undefined)}
-          className="mt-1 rounded-[5px] border border-hair bg-sheet px-2 py-1"
-        >
-          <option value="">–</option>
-          {Object.keys(tables).map((name) => (
-            <option key={name}>{name}</option>
-          ))}
-        </select>
-      </label>
+      <Select
+        label={props.label}
+        value={props.value}
+        placeholder="none"
+        options={Object.keys(tables).map((name) => ({ value: name, title: name }))}
+        onChange={props.onChange}
+        className="inline-block"
+      />
       <label className="ml-2 cursor-pointer font-semibold text-mark hover:underline">
         {busy ? 'Taking …' : 'Upload CSV'}
         <input

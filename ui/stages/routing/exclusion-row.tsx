@@ -1,9 +1,13 @@
 'use client';
 
+import { X } from 'lucide-react';
 import { useState } from 'react';
 import { formatBytes } from '#core/events/units.ts';
-import { type ExclusionDocument, keptOneIn } from '#core/plan/document.ts';
+import { type ExclusionDocument, isSampleSize, keptOneIn } from '#core/plan/document.ts';
+import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
+import { FaultText } from '../../kit/text-field.tsx';
+import { sampleSizeFault } from './tier-form.ts';
 
 interface Bytes {
   readonly bytes: number;
@@ -19,6 +23,7 @@ export function ExclusionRow(props: {
   /** What it would take away in a day, where that was rehearsed. */
   readonly rehearsed: Bytes | undefined;
   readonly onChange: (exclusion: ExclusionDocument | undefined) => void;
+  readonly onEdit: () => void;
 }) {
   const { exclusion } = props;
   const oneIn = keptOneIn(exclusion.keep) ?? 1;
@@ -46,30 +51,40 @@ export function ExclusionRow(props: {
           <input
             type="number"
             min={2}
-            max={1_000_000}
+            aria-invalid={!isSampleSize(n)}
             value={n}
             onChange={(event) => {
               const next = Number(event.target.value);
               setN(next);
-              if (next >= 2) set('sample', next);
+              if (isSampleSize(next)) set('sample', next);
             }}
             className="w-20 rounded border border-hair bg-sheet px-1"
           />
         </label>
       )}
+      {mode === 'sample' && !isSampleSize(n) && <FaultText text={`${sampleSizeFault} 1 in ${oneIn} stands.`} />}
       <span className="text-second">of</span>
       <b className="font-[650]">{exclusion.title}</b>
       <code className="line truncate text-second">{exclusion.when}</code>
+      {exclusion.by && <span className="text-second">together by {exclusion.by}</span>}
       <span className={mode === 'all' ? 'text-second' : ''}>
         {mode === 'all' ? 'the rule rests' : effectOf(props.removed, props.rehearsed)}
       </span>
+      <Button
+        look="quiet"
+        className="px-1! py-0! text-[12.5px]"
+        aria-label={`Edit ${exclusion.title}`}
+        onClick={props.onEdit}
+      >
+        Edit
+      </Button>
       <button
         type="button"
         onClick={() => props.onChange(undefined)}
         aria-label={`Take out ${exclusion.title}`}
         className="text-second hover:text-danger"
       >
-        ✕
+        <X size={14} aria-hidden="true" />
       </button>
     </div>
   );

@@ -1,10 +1,14 @@
 'use client';
 
 import { arrayMove } from '@dnd-kit/sortable';
+import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useQueryState } from 'nuqs';
+import type { RoutingAnswer, TierVolume } from '#core/answers/routing.ts';
 import { formatBytes, formatCount, formatDuration, parseDuration } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/document.ts';
-import { freeId, type Rehearsal, useDraft, withTier } from '../../data/draft.ts';
+import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import type { Amount } from '#core/views/volumes.ts';
+import { freeId, useDraft, withTier } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
@@ -16,32 +20,6 @@ import { ExclusionRow } from './exclusion-row.tsx';
 import { StreamPiece } from './stream-piece.tsx';
 import { TierPanel } from './tier-panel.tsx';
 
-interface Amount {
-  readonly events: number;
-  readonly bytes: number;
-}
-
-/** What a tier really received in the last day, and what it holds. */
-export interface TierVolume {
-  readonly id: string;
-  readonly kept: Amount;
-  readonly removed: Amount;
-  readonly exclusions: readonly { readonly id: string; readonly removed: Amount }[];
-  readonly holds: {
-    readonly events: number;
-    readonly stored: number;
-    readonly from: number;
-    readonly to: number;
-  } | null;
-}
-
-interface RoutingAnswer {
-  readonly arrived: Amount;
-  readonly passing: Amount;
-  readonly rejected: Amount;
-  readonly tiers: readonly TierVolume[];
-}
-
 const noAmount: Amount = { events: 0, bytes: 0 };
 
 /** Which events are worth keeping, where, how long? The stream falls past the tiers; each takes what it matches. */
@@ -49,7 +27,12 @@ export function Routing() {
   const { plan, live, draft, change } = useDraft();
   const { data, error } = useApi<RoutingAnswer>('/api/routing', 15_000);
   const [open, setOpen] = useQueryState('tier');
+  const [, setExclusion] = useQueryState('exclusion');
   const tier = plan?.tiers.find((candidate) => candidate.id === open);
+  const close = (): void => {
+    void setOpen(null);
+    void setExclusion(null);
+  };
   const volumes = new Map(data?.tiers.map((volume) => [volume.id, volume]));
   const kept = data?.tiers.reduce((sum, volume) => sum + volume.kept.bytes, 0) ?? 0;
   const removed = data?.tiers.reduce((sum, volume) => sum + volume.removed.bytes, 0) ?? 0;
@@ -68,21 +51,21 @@ export function Routing() {
   };
   const move = (from: number, to: number): Promise<void> =>
     change((before) => ({ ...before, tiers: arrayMove([...before.tiers], from, to) }));
-  const taken = (tier: TierDocument): number => {
+  const takenBytes = (tier: TierDocument): number => {
     const volume = volumes.get(tier.id);
     return (volume?.kept.bytes ?? 0) + (volume?.removed.bytes ?? 0);
   };
   /** What is left of the stream when it comes to a tier, in bytes. */
   const left = (tier: TierDocument): number => {
     const above = plan?.tiers.slice(0, plan.tiers.indexOf(tier)) ?? [];
-    return above.reduce((rest, other) => rest - taken(other), data?.arrived.bytes ?? 0);
+    return above.reduce((rest, other) => rest - takenBytes(other), data?.arrived.bytes ?? 0);
   };
   return (
     <WithPanel
       open={tier !== undefined}
       title={tier?.title ?? ''}
-      onClose={() => void setOpen(null)}
-      panel={tier && <TierPanel key={tier.id} tier={tier} onClose={() => void setOpen(null)} />}
+      onClose={close}
+      panel={tier && <TierPanel key={tier.id} tier={tier} onClose={close} />}
     >
       <Sentence>
         {data && plan ? (
@@ -110,13 +93,17 @@ export function Routing() {
             volume={volumes.get(candidate.id)}
             before={left(candidate)}
             total={data?.arrived.bytes ?? 0}
-            taken={taken(candidate)}
+            taken={takenBytes(candidate)}
             first={index === 0}
             last={index === (plan?.tiers.length ?? 0) - 1}
             live={live?.tiers.find((old) => old.id === candidate.id)}
             rehearsed={draft?.rehearsal?.rules ?? []}
             chosen={candidate.id === open}
             onOpen={() => void setOpen(candidate.id)}
+            onEditExclusion={(id) => {
+              void setOpen(candidate.id);
+              void setExclusion(id);
+            }}
             onMove={(by) => void move(index, index + by)}
             onChange={(edit) => void change((old) => withTier(old, candidate.id, edit))}
           />
@@ -163,9 +150,10 @@ function TierRow(props: {
   /** The tier as it is live. */
   readonly live: TierDocument | undefined;
   /** What each rule took away in the rehearsal of the draft. */
-  readonly rehearsed: Rehearsal['rules'];
+  readonly rehearsed: RehearsalAnswer['rules'];
   readonly chosen: boolean;
   readonly onOpen: () => void;
+  readonly onEditExclusion: (id: string) => void;
   readonly onMove: (by: number) => void;
   readonly onChange: (edit: (tier: TierDocument) => TierDocument) => void;
 }) {
@@ -227,7 +215,7 @@ function TierRow(props: {
                   disabled={props.first}
                   onClick={() => props.onMove(-1)}
                 >
-                  ↑
+                  <ArrowUp size={15} aria-hidden="true" />
                 </Button>
                 <Button
                   look="quiet"
@@ -235,7 +223,7 @@ function TierRow(props: {
                   disabled={props.last}
                   onClick={() => props.onMove(1)}
                 >
-                  ↓
+                  <ArrowDown size={15} aria-hidden="true" />
                 </Button>
                 <Button look="quiet" onClick={props.onOpen}>
                   Edit
@@ -252,6 +240,7 @@ function TierRow(props: {
                     : undefined
                 }
                 rehearsed={props.rehearsed.find(({ id }) => id === `${tier.id}/${exclusion.id}`)?.draft}
+                onEdit={() => props.onEditExclusion(exclusion.id)}
                 onChange={(next) =>
                   props.onChange((old) => ({
                     ...old,

@@ -1,20 +1,19 @@
 'use client';
 
-import { useVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useQueryState } from 'nuqs';
-import { useMemo, useRef } from 'react';
+import { useMemo } from 'react';
 import { mutate } from 'swr';
 import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { FollowedView, HealthAnswer } from '#core/health/views.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
+import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
 import { ago, inUtc, percent } from '../../kit/times.ts';
 
 const order = ['silent', 'late', 'new', 'maintenance', 'steady', 'retired'];
-const rowHeight = 48;
 const hour = 3_600_000;
 
 /** All emitters, or those of one source, the ones that need someone first. What is shown is in the address. */
@@ -27,7 +26,7 @@ export function EmitterTable({ source }: { readonly source?: string }) {
     () => data?.followed.filter((view) => view.emitter !== '' && (!of || view.source === of)) ?? [],
     [data, of],
   );
-  const chosen = useMemo(
+  const listed = useMemo(
     () =>
       emitters
         .filter((view) => shown(view, state))
@@ -41,38 +40,21 @@ export function EmitterTable({ source }: { readonly source?: string }) {
     { value: 'fresh', title: `${formatCount(count('fresh'))} newly seen in 4 h` },
     { value: 'gone', title: `${formatCount(count('gone'))} not seen for 24 h` },
   ];
-  const scroller = useRef<HTMLElement>(null);
-  const rows = useVirtualizer({
-    count: chosen.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => rowHeight,
-    overscan: 10,
-  });
+  const columns = useMemo(() => columnsFor(source === undefined), [source]);
   return (
     <section aria-label="Emitters">
-      <Choice label="Which emitters" value={state} onChange={(next) => void setState(next)} options={options} />
-      {data && emitters.length === 0 && (
-        <p className="mt-2 border-y border-hair py-3 text-second">No emitter has named itself yet.</p>
-      )}
-      <section
-        ref={scroller}
-        className="mt-2 max-h-[560px] overflow-auto border-y border-hair"
-        tabIndex={0}
-        aria-label="List of emitters"
-      >
-        <div style={{ height: rows.getTotalSize() }} className="relative">
-          {rows.getVirtualItems().map((item) => {
-            const view = chosen[item.index];
-            return (
-              view && (
-                <div key={item.key} className="absolute inset-x-0" style={{ top: item.start, height: rowHeight }}>
-                  <EmitterRow view={view} withSource={source === undefined} />
-                </div>
-              )
-            );
-          })}
-        </div>
-      </section>
+      <DataTable
+        name="emitters"
+        label="Emitters"
+        columns={columns}
+        rows={listed}
+        keyOf={(view) => `${view.source} ${view.emitter}`}
+        rowHeight={48}
+        empty={emitters.length === 0 ? 'No emitter has named itself yet.' : 'None.'}
+        aside={
+          <Choice label="Which emitters" value={state} onChange={(next) => void setState(next)} options={options} />
+        }
+      />
     </section>
   );
 }
@@ -84,44 +66,83 @@ function shown({ health, firstSeen, lastSeen }: FollowedView, state: string): bo
   return health.state === state;
 }
 
-function EmitterRow({ view, withSource }: { readonly view: FollowedView; readonly withSource: boolean }) {
+function columnsFor(withSource: boolean): readonly Column<FollowedView>[] {
+  return [
+    { id: 'emitter', title: 'emitter', value: ({ emitter }) => emitter, cell: (view) => <Emitter view={view} /> },
+    {
+      id: 'state',
+      title: 'health',
+      width: 120,
+      value: ({ health }) => order.indexOf(health.state),
+      cell: ({ health }) => <StateMark state={health.state} />,
+    },
+    {
+      id: 'source',
+      title: 'source',
+      hidden: !withSource,
+      value: ({ source }) => source,
+      cell: ({ source }) => (
+        <Link href={`/sources/${source}`} className="text-[12.5px] text-second hover:text-mark">
+          {source}
+        </Link>
+      ),
+    },
+    {
+      id: 'rate',
+      title: 'events/s',
+      align: 'right',
+      first: 'descending',
+      value: ({ eventsPerSecond }) => eventsPerSecond,
+      cell: ({ eventsPerSecond }) => eventsPerSecond.toFixed(2),
+    },
+    {
+      id: 'parsed',
+      title: 'parsed',
+      align: 'right',
+      value: ({ parsedShare }) => parsedShare,
+      cell: ({ parsedShare }) => <span className="text-second">{percent(parsedShare)}</span>,
+    },
+    {
+      id: 'seen',
+      title: 'last seen',
+      align: 'right',
+      first: 'descending',
+      value: ({ lastSeen }) => lastSeen,
+      cell: (view) => (
+        <span className="text-second" title={`${inUtc(view.lastSeen)} · ${lateness(view)}`}>
+          {ago(view.lastSeen)}
+        </span>
+      ),
+    },
+    { id: 'retire', title: '', isPicture: true, width: 100, value: () => null, cell: (view) => <Retire view={view} /> },
+  ];
+}
+
+function Emitter({ view }: { readonly view: FollowedView }) {
+  return (
+    <span className="block min-w-0">
+      <b className="block truncate font-[650]">{view.emitter}</b>
+      <small className="block max-w-[64ch] truncate text-[12px] text-second" title={view.health.reason}>
+        {view.health.reason}
+        {view.missing > 0 && ` · ${formatCount(view.missing)} numbers missing`}
+        {view.duplicates > 0 && ` · ${formatCount(view.duplicates)} twice`}
+      </small>
+    </span>
+  );
+}
+
+function Retire({ view }: { readonly view: FollowedView }) {
   const retire = async (): Promise<void> => {
     const body = JSON.stringify({ source: view.source, emitter: view.emitter, retired: !view.retired });
     await callApi('/api/emitters', { method: 'PUT', body });
     await mutate((key) => typeof key === 'string' && key.startsWith('/api/health'));
   };
   const quiet = view.health.state === 'silent' || view.health.state === 'late' || view.health.state === 'retired';
+  if (!quiet) return null;
   return (
-    <div className="grid h-full grid-cols-[1fr_84px_84px_96px_68px] items-center gap-3 border-b border-hair px-1">
-      <span className="min-w-0">
-        <span className="flex gap-3">
-          <b className="truncate font-[650]">{view.emitter}</b>
-          <StateMark state={view.health.state} />
-          {withSource && (
-            <Link href={`/sources/${view.source}`} className="text-[12px] text-second hover:text-mark">
-              {view.source}
-            </Link>
-          )}
-        </span>
-        <small className="block truncate text-[12px] text-second" title={view.health.reason}>
-          {view.health.reason}
-          {view.missing > 0 && ` · ${formatCount(view.missing)} numbers missing`}
-          {view.duplicates > 0 && ` · ${formatCount(view.duplicates)} twice`}
-        </small>
-      </span>
-      <span className="text-right text-[12.5px]">{view.eventsPerSecond.toFixed(2)} /s</span>
-      <span className="text-right text-[12.5px] text-second">{percent(view.parsedShare)} parsed</span>
-      <span className="text-right text-[12.5px] text-second" title={`${inUtc(view.lastSeen)} · ${lateness(view)}`}>
-        {ago(view.lastSeen)}
-      </span>
-      {quiet ? (
-        <Button look="quiet" className="px-1! text-[12px]" onClick={() => void retire()}>
-          {view.retired ? 'Expect again' : 'Retire'}
-        </Button>
-      ) : (
-        <span />
-      )}
-    </div>
+    <Button look="quiet" className="px-1! text-[12px]" onClick={() => void retire()}>
+      {view.retired ? 'Expect again' : 'Retire'}
+    </Button>
   );
 }
 

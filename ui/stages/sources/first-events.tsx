@@ -3,6 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import type { TapeAnswer } from '#core/answers/sources.ts';
 import { kitFor } from '#core/kits/index.ts';
 import { propose } from '#core/templates/propose.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
@@ -11,11 +12,6 @@ import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
 import { type SetupPorts, SetupSnippet } from './setup-snippet.tsx';
-
-interface Line {
-  readonly raw: string;
-  readonly received: number;
-}
 
 /** Waits with the engineer for the first events of a new source, and says what was detected in them. */
 export function FirstEvents({
@@ -27,7 +23,7 @@ export function FirstEvents({
   readonly token: string;
   readonly kind: string;
 }) {
-  const { data } = useApi<{ readonly lines: readonly Line[] }>(`/api/tape?source=${name}&limit=30`, 1_000);
+  const { data } = useApi<TapeAnswer>(`/api/tape?source=${name}&limit=30`, 1_000);
   const { data: page } = useApi<SetupPorts>(`/api/sources/${name}`);
   const lines = data?.lines ?? [];
   const needsToken = kind === 'http' || kind === 'otlp';
@@ -65,7 +61,7 @@ export function FirstEvents({
 }
 
 /** The first lines, what they are made of, and the kit that fits them. */
-function Arrived({ name, lines }: { readonly name: string; readonly lines: readonly Line[] }) {
+function Arrived({ name, lines }: { readonly name: string; readonly lines: readonly TapeAnswer['lines'][number][] }) {
   const { change } = useDraft();
   const router = useRouter();
   const raws = lines.map((line) => line.raw);

@@ -1,36 +1,26 @@
 'use client';
 
-import { type FormEvent, useState } from 'react';
 import { mutate } from 'swr';
+import { object } from 'yup';
+import type { SourcesAnswer } from '#core/answers/sources.ts';
+import { conditionShape } from '#core/operations/requests/source-settings.ts';
+import { nameShape } from '#core/operations/requests/sources.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
-import { Problem } from '../../kit/section.tsx';
-import { TextField } from '../../kit/text-field.tsx';
-
-interface FleetsAnswer {
-  readonly fleets: readonly { readonly name: string; readonly condition: string }[];
-}
+import { Form, TextInput } from '../../kit/form.tsx';
 
 const path = '/api/fleets';
+const start = { name: '', condition: '' };
+const shape = object({ name: nameShape, condition: conditionShape.required('Say which labels its sources have.') });
+
+async function keep(fleet: typeof start): Promise<void> {
+  await callApi(path, { method: 'PUT', body: JSON.stringify(fleet) });
+  await mutate(path);
+}
 
 /** Named groups of sources, by a condition on their labels; a condition can say `fleet = name` wherever it can name a source. */
 export function FleetsPanel() {
-  const { data } = useApi<FleetsAnswer>(path);
-  const [name, setName] = useState('');
-  const [condition, setCondition] = useState('');
-  const [failed, setFailed] = useState('');
-  const save = async (event: FormEvent): Promise<void> => {
-    event.preventDefault();
-    setFailed('');
-    try {
-      await callApi(path, { method: 'PUT', body: JSON.stringify({ name, condition }) });
-      setName('');
-      setCondition('');
-      await mutate(path);
-    } catch (error) {
-      setFailed(error instanceof Error ? error.message : 'The fleet could not be kept.');
-    }
-  };
+  const { data } = useApi<Pick<SourcesAnswer, 'fleets'>>(path);
   const remove = async (fleet: string): Promise<void> => {
     await callApi(path, { method: 'DELETE', body: JSON.stringify({ name: fleet }) });
     await mutate(path);
@@ -54,29 +44,10 @@ export function FleetsPanel() {
           </li>
         ))}
       </ul>
-      <form onSubmit={(event) => void save(event)} className="flex flex-col gap-3">
-        <TextField
-          label="Name"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-          placeholder="piers"
-          required
-        />
-        <TextField
-          label="Which labels"
-          mono
-          value={condition}
-          onChange={(event) => setCondition(event.target.value)}
-          placeholder="site = piers environment = prod"
-          required
-        />
-        {failed !== '' && <Problem>{failed}</Problem>}
-        <div>
-          <Button type="submit" look="main">
-            Keep the fleet
-          </Button>
-        </div>
-      </form>
+      <Form label="A fleet" shape={shape} start={start} onSend={keep} submit="Keep the fleet" clears>
+        <TextInput name="name" label="Name" placeholder="piers" />
+        <TextInput name="condition" label="Which labels" mono placeholder="site = piers environment = prod" />
+      </Form>
     </div>
   );
 }

@@ -5,8 +5,23 @@ export function writeLabels(labels: Readonly<Record<string, string>>): string {
     .join(', ');
 }
 
-/** Reads what {@link writeLabels} writes; pieces without an equals sign are left out. */
+/** Reads what {@link writeLabels} writes; pieces that are no labels are left out. */
 export function readLabels(text: string): Readonly<Record<string, string>> {
-  const pairs = text.split(',').map((piece) => piece.split('=').map((part) => part.trim()));
+  const pairs = piecesOf(text)
+    .filter((piece) => piece.includes('='))
+    .map((piece) => [piece.slice(0, piece.indexOf('=')).trim(), piece.slice(piece.indexOf('=') + 1).trim()]);
   return Object.fromEntries(pairs.filter(([key, value]) => key && value));
+}
+
+/** What is wrong with labels as they are typed; undefined for nothing. */
+export function labelsFault(text: string): string | undefined {
+  const wrong = piecesOf(text).find((piece) => !/^[\w.-]{1,40}\s*=\s*\S.{0,199}$/.test(piece));
+  return wrong === undefined ? undefined : `“${wrong}” is no label: write site=pier-4, and commas between labels.`;
+}
+
+function piecesOf(text: string): readonly string[] {
+  return text
+    .split(',')
+    .map((piece) => piece.trim())
+    .filter((piece) => piece !== '');
 }

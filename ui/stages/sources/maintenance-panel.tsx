@@ -1,53 +1,29 @@
 'use client';
 
-import { type FormEvent, useState } from 'react';
 import { mutate } from 'swr';
+import type { MaintenanceView } from '#core/answers/sources.ts';
+import { parseTime } from '#core/conditions/times.ts';
 import { formatDuration } from '#core/events/units.ts';
+import { maintenance } from '#core/operations/requests/sources.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
-import { Problem } from '../../kit/section.tsx';
-import { TextField } from '../../kit/text-field.tsx';
+import { Form, TextInput, TimeInput, timeText } from '../../kit/form.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
-
-interface Window {
-  readonly id: number;
-  readonly title: string;
-  readonly scope: string;
-  readonly from: number;
-  readonly to: number | null;
-  readonly schedule: string;
-  readonly length: number;
-}
 
 const path = '/api/maintenance';
 
-/** The local time that a date field holds. */
-function fieldTime(time: number): string {
-  const date = new Date(time - new Date(time).getTimezoneOffset() * 60_000);
-  return date.toISOString().slice(0, 16);
+const start = { title: '', scope: '', from: 'now', length: '2h', schedule: '' };
+const shape = maintenance.shape({ from: timeText });
+
+async function announce(fields: typeof start): Promise<void> {
+  const body = { ...fields, from: parseTime(fields.from, Date.now()) };
+  await callApi(path, { method: 'POST', body: JSON.stringify(body) });
+  await mutate(path);
 }
 
 /** Announced absences, once or by a schedule: who is away is not silent. */
 export function MaintenancePanel() {
-  const { data } = useApi<{ readonly windows: readonly Window[] }>(path);
-  const [title, setTitle] = useState('');
-  const [scope, setScope] = useState('');
-  const [from, setFrom] = useState(() => fieldTime(Date.now()));
-  const [length, setLength] = useState('2h');
-  const [schedule, setSchedule] = useState('');
-  const [failed, setFailed] = useState('');
-  const add = async (event: FormEvent): Promise<void> => {
-    event.preventDefault();
-    setFailed('');
-    try {
-      const body = { title, scope, from: new Date(from).getTime(), length, schedule };
-      await callApi(path, { method: 'POST', body: JSON.stringify(body) });
-      setTitle('');
-      await mutate(path);
-    } catch (error) {
-      setFailed(error instanceof Error ? error.message : 'The maintenance could not be kept.');
-    }
-  };
+  const { data } = useApi<{ readonly windows: readonly MaintenanceView[] }>(path);
   const remove = async (id: number): Promise<void> => {
     await callApi(path, { method: 'DELETE', body: JSON.stringify({ id }) });
     await mutate(path);
@@ -72,52 +48,15 @@ export function MaintenancePanel() {
           </li>
         ))}
       </ul>
-      <form onSubmit={(event) => void add(event)} className="flex flex-col gap-3">
-        <TextField
-          label="What for"
-          value={title}
-          onChange={(event) => setTitle(event.target.value)}
-          placeholder="New switches on Pier 4"
-          required
-        />
-        <TextField
-          label="Who"
-          mono
-          value={scope}
-          onChange={(event) => setScope(event.target.value)}
-          placeholder="source = gates emitter = gate-p4-*"
-          required
-        />
+      <Form label="An absence" shape={shape} start={start} onSend={announce} submit="Announce" clears>
+        <TextInput name="title" label="What for" placeholder="New switches on Pier 4" />
+        <TextInput name="scope" label="Who" mono placeholder="source = gates emitter = gate-p4-*" />
         <div className="flex gap-3">
-          <TextField
-            label="From"
-            type="datetime-local"
-            value={from}
-            onChange={(event) => setFrom(event.target.value)}
-            className="flex-1"
-          />
-          <TextField
-            label="For"
-            mono
-            value={length}
-            onChange={(event) => setLength(event.target.value)}
-            className="w-[90px]"
-          />
+          <TimeInput name="from" label="From" className="flex-1" />
+          <TextInput name="length" label="For" mono className="w-[90px]" />
         </div>
-        <TextField
-          label="Again by this schedule (cron, UTC)"
-          mono
-          value={schedule}
-          onChange={(event) => setSchedule(event.target.value)}
-          placeholder="0 2 * * 0"
-        />
-        {failed !== '' && <Problem>{failed}</Problem>}
-        <div>
-          <Button type="submit" look="main">
-            Announce
-          </Button>
-        </div>
-      </form>
+        <TextInput name="schedule" label="Again by this schedule (cron, UTC)" mono placeholder="0 2 * * 0" />
+      </Form>
     </div>
   );
 }

@@ -2,8 +2,10 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { parseTime } from '#core/conditions/times.ts';
 import { formatCount } from '#core/events/units.ts';
-import { type Rehearsal, useDraft } from '../../data/draft.ts';
+import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import { useDraft } from '../../data/draft.ts';
 import { callApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Dialog } from '../../kit/dialog.tsx';
@@ -18,7 +20,8 @@ export function ReadAgain({ name }: { readonly name: string }) {
   const [from, setFrom] = useState('');
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState('');
-  const [found, setFound] = useState<Rehearsal | undefined>();
+  const [found, setFound] = useState<RehearsalAnswer | undefined>();
+  const isTime = from.trim() === '' || parseTime(from.trim(), Date.now()) !== undefined;
   const call = async <Answer,>(path: string, take: (answer: Answer) => void): Promise<void> => {
     setBusy(true);
     setProblem('');
@@ -35,7 +38,7 @@ export function ReadAgain({ name }: { readonly name: string }) {
     setFound(undefined);
     setProblem('');
   };
-  const rehearse = (): Promise<void> => call<Rehearsal>('rehearsal', setFound);
+  const rehearse = (): Promise<void> => call<RehearsalAnswer>('rehearsal', setFound);
   const again = (): Promise<void> =>
     call<{ readonly removed: number }>('rewind', ({ removed }) => {
       leave();
@@ -51,6 +54,7 @@ export function ReadAgain({ name }: { readonly name: string }) {
           mono
           label="From a time, such as -2h or 2026-11-24T08:15; empty: from the start"
           value={from}
+          fault={isTime ? '' : 'No time: write -2h, 2026-11-24T08:15, or nothing for the start.'}
           onChange={(event) => {
             setFrom(event.target.value);
             setFound(undefined);
@@ -69,10 +73,10 @@ export function ReadAgain({ name }: { readonly name: string }) {
         )}
         <div className="mt-4 flex justify-end gap-3">
           <Button onClick={leave}>Not now</Button>
-          <Button disabled={busy} onClick={() => void rehearse()}>
+          <Button disabled={busy || !isTime} onClick={() => void rehearse()}>
             Rehearse only
           </Button>
-          <Button look="main" disabled={busy} onClick={() => void again()}>
+          <Button look="main" disabled={busy || !isTime} onClick={() => void again()}>
             Read again
           </Button>
         </div>

@@ -1,13 +1,11 @@
 'use client';
 
 import { toast } from 'sonner';
+import type { SourceAnswer } from '#core/answers/sources.ts';
 import { Button } from '../../kit/button.tsx';
 
-export interface SetupPorts {
-  readonly intakePort: number;
-  readonly syslogPort: number;
-  readonly syslogTlsPort: number;
-}
+/** Where things are sent to. */
+export type SetupPorts = Pick<SourceAnswer, 'intakePort' | 'syslogPort' | 'syslogTlsPort'>;
 
 /** What to paste on a sender of that kind. Without a token a placeholder stands in its place. */
 export function SetupSnippet(

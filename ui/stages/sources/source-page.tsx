@@ -2,15 +2,14 @@
 
 import Link from 'next/link';
 import { useCallback } from 'react';
+import type { DriftView, SourceAnswer, TapeAnswer } from '#core/answers/sources.ts';
 import { formatBytes } from '#core/events/units.ts';
 import { formatsSeen } from '#core/formats/seen.ts';
-import type { FollowedView, GroupView } from '#core/health/views.ts';
 import { mayTake } from '#core/plan/may-enter.ts';
 import { amountOf, shareOf, type VolumeSum } from '#core/views/volumes.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { timeAxes } from '../../charts/time-axes.ts';
 import { useDraft } from '../../data/draft.ts';
-import type { DriftView } from '../../data/health.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
@@ -21,60 +20,6 @@ import { HeardChart } from './heard-chart.tsx';
 import { SeverityChart } from './severity-chart.tsx';
 import { SilentGroups } from './silent-groups.tsx';
 import { SourceSettings } from './source-settings.tsx';
-
-/** What the API tells of one source. */
-export interface SourceAnswer {
-  readonly source: {
-    readonly name: string;
-    readonly kind: string;
-    readonly format: string;
-    readonly owner: string;
-    readonly labels: Readonly<Record<string, string>>;
-    readonly accepts: string;
-    readonly settings: {
-      readonly masks?: readonly { readonly find?: string; readonly after?: string; readonly with: string }[];
-      readonly globs?: readonly string[];
-      readonly url?: string;
-      readonly retired?: boolean;
-      readonly expectedBack?: number;
-    };
-  };
-  readonly tokens: readonly {
-    readonly id: number;
-    readonly hint: string;
-    readonly createdAt: number;
-    readonly backfill: boolean;
-    readonly expiresAt: number | null;
-  }[];
-  readonly hours: readonly VolumeSum[];
-  /** What is kept of all sources, in the last day. */
-  readonly keptOfAll: { readonly events: number; readonly bytes: number };
-  readonly health: readonly FollowedView[];
-  readonly groups: readonly GroupView[];
-  readonly drifts: readonly DriftView[];
-  readonly positions: readonly {
-    readonly path: string;
-    readonly offset: number;
-    readonly changedAt: number;
-    readonly note: string;
-  }[];
-  readonly objects: readonly {
-    readonly identity: string;
-    readonly name: string;
-    readonly records: number;
-    readonly done: boolean;
-    readonly problem: string;
-    readonly attempts: number;
-    readonly retryAt: number | null;
-  }[];
-  readonly intakePort: number;
-  readonly syslogPort: number;
-  readonly syslogTlsPort: number;
-}
-
-interface TapeAnswer {
-  readonly lines: readonly { readonly received: number; readonly raw: string }[];
-}
 
 /** One source: how it is, its volume, its emitters, what changed in it, its lines, how it is set up. */
 export function SourcePage({ name }: { readonly name: string }) {

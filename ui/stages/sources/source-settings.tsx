@@ -3,20 +3,25 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { mutate } from 'swr';
+import { object, string } from 'yup';
+import type { SourceAnswer } from '#core/answers/sources.ts';
+import { parseTime } from '#core/conditions/times.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { detectors } from '#core/masks/index.ts';
+import { conditionShape } from '#core/operations/requests/source-settings.ts';
 import { amountOf } from '#core/views/volumes.ts';
 import { callApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
+import { Form, TextInput, TimeInput, timeText } from '../../kit/form.tsx';
 import { Section } from '../../kit/section.tsx';
-import { TextField } from '../../kit/text-field.tsx';
+import { Select } from '../../kit/select.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
 import { UploadField } from './first-events.tsx';
 import { readLabels, writeLabels } from './labels.ts';
 import { ReadAgain } from './read-again.tsx';
 import { RemoveSource } from './remove-source.tsx';
 import { SetupSnippet } from './setup-snippet.tsx';
-import type { SourceAnswer } from './source-page.tsx';
+import { labelsText } from './source-form.ts';
 
 interface Props {
   readonly name: string;
@@ -175,37 +180,37 @@ function Reading({ name, data }: Props) {
   );
 }
 
+const factsStart = { owner: '', labels: '', accepts: '' };
+const factsShape = object({
+  owner: string().defined().max(64, 'At most 64 characters.'),
+  labels: labelsText,
+  accepts: conditionShape.defined(),
+});
+
 function Facts({ name, data }: Props) {
   const [editing, setEditing] = useState(false);
-  const [owner, setOwner] = useState(data.source.owner);
-  const [labels, setLabels] = useState(writeLabels(data.source.labels));
-  const [accepts, setAccepts] = useState(data.source.accepts);
   if (editing) {
+    const { owner, labels, accepts, kind } = data.source;
+    const keep = async (fields: typeof factsStart): Promise<void> => {
+      const body = JSON.stringify({ ...fields, labels: readLabels(fields.labels) });
+      await callApi(`/api/sources/${name}`, { method: 'PUT', body });
+      await mutate(`/api/sources/${name}`);
+      setEditing(false);
+    };
     return (
       <Section title="Owner and labels" className="mt-5">
-        <div className="flex flex-col gap-2">
-          <TextField label="Owner team" value={owner} onChange={(event) => setOwner(event.target.value)} />
-          <TextField mono label="Labels" value={labels} onChange={(event) => setLabels(event.target.value)} />
-          {data.source.kind === 'syslog' && (
-            <TextField
-              mono
-              label="Which messages are its own"
-              value={accepts}
-              onChange={(event) => setAccepts(event.target.value)}
-            />
-          )}
-          <div className="flex gap-2">
-            <Button
-              look="main"
-              onClick={() =>
-                void save(name, { owner, labels: readLabels(labels), accepts }).then(() => setEditing(false))
-              }
-            >
-              Save
-            </Button>
-            <Button onClick={() => setEditing(false)}>Leave</Button>
-          </div>
-        </div>
+        <Form
+          label="Owner and labels"
+          shape={factsShape}
+          start={{ owner, labels: writeLabels(labels), accepts }}
+          onSend={keep}
+          submit="Save"
+          beside={<Button onClick={() => setEditing(false)}>Leave</Button>}
+        >
+          <TextInput name="owner" label="Owner team" />
+          <TextInput name="labels" label="Labels" mono />
+          {kind === 'syslog' && <TextInput name="accepts" label="Which messages are its own" mono />}
+        </Form>
       </Section>
     );
   }
@@ -267,28 +272,26 @@ function Masks({ name, data }: Props) {
         )}
       </ul>
       <div className="flex items-center gap-2 border-t border-hair pt-2">
-        <select
-          aria-label="What to mask"
+        <Select
+          label="What to mask"
+          isLabelHidden
           value={find}
-          onChange={(event) => setFind(event.target.value)}
-          className="min-w-0 flex-1 rounded-[5px] border border-hair bg-sheet px-1 py-1 text-[12.5px]"
-        >
-          {[...detectors.values()].map((detector) => (
-            <option key={detector.id} value={detector.id}>
-              {detector.title}
-            </option>
-          ))}
-        </select>
-        <select
-          aria-label="How to mask it"
+          options={[...detectors.values()].map(({ id, title }) => ({ value: id, title }))}
+          onChange={setFind}
+          className="min-w-0 flex-1 text-[12.5px]"
+        />
+        <Select
+          label="How to mask it"
+          isLabelHidden
           value={how}
-          onChange={(event) => setHow(event.target.value)}
-          className="rounded-[5px] border border-hair bg-sheet px-1 py-1 text-[12.5px]"
-        >
-          <option value="hash">by a hash</option>
-          <option value="last-four">last four stay</option>
-          <option value="remove">remove</option>
-        </select>
+          options={[
+            { value: 'hash', title: 'by a hash' },
+            { value: 'last-four', title: 'last four stay' },
+            { value: 'remove', title: 'remove' },
+          ]}
+          onChange={setHow}
+          className="text-[12.5px]"
+        />
         <Button onClick={() => void set([...masks, { find, with: how }])}>Mask</Button>
       </div>
       {masks.length > 0 && (
@@ -300,29 +303,27 @@ function Masks({ name, data }: Props) {
   );
 }
 
+const backShape = object({
+  back: timeText.test('later', 'That is over.', (text) => !text || (parseTime(text, Date.now()) ?? 0) > Date.now()),
+});
+
 /** Announced absence, retirement, and removal. */
 function End({ name, data }: Props) {
   const { retired = false, expectedBack } = data.source.settings;
-  const [back, setBack] = useState('');
   return (
     <Section title="When it is away" className="mt-5">
       <div className="flex flex-col gap-2 border-t border-hair pt-2">
         {expectedBack && expectedBack > Date.now() && <p>Expected back {dayAndMinute(expectedBack)}.</p>}
-        <div className="flex items-end gap-2">
-          <TextField
-            label="Expected back"
-            type="datetime-local"
-            value={back}
-            onChange={(event) => setBack(event.target.value)}
-            className="flex-1"
-          />
-          <Button
-            disabled={back === ''}
-            onClick={() => void save(name, { settings: { expectedBack: new Date(back).getTime() } })}
-          >
-            Say so
-          </Button>
-        </div>
+        <Form
+          label="When it is expected"
+          shape={backShape}
+          start={{ back: '' }}
+          onSend={({ back }) => save(name, { settings: { expectedBack: parseTime(back, Date.now()) } })}
+          submit="Say so"
+          clears
+        >
+          <TimeInput name="back" label="Expected back" placeholder="2026-11-24T08:15" />
+        </Form>
         <div>
           <Button look="quiet" className="-ml-3" onClick={() => void save(name, { settings: { retired: !retired } })}>
             {retired ? 'Expect it again' : 'Retire this source: it will not come back'}

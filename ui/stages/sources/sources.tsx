@@ -1,8 +1,8 @@
 'use client';
 
 import { parseAsStringEnum, useQueryState } from 'nuqs';
+import type { SourcesAnswer } from '#core/answers/sources.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
-import type { GroupView } from '#core/health/views.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
@@ -15,16 +15,8 @@ import { FleetsPanel } from './fleets-panel.tsx';
 import { MaintenancePanel } from './maintenance-panel.tsx';
 import { RateTable } from './rate-table.tsx';
 import { SilentGroups } from './silent-groups.tsx';
-import { SourceTable, type SourceView } from './source-table.tsx';
+import { SourceTable } from './source-table.tsx';
 import { Unclaimed } from './unclaimed.tsx';
-
-interface SourcesAnswer {
-  readonly at: number;
-  readonly sources: readonly SourceView[];
-  readonly groups: readonly GroupView[];
-  readonly fleets: readonly { readonly name: string; readonly condition: string }[];
-  readonly leftOut: number;
-}
 
 const views = ['sources', 'emitters', 'rates'] as const;
 

@@ -1,11 +1,15 @@
 'use client';
 
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { format } from 'date-fns';
+import { addDays, format } from 'date-fns';
+import { ChevronDown } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { parseWindow } from '#core/conditions/times.ts';
 import { formatDuration } from '#core/events/units.ts';
+import { DayChoice } from './day-choice.tsx';
 
+/** How often the ends of a window that goes up to now are told anew, in milliseconds. */
+const refreshEvery = 15_000;
 const common = ['-5m', '-15m', '-1h', '-6h', '-1d', '-3d', '-14d'];
 
 /** A window of time, typed as `-45m..-30m` or picked. */
@@ -18,8 +22,14 @@ export function WindowPicker({
 }) {
   const [text, setText] = useState(value);
   useEffect(() => setText(value), [value]);
-  const now = Date.now();
-  const parsed = parseWindow(text, now);
+  // What a time is called depends on who looks at it, and when: the server says nothing of it.
+  const [now, setNow] = useState<number | undefined>();
+  useEffect(() => {
+    setNow(Date.now());
+    const timer = setInterval(() => setNow(Date.now()), refreshEvery);
+    return () => clearInterval(timer);
+  }, []);
+  const parsed = parseWindow(text, now ?? 0);
   const submit = (): void => {
     if (parsed && text !== value) onChange(text);
   };
@@ -37,12 +47,12 @@ export function WindowPicker({
           value={text}
           onChange={(event) => setText(event.target.value)}
           onBlur={submit}
-          aria-invalid={!parsed}
+          aria-invalid={now !== undefined && !parsed}
           className="line w-full min-w-0 bg-transparent px-3 py-2 text-[13.5px]"
         />
         <Popover className="relative">
           <PopoverButton aria-label="Common windows" className="h-full px-2.5 text-second hover:text-ink">
-            ▾
+            <ChevronDown size={15} aria-hidden="true" />
           </PopoverButton>
           <PopoverPanel anchor="bottom end" className="z-20 w-44 rounded-[5px] border border-hair bg-sheet py-1">
             {({ close }) => (
@@ -57,20 +67,27 @@ export function WindowPicker({
                       close();
                     }}
                   >
-                    last {formatDuration((now - (parseWindow(window, now)?.from ?? now)) / 1000)}
+                    last {formatDuration(-(parseWindow(window, 0)?.from ?? 0) / 1000)}
                   </button>
                 ))}
               </>
             )}
           </PopoverPanel>
         </Popover>
+        <DayChoice
+          label="A whole day"
+          day={parsed && new Date(parsed.from)}
+          onChoose={(day) => onChange(`${format(day, 'yyyy-MM-dd')}..${format(addDays(day, 1), 'yyyy-MM-dd')}`)}
+        />
       </form>
       <p
         className={`absolute top-full right-0 text-[12px] whitespace-nowrap ${parsed ? 'text-second' : 'text-danger'}`}
       >
-        {parsed
-          ? `${format(parsed.from, 'd MMM HH:mm')} to ${format(parsed.to, 'd MMM HH:mm')} · ${formatDuration((parsed.to - parsed.from) / 1000)}`
-          : 'write -45m..-30m, -1h or 2026-11-24..now'}
+        {now === undefined
+          ? ''
+          : parsed
+            ? `${format(parsed.from, 'd MMM HH:mm')} to ${format(parsed.to, 'd MMM HH:mm')} · ${formatDuration((parsed.to - parsed.from) / 1000)}`
+            : 'write -45m..-30m, -1h or 2026-11-24..now'}
       </p>
     </div>
   );

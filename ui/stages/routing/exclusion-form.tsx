@@ -1,0 +1,93 @@
+'use client';
+
+import { useState } from 'react';
+import type { ExclusionDocument, TierDocument } from '#core/plan/document.ts';
+import type { FieldSummary } from '#core/search/field-summary.ts';
+import { type Base, freeId, useDraft, withTier } from '../../data/draft.ts';
+import { ConditionEditor } from '../../editors/condition-editor.tsx';
+import { Button } from '../../kit/button.tsx';
+import { CustomInput, Form, SelectInput, TextInput } from '../../kit/form.tsx';
+import { Section } from '../../kit/section.tsx';
+import { Matches } from './matches.tsx';
+import { type ExclusionFields, exclusionFields, exclusionOf, exclusionShape } from './tier-form.ts';
+
+const shares = [
+  { value: 'none', title: 'none of them' },
+  { value: 'sample', title: 'one in n' },
+  { value: 'all', title: 'all: the rule rests' },
+];
+
+/** A new exclusion, or one of the tier with all it has. */
+export function ExclusionForm(props: {
+  readonly tier: TierDocument;
+  readonly exclusion?: ExclusionDocument;
+  readonly fields: readonly FieldSummary[];
+  readonly onDone?: () => void;
+}) {
+  const { tier, exclusion, fields, onDone } = props;
+  const { change, base } = useDraft();
+  const [seen] = useState<Base | undefined>(base);
+  const start = exclusionFields(exclusion);
+  const [share, setShare] = useState(start.share);
+  const others = (tier.exclusions ?? []).filter(({ id }) => id !== exclusion?.id);
+  const save = async (typed: ExclusionFields): Promise<void> => {
+    await change(
+      (before) => withTier(before, tier.id, (old) => withExclusion(old, exclusion?.id, typed)),
+      exclusion && seen,
+    );
+    setShare(start.share);
+    onDone?.();
+  };
+  return (
+    <Section
+      title={exclusion ? `Exclusion “${exclusion.title}”` : 'Exclude noise from this tier'}
+      className="mt-6 border-t border-hair pt-3"
+    >
+      <Form
+        label={exclusion ? 'An exclusion' : 'A new exclusion'}
+        shape={exclusionShape(others, share)}
+        start={start}
+        onSend={save}
+        submit={exclusion ? 'Put into the draft' : 'Add the exclusion'}
+        clears={!exclusion}
+        beside={exclusion && <Button onClick={onDone}>Leave</Button>}
+      >
+        {(form) => (
+          <>
+            <TextInput name="title" label="What it is" placeholder="Planner debug lines" />
+            <CustomInput
+              name="when"
+              label="Which events are noise"
+              render={(value, onChange) => (
+                <ConditionEditor label="Which events are noise" value={value} fields={fields} onChange={onChange} />
+              )}
+            />
+            {form.watch('when') !== '' && <Matches condition={form.watch('when')} tier={tier.id} within />}
+            <div className="flex items-start gap-3">
+              <SelectInput name="share" label="Keep of them" options={shares} onChosen={setShare} />
+              {share === 'sample' && <TextInput name="n" label="n" mono className="w-24" />}
+            </div>
+            {share === 'sample' && (
+              <TextInput
+                name="by"
+                label="Kept or left out together by"
+                mono
+                placeholder="booking"
+                hint="An attribute: all events with the same value share their fate. Empty: by chance."
+              />
+            )}
+          </>
+        )}
+      </Form>
+    </Section>
+  );
+}
+
+/** A tier with an exclusion changed, or (without an id) one more. */
+function withExclusion(tier: TierDocument, id: string | undefined, typed: ExclusionFields): TierDocument {
+  const before = tier.exclusions ?? [];
+  if (id !== undefined)
+    return { ...tier, exclusions: before.map((other) => (other.id === id ? exclusionOf(id, typed) : other)) };
+  const ids = before.map((other) => other.id);
+  return { ...tier, exclusions: [...before, exclusionOf(freeId(typed.title, ids), typed)] };
+}

@@ -1,0 +1,63 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import { compileCondition } from '#core/conditions/condition.ts';
+import { formatBytes, formatCount } from '#core/events/units.ts';
+import type { Matches as Found } from '#core/rehearsal/matches.ts';
+import { callApi } from '../../data/use-api.ts';
+import { percent } from '../../kit/times.ts';
+
+/** How long typing rests before it is asked, in milliseconds. */
+const restTime = 200;
+
+/** While a condition is typed: how much of the last day it matches of what comes as far as it, and five lines. */
+export function Matches(props: {
+  readonly condition: string;
+  /** The tier that it belongs to; undefined for one that is new. */
+  readonly tier: string | undefined;
+  /** Whether it is an exclusion's, which is asked about what its tier takes. */
+  readonly within: boolean;
+}) {
+  const { condition, tier, within } = props;
+  const [found, setFound] = useState<Found | undefined>();
+  const [failed, setFailed] = useState('');
+  const isRight = compileCondition(condition).ok;
+  useEffect(() => {
+    if (!isRight) return;
+    const abort = new AbortController();
+    const timer = setTimeout(async () => {
+      try {
+        const body = JSON.stringify({ condition, within, ...(tier !== undefined && { tier }) });
+        setFound(await callApi<Found>('/api/routing/matches', { method: 'POST', body, signal: abort.signal }));
+        setFailed('');
+      } catch (error) {
+        if (!abort.signal.aborted) setFailed(error instanceof Error ? error.message : 'It cannot be told now.');
+      }
+    }, restTime);
+    return () => {
+      clearTimeout(timer);
+      abort.abort();
+    };
+  }, [condition, tier, within, isRight]);
+  if (failed !== '') return <p className="text-[12.5px] text-second">{failed}</p>;
+  if (!found || !isRight) return <p className="h-[18px]" />;
+  const { of, matched, lines } = found;
+  return (
+    <div role="status" aria-label="What it matches" className="text-[12.5px] text-second">
+      <p>
+        <b className="font-[650] text-ink">
+          ≈ {formatCount(matched.events)} events, {formatBytes(matched.bytes)}
+        </b>{' '}
+        of the last day: {percent(of.bytes > 0 ? matched.bytes / of.bytes : 0)} of what{' '}
+        {within ? 'the tier takes' : 'comes this far'}
+      </p>
+      <ul className="mt-0.5">
+        {lines.map((line) => (
+          <li key={`${line.time} ${line.body}`} className="line truncate" title={line.body}>
+            {line.source} · {line.body}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,56 @@
+import { describe, expect, test } from 'vitest';
+import type { TierDocument } from '#core/plan/document.ts';
+import { exclusionFields, exclusionOf, exclusionShape, tierShape } from './tier-form.ts';
+
+const others: readonly TierDocument[] = [{ id: 'rest', title: 'Rest', keep: '7d' }];
+const tier = { title: 'Incidents', when: 'severity >= error', keep: '30d' };
+const exclusion = { title: 'Probes', when: 'path = /health', share: 'none', n: '10', by: '' };
+
+describe('a tier', () => {
+  test.each([
+    [{}, undefined],
+    [{ keep: '-3d' }, /A duration of a minute or more/],
+    [{ keep: '0d' }, /A duration of a minute or more/],
+    [{ keep: '15' }, /with its unit/],
+    [{ keep: '' }, /Say for how long/],
+    [{ when: 'severity >=' }, /the condition is wrong: .*character/],
+    [{ title: ' ' }, /Give it a title/],
+    [{ title: 'rest ' }, /Another one has this title/],
+  ])('with %j says %s', (more, message) => {
+    const check = () => tierShape(others).validateSync({ ...tier, ...more });
+    if (message) expect(check).toThrow(message);
+    else expect(check()).toEqual(tier);
+  });
+});
+
+describe('an exclusion', () => {
+  test.each([
+    [{ when: '' }, /Say which events are meant/],
+    [{ when: 'path = ' }, /the condition is wrong/],
+    [{ share: 'sample', n: '1' }, /A whole number from 2/],
+    [{ share: 'sample', n: '2.5' }, /A whole number from 2/],
+    [{ title: 'Pings' }, /Another one has this title/],
+  ])('with %j says %s', (more, message) => {
+    const fields = { ...exclusion, ...more };
+    const known = [{ id: 'pings', title: 'pings', when: 'ping', keep: 'none' }];
+    expect(() => exclusionShape(known, fields.share).validateSync(fields)).toThrow(message);
+  });
+
+  test('is what its fields say, and back', () => {
+    const sampled = { id: 'some', title: 'Some', when: 'a = b', keep: '1 in 20', by: 'booking' };
+    expect(exclusionOf('some', exclusionFields(sampled))).toEqual(sampled);
+    expect(exclusionOf('probes', exclusion)).toEqual({
+      id: 'probes',
+      title: 'Probes',
+      when: 'path = /health',
+      keep: 'none',
+    });
+    // What events are kept together by says nothing where all or none are kept.
+    expect(exclusionOf('some', { ...exclusionFields(sampled), share: 'all' })).toEqual({
+      ...sampled,
+      keep: 'all',
+      by: undefined,
+    });
+    expect(exclusionFields(undefined).share).toBe('none');
+  });
+});

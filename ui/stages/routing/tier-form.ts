@@ -1,0 +1,86 @@
+import { type ObjectSchema, object, string } from 'yup';
+import { parseDuration } from '#core/events/units.ts';
+import { conditionShape } from '#core/operations/requests/source-settings.ts';
+import { type ExclusionDocument, isSampleSize, keptOneIn, type TierDocument } from '#core/plan/document.ts';
+
+/** What is typed of a tier. */
+export interface TierFields {
+  readonly title: string;
+  readonly when: string;
+  readonly keep: string;
+}
+
+/** What is typed of an exclusion. `share` is one of `none`, `sample`, `all`; `n` counts for `sample`. */
+export interface ExclusionFields {
+  readonly title: string;
+  readonly when: string;
+  readonly share: string;
+  readonly n: string;
+  readonly by: string;
+}
+
+/** Shortest and longest time that a tier may keep events, in milliseconds. */
+const shortestKeep = 60_000;
+const longestKeep = 36_525 * 86_400_000;
+
+function isKeep(text: string | undefined): boolean {
+  const time = parseDuration(text ?? '');
+  return !text || (time !== undefined && time >= shortestKeep && time <= longestKeep);
+}
+
+/** A title that none of the others has. */
+function freeTitle(others: readonly { readonly title: string }[]) {
+  const known = others.map(({ title }) => title.trim().toLowerCase());
+  return string()
+    .trim()
+    .required('Give it a title.')
+    .max(200, 'At most 200 characters.')
+    .test('free', 'Another one has this title.', (text) => !text || !known.includes(text.toLowerCase()));
+}
+
+/** What is asked of the fields of a tier, beside the others. */
+export function tierShape(others: readonly TierDocument[]): ObjectSchema<TierFields> {
+  return object({
+    title: freeTitle(others),
+    when: conditionShape.defined(),
+    keep: string()
+      .required('Say for how long, such as 15d.')
+      .test('keep', 'A duration of a minute or more, with its unit, such as 15d.', isKeep),
+  });
+}
+
+/** What is said where an exclusion would keep one in a number that it may not. */
+export const sampleSizeFault = 'A whole number from 2 to 1,000,000.';
+
+function isSampleText(text: string | undefined): boolean {
+  return /^\d+$/.test(text ?? '') && isSampleSize(Number(text));
+}
+
+/** What is asked of the fields of an exclusion, beside the others of its tier. */
+export function exclusionShape(others: readonly ExclusionDocument[], share: string): ObjectSchema<ExclusionFields> {
+  return object({
+    title: freeTitle(others),
+    when: conditionShape.required('Say which events are meant.'),
+    share: string().defined(),
+    n: share === 'sample' ? string().defined().test('n', sampleSizeFault, isSampleText) : string().defined(),
+    by: string().defined().max(256, 'At most 256 characters.'),
+  });
+}
+
+/** An exclusion as its fields. */
+export function exclusionFields(exclusion: ExclusionDocument | undefined): ExclusionFields {
+  const oneIn = exclusion ? (keptOneIn(exclusion.keep) ?? 1) : 0;
+  return {
+    title: exclusion?.title ?? '',
+    when: exclusion?.when ?? '',
+    share: oneIn === 0 ? 'none' : oneIn === 1 ? 'all' : 'sample',
+    n: String(oneIn > 1 ? oneIn : 10),
+    by: exclusion?.by ?? '',
+  };
+}
+
+/** An exclusion as its fields say. */
+export function exclusionOf(id: string, { title, when, share, n, by }: ExclusionFields): ExclusionDocument {
+  const keep = share === 'sample' ? `1 in ${Number(n)}` : share;
+  return { id, title: title.trim(), when, keep, ...(share === 'sample' && by.trim() !== '' && { by: by.trim() }) };
+}
