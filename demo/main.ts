@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { resolve } from 'node:path';
 import { number, object, string } from 'yup';
 import { stackTraceRule } from '#core/formats/join.ts';
+import { countChange } from '#store/counters.ts';
 import { type Database, openDatabase } from '#store/database.ts';
 import { listFleets, saveFleet } from '#store/fleets.ts';
 import { firstAndLastSeen } from '#store/ledger.ts';
@@ -54,7 +55,7 @@ async function prepareReaders(database: Database, begin: number): Promise<void> 
   const known = new Map((await listSources(database)).map((source) => [source.name, source]));
   const common = { format: 'auto', accepts: '', createdAt: begin };
   if (!known.has('harbour-desk')) {
-    await saveSource(database, {
+    await saveSource(database.db, {
       ...common,
       name: 'harbour-desk',
       kind: 'files',
@@ -66,9 +67,9 @@ async function prepareReaders(database: Database, begin: number): Promise<void> 
   const weather = known.get('weather');
   // The object store is where it was started this time.
   const url = `http://127.0.0.1:${settings.OBJECTS_PORT}/objects/`;
-  if (weather) await saveSource(database, { ...weather, settings: { ...weather.settings, url } });
+  if (weather) await saveSource(database.db, { ...weather, settings: { ...weather.settings, url } });
   else {
-    await saveSource(database, {
+    await saveSource(database.db, {
       ...common,
       name: 'weather',
       kind: 'objects',
@@ -78,8 +79,8 @@ async function prepareReaders(database: Database, begin: number): Promise<void> 
     });
   }
   if ((await listFleets(database)).length > 0) return;
-  await saveFleet(database, { name: 'piers', condition: 'site = piers' });
-  await saveFleet(database, { name: 'booking', condition: 'owner in (booking, payments)' });
+  await saveFleet(database.db, { name: 'piers', condition: 'site = piers' });
+  await saveFleet(database.db, { name: 'booking', condition: 'owner in (booking, payments)' });
 }
 
 async function prepare(): Promise<{ readonly happenings: Happenings; readonly since: ReadonlyMap<string, number> }> {
@@ -95,7 +96,7 @@ async function prepare(): Promise<{ readonly happenings: Happenings; readonly si
       : source.transport.startsWith('otlp')
         ? 'otlp'
         : 'http';
-    await saveSource(database, {
+    await saveSource(database.db, {
       name: source.name,
       kind,
       format: 'auto',
@@ -105,13 +106,16 @@ async function prepare(): Promise<{ readonly happenings: Happenings; readonly si
       createdAt: begin,
     });
     const hash = createHash('sha256').update(token).digest('hex');
-    await addToken(database, { hash, source: source.name, hint: token.slice(-4), backfill: true, createdAt: begin });
+    await addToken(database.db, { hash, source: source.name, hint: token.slice(-4), backfill: true, createdAt: begin });
   }
   await prepareReaders(database, begin);
-  await callEngine('/senders/refresh', {});
-  const latest = await latestRevision(database);
-  if (!latest || latest.number === 1)
-    await callEngine('/publish', { plan: demoPlan, note: 'The plan of the Skerry Line' });
+  await countChange(database.db);
+  await callEngine('/refresh', {});
+  const latest = await latestRevision(database.db);
+  if (!latest || latest.number === 1) {
+    await callEngine('/operations/saveDraft', { plan: demoPlan });
+    await callEngine('/operations/publishDraft', { note: 'The plan of the Skerry Line' });
+  }
   await database.close();
   const happenings = fresh ? happeningsOf(Date.now()) : happeningsOf(begin + 14 * 24 * hour);
   return { happenings, since: new Map([...seen].map(([name, times]) => [name, times.last + 60_000])) };
@@ -152,10 +156,10 @@ function sendLive(happenings: Happenings, from: number): void {
     for (const source of demoSources) {
       const start = Math.floor(before / hour) * hour;
       for (let current = start; current < now; current += hour) {
-        let held = hours.get(source);
-        if (held?.start !== current)
-          hours.set(source, (held = { start: current, events: eventsOfHour(source, current, happenings, seed) }));
-        const due = held.events.filter(({ time }) => time >= before && time < now);
+        let known = hours.get(source);
+        if (known?.start !== current)
+          hours.set(source, (known = { start: current, events: eventsOfHour(source, current, happenings, seed) }));
+        const due = known.events.filter(({ time }) => time >= before && time < now);
         if (source.transport.startsWith('syslog')) syslog.send(source, due);
         else
           void sendOverHttp(intake, source, tokenOf(source), due, false).catch((error: Error) =>

@@ -18,6 +18,7 @@ export declare function startApplication(
     readonly fresh?: boolean;
     readonly output?: 'inherit' | 'ignore';
     readonly web?: boolean;
+    readonly engines?: number;
     readonly signal?: AbortSignal;
   },
 ): Promise<{

@@ -30,9 +30,10 @@ export function readSettings(environment) {
 
 /**
  * Starts database, engine, web process and, where asked, the demo's senders, and keeps them running: one that ends by
- * itself is started again. Returns what is needed to stop them all, and `ended`, which resolves with the reason when one of
- * them ends again and again. `output` is where the processes write (`inherit` or `ignore`). Once `signal` is aborted, and
- * where something does not start, what was started is stopped again and the reason thrown.
+ * itself is started again. Of `engines` several may share the database, on ports next to each other. Returns what is
+ * needed to stop them all, and `ended`, which resolves with the reason when one of them ends again and again. `output` is
+ * where the processes write (`inherit` or `ignore`). Once `signal` is aborted, and where something does not start, what
+ * was started is stopped again and the reason thrown.
  */
 export async function startApplication(settings, options = {}) {
   const running = [];
@@ -53,7 +54,7 @@ export async function startApplication(settings, options = {}) {
 }
 
 async function startAll(settings, options, running, giveUp) {
-  const { demo = false, fresh = false, output = 'inherit', web = true, signal } = options;
+  const { demo = false, fresh = false, output = 'inherit', web = true, engines = 1, signal } = options;
   const { dataDir } = settings;
   // Before anything is removed: it may be this application that runs there already.
   if (web && !(await isFree(settings.webPort)))
@@ -102,22 +103,41 @@ async function startAll(settings, options, running, giveUp) {
     }
     return { child, stop };
   };
-  const startMain = (name, main) => async () => {
-    const child = begin(name, ['--enable-source-maps', main], true);
+  const startMain = (name, main, more) => async () => {
+    const child = begin(name, ['--enable-source-maps', main], true, more);
     return await ready(child, message(child));
   };
-  await keep('The engine', startMain('engine', '.build/engine/main.js'));
+  for (let which = 0; which < engines; which++) {
+    const [title, name] = which === 0 ? ['The engine', 'engine'] : [`Engine ${which + 1}`, `engine-${which + 1}`];
+    await keep(title, startMain(name, '.build/engine/main.js', portsOf(settings, which)));
+  }
   if (web) {
     const next = ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(settings.webPort)];
     // Longer than clients keep a connection that they mean to use again.
     next.push('--keepAliveTimeout', '65000');
     await keep('The web process', async () => {
-      const child = begin('web', next, false, { NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' });
+      const child = begin('web', next, false, {
+        NODE_ENV: 'production',
+        NEXT_TELEMETRY_DISABLED: '1',
+        // It asks whichever engine answers, and has nothing to do with the store.
+        ENGINE_PORT: Array.from({ length: engines }, (_, which) => portsOf(settings, which).ENGINE_PORT).join(','),
+        DATABASE_URL: '',
+      });
       return await ready(child, answering(`http://127.0.0.1:${settings.webPort}/api/plan`, child));
     });
   }
   if (demo) await keep('The demo', startMain('demo', '.build/demo/main.js'));
   return url;
+}
+
+/** Where one of several engines listens: each ten ports on from the one before it, for syslog one. */
+export function portsOf({ intakePort, enginePort, syslogPort, syslogTlsPort }, which) {
+  return {
+    INTAKE_PORT: String(intakePort + 10 * which),
+    ENGINE_PORT: String(enginePort + 10 * which),
+    SYSLOG_PORT: String(syslogPort + which),
+    SYSLOG_TLS_PORT: String(syslogTlsPort + which),
+  };
 }
 
 /** What the processes are told. Who runs them may say more, and other bounds. */

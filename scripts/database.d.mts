@@ -15,7 +15,12 @@ export declare const databaseName: string;
 export declare function startDatabase(
   folder: string,
   port: number,
-  options?: { readonly bufferPool?: string; readonly quick?: boolean; readonly rights?: string },
+  options?: {
+    readonly bufferPool?: string;
+    readonly quick?: boolean;
+    readonly rights?: string;
+    readonly idsApart?: number;
+  },
 ): Promise<StartedDatabase>;
 
 export declare function stopProcess(child: ChildProcess, patience: number): Promise<void>;

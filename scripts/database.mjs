@@ -46,7 +46,7 @@ function firstStatements(user, password, rights) {
 export async function startDatabase(
   folder,
   port,
-  { bufferPool = '384M', quick = false, rights = `${databaseName}.*` } = {},
+  { bufferPool = '384M', quick = false, rights = `${databaseName}.*`, idsApart = 1 } = {},
 ) {
   const server = programPath('mariadb');
   const home = resolve(folder, 'mariadb');
@@ -93,6 +93,8 @@ export async function startDatabase(
       `--innodb-flush-log-at-trx-commit=${quick ? 0 : 1}`,
       '--innodb-flush-method=fsync',
       '--performance-schema=OFF',
+      // As on servers that share the numbering of rows.
+      `--auto-increment-increment=${idsApart}`,
     ],
     { stdio: ['ignore', output, output], detached: true },
   );

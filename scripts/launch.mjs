@@ -8,6 +8,9 @@ const [major, minor] = process.versions.node.split('.').map(Number);
 if (major < 20 || (major === 20 && minor < 9))
   fail(`Node.js 20.9 or newer is needed; this is ${process.versions.node}.`);
 
+// Whoever read what is written here may be gone; what runs goes on.
+for (const stream of [process.stdout, process.stderr]) stream.on('error', () => {});
+
 process.chdir(resolve(dirname(fileURLToPath(import.meta.url)), '..'));
 const [mode, ...options] = process.argv.slice(2);
 
@@ -16,6 +19,14 @@ function run(title, args, environment = {}) {
   console.log(`── ${title}`);
   const result = spawnSync('node', args, { stdio: 'inherit', env: { ...process.env, ...environment } });
   if (result.status !== 0) process.exit(result.status ?? 1);
+}
+
+/** How many engines are asked for: `--engines 2`. */
+function enginesIn(args) {
+  const at = args.indexOf('--engines');
+  const engines = at < 0 ? 1 : Number(args[at + 1]);
+  if (!Number.isInteger(engines) || engines < 1 || engines > 8) fail('Write --engines with a number from 1 to 8.');
+  return engines;
 }
 
 async function serve(demo) {
@@ -36,7 +47,7 @@ async function serve(demo) {
   process.on('SIGINT', stop);
   process.on('SIGTERM', stop);
   try {
-    const choice = { demo, fresh: options.includes('--fresh'), signal: begin.signal };
+    const choice = { demo, fresh: options.includes('--fresh'), engines: enginesIn(options), signal: begin.signal };
     application = await startApplication(settings, choice);
   } catch (error) {
     // What had been started is stopped by now.
