@@ -16,7 +16,15 @@ export default {
     only('ui-on-core', 'ui', ['core']),
     only('store-on-core', 'store', ['core']),
     only('engine-on-core-and-store', 'engine', ['core', 'store']),
-    only('app-thin', 'app', ['ui', 'core', 'store']),
+    only('app-thin', 'app', ['ui', 'core']),
+    {
+      name: 'app-keeps-sessions-only',
+      severity: 'error',
+      comment:
+        'The web process shows and authorises: everything else is asked of an engine, or told to it as a command.',
+      from: { path: '^app/', pathNot: '(\\.test\\.ts$|/testing/)' },
+      to: { path: '^store/', pathNot: '^store/sessions\\.ts$' },
+    },
     only('demo-outside', 'demo', ['core', 'store']),
     only('cli-outside', 'cli', ['core', 'engine']),
     {
@@ -36,7 +44,7 @@ export default {
       name: 'no-circles',
       severity: 'error',
       from: {},
-      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      to: { circular: true },
     },
   ],
   options: {

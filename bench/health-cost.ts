@@ -1,6 +1,7 @@
 import { readRecords } from '../core/formats/read.ts';
 import { splitLines } from '../core/formats/records.ts';
 import { observe } from '../core/health/observe.ts';
+import { packHeard } from '../core/health/pack-heard.ts';
 import { HealthRegistry } from '../engine/health/registry.ts';
 import { send, startEngine } from '../engine/testing/engine.ts';
 import { openDatabase } from '../store/database.ts';
@@ -27,7 +28,9 @@ export async function healthCostRows(mariadb: string): Promise<readonly Row[]> {
   const batches = Array.from({ length: deliveries }, (_, i) => {
     const context = { received: 0, backfill: false };
     const { batch } = readRecords('fleet', splitLines(Buffer.from(lines(i))), 'json', context);
-    return { ...batch, received: new Float64Array(batch.rows) };
+    // A line that has no time of its own has that of its arrival.
+    const received = new Float64Array(batch.rows);
+    return { ...batch, received, time: received };
   });
   const registry = new HealthRegistry(openDatabase(mariadb, 1));
   let now = Date.now();
@@ -35,13 +38,13 @@ export async function healthCostRows(mariadb: string): Promise<readonly Row[]> {
     now += 1_000;
     batches.forEach((batch, i) => {
       batch.received.fill(now + i * 60);
-      registry.observe([{ source: 'fleet', backfill: false, list: observe(batch, i % 8 === 0) }], now);
+      registry.learn(packHeard([{ source: 'fleet', backfill: false, list: observe(batch, i % 8 === 0) }]), now);
     });
   });
   const engine = await startEngine(mariadb);
   await engine.source('fleet');
   for (let i = 0; i < deliveries; i++) await send(engine, 'fleet', lines(i));
-  const page = await medianTime(9, async () => engine.get('/health'));
+  const page = await medianTime(9, async () => engine.ask('health'));
   await engine.stop();
   return [
     { id: 'h 5 % of a core / health at 20,000 events/s', ours: cost, peer: allowed, ratio: allowed / cost, floor: 1 },

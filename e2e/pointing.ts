@@ -34,7 +34,7 @@ async function drag(page: Page, line: Locator, start: number, end: number): Prom
  * Selects a piece of a line until exactly that piece is offered to become a field: an answer that arrives meanwhile may
  * move the lines under the mouse.
  */
-async function select(
+export async function selectPiece(
   page: Page,
   line: Locator,
   text: string,
@@ -62,7 +62,7 @@ export async function pointAt(page: Page, place: string, shape: RegExp): Promise
   for (const [name, span] of Object.entries(groups)) {
     // A group that may be missing marks nothing where it is.
     if (!span) continue;
-    const bar = await select(page, line, text, span);
+    const bar = await selectPiece(page, line, text, span);
     await bar.getByLabel('Name of the field').fill(name);
     await bar.getByRole('button', { name: 'Make it a field' }).click();
     await bar.waitFor({ state: 'detached' });

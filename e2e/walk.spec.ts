@@ -68,7 +68,7 @@ test('a summary is drawn four ways and goes out as CSV', async ({ page }) => {
     await expect(picture).toBeVisible();
   }
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'CSV' }).click();
+  await page.getByRole('button', { name: 'CSV', exact: true }).click();
   const file = await (await download).path();
   const [head, ...rows] = readFileSync(file, 'utf8').split('\r\n');
   expect(head).toBe('source,count()');
@@ -112,8 +112,8 @@ test('a source of objects is rehearsed anew without a trace', async ({ page, req
   await page.getByRole('button', { name: 'Read again …' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel(/^From a time/).fill('some day');
-  await dialog.getByRole('button', { name: 'Rehearse only' }).click();
-  await expect(dialog).toContainText('some day is no time');
+  await expect(dialog.getByRole('alert')).toContainText('No time: write -2h');
+  await expect(dialog.getByRole('button', { name: 'Rehearse only' })).toBeDisabled();
   await dialog.getByLabel(/^From a time/).fill('');
   await dialog.getByRole('button', { name: 'Rehearse only' }).click();
   await expect(dialog).toContainText(/On [\d,]+ events read again from weather/);
