@@ -34,6 +34,7 @@ import { LiveWork } from './plan-work.ts';
 import { repeat } from './repeat.ts';
 import { expireRound } from './retention/expire.ts';
 import { Rewinds } from './rewind.ts';
+import { HeaderCache } from './search/header-cache.ts';
 import type { Service } from './service.ts';
 import { LookupTables } from './workers/lookup-tables.ts';
 import { placeOf } from './workers/places.ts';
@@ -69,6 +70,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const pools = startPools(config.workersFolder, { databaseUrl: config.databaseUrl, maskKey }, lanes);
   services.push({ name: 'the worker threads', stop: pools.close });
 
+  const headers = new HeaderCache(database);
   const measures = new Measures();
   const queue = new IntakeQueue();
   const tapeRate = new TapeRate();
@@ -139,7 +141,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const bounds = sourceBounds(config.sourceFolders, config.sourceHosts);
   const rewinds = new Rewinds({ database, pools, senders, leases });
   const api = apiServer({
-    ...{ database, pools, plan, senders, measures, health, work, changes, queue, lookups, bounds, rewinds },
+    ...{ database, pools, headers, plan, senders, measures, health, work, changes, queue, lookups, bounds, rewinds },
     ...{ config, maskKey, log },
   });
   await api.listen({ host: '127.0.0.1', port: config.enginePort });

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { expect, inject, test } from 'vitest';
-import { decodeHeader, headerNumber } from '#core/segments/part-numbers.ts';
+import { decodeHeader, headerNumber } from '#core/segments/header.ts';
 import { migrateDatabase, openDatabase } from './database.ts';
 import { findDeliveries } from './deliveries.ts';
 import { sumLedger } from './ledger.ts';
@@ -51,7 +51,7 @@ test('what an earlier version stored is there after the change', async () => {
   rmSync(before, { recursive: true });
 
   const [header] = await readParts(database, [1], [headerNumber]);
-  const numbers = decodeHeader(header?.data ?? new Uint8Array(0));
+  const numbers = decodeHeader(header?.data ?? new Uint8Array(0)).parts;
   expect([...numbers.keys()].sort()).toEqual(['number:a', 'time']);
   const [part] = await readParts(database, [1], [numbers.get('number:a') ?? 0]);
   expect(Buffer.from(part?.data ?? []).toString()).toBe('A');

@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, gt, gte, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
-import { encodeHeader, headerNumber, numberParts } from '#core/segments/part-numbers.ts';
+import { encodeHeader, headerNumber } from '#core/segments/header.ts';
+import { numberParts } from '#core/segments/part-numbers.ts';
 import type { NewSegment } from '#core/segments/segment.ts';
 import type { Database, Queryable } from './database.ts';
 import { segmentParts, segments } from './schema.ts';
@@ -32,10 +33,10 @@ export async function insertSegments(tx: Queryable, added: readonly NewSegment[]
   const ids = await insertedIds(tx, rows);
   let pending: (typeof segmentParts.$inferInsert)[] = [];
   let bytes = 0;
-  for (const [index, { parts }] of added.entries()) {
+  for (const [index, { parts, header }] of added.entries()) {
     const numbers = numberParts(parts.map(({ name }) => name));
     const segment = ids[index] as number;
-    pending.push({ segment, number: headerNumber, data: encodeHeader(numbers) });
+    pending.push({ segment, number: headerNumber, data: header ?? encodeHeader({ parts: numbers }) });
     for (const { name, data } of parts) {
       pending.push({ segment, number: numbers.get(name) as number, data });
       bytes += data.length;

@@ -1,7 +1,8 @@
 import { inspect } from 'node:util';
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import type { LedgerEntry } from '#core/routing/ledger.ts';
-import { decodeHeader, headerNumber, likelyNumber } from '#core/segments/part-numbers.ts';
+import { decodeHeader, headerNumber } from '#core/segments/header.ts';
+import { likelyNumber } from '#core/segments/part-numbers.ts';
 import type { NewSegment } from '#core/segments/segment.ts';
 import { type Database, openDatabase } from './database.ts';
 import { addDeliveries, findDeliveries, forgetDeliveries } from './deliveries.ts';
@@ -70,7 +71,7 @@ describe('segments', () => {
     const parts = await readParts(database, [id], [likelyNumber('body')]);
     expect(parts.map(({ data }) => [...data])).toEqual([[0, 255, 0, 10]]);
     const [header] = await readParts(database, [id], [headerNumber]);
-    expect([...decodeHeader(header?.data ?? new Uint8Array(0)).keys()].sort()).toEqual(['body', 'time']);
+    expect([...decodeHeader(header?.data ?? new Uint8Array(0)).parts.keys()].sort()).toEqual(['body', 'time']);
   });
 
   test('are exchanged all or not at all', async () => {
@@ -288,7 +289,7 @@ test('any name of an attribute can be stored', async () => {
   await insertSegments(database.db, [{ tier: 'rest', source: 'gates', slot: 0, revision: 1, facts, parts }]);
   const [segment] = await listSegments(database, { from: 0, to: 9 }, undefined);
   const [header] = await readParts(database, [segment?.id ?? 0], [headerNumber]);
-  expect([...decodeHeader(header?.data ?? new Uint8Array(0)).keys()].sort()).toEqual([...names].sort());
+  expect([...decodeHeader(header?.data ?? new Uint8Array(0)).parts.keys()].sort()).toEqual([...names].sort());
 });
 
 test('what the store refuses says nothing of the row', async () => {

@@ -11,6 +11,17 @@ export interface SearchProgress {
   readonly segmentsRead: number;
   readonly scanned: number;
   readonly total: number;
+  readonly histogram: SearchHistogram;
+  /** The newest events, once they are certain. */
+  readonly events?: readonly EventRecord[];
+}
+
+/** Found events over time, in buckets of equal width; the first and the last may reach beyond the window. Milliseconds. */
+export interface SearchHistogram {
+  readonly start: number;
+  readonly width: number;
+  /** Per bucket the counts by severity class: unset, trace, debug, info, warn, error, fatal. */
+  readonly counts: readonly (readonly number[])[];
 }
 
 /** `POST /api/search`. Times in milliseconds. */
@@ -19,12 +30,17 @@ export interface SearchAnswer {
   /** Whether some of the found events stand for several, so that counts are estimates. */
   readonly estimated: boolean;
   readonly events: readonly EventRecord[];
-  /** Per bucket the counts by severity class. */
-  readonly histogram: readonly (readonly number[])[];
+  readonly histogram: SearchHistogram;
+  /** What the newest of the found events have in common. */
   readonly fields: readonly FieldSummary[];
+  /** How many events, weights counted, `fields` are of. */
+  readonly fieldsOf: number;
   readonly summary?: SummaryTable;
   readonly scanned: number;
+  /** Segments that may hold what was searched for. */
   readonly segments: number;
+  /** Those of them that were not read, since the search took too long. */
+  readonly unread: number;
   readonly tookMs: number;
 }
 

@@ -1,15 +1,7 @@
 import type { TextTable } from '../events/text-table.ts';
 import { decode, encode } from '../events/text-table.ts';
+import { isWordByte, lowerByte } from '../events/word-bytes.ts';
 import type { WordNode } from './ast.ts';
-
-const lower = new Uint8Array(256);
-for (let i = 0; i < 256; i++) lower[i] = i >= 65 && i <= 90 ? i + 32 : i;
-
-/** 1 for bytes that belong to a word: letters, digits, underscore, and everything beyond ASCII. */
-const wordByte = new Uint8Array(256);
-for (let i = 0; i < 256; i++) {
-  wordByte[i] = (i >= 48 && i <= 57) || (i >= 65 && i <= 90) || (i >= 97 && i <= 122) || i === 95 || i > 127 ? 1 : 0;
-}
 
 /**
  * Marks the rows whose body holds a text, in any case (`mask[row] = 1`). The bodies lie end to end, so the whole run of
@@ -32,11 +24,11 @@ export function searchBodies(body: TextTable, word: WordNode, mask: Uint8Array):
   let rowEnd = offsets[1] as number;
   let at = (offsets[0] as number) + last;
   while (at < end) {
-    const byte = lower[bytes[at] as number] as number;
+    const byte = lowerByte[bytes[at] as number] as number;
     if (byte === final) {
       let i = last - 1;
       let from = at - 1;
-      while (i >= 0 && lower[bytes[from] as number] === needle[i]) {
+      while (i >= 0 && lowerByte[bytes[from] as number] === needle[i]) {
         i--;
         from--;
       }
@@ -48,10 +40,10 @@ export function searchBodies(body: TextTable, word: WordNode, mask: Uint8Array):
         const startsWell =
           !word.wordStart ||
           start === rowStart ||
-          wordByte[bytes[start - 1] as number] === 0 ||
-          wordByte[needle[0] as number] === 0;
+          isWordByte[bytes[start - 1] as number] === 0 ||
+          isWordByte[needle[0] as number] === 0;
         const endsWell =
-          !word.wordEnd || at + 1 === rowEnd || wordByte[bytes[at + 1] as number] === 0 || wordByte[final] === 0;
+          !word.wordEnd || at + 1 === rowEnd || isWordByte[bytes[at + 1] as number] === 0 || isWordByte[final] === 0;
         if (inside && startsWell && endsWell) {
           mask[row] = 1;
           at = rowEnd + last;

@@ -1,6 +1,7 @@
 import { gather, type Selection } from '../events/select.ts';
 import { passingTier, rejectsTier } from '../plan/document.ts';
-import { encodeSegment, maxSegmentEvents, type NewSegment } from '../segments/segment.ts';
+import { packSegment } from '../segments/pack.ts';
+import { maxSegmentEvents, type NewSegment } from '../segments/segment.ts';
 import { type Ledger, ledgerStart } from './ledger.ts';
 import type { TierRows } from './route.ts';
 
@@ -57,15 +58,8 @@ export function encodeDestination(
   for (let start = 0; start < whole.rows; start += maxSegmentEvents) {
     const end = Math.min(whole.rows, start + maxSegmentEvents);
     const batch = end - start === whole.rows ? whole : gather(source, [{ batch: whole, rows: range(start, end) }]);
-    const { facts, parts } = encodeSegment(batch, batch.rows >= columnsFrom ? 'columns' : 'whole');
-    segments.push({
-      tier,
-      source,
-      slot,
-      revision,
-      facts,
-      parts: parts.map(({ name, data }) => ({ name, data: deflate(data) })),
-    });
+    const layout = batch.rows >= columnsFrom ? 'columns' : 'whole';
+    segments.push(packSegment(batch, { tier, slot, revision, layout, deflate }));
   }
   return segments;
 }

@@ -3,9 +3,11 @@ import { describe, expect, test } from 'vitest';
 import { conditionOf } from '../conditions/condition.ts';
 import { allRows, gather } from '../events/select.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
+import { searchBatches } from '../testing/search-batches.ts';
 import { fieldSummaries } from './field-summary.ts';
+import { bucketsFor } from './histogram.ts';
 import { parseSummary } from './parse-summary.ts';
-import { mergeSearch, newSearchPartial, type SearchQuery, searchBatch } from './search.ts';
+import { mergeFound, newFound, type SearchQuery } from './search.ts';
 import { summaryTable } from './summary-table.ts';
 
 function query(summary: string, condition = ''): SearchQuery {
@@ -15,7 +17,7 @@ function query(summary: string, condition = ''): SearchQuery {
     condition: conditionOf(condition),
     window: { from: 0, to: arrival * 2 },
     limit: 5,
-    buckets: 4,
+    buckets: bucketsFor({ from: 0, to: arrival * 2 }, 4),
     fields: true,
     summary: parsed.summary,
   };
@@ -23,8 +25,7 @@ function query(summary: string, condition = ''): SearchQuery {
 
 function table(summary: string, events: readonly object[], condition = '') {
   const asked = query(summary, condition);
-  const partial = newSearchPartial(asked);
-  searchBatch(partial, asked, batchOf(events), { tier: 'rest', now: arrival });
+  const partial = searchBatches(asked, [batchOf(events)], { now: arrival });
   if (!asked.summary || !partial.summary) throw new Error('no summary');
   return summaryTable(asked.summary, partial.summary, asked.window, arrival).rows;
 }
@@ -121,17 +122,14 @@ test('events split over batches in any way give the same result', () => {
     'count() as n, p95(took) as slow, distinct(user) as users, min(took) as least, last(user) as latest by service, ok every 30m',
     'not user = u3',
   );
-  const whole = newSearchPartial(asked);
-  searchBatch(whole, asked, batchOf(events), { tier: 'rest', now: arrival });
+  const whole = searchBatches(asked, [batchOf(events)], { now: arrival });
   fc.assert(
     fc.property(fc.uniqueArray(fc.integer({ min: 1, max: 99 }), { maxLength: 5 }), (cuts) => {
-      const merged = newSearchPartial(asked);
       const edges = [0, ...cuts.sort((a, b) => a - b), events.length];
-      edges.slice(1).forEach((end, i) => {
-        const part = newSearchPartial(asked);
-        searchBatch(part, asked, batchOf(events.slice(edges[i], end)), { tier: 'rest', now: arrival });
-        mergeSearch(merged, part, asked);
-      });
+      const pieces = edges.slice(1).map((end, i) => batchOf(events.slice(edges[i], end)));
+      const found = newFound(asked);
+      for (const piece of pieces) mergeFound(found, searchBatches(asked, [piece], { now: arrival }));
+      const merged = { ...searchBatches(asked, pieces, { now: arrival }), ...found };
       expect(merged.total).toBe(whole.total);
       expect([...merged.histogram]).toEqual([...whole.histogram]);
       expect(merged.events).toEqual(whole.events);
@@ -157,8 +155,8 @@ test('events split over batches in any way give the same result', () => {
 test('weights count in totals, histograms, summaries and fields', () => {
   const asked = query('count(), sum(took), avg(took)');
   const batch = gather('s', [{ batch: batchOf(events), rows: allRows(batchOf(events)) }]);
-  const partial = newSearchPartial(asked);
-  searchBatch(partial, asked, { ...batch, weight: batch.weight.map(() => 10) }, { tier: 'rest', now: arrival });
+  const weighted = { ...batch, weight: batch.weight.map(() => 10) };
+  const partial = searchBatches(asked, [weighted], { now: arrival });
   expect(partial.total).toBe(1000);
   expect(partial.stored).toBe(100);
   expect(partial.histogram.reduce((a, b) => a + b, 0)).toBe(1000);

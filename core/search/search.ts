@@ -3,8 +3,10 @@ import type { ConditionContext } from '../conditions/evaluate.ts';
 import { markedRows } from '../conditions/marked.ts';
 import type { TimeWindow } from '../conditions/times.ts';
 import { type EventBatch, type EventRecord, eventAt } from '../events/batch.ts';
+import { allRows } from '../events/select.ts';
 import type { WantedColumns } from '../segments/segment.ts';
 import { addToFields, type FieldPartials, mergeFields } from './field-summary.ts';
+import { addToHistogram, type Buckets, newHistogram } from './histogram.ts';
 import { addToSummary, mergeSummary, newSummaryPartial, type SummaryPartial } from './run-summary.ts';
 import { type Summary, summaryFields } from './summary.ts';
 
@@ -14,66 +16,71 @@ export interface SearchQuery {
   readonly window: TimeWindow;
   /** Newest events to return; 0 for none. */
   readonly limit: number;
-  /** Buckets of the histogram over the window; 0 for none. */
-  readonly buckets: number;
-  /** Whether to look at what the found events have in common. */
+  /** Of the histogram over the window. */
+  readonly buckets: Buckets;
+  /** Whether to look at what the newest of the found events have in common. */
   readonly fields: boolean;
   readonly summary?: Summary;
 }
 
-/** Severity classes of the histogram: unset, trace, debug, info, warn, error, fatal. */
-export const severityClasses = 7;
+/** Of so many of the newest found events it is told what they have in common. */
+export const mostForFields = 20_000;
 
-/** What a search has found so far. Plain data; two of the same query can be merged. */
-export interface SearchPartial {
+/** How many of the newest found events a search has to look at in whole. */
+export function mostNewest({ limit, fields }: SearchQuery): number {
+  return fields ? Math.max(limit, mostForFields) : limit;
+}
+
+/** What the first pass of a search has found so far. Plain data; two of the same query can be merged. */
+export interface FoundPartial {
   /** Found events, weights counted. */
   total: number;
   /** Found events as they are stored, one each. */
   stored: number;
-  /** Events looked at. */
+  /** Events looked at, be it by what is known of their segment. */
   scanned: number;
-  /** `buckets × severityClasses` counts. */
   readonly histogram: Float64Array;
-  /** Newest first, at most `limit`. */
-  events: EventRecord[];
-  readonly fields: FieldPartials;
-  /** Events behind `fields`. */
-  fieldTotal: number;
   readonly summary: SummaryPartial | undefined;
 }
 
-export function newSearchPartial(query: SearchQuery): SearchPartial {
+export function newFound(query: SearchQuery): FoundPartial {
   return {
     total: 0,
     stored: 0,
     scanned: 0,
-    histogram: new Float64Array(query.buckets * severityClasses),
-    events: [],
-    fields: new Map(),
-    fieldTotal: 0,
+    histogram: newHistogram(query.buckets),
     summary: query.summary && newSummaryPartial(query.summary),
   };
 }
 
-/** The columns that a query has to read of a segment; `inside`: all its events lie in the query's window. */
-export function wantedColumns(query: SearchQuery, inside: boolean): WantedColumns {
-  if (query.limit > 0 || query.fields) {
-    const body = query.limit > 0 || query.condition.body;
-    return { attributes: 'all', body, emitter: true, delay: query.limit > 0, time: true, severity: true };
-  }
-  const fields = [...query.condition.attributes, ...(query.summary ? summaryFields(query.summary) : [])];
-  const names = new Set(fields.map((field) => field.toLowerCase()));
-  const builtIn = (name: string): boolean => names.has(name) || mentions(query.condition, name);
-  const { summary } = query;
+/** What is known of a segment before it is opened, and what is wanted of it. */
+export interface FindIn {
+  /** All its events lie in the query's window. */
+  readonly inside: boolean;
+  /** The condition holds for all of them. */
+  readonly holds: boolean;
+  /** They have been counted already: only the newest are wanted. */
+  readonly counted: boolean;
+  /** Whether the newest of them are wanted. */
+  readonly newest: boolean;
+}
+
+/** The columns that the first pass has to read of a segment. */
+export function columnsToFind(query: SearchQuery, { inside, holds, counted, newest }: FindIn): WantedColumns {
+  const { condition, summary, buckets } = query;
+  const asked = [...(holds ? [] : condition.attributes), ...(summary && !counted ? summaryFields(summary) : [])];
+  const names = new Set(asked.map((field) => field.toLowerCase()));
+  const isRead = (name: string): boolean => names.has(name) || (!holds && mentions(condition, name));
+  const counts = !counted && buckets.count > 0;
   const edges = summary?.aggregates.some(({ function: name }) => name === 'first' || name === 'last') ?? false;
-  const times = builtIn('time') || builtIn('received') || edges || (summary?.every ?? 0) > 0;
+  const timed = !counted && (edges || (summary?.every ?? 0) > 0);
   return {
     attributes: names,
-    body: query.condition.body,
-    emitter: builtIn('emitter'),
-    delay: builtIn('received'),
-    time: !inside || query.buckets > 0 || times,
-    severity: query.buckets > 0 || builtIn('severity'),
+    body: !holds && condition.body,
+    emitter: isRead('emitter'),
+    delay: isRead('received'),
+    time: !inside || newest || counts || timed || isRead('time') || isRead('received'),
+    severity: counts || isRead('severity'),
   };
 }
 
@@ -81,29 +88,16 @@ function mentions(condition: Condition, field: string): boolean {
   return condition.text.toLowerCase().includes(field);
 }
 
-/** Looks through one batch; `inside`: all its events lie in the query's window, and their times need not be looked at. */
-export function searchBatch(
-  partial: SearchPartial,
-  query: SearchQuery,
+/** The rows of a batch that the query picks, in order. */
+export function rowsFound(
+  { condition, window }: SearchQuery,
   batch: EventBatch,
-  context: ConditionContext & { readonly tier: string },
-  inside = false,
-): void {
-  const mask = query.condition.test(batch, context);
-  const rows = inside ? markedRows(mask) : within(mask, batch.time, query.window);
-  partial.scanned += batch.rows;
-  partial.stored += rows.length;
-  let total = 0;
-  for (let i = 0; i < rows.length; i++) total += batch.weight[rows[i] as number] as number;
-  partial.total += total;
-  if (rows.length === 0) return;
-  if (query.buckets > 0) addToHistogram(partial.histogram, query, batch, rows);
-  if (query.limit > 0) addEvents(partial, query, batch, rows);
-  if (query.fields) {
-    addToFields(partial.fields, batch, rows);
-    partial.fieldTotal += total;
-  }
-  if (query.summary && partial.summary) addToSummary(partial.summary, query.summary, batch, rows, context.tier);
+  context: ConditionContext,
+  { inside, holds }: Pick<FindIn, 'inside' | 'holds'>,
+): Int32Array {
+  if (holds && inside) return allRows(batch);
+  const mask = holds ? new Uint8Array(batch.rows).fill(1) : condition.test(batch, context);
+  return inside ? markedRows(mask) : within(mask, batch.time, window);
 }
 
 function within(mask: Uint8Array, time: Float64Array, { from, to }: TimeWindow): Int32Array {
@@ -115,45 +109,65 @@ function within(mask: Uint8Array, time: Float64Array, { from, to }: TimeWindow):
   return markedRows(mask);
 }
 
-function addToHistogram(histogram: Float64Array, query: SearchQuery, batch: EventBatch, rows: Int32Array): void {
-  const { from, to } = query.window;
-  const width = (to - from) / query.buckets;
-  const { time, severity, weight } = batch;
-  for (let i = 0; i < rows.length; i++) {
-    const row = rows[i] as number;
-    const bucket = Math.min(query.buckets - 1, Math.floor(((time[row] as number) - from) / width));
-    const place = bucket * severityClasses + (((severity[row] as number) + 3) >> 2);
-    histogram[place] = (histogram[place] as number) + (weight[row] as number);
-  }
-}
-
-/** Keeps the newest events. Only rows that are newer than the oldest kept one become objects. */
-function addEvents(partial: SearchPartial, query: SearchQuery, batch: EventBatch, rows: Int32Array): void {
-  const full = partial.events.length >= query.limit;
-  const oldest = full ? (partial.events[partial.events.length - 1] as EventRecord).time : Number.NEGATIVE_INFINITY;
-  const newer = rows.filter((row) => (batch.time[row] as number) > oldest);
-  const newest = newer
-    .sort((a, b) => (batch.time[b] as number) - (batch.time[a] as number) || b - a)
-    .subarray(0, query.limit);
-  const added = Array.from(newest, (row) => eventAt(batch, row));
-  partial.events = newestFirst([...partial.events, ...added], query.limit);
-}
-
-function newestFirst(events: EventRecord[], limit: number): EventRecord[] {
-  events.sort((a, b) => b.time - a.time);
-  return events.slice(0, limit);
+/** Counts what was found in a batch: into the total, the histogram and the summary. */
+export function addFound(
+  partial: FoundPartial,
+  query: SearchQuery,
+  batch: EventBatch,
+  rows: Int32Array,
+  tier: string,
+): void {
+  if (rows.length === 0) return;
+  let total = 0;
+  for (let i = 0; i < rows.length; i++) total += batch.weight[rows[i] as number] as number;
+  partial.total += total;
+  if (query.buckets.count > 0) addToHistogram(partial.histogram, query.buckets, batch, rows);
+  if (query.summary && partial.summary) addToSummary(partial.summary, query.summary, batch, rows, tier);
 }
 
 /** Adds all of `other`, found by the same query, to `partial`. */
-export function mergeSearch(partial: SearchPartial, other: SearchPartial, query: SearchQuery): void {
+export function mergeFound(partial: FoundPartial, other: FoundPartial): void {
   partial.total += other.total;
   partial.stored += other.stored;
   partial.scanned += other.scanned;
-  other.histogram.forEach((count, i) => {
-    partial.histogram[i] = (partial.histogram[i] as number) + count;
-  });
-  if (query.limit > 0) partial.events = newestFirst([...partial.events, ...other.events], query.limit);
+  for (let i = 0; i < other.histogram.length; i++)
+    partial.histogram[i] = (partial.histogram[i] as number) + (other.histogram[i] as number);
+  if (partial.summary && other.summary) mergeSummary(partial.summary, other.summary);
+}
+
+/** What the second pass of a search has made of the newest found events. Plain data; two can be merged. */
+export interface FetchedPartial {
+  /** Newest first. */
+  events: EventRecord[];
+  readonly fields: FieldPartials;
+  /** Events behind `fields`, weights counted. */
+  fieldTotal: number;
+}
+
+export function newFetched(): FetchedPartial {
+  return { events: [], fields: new Map(), fieldTotal: 0 };
+}
+
+/** The columns that the second pass has to read of a segment: with `lines` events are made of them. */
+export function columnsToFetch(lines: boolean): WantedColumns {
+  return { attributes: 'all', body: lines, emitter: true, delay: lines, time: true, severity: true };
+}
+
+/** Makes events of some rows of a batch, and looks at what others of them have in common. */
+export function fetchRows(
+  partial: FetchedPartial,
+  batch: EventBatch,
+  { lines, fields }: { readonly lines: Int32Array; readonly fields: Int32Array },
+): void {
+  for (const row of lines) partial.events.push(eventAt(batch, row));
+  if (fields.length === 0) return;
+  addToFields(partial.fields, batch, fields);
+  for (const row of fields) partial.fieldTotal += batch.weight[row] as number;
+}
+
+/** Adds all of `other`, fetched for the same query, to `partial`. */
+export function mergeFetched(partial: FetchedPartial, other: FetchedPartial): void {
+  partial.events = [...partial.events, ...other.events].sort((a, b) => b.time - a.time);
   mergeFields(partial.fields, other.fields);
   partial.fieldTotal += other.fieldTotal;
-  if (partial.summary && other.summary) mergeSummary(partial.summary, other.summary);
 }

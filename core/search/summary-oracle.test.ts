@@ -2,8 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { conditionOf } from '../conditions/condition.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
+import { searchBatches } from '../testing/search-batches.ts';
+import { bucketsFor } from './histogram.ts';
 import { parseSummary } from './parse-summary.ts';
-import { newSearchPartial, type SearchQuery, searchBatch } from './search.ts';
+import type { SearchQuery } from './search.ts';
 import { type SummaryTable, summaryTable } from './summary-table.ts';
 
 interface Event {
@@ -21,14 +23,14 @@ function run(text: string, events: readonly Event[], weight = 1, from = 0): Summ
     condition: conditionOf(''),
     window: { from, to: arrival + hour },
     limit: 0,
-    buckets: 0,
+    buckets: bucketsFor({ from, to: arrival }, 0),
     fields: false,
     summary: parsed.summary,
   };
-  const partial = newSearchPartial(query);
   const lines = events.map(({ t, ...rest }) => ({ time: new Date(arrival - t * 1_000).toISOString(), ...rest }));
   const batch = batchOf(lines);
-  searchBatch(partial, query, { ...batch, weight: batch.weight.map(() => weight) }, { tier: 'rest', now: arrival });
+  const weighted = { ...batch, weight: batch.weight.map(() => weight) };
+  const partial = searchBatches(query, [weighted], { now: arrival });
   if (!partial.summary) throw new Error('there is no summary');
   return summaryTable(parsed.summary, partial.summary, query.window, arrival);
 }

@@ -1,7 +1,4 @@
-import { decode, encode } from '../events/text-table.ts';
-
-/** The number of the part that holds the header. */
-export const headerNumber = 0;
+import { encode } from '../events/text-table.ts';
 
 const table = Uint32Array.from({ length: 256 }, (_, byte) => {
   let value = byte;
@@ -31,16 +28,4 @@ export function numberParts(names: readonly string[]): ReadonlyMap<string, numbe
     numbers.set(name, number);
   }
   return numbers;
-}
-
-/** The header of a segment: the number of each part by its name, as JSON. */
-export function encodeHeader(numbers: ReadonlyMap<string, number>): Uint8Array {
-  return encode(JSON.stringify(Object.fromEntries(numbers)));
-}
-
-/** Reads what {@link encodeHeader} wrote. */
-export function decodeHeader(header: Uint8Array): ReadonlyMap<string, number> {
-  const value: unknown = JSON.parse(decode(header, 0, header.length));
-  const entries = typeof value === 'object' && value !== null ? Object.entries(value) : [];
-  return new Map(entries.filter((entry): entry is [string, number] => typeof entry[1] === 'number'));
 }

@@ -3,16 +3,20 @@ import type { EventBatch } from '../events/batch.ts';
 import type { AttributeColumns, TextColumn } from '../events/columns.ts';
 import { gather, rowsByTime } from '../events/select.ts';
 import { decode, emptyTextTable, encode, type TextTable } from '../events/text-table.ts';
+import { encodeHeader } from './header.ts';
 import { decodePart, encodePart, type PartColumn } from './part.ts';
+import { numberParts } from './part-numbers.ts';
+import { type SegmentStatistics, statisticsOf } from './statistics.ts';
+import { filterOfNumbers, filterOfTexts, filterOfWords, type ValueFilter } from './value-filter.ts';
 
 /** Most events in one segment. */
 export const maxSegmentEvents = 65_536;
 
 /** A piece of a segment that is stored and read on its own. */
 export interface SegmentPart {
-  /** The column it holds, or {@link wholePart}. */
+  /** The column it holds, {@link wholePart}, or that of a filter ({@link filterName}). */
   readonly name: string;
-  /** Arrow IPC, not yet compressed. */
+  /** Arrow IPC, or the bits of a filter; not yet compressed. */
   readonly data: Uint8Array;
 }
 
@@ -32,7 +36,12 @@ export interface SegmentFacts {
 
 export interface EncodedSegment {
   readonly facts: SegmentFacts;
+  /** The columns. */
   readonly parts: readonly SegmentPart[];
+  /** Which values columns have, where these are many; none for a segment that is one part. */
+  readonly filters: readonly SegmentPart[];
+  /** Which parts there are, filters among them, and what is known of the events (see `header.ts`). */
+  readonly header: Uint8Array;
 }
 
 /** A segment with its packed parts, ready to be stored. */
@@ -45,6 +54,8 @@ export interface NewSegment {
   readonly revision: number;
   readonly facts: SegmentFacts;
   readonly parts: readonly SegmentPart[];
+  /** As it was encoded; absent where no more is known than the names of the parts. */
+  readonly header?: Uint8Array;
 }
 
 /** How a segment is laid out: all columns in one part (for small segments), or one part a column. */
@@ -59,7 +70,48 @@ export function encodeSegment(batch: EventBatch, layout: SegmentLayout): Encoded
     layout === 'whole'
       ? [{ name: wholePart, data: encodePart(columns, sorted.rows) }]
       : [...columns].map(([name, column]) => ({ name, data: encodePart(new Map([[name, column]]), sorted.rows) }));
-  return { facts: factsOf(sorted), parts };
+  const known = statisticsOf(sorted, columns);
+  const filters = layout === 'whole' ? new Map<string, ValueFilter>() : filtersOf(columns, known);
+  const filterParts = [...filters].map(([name, data]) => ({ name: filterName(name), data }));
+  const header = encodeHeader({
+    parts: numberParts([...parts, ...filterParts].map(({ name }) => name)),
+    statistics: { minutes: known.minutes, columns: withFilters(known, filters) },
+  });
+  return { facts: factsOf(sorted), parts, filters: filterParts, header };
+}
+
+/** The name of the part that holds the filter of a column. */
+export function filterName(column: string): string {
+  return `${filterPrefix}${column}`;
+}
+
+const filterPrefix = 'filter:';
+
+/** Fewest different whole numbers between which a filter tells. */
+const numbersWorthFiltering = 256;
+
+function filtersOf(
+  columns: ReadonlyMap<string, PartColumn>,
+  { columns: known }: SegmentStatistics,
+): ReadonlyMap<string, ValueFilter> {
+  const filters = new Map<string, ValueFilter>();
+  for (const [name, column] of columns) {
+    const { texts, range } = known.get(name) ?? {};
+    let filter: ValueFilter | undefined;
+    if (column.kind === 'body') filter = filterOfWords(column.table);
+    else if (column.kind === 'text' && !texts) filter = filterOfTexts(column);
+    else if (column.kind === 'number' && name !== 'delay' && range && range.high - range.low >= numbersWorthFiltering)
+      filter = filterOfNumbers(column.values);
+    if (filter) filters.set(name, filter);
+  }
+  return filters;
+}
+
+function withFilters(
+  { columns }: SegmentStatistics,
+  filters: ReadonlyMap<string, ValueFilter>,
+): SegmentStatistics['columns'] {
+  return new Map([...columns].map(([name, known]) => [name, filters.has(name) ? { ...known, filter: true } : known]));
 }
 
 function factsOf(batch: EventBatch): SegmentFacts {
@@ -119,6 +171,7 @@ export const allColumns: WantedColumns = {
 /** Whether a column, by its name in the segment, is among the wanted ones. */
 export function isWanted(column: string, wanted: WantedColumns): boolean {
   if (column === 'weight' || column === wholePart) return true;
+  if (column.startsWith(filterPrefix)) return false;
   if (column === 'time') return wanted.time;
   if (column === 'severity') return wanted.severity;
   if (column === 'body') return wanted.body;

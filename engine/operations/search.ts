@@ -46,8 +46,8 @@ async function searchWith(
   if (summary && !summary.ok) throw refused({ in: 'summary', ...summary.problem });
   if (query.from >= query.to) throw new Refusal(400, '', 'The window ends before it begins.');
   setting.measures.searches++;
-  const { database, pools, senders } = setting;
-  return await runSearch({ database, pools, fleets: senders.fleets }, query, { tiers, signal, progress });
+  const { database, pools, headers, senders } = setting;
+  return await runSearch({ database, pools, headers, fleets: senders.fleets }, query, { tiers, signal, progress });
 }
 
 export const search = question(operations.search, async ({ show, from, to, tiers, ...rest }, setting, asking) => {

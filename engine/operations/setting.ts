@@ -10,6 +10,7 @@ import type { Measures } from '../measures.ts';
 import type { PlanHolder } from '../plan.ts';
 import type { LiveWork } from '../plan-work.ts';
 import type { Rewinds } from '../rewind.ts';
+import type { HeaderCache } from '../search/header-cache.ts';
 import type { LookupTables } from '../workers/lookup-tables.ts';
 import type { Pools } from '../workers/pools.ts';
 
@@ -17,6 +18,7 @@ import type { Pools } from '../workers/pools.ts';
 export interface OperationSetting {
   readonly database: Database;
   readonly pools: Pools;
+  readonly headers: HeaderCache;
   readonly plan: PlanHolder;
   readonly senders: Senders;
   readonly measures: Measures;

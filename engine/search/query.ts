@@ -1,4 +1,5 @@
 import { conditionOf } from '#core/conditions/condition.ts';
+import { bucketsFor } from '#core/search/histogram.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
 import type { SearchQuery } from '#core/search/search.ts';
 
@@ -20,7 +21,7 @@ export function queryOf(text: QueryText): SearchQuery {
     condition: conditionOf(text.condition),
     window: { from: text.from, to: text.to },
     limit: text.limit,
-    buckets: text.buckets,
+    buckets: bucketsFor(text, text.buckets),
     fields: text.fields,
     ...(parsed?.ok && { summary: parsed.summary }),
   };

@@ -1,7 +1,7 @@
 import { deflateRawSync } from 'node:zlib';
 import { gather } from '#core/events/select.ts';
-import { allColumns, encodeSegment, type NewSegment } from '#core/segments/segment.ts';
-
+import { packSegment } from '#core/segments/pack.ts';
+import { allColumns, type NewSegment } from '#core/segments/segment.ts';
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 import { workerDatabase } from './worker-database.ts';
 
@@ -28,14 +28,13 @@ export async function cut({ segment, slot, revision, bytes, before }: CutTask): 
   const rows = Int32Array.from([...batch.time.keys()].filter((row) => (batch.time[row] as number) < before));
   const removed = batch.rows - rows.length;
   if (rows.length === 0) return { removed, segments: [] };
-  const { facts, parts } = encodeSegment(gather(batch.source, [{ batch, rows }]), 'columns');
-  const added: NewSegment = {
+  const added = packSegment(gather(batch.source, [{ batch, rows }]), {
     tier: segment.tier,
-    source: segment.source,
     slot,
     revision,
-    facts: { ...facts, bytes: (bytes * rows.length) / batch.rows },
-    parts: parts.map(({ name, data }) => ({ name, data: deflateRawSync(data, { level: 5 }) })),
-  };
+    layout: 'columns',
+    deflate: (data) => deflateRawSync(data, { level: 5 }),
+    bytes: (bytes * rows.length) / batch.rows,
+  });
   return { removed, segments: [added] };
 }

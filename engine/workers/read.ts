@@ -6,16 +6,18 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import type { Matches } from '#core/rehearsal/matches.ts';
 import { newRehearsal, type Rehearsal, rehearseBatch } from '#core/rehearsal/rehearse.ts';
 import { splitRejects } from '#core/routing/split-rejects.ts';
-import { newSearchPartial, type SearchPartial, searchBatch, wantedColumns } from '#core/search/search.ts';
-import { allColumns, encodeSegment } from '#core/segments/segment.ts';
+import type { FetchedPartial } from '#core/search/search.ts';
+import { packSegment } from '#core/segments/pack.ts';
+import { allColumns } from '#core/segments/segment.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
 import { again } from '#store/again.ts';
 import { exchangeSegments, readParts } from '#store/segments.ts';
 import { readTape } from '#store/tape.ts';
 import type { Delivery } from '../intake/delivery.ts';
-import { type QueryText, queryOf } from '../search/query.ts';
 import { type CatalogueTask, catalogue } from './catalogue.ts';
 import { type CutResult, type CutTask, cut } from './cut.ts';
+import { type FetchTask, fetch } from './fetch.ts';
+import { type FindResult, type FindTask, find } from './find.ts';
 import { type MatchesTask, matches } from './matches.ts';
 import { compiledPlan } from './plans.ts';
 import { readDelivery } from './read-delivery.ts';
@@ -24,15 +26,6 @@ import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 import { recordsOfChunk } from './tape.ts';
 import { warmUp } from './warm-up.ts';
 import { workerConnections, workerDatabase } from './worker-database.ts';
-
-export interface SearchTask {
-  readonly kind: 'search';
-  readonly query: QueryText;
-  readonly segments: readonly SegmentRef[];
-  /** The fleets that each source belongs to. */
-  readonly fleets: ReadonlyMap<string, readonly string[]>;
-  readonly now: number;
-}
 
 export interface CompactTask {
   readonly kind: 'compact';
@@ -70,21 +63,6 @@ export interface WarmTask {
 const database = workerDatabase();
 const cache = new SegmentCache(database);
 
-async function search(task: SearchTask): Promise<SearchPartial> {
-  const query = queryOf(task.query);
-  const partial = newSearchPartial(query);
-  const whole = wantedColumns(query, true);
-  const cut = wantedColumns(query, false);
-  const batches = await again(() => cache.batches(task.segments, (ref) => (ref.inside ? whole : cut)));
-  batches.forEach((batch, i) => {
-    const { tier, inside } = task.segments[i] as SegmentRef;
-    if (!batch) return;
-    const fleets = task.fleets.get(batch.source);
-    searchBatch(partial, query, batch, { tier, now: task.now, ...(fleets && { fleets }) }, inside);
-  });
-  return partial;
-}
-
 /** Merges segments into one; false when others were faster. */
 async function compact(task: CompactTask): Promise<boolean> {
   const fresh = new SegmentCache(database);
@@ -93,12 +71,15 @@ async function compact(task: CompactTask): Promise<boolean> {
   const selections = batches
     .filter((batch): batch is EventBatch => batch !== undefined)
     .map((batch) => ({ batch, rows: allRows(batch) }));
-  const { facts, parts } = encodeSegment(gather(task.source, selections), 'columns');
-  const { tier, source, slot, revision, bytes, now } = task;
-  const merged = {
-    ...{ tier, source, slot, revision, facts: { ...facts, bytes } },
-    parts: parts.map(({ name, data }) => ({ name, data: deflateRawSync(data, { level: 5 }) })),
-  };
+  const { tier, slot, revision, bytes, now } = task;
+  const merged = packSegment(gather(task.source, selections), {
+    tier,
+    slot,
+    revision,
+    layout: 'columns',
+    deflate: (data) => deflateRawSync(data, { level: 5 }),
+    bytes,
+  });
   return await exchangeSegments(database, { old: task.segments.map(({ id }) => id), added: [merged], now });
 }
 
@@ -139,7 +120,8 @@ async function warm(): Promise<boolean> {
 
 /** What the reading threads do, by the kind of the task: what is asked, and what comes back. */
 export interface ReadWork {
-  readonly search: readonly [SearchTask, SearchPartial];
+  readonly find: readonly [FindTask, FindResult];
+  readonly fetch: readonly [FetchTask, FetchedPartial];
   readonly compact: readonly [CompactTask, boolean];
   readonly rehearse: readonly [RehearseTask, Rehearsal];
   readonly catalogue: readonly [CatalogueTask, CataloguePartial];
@@ -155,7 +137,8 @@ export type ReadKind = keyof ReadWork;
 export type ReadTask<Kind extends ReadKind> = ReadWork[Kind][0] & { readonly kind: Kind };
 
 const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<ReadWork[Kind][1]> } = {
-  search,
+  find: (task) => find(cache, task),
+  fetch: (task) => fetch(cache, task),
   compact,
   rehearse,
   catalogue,

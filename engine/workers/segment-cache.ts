@@ -1,8 +1,9 @@
 import { inflateRawSync } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
 import type { EventBatch } from '#core/events/batch.ts';
+import { decodeHeader, headerNumber } from '#core/segments/header.ts';
 import { decodePart, type PartColumn } from '#core/segments/part.ts';
-import { decodeHeader, headerNumber, likelyNumber } from '#core/segments/part-numbers.ts';
+import { likelyNumber } from '#core/segments/part-numbers.ts';
 import { batchFromColumns, isWanted, likelyNames, type WantedColumns, wholePart } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
 import { readParts } from '#store/segments.ts';
@@ -13,8 +14,6 @@ export interface SegmentRef {
   readonly tier: string;
   readonly source: string;
   readonly events: number;
-  /** For searches: whether all its events lie in the window. */
-  readonly inside?: boolean;
 }
 
 /** Most bytes of opened columns that one worker keeps. */
@@ -41,7 +40,7 @@ export class SegmentCache {
   /** Batches with the wanted columns of some segments, read in as few questions as possible. Absent segments are left out. */
   async batches(
     refs: readonly SegmentRef[],
-    wantedOf: (ref: SegmentRef) => WantedColumns,
+    wantedOf: (ref: SegmentRef, index: number) => WantedColumns,
   ): Promise<readonly (EventBatch | undefined)[]> {
     const wanted = refs.map(wantedOf);
     const open = await this.entries(refs, [...new Set(wanted.flatMap(likelyNames))]);
@@ -74,7 +73,7 @@ export class SegmentCache {
     for (const { segment, number, data } of read) {
       const entry = fresh.get(segment);
       if (number !== headerNumber) openPart(entry, data);
-      else if (entry) entry.parts = decodeHeader(data);
+      else if (entry) entry.parts = decodeHeader(data).parts;
     }
     return refs.map(({ id }) => this.open.get(id) ?? fresh.get(id) ?? { parts: new Map(), columns: new Map() });
   }

@@ -2,7 +2,7 @@ import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import { encode } from '#core/events/text-table.ts';
 import { readRecords } from '#core/formats/read.ts';
 import { splitLines } from '#core/formats/records.ts';
-import { newSearchPartial, searchBatch } from '#core/search/search.ts';
+import { addFound, newFound, rowsFound } from '#core/search/search.ts';
 import { decodeSegment, encodeSegment } from '#core/segments/segment.ts';
 import { queryOf } from '../search/query.ts';
 
@@ -34,7 +34,8 @@ export function warmUp(): void {
     );
     for (const [condition, summary] of questions) {
       const query = queryOf({ condition, summary, from: 0, to: 1, limit: 0, buckets: 0, fields: false });
-      searchBatch(newSearchPartial(query), query, opened, { tier: 'rest', now: 0 }, round % 2 === 0);
+      const found = rowsFound(query, opened, { tier: 'rest', now: 0 }, { inside: round % 2 === 0, holds: false });
+      addFound(newFound(query), query, opened, found, 'rest');
     }
   }
 }

@@ -152,7 +152,7 @@ function ExploreSentence({ search, window }: { readonly search: SearchState; rea
       </Sentence>
     );
   }
-  const errors = result.histogram.reduce((sum, bucket) => sum + (bucket[5] ?? 0) + (bucket[6] ?? 0), 0);
+  const errors = result.histogram.counts.reduce((sum, bucket) => sum + (bucket[5] ?? 0) + (bucket[6] ?? 0), 0);
   const telling = result.fields.find(
     (field) =>
       field.name !== 'severity' && field.distinct > 1 && !field.many && (field.top[0]?.count ?? 0) > result.total * 0.3,

@@ -2,6 +2,7 @@
 
 import { format } from 'date-fns';
 import { type PointerEvent, useRef, useState } from 'react';
+import type { SearchHistogram } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
 
 const width = 164;
@@ -9,7 +10,7 @@ const labels = 44;
 
 /** The found events down the side of their lines, the newest at the top; dragging narrows the window. */
 export function TimeSpine(props: {
-  readonly histogram: readonly (readonly number[])[];
+  readonly histogram: SearchHistogram;
   readonly from: number;
   readonly to: number;
   readonly height: number;
@@ -18,10 +19,10 @@ export function TimeSpine(props: {
   const { histogram, from, to, height } = props;
   const [drag, setDrag] = useState<{ readonly start: number; readonly end: number } | undefined>();
   const holder = useRef<SVGSVGElement>(null);
-  const most = Math.max(1, ...histogram.map((bucket) => bucket.reduce((sum, count) => sum + count, 0)));
-  const step = height / Math.max(1, histogram.length);
+  const most = Math.max(1, ...histogram.counts.map((bucket) => bucket.reduce((sum, count) => sum + count, 0)));
   const place = (event: PointerEvent): number =>
     Math.max(0, Math.min(height, event.clientY - (holder.current?.getBoundingClientRect().top ?? 0)));
+  const placeOf = (time: number): number => (height * (to - Math.max(from, Math.min(to, time)))) / (to - from);
   const timeAt = (y: number): number => to - ((to - from) * y) / height;
   const finish = (): void => {
     if (drag && Math.abs(drag.end - drag.start) > 4)
@@ -64,18 +65,20 @@ export function TimeSpine(props: {
           </text>
         </g>
       ))}
-      {histogram.map((bucket, index) => {
+      {histogram.counts.map((bucket, index) => {
         const total = bucket.reduce((sum, count) => sum + count, 0);
         if (total === 0) return null;
         const severe = (bucket[5] ?? 0) + (bucket[6] ?? 0);
-        const y = height - (index + 1) * step;
+        const start = histogram.start + index * histogram.width;
+        const y = placeOf(start + histogram.width);
+        const thick = Math.max(1, placeOf(start) - y - 1);
         const long = Math.max(1, (scale * total) / most);
         const deep = (long * severe) / total;
         return (
           <g key={index}>
             <title>{`${formatCount(total)} events, ${formatCount(severe)} error or worse`}</title>
-            <rect x={width - long} y={y + 0.5} width={long - deep} height={Math.max(1, step - 1)} fill="var(--d2)" />
-            <rect x={width - deep} y={y + 0.5} width={deep} height={Math.max(1, step - 1)} fill="var(--d6)" />
+            <rect x={width - long} y={y + 0.5} width={long - deep} height={thick} fill="var(--d2)" />
+            <rect x={width - deep} y={y + 0.5} width={deep} height={thick} fill="var(--d6)" />
           </g>
         );
       })}

@@ -2,6 +2,7 @@
 
 import { useCallback } from 'react';
 import useSWR from 'swr';
+import type { SearchAnswer, SearchHistogram } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { timeAxes } from '../../charts/time-axes.ts';
@@ -11,21 +12,16 @@ const buckets = 96;
 const day = 86_400_000;
 const words = ['unset', 'trace', 'debug', 'info', 'warn', 'error', 'fatal'] as const;
 
-interface Answer {
-  readonly from: number;
-  readonly histogram: readonly (readonly number[])[];
-}
-
 /** Stored events of a source over the last day, by severity. */
 export function SeverityChart({ source }: { readonly source: string }) {
   const { data } = useSWR(
     `severity ${source}`,
-    async (): Promise<Answer> => {
+    async (): Promise<SearchHistogram> => {
       const to = Date.now();
       const from = to - day;
       const body = JSON.stringify({ condition: `source = ${source}`, from, to, limit: 0, buckets });
-      const { histogram } = await callApi<Pick<Answer, 'histogram'>>('/api/search', { method: 'POST', body });
-      return { from, histogram };
+      const { histogram } = await callApi<Pick<SearchAnswer, 'histogram'>>('/api/search', { method: 'POST', body });
+      return histogram;
     },
     { refreshInterval: 30_000 },
   );
@@ -43,8 +39,8 @@ export function SeverityChart({ source }: { readonly source: string }) {
       return {
         ...timeAxes(palette, formatCount, 60),
         series: words.flatMap((word, place) => {
-          const points = (data?.histogram ?? []).map((counts, i) => [
-            (data?.from ?? 0) + ((i + 0.5) * day) / buckets,
+          const points = (data?.counts ?? []).map((counts, i) => [
+            (data?.start ?? 0) + (i + 0.5) * (data?.width ?? 0),
             counts[place] ?? 0,
           ]);
           if (!points.some((point) => (point[1] ?? 0) > 0)) return [];

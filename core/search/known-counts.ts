@@ -1,0 +1,33 @@
+import type { EventBatch } from '../events/batch.ts';
+import { labelsBatch } from '../health/labels-batch.ts';
+import type { SegmentStatistics } from '../segments/statistics.ts';
+import type { SearchQuery } from './search.ts';
+
+const minute = 60_000;
+const knownKeys: ReadonlySet<string> = new Set(['source', 'tier', 'severity']);
+
+/** Whether all that a query counts follows from the minutes and severities of the events that it finds. */
+export function isCountedByMinutes({ buckets, summary }: SearchQuery): boolean {
+  if (buckets.count > 0 && buckets.width % minute !== 0) return false;
+  if (!summary) return true;
+  const counts = summary.aggregates.every(
+    ({ function: name, field }) => field === undefined && (name === 'count' || name === 'rate'),
+  );
+  return counts && summary.every % minute === 0 && summary.by.every((key) => knownKeys.has(key.toLowerCase()));
+}
+
+const blank = labelsBatch('', {});
+
+/** A batch with a row for each minute and severity of a segment, with the weight of its events. */
+export function batchOfMinutes(source: string, { minutes }: SegmentStatistics): EventBatch {
+  const time = Float64Array.from(minutes.minute, (number) => number * minute);
+  return {
+    ...blank,
+    rows: time.length,
+    source,
+    time,
+    received: time,
+    severity: minutes.severity.map((place) => place * 4),
+    weight: Float32Array.from(minutes.events),
+  };
+}

@@ -1,0 +1,46 @@
+import { mostNewest, type SearchQuery } from '#core/search/search.ts';
+import type { FindRef } from '../workers/find.ts';
+import type { JudgedSegment } from './judged-segments.ts';
+
+/** Most events handed to a worker at a time; between two of them a search can be cancelled, and others have their turn. */
+const taskEvents = 262_144;
+
+/** The segments that one lane has to look through, the newest first. */
+export class FindQueue {
+  private at = 0;
+
+  constructor(
+    private readonly segments: readonly JudgedSegment[],
+    private readonly query: SearchQuery,
+  ) {}
+
+  /** The last time (milliseconds) of an event that was not handed out yet; −∞ where there is none. */
+  get latest(): number {
+    return this.segments[this.at]?.to ?? Number.NEGATIVE_INFINITY;
+  }
+
+  /**
+   * The next segments to look through, none when all are done. Of events after `after` enough were found: segments that
+   * are counted already and hold nothing newer are passed over.
+   */
+  next(after: number): readonly FindRef[] {
+    const most = mostNewest(this.query);
+    const task: FindRef[] = [];
+    let events = 0;
+    let counted = 0;
+    while (this.at < this.segments.length) {
+      const segment = this.segments[this.at] as JudgedSegment;
+      const newest = most > 0 && segment.to > after;
+      if (!segment.counted || newest) {
+        if (events > 0 && events + segment.events > taskEvents) break;
+        if (segment.counted && counted >= most) break;
+        const { id, tier, source, events: rows, inside, holds, counted: isCounted } = segment;
+        task.push({ id, tier, source, events: rows, inside, holds, counted: isCounted, newest });
+        events += rows;
+        if (isCounted) counted += rows;
+      }
+      this.at++;
+    }
+    return task;
+  }
+}

@@ -1,0 +1,67 @@
+import type { ConditionContext } from '#core/conditions/evaluate.ts';
+import { type FoundRows, NewestRows } from '#core/search/newest.ts';
+import {
+  addFound,
+  columnsToFind,
+  type FindIn,
+  type FoundPartial,
+  mostNewest,
+  newFound,
+  rowsFound,
+} from '#core/search/search.ts';
+import { again } from '#store/again.ts';
+import { type QueryText, queryOf } from '../search/query.ts';
+import type { SegmentCache, SegmentRef } from './segment-cache.ts';
+
+/** A segment to be looked through, and what is known of it. */
+export interface FindRef extends SegmentRef, FindIn {}
+
+/** The first pass of a search over some segments. */
+export interface FindTask {
+  readonly kind: 'find';
+  readonly query: QueryText;
+  readonly segments: readonly FindRef[];
+  /** Of rows that are not newer than this (milliseconds), enough were found. */
+  readonly after: number;
+  /** The fleets that each source belongs to. */
+  readonly fleets: ReadonlyMap<string, readonly string[]>;
+  readonly now: number;
+}
+
+export interface FindResult {
+  readonly found: FoundPartial;
+  readonly newest: readonly FoundRows[];
+}
+
+/** Finds and counts the events of some segments, and says where the newest of them are. */
+export async function find(cache: SegmentCache, task: FindTask): Promise<FindResult> {
+  const query = queryOf(task.query);
+  const found = newFound(query);
+  const newest = new NewestRows(mostNewest(query));
+  const batches = await again(() =>
+    cache.batches(task.segments, (_, index) => columnsToFind(query, task.segments[index] as FindRef)),
+  );
+  batches.forEach((batch, index) => {
+    const segment = task.segments[index] as FindRef;
+    if (!batch) return;
+    const fleets = task.fleets.get(batch.source);
+    const context: ConditionContext = { tier: segment.tier, now: task.now, ...(fleets && { fleets }) };
+    const rows = rowsFound(query, batch, context, segment);
+    if (!segment.counted) {
+      found.scanned += batch.rows;
+      found.stored += rows.length;
+      addFound(found, query, batch, rows, segment.tier);
+    }
+    if (segment.newest)
+      newest.add(newestIn(segment.id, batch.time, rows, Math.max(task.after, newest.after), newest.most));
+  });
+  return { found, newest: newest.newest() };
+}
+
+/** The newest of some rows of a segment that are newer than `after`. */
+function newestIn(segment: number, time: Float64Array, rows: Int32Array, after: number, most: number): FoundRows {
+  let from = Math.max(0, rows.length - most);
+  while (from < rows.length && (time[rows[from] as number] as number) <= after) from++;
+  const chosen = rows.slice(from);
+  return { segment, rows: chosen, times: Float64Array.from(chosen, (row) => time[row] as number) };
+}
