@@ -5,12 +5,16 @@ import { freePort } from '../engine/testing/ports.ts';
 import { startDatabase } from '../scripts/database.mjs';
 import { filterRow, pipelineRow, storedRow, templateRows } from './core-rows.ts';
 import { writeLines } from './events.ts';
+import { exploreRows } from './explore-rows.ts';
 import { healthCostRows } from './health-cost.ts';
 import { healthRows } from './health-rows.ts';
 import type { Row } from './measure.ts';
 import { storeRows } from './store-rows.ts';
 
 const json = process.argv.includes('--json');
+/** `core`, `health`, `store` or `explore`: only these rows; all of them where none is named. */
+const parts = process.argv.slice(2).filter((option) => !option.startsWith('--'));
+const isWanted = (part: string): boolean => parts.length === 0 || parts.includes(part);
 const folder = mkdtempSync(join(tmpdir(), 'otter-bench-'));
 const say = (text: string): void => {
   if (!json) console.log(text);
@@ -21,21 +25,24 @@ const rows: Row[] = [];
 try {
   say('Writing a million events …');
   const file = join(folder, 'events.jsonl');
-  await writeLines(file);
-  rows.push(await pipelineRow(), ...(await templateRows()), storedRow(), await filterRow(file), ...healthRows());
+  if (isWanted('core') || isWanted('store')) await writeLines(file);
+  if (isWanted('core'))
+    rows.push(await pipelineRow(), ...(await templateRows()), storedRow(), await filterRow(file), ...healthRows());
   const port = await freePort();
   const database = await startDatabase(folder, port, { rights: '*.*' });
   say('Loading the engine and its peers …');
   try {
-    rows.push(...(await healthCostRows(database.server)));
-    rows.push(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));
+    if (isWanted('health')) rows.push(...(await healthCostRows(database.server)));
+    if (isWanted('store'))
+      rows.push(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));
+    if (isWanted('explore')) rows.push(...(await exploreRows(database.server, join(folder, 'week.jsonl'), say)));
   } finally {
     await database.stop();
   }
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }
-rows.push({ id: 'engine memory, as a part of 1 GB', ours: most, peer: 1e9, ratio: 1e9 / most, floor: 1 });
+if (most > 0) rows.push({ id: 'engine memory, as a part of 1 GB', ours: most, peer: 1e9, ratio: 1e9 / most, floor: 1 });
 if (json) console.log(JSON.stringify(rows, null, 1));
 else {
   for (const row of rows) {

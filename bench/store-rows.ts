@@ -3,6 +3,7 @@ import { createConnection } from 'mysql2/promise';
 import { send, startEngine, type TestEngine } from '../engine/testing/engine.ts';
 import { chunks, eventCount } from './events.ts';
 import { compared, faster, medianTime, medianTurn, type Row, type Turn } from './measure.ts';
+import { settled } from './settled.ts';
 
 interface Question {
   readonly title: string;
@@ -100,7 +101,9 @@ export async function storeRows(
     `copy (select * replace (time::timestamp as time) from read_json('${file}', format = 'newline_delimited')) to '${file}.parquet' (format parquet)`,
   );
   await duck.run(`create view e as select * from read_parquet('${file}.parquet')`);
-  await settle(engine);
+  await settled(engine);
+  const { total } = await engine.search({ condition: 'source = bench', limit: 0 });
+  if (total !== eventCount) throw new Error(`${total} of ${eventCount} events are there`);
   for (const question of questions) {
     const ask = () =>
       engine.search({ condition: `source = bench ${question.condition}`, summary: question.summary, limit: 0 });
@@ -128,18 +131,4 @@ export async function storeRows(
   await connection.end();
   await engine.stop();
   return rows;
-}
-
-/** Waits until small segments have been merged: every event is there, and nothing more is being merged. */
-async function settle(engine: TestEngine): Promise<void> {
-  let before = -1;
-  for (let i = 0; i < 60; i++) {
-    const text = await (await fetch(`${engine.intake}/metrics`)).text();
-    const merged = Number(/otter_compactions_total (\d+)/.exec(text)?.[1]);
-    if (merged === before && i > 3) break;
-    before = merged;
-    await new Promise((resolve) => setTimeout(resolve, 4_000));
-  }
-  const { total } = await engine.search({ condition: 'source = bench', limit: 0 });
-  if (total !== eventCount) throw new Error(`${total} of ${eventCount} events are there`);
 }

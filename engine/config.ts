@@ -1,5 +1,7 @@
+import { totalmem } from 'node:os';
 import { join } from 'node:path';
 import { number, object, string, ValidationError } from 'yup';
+import { parseQuantity } from '#core/events/units.ts';
 
 /** Where the engine listens and keeps things; from the environment. */
 export interface EngineConfig {
@@ -20,8 +22,21 @@ export interface EngineConfig {
   /** Folders below which sources may have files read, and hosts that they may have asked for objects. */
   readonly sourceFolders: readonly string[];
   readonly sourceHosts: readonly string[];
+  /** Bytes of opened columns that all reading threads keep together. */
+  readonly memory: number;
   readonly migrations: string;
   readonly workersFolder: string;
+}
+
+/** What is kept open where nothing is said: an eighth of the machine's memory, within bounds. */
+const defaultMemory = Math.min(4e9, Math.max(3e8, totalmem() / 8));
+
+/** Least memory that an engine can search with, in bytes. */
+const leastMemory = 5e7;
+
+function isMemory(text: string): boolean {
+  const quantity = parseQuantity(text);
+  return text === '' || (quantity !== undefined && quantity.unit !== 'duration' && quantity.value >= leastMemory);
 }
 
 const port = (fallback: number) => number().integer().min(0).max(65_535).default(fallback);
@@ -39,6 +54,9 @@ const schema = object({
   ENGINE_SECRET: string().default(''),
   SOURCE_FOLDERS: string().default('/var/log'),
   SOURCE_HOSTS: string().default(''),
+  ENGINE_MEMORY: string()
+    .default('')
+    .test('memory', 'ENGINE_MEMORY is an amount of at least 50MB, such as 2GB', (text) => isMemory(text)),
   MIGRATIONS: string().default('store/migrations'),
   WORKERS: string().default('.build/engine'),
 });
@@ -64,6 +82,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): EngineConfig {
       engineSecret: values.ENGINE_SECRET,
       sourceFolders: [...namesIn(values.SOURCE_FOLDERS), join(values.DATA_DIR, 'files')],
       sourceHosts: namesIn(values.SOURCE_HOSTS),
+      memory: parseQuantity(values.ENGINE_MEMORY)?.value ?? defaultMemory,
       migrations: values.MIGRATIONS,
       workersFolder: values.WORKERS,
     };

@@ -67,7 +67,11 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   await senders.refresh();
   const maskKey = await installationValue(database, 'mask-key', () => randomBytes(32).toString('hex'));
   const lanes = Math.max(1, Math.min(4, availableParallelism()));
-  const pools = startPools(config.workersFolder, { databaseUrl: config.databaseUrl, maskKey }, lanes);
+  const pools = startPools(
+    config.workersFolder,
+    { databaseUrl: config.databaseUrl, maskKey, memory: config.memory / lanes },
+    lanes,
+  );
   services.push({ name: 'the worker threads', stop: pools.close });
 
   const headers = new HeaderCache(database);

@@ -3,6 +3,7 @@ import { type AttributeColumns, missingFlag, type TextColumn } from '../events/c
 import { readNumber } from '../events/numbers.ts';
 import { severityRange } from '../events/severity.ts';
 import { decode, encode, type TextTable } from '../events/text-table.ts';
+import { lowerByte } from '../events/word-bytes.ts';
 import { compileGlob } from '../patterns/glob.ts';
 import { compilePattern } from '../patterns/pattern.ts';
 import { builtInFields, type CompareOperator, type ConditionNode, type ConditionValue, type WordNode } from './ast.ts';
@@ -160,7 +161,12 @@ function markAttribute(columns: AttributeColumns | undefined, node: FieldNode, m
 }
 
 type NumberTest = (value: number) => boolean;
-type TextTest = (bytes: Uint8Array, start: number, end: number) => boolean;
+/** Whether a text, UTF-8 from `start` up to, not including, `end`, passes. */
+interface TextTest {
+  (bytes: Uint8Array, start: number, end: number): boolean;
+  /** The only text that passes, in lower case and of nothing but ASCII, where there is only one. */
+  readonly only?: Uint8Array;
+}
 
 /** Comparisons with a number, by far the most common, each have a loop of their own. */
 function markNumberColumn(values: Float64Array, node: FieldNode, mask: Mask): void {
@@ -199,12 +205,26 @@ function markNumbers(values: Float64Array | Uint8Array, test: NumberTest, mask: 
 function markTexts(column: TextColumn, test: TextTest, mask: Mask): void {
   const { codes, table } = column;
   const answers = answersOf(table, test);
+  if (!answers.includes(1)) return;
   for (let row = 0; row < mask.length; row++) if (answers[(codes[row] as number) + 1] === 1) mask[row] = 1;
 }
 
 /** For each text of a table, behind an entry for "none", whether a test holds for it. */
 function answersOf({ bytes, offsets, count }: TextTable, test: TextTest): Uint8Array {
   const answers = new Uint8Array(count + 1);
+  const { only } = test;
+  if (only) {
+    // Most texts differ in their length, or else at their end.
+    const last = only.length - 1;
+    const final = only[last] as number;
+    for (let code = 0; code < count; code++) {
+      const start = offsets[code] as number;
+      const end = offsets[code + 1] as number;
+      if (end - start !== only.length || (last >= 0 && lowerByte[bytes[end - 1] as number] !== final)) continue;
+      if (test(bytes, start, end)) answers[code + 1] = 1;
+    }
+    return answers;
+  }
   for (let code = 0; code < count; code++) {
     if (test(bytes, offsets[code] as number, offsets[code + 1] as number)) answers[code + 1] = 1;
   }
@@ -394,7 +414,10 @@ function equalText(value: ConditionValue): TextTest {
   }
   const wanted = encode(value.text.toLowerCase());
   const { number } = value;
-  if (number === undefined || value.quoted) return (bytes, start, end) => sameText(bytes, start, end, wanted);
+  if (number === undefined || value.quoted) {
+    const same = (bytes: Uint8Array, start: number, end: number): boolean => sameText(bytes, start, end, wanted);
+    return wanted.some((byte) => byte > 127) ? same : Object.assign(same, { only: wanted });
+  }
   return (bytes, start, end) => sameText(bytes, start, end, wanted) || readNumber(bytes, start, end) === number;
 }
 

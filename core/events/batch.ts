@@ -20,6 +20,8 @@ export interface EventBatch {
   readonly received: Float64Array;
   readonly severity: Uint8Array;
   readonly weight: Float32Array;
+  /** Set where it is known that every row stands for one event. */
+  readonly unweighted?: boolean;
   readonly size: Uint32Array;
   readonly parsed: Uint8Array;
   readonly emitter: TextColumn;

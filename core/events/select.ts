@@ -79,7 +79,21 @@ function inOrder(rows: Int32Array): boolean {
   return true;
 }
 
-type Numbers = Float64Array | Float32Array | Uint8Array | Uint32Array;
+let upward: Int32Array = new Int32Array(0);
+
+/** As {@link countUp}, for callers that do not change the numbers: they are shared. */
+export function sharedCountUp(count: number): Int32Array {
+  if (count > upward.length) upward = countUp(Math.max(count, upward.length * 2));
+  return upward.subarray(0, count);
+}
+
+type Numbers = Float64Array | Float32Array | Int32Array | Uint8Array | Uint16Array | Uint32Array;
+
+/** The numbers of some rows, written to `out` in the order of the rows. */
+export function pick<T extends Numbers>(values: T, rows: Int32Array, out: T): T {
+  for (let i = 0; i < rows.length; i++) out[i] = values[rows[i] as number] as number;
+  return out;
+}
 
 function gatherNumbers<T extends Numbers>(
   parts: readonly Selection[],

@@ -5,6 +5,7 @@ import type { Mask } from '../conditions/mask.ts';
 import { type EventBatch, failureAttribute, withAttribute } from '../events/batch.ts';
 import { type TextColumn, TextColumnBuilder, textColumn } from '../events/columns.ts';
 import { growth } from '../events/footprint.ts';
+import { pick } from '../events/select.ts';
 import { stepKinds } from '../steps/index.ts';
 import { type Failures, noResources, type StepFunction, type StepResources } from '../steps/step.ts';
 import { type OnFailure, type PipelineDocument, type StepDocument, stepParts } from './document.ts';
@@ -163,9 +164,9 @@ function runStep(run: Run, step: CompiledStep, rows: Mask): void {
 function follow(run: Run, origin: Int32Array): void {
   const { fates } = run;
   run.read = run.batch;
-  run.fates = Uint16Array.from(origin, (row) => fates[row] as number);
+  run.fates = pick(fates, origin, new Uint16Array(origin.length));
   run.masks.forEach((mask, index) => {
-    run.masks[index] = Uint8Array.from(origin, (row) => mask[row] as number);
+    run.masks[index] = pick(mask, origin, new Uint8Array(origin.length));
   });
 }
 
@@ -195,7 +196,9 @@ function marked(batch: EventBatch, failures: Failures, rule: string): EventBatch
 }
 
 function fresh(codes: Uint16Array, texts: readonly string[]): TextColumn {
-  return { codes: Int32Array.from(codes, (code) => code - 1), table: textColumn(texts).table, unique: true };
+  const places = new Int32Array(codes.length);
+  for (let row = 0; row < codes.length; row++) places[row] = (codes[row] as number) - 1;
+  return { codes: places, table: textColumn(texts).table, unique: true };
 }
 
 function merged(before: TextColumn, codes: Uint16Array, texts: readonly string[]): TextColumn {

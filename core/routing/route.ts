@@ -53,7 +53,7 @@ export function routeBatch(piped: PipelineResult, tiers: readonly CompiledTier[]
   takeExits(piped, fates, fateOf, open);
   const weight = batch.weight.slice();
   for (const tier of tiers) takeTier(tier, batch, context, { fates, fateOf, open, weight });
-  const routed = { ...batch, weight };
+  const routed = { ...batch, weight, unweighted: false };
   const stored = storedRows(fates, fateOf).map(({ tier, rows }) => ({
     tier,
     rows,

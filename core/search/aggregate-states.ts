@@ -6,7 +6,8 @@ import {
   newDistinctSketch,
 } from '../sketches/distinct.ts';
 import {
-  addToQuantiles,
+  addGroups,
+  type GroupedValues,
   mergeQuantiles,
   newQuantileSketch,
   type QuantileSketch,
@@ -88,42 +89,62 @@ function grown(from: Float64Array, length: number, fill: number): Float64Array {
   return to;
 }
 
-/** Adds the values of the chosen rows: `groups[i]` is the group of row `rows[i]`. `NaN` values are absent. */
-export function addNumbers(
-  state: AggregateState,
-  groups: Int32Array,
-  rows: Int32Array,
-  values: Float64Array,
-  weight: Float32Array,
-): void {
+/** Adds the values of rows to their groups. `NaN` values are absent. */
+export function addNumbers(state: AggregateState, grouped: GroupedValues): void {
+  const { groups, rows, values, weight } = grouped;
+  switch (state.kind) {
+    case 'sum':
+      addSums(state.values, grouped);
+      break;
+    case 'mean':
+      for (let i = 0; i < rows.length; i++) {
+        const row = rows[i] as number;
+        const value = values[row] as number;
+        if (value !== value) continue;
+        const group = groups[i] as number;
+        state.sums[group] = (state.sums[group] as number) + value * (weight[row] as number);
+        state.weights[group] = (state.weights[group] as number) + (weight[row] as number);
+      }
+      break;
+    case 'least':
+      for (let i = 0; i < rows.length; i++) {
+        const value = values[rows[i] as number] as number;
+        const group = groups[i] as number;
+        if (value === value && !((state.values[group] as number) <= value)) state.values[group] = value;
+      }
+      break;
+    case 'most':
+      for (let i = 0; i < rows.length; i++) {
+        const value = values[rows[i] as number] as number;
+        const group = groups[i] as number;
+        if (value === value && !((state.values[group] as number) >= value)) state.values[group] = value;
+      }
+      break;
+    case 'quantiles':
+      addGroups(state.sketches, grouped);
+      break;
+    default:
+      break;
+  }
+}
+
+/** Counts rows, by their groups, that stand for one event each. */
+export function addOnes(state: AggregateState, groups: Int32Array): void {
+  if (state.kind !== 'sum') return;
+  const { values } = state;
+  for (let i = 0; i < groups.length; i++) {
+    const group = groups[i] as number;
+    values[group] = (values[group] as number) + 1;
+  }
+}
+
+function addSums(sums: Float64Array, { groups, rows, values, weight }: GroupedValues): void {
   for (let i = 0; i < rows.length; i++) {
     const row = rows[i] as number;
     const value = values[row] as number;
     if (value !== value) continue;
     const group = groups[i] as number;
-    switch (state.kind) {
-      case 'sum':
-        state.values[group] = (state.values[group] as number) + value * (weight[row] as number);
-        break;
-      case 'mean':
-        state.sums[group] = (state.sums[group] as number) + value * (weight[row] as number);
-        state.weights[group] = (state.weights[group] as number) + (weight[row] as number);
-        break;
-      case 'least':
-        if (!((state.values[group] as number) <= value)) state.values[group] = value;
-        break;
-      case 'most':
-        if (!((state.values[group] as number) >= value)) state.values[group] = value;
-        break;
-      case 'quantiles': {
-        let sketch = state.sketches[group];
-        if (!sketch) state.sketches[group] = sketch = newQuantileSketch();
-        addToQuantiles(sketch, value, weight[row] as number);
-        break;
-      }
-      default:
-        break;
-    }
+    sums[group] = (sums[group] as number) + value * (weight[row] as number);
   }
 }
 

@@ -116,6 +116,14 @@ function addCounted(
 }
 
 function addText(field: FieldPartial, column: EventBatch['emitter'], rows: Int32Array, weight: Float32Array): void {
+  if (rows.length < column.table.count / 4) {
+    for (let i = 0; i < rows.length; i++) {
+      const row = rows[i] as number;
+      const code = column.codes[row] as number;
+      if (code >= 0) count(field, textAt(column.table, code), weight[row] as number);
+    }
+    return;
+  }
   const sums = new Float64Array(column.table.count);
   for (let i = 0; i < rows.length; i++) {
     const row = rows[i] as number;

@@ -20,14 +20,22 @@ const blank = labelsBatch('', {});
 
 /** A batch with a row for each minute and severity of a segment, with the weight of its events. */
 export function batchOfMinutes(source: string, { minutes }: SegmentStatistics): EventBatch {
-  const time = Float64Array.from(minutes.minute, (number) => number * minute);
+  const rows = minutes.minute.length;
+  const time = new Float64Array(rows);
+  const severity = new Uint8Array(rows);
+  const weight = new Float32Array(rows);
+  for (let row = 0; row < rows; row++) {
+    time[row] = (minutes.minute[row] as number) * minute;
+    severity[row] = (minutes.severity[row] as number) * 4;
+    weight[row] = minutes.events[row] as number;
+  }
   return {
     ...blank,
-    rows: time.length,
+    rows,
     source,
     time,
     received: time,
-    severity: minutes.severity.map((place) => place * 4),
-    weight: Float32Array.from(minutes.events),
+    severity,
+    weight,
   };
 }

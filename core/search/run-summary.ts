@@ -2,7 +2,17 @@ import type { EventBatch } from '../events/batch.ts';
 import { valueAt } from '../events/columns.ts';
 import { hashBytes } from '../events/text-table.ts';
 import type { Unit } from '../events/units.ts';
-import { type AggregateState, addHash, addNumbers, mergeGroup, newState, offer, reserve } from './aggregate-states.ts';
+import type { GroupedValues } from '../sketches/quantiles.ts';
+import {
+  type AggregateState,
+  addHash,
+  addNumbers,
+  addOnes,
+  mergeGroup,
+  newState,
+  offer,
+  reserve,
+} from './aggregate-states.ts';
 import { columnsFor, groupRows, type KeyValue } from './group-rows.ts';
 import type { Aggregate, Summary } from './summary.ts';
 
@@ -45,11 +55,11 @@ export function addToSummary(
   tier: string,
 ): void {
   if (rows.length === 0) return;
-  const local = groupRows(batch, rows, summary.by, summary.every, tier);
+  const local = groupRows(batch, rows, { by: summary.by, every: summary.every, tier });
   const states = summary.aggregates.map((aggregate, index) => {
     const state = newState(aggregate);
     reserve(state, local.keys.length);
-    gatherAggregate(state, aggregate, batch, rows, local.groups);
+    gatherAggregate(state, aggregate, batch, { rows, groups: local.groups, count: local.keys.length });
     const unit = aggregate.field ? columnsFor(batch, aggregate.field)?.number?.unit : undefined;
     if (unit && unit !== 'none') partial.units[index] = unit;
     return state;
@@ -87,36 +97,28 @@ function mergeGroups(partial: SummaryPartial, keys: readonly GroupKey[], states:
   partial.leftOut += places.filter((group) => group < 0).length;
 }
 
-const ones = new Map<number, Float64Array>();
+let ones = new Float64Array(0);
 
 /** A column of ones, to count with. */
 function onesOf(rows: number): Float64Array {
-  let allOnes = ones.get(rows);
-  if (!allOnes) {
-    ones.clear();
-    ones.set(rows, (allOnes = new Float64Array(rows).fill(1)));
-  }
-  return allOnes;
+  if (rows > ones.length) ones = new Float64Array(Math.max(rows, ones.length * 2)).fill(1);
+  return ones.subarray(0, rows);
 }
 
-function gatherAggregate(
-  state: AggregateState,
-  aggregate: Aggregate,
-  batch: EventBatch,
-  rows: Int32Array,
-  groups: Int32Array,
-): void {
-  if (aggregate.field === undefined) {
-    addNumbers(state, groups, rows, onesOf(batch.rows), batch.weight);
-    return;
-  }
-  if (state.kind === 'distinct') gatherDistinct(state, aggregate.field, batch, rows, groups);
+/** Rows and their groups: `groups[i]` is that of row `rows[i]`, from 0 up to, not including, `count`. */
+type Grouped = Pick<GroupedValues, 'rows' | 'groups' | 'count'>;
+
+function gatherAggregate(state: AggregateState, aggregate: Aggregate, batch: EventBatch, grouped: Grouped): void {
+  const { rows, groups } = grouped;
+  const add = (values: Float64Array): void => addNumbers(state, { ...grouped, values, weight: batch.weight });
+  if (aggregate.field === undefined && batch.unweighted) addOnes(state, groups);
+  else if (aggregate.field === undefined) add(onesOf(batch.rows));
+  else if (state.kind === 'distinct') gatherDistinct(state, aggregate.field, batch, rows, groups);
   else if (state.kind === 'first' || state.kind === 'last') gatherEdge(state, aggregate.field, batch, rows, groups);
-  else if (aggregate.function === 'count' || aggregate.function === 'rate') {
-    addNumbers(state, groups, rows, presence(batch, aggregate.field), batch.weight);
-  } else {
+  else if (aggregate.function === 'count' || aggregate.function === 'rate') add(presence(batch, aggregate.field));
+  else {
     const values = numbersOf(batch, aggregate.field);
-    if (values) addNumbers(state, groups, rows, values, batch.weight);
+    if (values) add(values);
   }
 }
 

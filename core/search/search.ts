@@ -3,7 +3,7 @@ import type { ConditionContext } from '../conditions/evaluate.ts';
 import { markedRows } from '../conditions/marked.ts';
 import type { TimeWindow } from '../conditions/times.ts';
 import { type EventBatch, type EventRecord, eventAt } from '../events/batch.ts';
-import { allRows } from '../events/select.ts';
+import { sharedCountUp } from '../events/select.ts';
 import type { WantedColumns } from '../segments/segment.ts';
 import { addToFields, type FieldPartials, mergeFields } from './field-summary.ts';
 import { addToHistogram, type Buckets, newHistogram } from './histogram.ts';
@@ -95,7 +95,7 @@ export function rowsFound(
   context: ConditionContext,
   { inside, holds }: Pick<FindIn, 'inside' | 'holds'>,
 ): Int32Array {
-  if (holds && inside) return allRows(batch);
+  if (holds && inside) return sharedCountUp(batch.rows);
   const mask = holds ? new Uint8Array(batch.rows).fill(1) : condition.test(batch, context);
   return inside ? markedRows(mask) : within(mask, batch.time, window);
 }
@@ -118,11 +118,16 @@ export function addFound(
   tier: string,
 ): void {
   if (rows.length === 0) return;
-  let total = 0;
-  for (let i = 0; i < rows.length; i++) total += batch.weight[rows[i] as number] as number;
-  partial.total += total;
+  partial.total += weightOf(batch, rows);
   if (query.buckets.count > 0) addToHistogram(partial.histogram, query.buckets, batch, rows);
   if (query.summary && partial.summary) addToSummary(partial.summary, query.summary, batch, rows, tier);
+}
+
+function weightOf({ weight, unweighted }: EventBatch, rows: Int32Array): number {
+  if (unweighted) return rows.length;
+  let total = 0;
+  for (let i = 0; i < rows.length; i++) total += weight[rows[i] as number] as number;
+  return total;
 }
 
 /** Adds all of `other`, found by the same query, to `partial`. */
@@ -162,7 +167,7 @@ export function fetchRows(
   for (const row of lines) partial.events.push(eventAt(batch, row));
   if (fields.length === 0) return;
   addToFields(partial.fields, batch, fields);
-  for (const row of fields) partial.fieldTotal += batch.weight[row] as number;
+  partial.fieldTotal += weightOf(batch, fields);
 }
 
 /** Adds all of `other`, fetched for the same query, to `partial`. */

@@ -1,4 +1,3 @@
-import { LRUCache } from 'lru-cache';
 import type { EventBatch } from '../events/batch.ts';
 import type { AttributeColumns, TextColumn } from '../events/columns.ts';
 import { gather, rowsByTime } from '../events/select.ts';
@@ -129,9 +128,8 @@ function factsOf(batch: EventBatch): SegmentFacts {
 function columnsOf(batch: EventBatch): ReadonlyMap<string, PartColumn> {
   const columns = new Map<string, PartColumn>();
   columns.set('time', { kind: 'time', values: batch.time });
-  const delays = batch.received.map((received, row) => received - Math.floor(batch.time[row] as number));
-  if (delays.some((delay) => delay !== 0))
-    columns.set('delay', { kind: 'number', values: delays.map(Math.floor), unit: 'none' });
+  const delays = delaysOf(batch);
+  if (delays) columns.set('delay', { kind: 'number', values: delays, unit: 'none' });
   columns.set('severity', { kind: 'small', values: batch.severity });
   if (batch.weight.some((weight) => weight !== 1)) columns.set('weight', { kind: 'weight', values: batch.weight });
   if (batch.emitter.table.count > 0) columns.set('emitter', { kind: 'text', ...batch.emitter });
@@ -145,6 +143,18 @@ function columnsOf(batch: EventBatch): ReadonlyMap<string, PartColumn> {
     if (flag) columns.set(`flag:${name}`, { kind: 'flag', ...flag });
   }
   return columns;
+}
+
+/** How much later than they happened the events arrived, in whole milliseconds; undefined where none arrived later. */
+function delaysOf({ rows, time, received }: EventBatch): Float64Array | undefined {
+  const delays = new Float64Array(rows);
+  let isLate = false;
+  for (let row = 0; row < rows; row++) {
+    const delay = (received[row] as number) - Math.floor(time[row] as number);
+    if (delay !== 0) isLate = true;
+    delays[row] = Math.floor(delay);
+  }
+  return isLate ? delays : undefined;
 }
 
 /** Which columns of a segment someone wants to read. */
@@ -206,6 +216,7 @@ export function batchFromColumns(source: string, rows: number, columns: Readonly
     received: delay?.kind === 'number' ? time.map((value, row) => value + (delay.values[row] as number)) : time,
     severity: severity?.kind === 'small' ? severity.values : blank.severity,
     weight: weight?.kind === 'weight' ? weight.values : blank.weight,
+    unweighted: weight === undefined,
     size: blank.size,
     parsed: blank.parsed,
     emitter: emitter?.kind === 'text' ? emitter : blank.emitter,
@@ -230,23 +241,34 @@ interface Blanks {
   readonly body: TextTable;
 }
 
-/** Batches are never changed, so all of the same length share their blanks; most segments are full and of one length. */
-const blanks = new LRUCache<number, Blanks>({ max: 8 });
+const noBytes = new Uint8Array(0);
 
-function blanksOf(rows: number): Blanks {
-  const blank = blanks.get(rows);
-  if (blank) return blank;
-  const made: Blanks = {
+/** Batches are never changed, so all share their blanks; these grow with the longest. */
+let blanks = blanksFor(0);
+
+function blanksFor(rows: number): Blanks {
+  return {
     time: new Float64Array(rows),
     severity: new Uint8Array(rows),
     weight: new Float32Array(rows).fill(1),
     size: new Uint32Array(rows),
     parsed: new Uint8Array(rows).fill(1),
     emitter: { codes: new Int32Array(rows).fill(-1), table: emptyTextTable, unique: true },
-    body: { bytes: new Uint8Array(0), offsets: new Uint32Array(rows + 1), count: rows },
+    body: { bytes: noBytes, offsets: new Uint32Array(rows + 1), count: rows },
   };
-  blanks.set(rows, made);
-  return made;
+}
+
+function blanksOf(rows: number): Blanks {
+  if (rows > blanks.time.length) blanks = blanksFor(Math.max(rows, blanks.time.length * 2));
+  return {
+    time: blanks.time.subarray(0, rows),
+    severity: blanks.severity.subarray(0, rows),
+    weight: blanks.weight.subarray(0, rows),
+    size: blanks.size.subarray(0, rows),
+    parsed: blanks.parsed.subarray(0, rows),
+    emitter: { ...blanks.emitter, codes: blanks.emitter.codes.subarray(0, rows) },
+    body: { bytes: noBytes, offsets: blanks.body.offsets.subarray(0, rows + 1), count: rows },
+  };
 }
 
 /** Names that wanted columns most likely have; attributes whose names are written in another case are not among them. */

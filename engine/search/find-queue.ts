@@ -3,7 +3,7 @@ import type { FindRef } from '../workers/find.ts';
 import type { JudgedSegment } from './judged-segments.ts';
 
 /** Most events handed to a worker at a time; between two of them a search can be cancelled, and others have their turn. */
-const taskEvents = 262_144;
+const taskEvents = 524_288;
 
 /** The segments that one lane has to look through, the newest first. */
 export class FindQueue {

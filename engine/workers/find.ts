@@ -1,4 +1,5 @@
 import type { ConditionContext } from '#core/conditions/evaluate.ts';
+import { pick } from '#core/events/select.ts';
 import { type FoundRows, NewestRows } from '#core/search/newest.ts';
 import {
   addFound,
@@ -63,5 +64,5 @@ function newestIn(segment: number, time: Float64Array, rows: Int32Array, after: 
   let from = Math.max(0, rows.length - most);
   while (from < rows.length && (time[rows[from] as number] as number) <= after) from++;
   const chosen = rows.slice(from);
-  return { segment, rows: chosen, times: Float64Array.from(chosen, (row) => time[row] as number) };
+  return { segment, rows: chosen, times: pick(time, chosen, new Float64Array(chosen.length)) };
 }

@@ -25,7 +25,7 @@ import { type RetryResult, type RetryTask, retry } from './retry.ts';
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 import { recordsOfChunk } from './tape.ts';
 import { warmUp } from './warm-up.ts';
-import { workerConnections, workerDatabase } from './worker-database.ts';
+import { workerConnections, workerDatabase, workerMemory } from './worker-database.ts';
 
 export interface CompactTask {
   readonly kind: 'compact';
@@ -61,7 +61,7 @@ export interface WarmTask {
 }
 
 const database = workerDatabase();
-const cache = new SegmentCache(database);
+const cache = new SegmentCache(database, workerMemory());
 
 /** Merges segments into one; false when others were faster. */
 async function compact(task: CompactTask): Promise<boolean> {

@@ -16,7 +16,7 @@ export interface SegmentRef {
   readonly events: number;
 }
 
-/** Most bytes of opened columns that one worker keeps. */
+/** Most bytes of opened columns that are kept where nothing is said. */
 const maxBytes = 150_000_000;
 
 interface OpenSegment {

@@ -1,5 +1,5 @@
 import { workerData } from 'node:worker_threads';
-import { object, string } from 'yup';
+import { number, object, string } from 'yup';
 import { type HashText, keyedHash } from '#core/masks/keyed-hash.ts';
 import { type Database, openDatabase } from '#store/database.ts';
 
@@ -13,10 +13,16 @@ export interface WorkerSetting {
   readonly databaseUrl: string;
   /** The key with which masked values are hashed, hexadecimal. */
   readonly maskKey: string;
+  /** Bytes of opened columns that a thread keeps. */
+  readonly memory: number;
 }
 
 /** Outside of a worker thread, as in tests, there is neither a store nor a key. */
-const shape = object({ databaseUrl: string().default(''), maskKey: string().default('') });
+const shape = object({
+  databaseUrl: string().default(''),
+  maskKey: string().default(''),
+  memory: number().default(1e8),
+});
 
 function setting(): WorkerSetting {
   const data: unknown = Array.isArray(workerData) ? workerData[1] : workerData;
@@ -27,6 +33,11 @@ function setting(): WorkerSetting {
 export function workerDatabase(): Database {
   opened ??= openDatabase(setting().databaseUrl, workerConnections);
   return opened;
+}
+
+/** Bytes of opened columns that a worker thread keeps. */
+export function workerMemory(): number {
+  return setting().memory;
 }
 
 /** What a worker thread hashes masked values with. */
