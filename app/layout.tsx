@@ -24,7 +24,7 @@ export default async function Layout({ children }: { readonly children: ReactNod
         <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: themeScript }} />
       </head>
       <body>
-        <NuqsAdapter>
+        <NuqsAdapter defaultOptions={{ history: 'push' }}>
           <Frame>{children}</Frame>
         </NuqsAdapter>
         <Toaster

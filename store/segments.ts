@@ -86,6 +86,17 @@ export async function listSegments(
     .orderBy(desc(segments.to));
 }
 
+/** When the last event of all segments that end before a time happened, in milliseconds; undefined where there is none. */
+export async function lastStoredBefore(database: Database, before: number): Promise<number | undefined> {
+  const [last] = await database.db
+    .select({ to: segments.to })
+    .from(segments)
+    .where(and(isNull(segments.replacedAt), lt(segments.to, before)))
+    .orderBy(desc(segments.to))
+    .limit(1);
+  return last?.to;
+}
+
 /** A part of a segment, compressed; the header (number 0) is not. */
 export type StoredPart = typeof segmentParts.$inferSelect;
 

@@ -24,6 +24,15 @@ export interface SearchHistogram {
   readonly counts: readonly (readonly number[])[];
 }
 
+/** What is stored of a window. */
+export interface StoredInWindow {
+  readonly segments: number;
+  /** All events of these segments, as they are stored; of the first and the last some may lie outside of the window. */
+  readonly events: number;
+  /** Where there is nothing: when the last event that is stored before the window happened (milliseconds), if there is one. */
+  readonly lastBefore?: number;
+}
+
 /** `POST /api/search`. Times in milliseconds. */
 export interface SearchAnswer {
   readonly total: number;
@@ -36,13 +45,20 @@ export interface SearchAnswer {
   /** How many events, weights counted, `fields` are of. */
   readonly fieldsOf: number;
   readonly summary?: SummaryTable;
+  /** What is probably not meant so. */
+  readonly doubts: readonly SearchDoubt[];
   readonly scanned: number;
-  /** Segments that may hold what was searched for. */
+  /** What is stored of the window, whatever the condition. */
+  readonly stored: StoredInWindow;
+  /** Those of the segments that may hold what was searched for. */
   readonly segments: number;
   /** Those of them that were not read, since the search took too long. */
   readonly unread: number;
   readonly tookMs: number;
 }
+
+/** What of a search is valid and can hardly be meant as it stands: names that nothing has, units that do not exist. */
+export type SearchDoubt = SearchProblem;
 
 /** With a refusal of a search: what is wrong with the condition or the summary, and where. */
 export interface SearchProblem {

@@ -18,11 +18,15 @@ export class NewestRows {
     return this.edge;
   }
 
-  add(found: FoundRows): void {
-    if (this.most === 0 || found.rows.length === 0) return;
-    this.found.push(found);
-    this.count += found.rows.length;
-    if (this.count >= this.most) this.cut();
+  /** Adds rows, of which only the newest are looked at. */
+  add({ segment, rows, times }: FoundRows): void {
+    const from = Math.max(rows.length - this.most, firstAfter(times, this.edge));
+    if (this.most === 0 || from >= rows.length) return;
+    this.found.push({ segment, rows: rows.subarray(from), times: times.subarray(from) });
+    this.count += rows.length - from;
+    // Finding the edge costs more than keeping some rows too many for a while.
+    const enough = this.edge === Number.NEGATIVE_INFINITY ? this.most : this.most * 1.5;
+    if (this.count >= enough) this.cut();
   }
 
   /** The newest rows by segment, at most `most` of all that were added (by default as many as are gathered). */

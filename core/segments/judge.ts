@@ -128,11 +128,24 @@ function judgeSeverity(node: FieldNode, { statistics }: KnownSegment, context: C
 
 /** The columns of an attribute, its name in any case. */
 function attributeColumns({ statistics }: KnownSegment, field: string): readonly string[] {
-  const wanted = field.toLowerCase();
-  return [...(statistics?.columns.keys() ?? [])].filter((name) => {
+  return (statistics && columnsByAttribute(statistics).get(field.toLowerCase())) ?? [];
+}
+
+/** Of statistics that were asked before: the columns of each attribute, by its name in lower case. */
+const byAttribute = new WeakMap<SegmentStatistics, ReadonlyMap<string, readonly string[]>>();
+
+function columnsByAttribute(statistics: SegmentStatistics): ReadonlyMap<string, readonly string[]> {
+  const known = byAttribute.get(statistics);
+  if (known) return known;
+  const columns = new Map<string, string[]>();
+  for (const name of statistics.columns.keys()) {
     const colon = name.indexOf(':');
-    return colon > 0 && name.slice(colon + 1).toLowerCase() === wanted;
-  });
+    if (colon < 0) continue;
+    const attribute = name.slice(colon + 1).toLowerCase();
+    columns.set(attribute, [...(columns.get(attribute) ?? []), name]);
+  }
+  byAttribute.set(statistics, columns);
+  return columns;
 }
 
 function judgeColumns(

@@ -36,6 +36,8 @@ export class Senders {
   private byName = new Map<string, Source>();
   private byToken = new Map<string, TokenRight>();
   private rewinds: ReadonlyMap<string, Rewind> = new Map();
+  /** What the fleets are called, those without a source among them. */
+  fleetNames: readonly string[] = [];
   private fleetsByName = new Map<string, readonly string[]>();
   private syslog: readonly { readonly source: Source; readonly accepts: Condition }[] = [];
 
@@ -61,7 +63,9 @@ export class Senders {
     const removed = [...this.byName.keys()].filter((name) => !sources.some((source) => source.name === name));
     this.byName = new Map(sources.map((source) => [source.name, source]));
     for (const name of removed) this.onRemoved(name);
-    this.fleetsByName = fleetsBySource(sources, await listFleets(this.database));
+    const fleets = await listFleets(this.database);
+    this.fleetNames = fleets.map(({ name }) => name);
+    this.fleetsByName = fleetsBySource(sources, fleets);
     this.byToken = new Map(
       tokens.flatMap(({ hash, source: name, backfill, expiresAt }) => {
         const source = this.byName.get(name);
@@ -77,6 +81,11 @@ export class Senders {
       );
       return [];
     });
+  }
+
+  /** What the sources are called. */
+  get names(): readonly string[] {
+    return [...this.byName.keys()];
   }
 
   /** All sources of a kind, by name. */

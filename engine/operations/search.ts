@@ -5,6 +5,7 @@ import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { operations } from '#core/operations/index.ts';
 import { checkPlan } from '#core/plan/check.ts';
+import { passingTier, rejectsTier } from '#core/plan/document.ts';
 import { fieldUses } from '#core/plan/field-uses.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
 import { listAudit } from '#store/audit.ts';
@@ -12,6 +13,7 @@ import { type LedgerKey, ledgerKeys, sumLedger } from '#store/ledger.ts';
 import { readDraft } from '#store/plans.ts';
 import { readAgain } from '../intake/read-again.ts';
 import { retryRejects as sendAgain } from '../retry.ts';
+import type { NamesNow } from '../search/doubts.ts';
 import type { QueryText } from '../search/query.ts';
 import { runCatalogue } from '../search/run-catalogue.ts';
 import { runMatches } from '../search/run-matches.ts';
@@ -47,7 +49,19 @@ async function searchWith(
   if (query.from >= query.to) throw new Refusal(400, '', 'The window ends before it begins.');
   setting.measures.searches++;
   const { database, pools, headers, senders } = setting;
-  return await runSearch({ database, pools, headers, fleets: senders.fleets }, query, { tiers, signal, progress });
+  return await runSearch({ database, pools, headers, fleets: senders.fleets, names: namesOf(setting) }, query, {
+    tiers,
+    signal,
+    progress,
+  });
+}
+
+function namesOf({ senders, plan }: OperationSetting): NamesNow {
+  return {
+    sources: senders.names,
+    tiers: [...plan.current().plan.tiers, passingTier, rejectsTier].map(({ id }) => id),
+    fleets: senders.fleetNames,
+  };
 }
 
 export const search = question(operations.search, async ({ show, from, to, tiers, ...rest }, setting, asking) => {

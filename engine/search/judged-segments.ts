@@ -1,6 +1,7 @@
 import type { TimeWindow } from '#core/conditions/times.ts';
 import { isCountedByMinutes } from '#core/search/known-counts.ts';
 import type { SearchQuery } from '#core/search/search.ts';
+import type { SegmentHeader } from '#core/segments/header.ts';
 import { judge, type Verdict } from '#core/segments/judge.ts';
 import type { SegmentStatistics } from '#core/segments/statistics.ts';
 import type { StoredSegment } from '#store/segments.ts';
@@ -17,6 +18,8 @@ export interface JudgedSegment extends FindRef {
 /** What segments are judged with: the present in milliseconds, and the fleets of each source. */
 export interface JudgeSetting {
   readonly headers: HeaderCache;
+  /** What stands at the heads of the segments, by their ids. */
+  readonly known: ReadonlyMap<number, SegmentHeader>;
   readonly now: number;
   readonly fleets: ReadonlyMap<string, readonly string[]>;
 }
@@ -28,10 +31,9 @@ export interface JudgeSetting {
 export async function judgedSegments(
   segments: readonly StoredSegment[],
   query: SearchQuery,
-  { headers, now, fleets }: JudgeSetting,
+  { headers, known, now, fleets }: JudgeSetting,
 ): Promise<readonly JudgedSegment[]> {
   const wanted: ColumnOf[] = [];
-  const known = await headers.read(segments.map(({ id }) => id));
   const verdictOf = (segment: StoredSegment, filterOf: (column: ColumnOf) => ReturnType<HeaderCache['filter']>) => {
     const context = { now, fleets: fleets.get(segment.source) ?? [] };
     const statistics = known.get(segment.id)?.statistics;

@@ -19,9 +19,10 @@ import {
 import { summaryTable } from '#core/search/summary-table.ts';
 import { again } from '#store/again.ts';
 import type { Database } from '#store/database.ts';
-import { listSegments } from '#store/segments.ts';
+import { lastStoredBefore, listSegments, type StoredSegment } from '#store/segments.ts';
 import type { FetchRef } from '../workers/fetch.ts';
 import type { Pools } from '../workers/pools.ts';
+import { doubtsOf, type NamesNow } from './doubts.ts';
 import { FindQueue } from './find-queue.ts';
 import type { HeaderCache } from './header-cache.ts';
 import { type JudgedSegment, judgedSegments } from './judged-segments.ts';
@@ -39,6 +40,8 @@ export interface SearchSetting {
   readonly headers: HeaderCache;
   /** The fleets that each source belongs to. */
   readonly fleets: ReadonlyMap<string, readonly string[]>;
+  /** What sources, tiers and fleets are called now. */
+  readonly names: NamesNow;
 }
 
 export interface SearchRun {
@@ -61,8 +64,9 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
   const now = Date.now();
   const query = queryOf(text);
   const listed = await again(() => listSegments(setting.database, query.window, run.tiers));
-  const { headers, fleets } = setting;
-  const segments = await again(() => judgedSegments(listed, query, { headers, now, fleets }));
+  const { headers, fleets, names } = setting;
+  const known = await again(() => headers.read(listed.map(({ id }) => id)));
+  const segments = await again(() => judgedSegments(listed, query, { headers, known, now, fleets }));
   const state = new Running(setting, text, query, segments, run, now);
   await state.find();
   const fetched = await state.fetch();
@@ -75,11 +79,23 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
     fields: fieldSummaries(fetched.fields, fetched.fieldTotal),
     fieldsOf: fetched.fieldTotal,
     ...(query.summary && found.summary && { summary: summaryTable(query.summary, found.summary, query.window, now) }),
+    doubts: doubtsOf(text, query.summary, listed, { headers: known, names }),
     scanned: found.scanned,
+    stored: await storedIn(setting.database, listed, query.window.from),
     segments: segments.length,
     unread: segments.length - state.segmentsRead,
     tookMs: Math.round(performance.now() - started),
   };
+}
+
+async function storedIn(
+  database: Database,
+  segments: readonly StoredSegment[],
+  from: number,
+): Promise<SearchAnswer['stored']> {
+  const events = segments.reduce((sum, segment) => sum + segment.events, 0);
+  const lastBefore = segments.length > 0 ? undefined : await again(() => lastStoredBefore(database, from));
+  return { segments: segments.length, events, ...(lastBefore !== undefined && { lastBefore }) };
 }
 
 /** A search while it runs. */

@@ -84,10 +84,11 @@ function pools(): Pools {
 }
 
 const fleets = new Map([['gates', ['piers']]]);
+const names = { sources: ['gates', 'tides', 'payments', 'ledger'], tiers, fleets: ['piers'] };
 
 async function search(query: QueryText, run: Partial<SearchRun> = {}) {
   opened = [];
-  const setting = { database, pools: pools(), headers: new HeaderCache(database), fleets };
+  const setting = { database, pools: pools(), headers: new HeaderCache(database), fleets, names };
   return await runSearch(setting, query, { signal: new AbortController().signal, progress: () => {}, ...run });
 }
 
@@ -187,6 +188,15 @@ const sortedFields = (fields: ReturnType<typeof fieldSummaries>) =>
 
 const sortedRows = (rows: readonly (readonly unknown[])[] = []) =>
   rows.map((row) => JSON.stringify(row.map((cell) => (typeof cell === 'number' ? +cell.toPrecision(9) : cell)))).sort();
+
+test('what can hardly be meant is told, by what the events of the window have', async () => {
+  const { doubts, stored } = await search({ ...all, condition: 'source = tids', from: arrival - 1_000 });
+  expect(stored).toMatchObject({ segments: 0 });
+  expect(stored.lastBefore).toBeGreaterThan(arrival - 3_600_000);
+  expect(doubts).toMatchObject([{ in: 'condition', suggestion: 'tides' }]);
+  const known = { ...all, from: arrival - 10_500_000, to: arrival - 9_700_000 };
+  expect((await search({ ...known, condition: 'lane = x status > 2 took < 9' })).doubts).toEqual([]);
+});
 
 test('what cannot hold a match is not opened, and what is known is not looked at', async () => {
   const known = 24 - [3, 10, 17].length;

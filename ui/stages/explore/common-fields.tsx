@@ -1,5 +1,6 @@
 'use client';
 
+import type { SearchAnswer } from '#core/answers/search.ts';
 import { equals } from '#core/conditions/write.ts';
 import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
@@ -9,16 +10,22 @@ import { percent } from '../../kit/times.ts';
 /** Fields shown at most. */
 const mostFields = 24;
 
-/** What the found events have in common: fields with their commonest values to click, numbers with their range. */
+/** What the found events, or the newest of them, have in common: fields with their commonest values to click, numbers with their range. */
 export function CommonFields({
-  fields,
+  result: { fields, fieldsOf, total },
   onAdd,
 }: {
-  readonly fields: readonly FieldSummary[];
+  readonly result: Pick<SearchAnswer, 'fields' | 'fieldsOf' | 'total'>;
   readonly onAdd: (part: string) => void;
 }) {
   return (
-    <Section title="What these events have in common">
+    <Section
+      title={
+        fieldsOf < total
+          ? `What the newest ${formatCount(fieldsOf)} have in common`
+          : 'What these events have in common'
+      }
+    >
       {fields.slice(0, mostFields).map((field) => (
         <div key={field.name} className="border-t border-hair py-1.5">
           <div className="flex items-baseline justify-between gap-2">

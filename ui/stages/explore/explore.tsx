@@ -2,8 +2,7 @@
 
 import { parseAsString, parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useEffect, useMemo, useState } from 'react';
-import { builtInFields } from '#core/conditions/ast.ts';
-import { unknownFields } from '#core/conditions/parse.ts';
+import type { SearchAnswer } from '#core/answers/search.ts';
 import { parseWindow } from '#core/conditions/times.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
@@ -14,9 +13,10 @@ import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { Nothing, Problem } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
-import { percent } from '../../kit/times.ts';
+import { dayAndMinute, percent } from '../../kit/times.ts';
 import { WindowPicker } from '../../kit/window-picker.tsx';
 import { CommonFields } from './common-fields.tsx';
+import { Doubts } from './doubts.tsx';
 import { EventList } from './event-list.tsx';
 import { SummaryView } from './summary-view.tsx';
 import { TimeSpine } from './time-spine.tsx';
@@ -59,6 +59,7 @@ export function Explore() {
       condition.trim() === '' ? part : /\bor\b/i.test(condition) ? `(${condition}) ${part}` : `${condition} ${part}`,
     );
   const { result, answered } = search;
+  const found = foundSoFar(search);
   return (
     <main className="px-6 pb-20">
       <ExploreSentence search={search} window={window} />
@@ -83,6 +84,13 @@ export function Explore() {
           </Button>
         )}
       </div>
+      {result && answered && result.doubts.length > 0 && (
+        <Doubts
+          doubts={result.doubts}
+          asked={answered}
+          onTake={(place, text) => (place === 'summary' ? void setShow(text) : start(text))}
+        />
+      )}
       <div className="mt-5 mb-2 flex items-center justify-between gap-4">
         <Choice
           label="View"
@@ -103,14 +111,20 @@ export function Explore() {
           {search.failed.problem?.suggestion && `; did you mean ${search.failed.problem.suggestion}?`}
         </Problem>
       )}
-      {result && result.total === 0 && result.scanned >= 0 && <WhyEmpty search={search} fields={known?.fields ?? []} />}
-      {result && answered && view === 'lines' && result.total > 0 && (
+      {result && result.unread > 0 && (
+        <Problem>
+          The search took too long: {formatCount(result.unread)} of {formatCount(result.segments)} segments were not
+          read. What is shown leaves their events out. Narrow the window, or name a source.
+        </Problem>
+      )}
+      {result && !search.running && result.total === 0 && <WhyEmpty search={search} />}
+      {found && view === 'lines' && (
         <div className="flex gap-5">
           <div className="flex min-w-0 flex-1">
             <TimeSpine
-              histogram={result.histogram}
-              from={answered.from}
-              to={answered.to}
+              histogram={found.histogram}
+              from={found.asked.from}
+              to={found.asked.to}
               height={listHeight}
               onNarrow={(from, to) =>
                 void setWindow(
@@ -119,8 +133,8 @@ export function Explore() {
               }
             />
             <EventList
-              events={result.events}
-              condition={answered.condition}
+              events={found.events}
+              condition={found.asked.condition}
               height={listHeight}
               onAdd={add}
               onAround={(event) => {
@@ -132,7 +146,7 @@ export function Explore() {
             />
           </div>
           <div className="w-[252px] shrink-0">
-            <CommonFields fields={result.fields} onAdd={add} />
+            {result && answered === found.asked && <CommonFields result={result} onAdd={add} />}
           </div>
         </div>
       )}
@@ -143,19 +157,38 @@ export function Explore() {
   );
 }
 
+/** What there is to show of lines: those of the running search as soon as they stand, else those of the last one. */
+function foundSoFar({ result, answered, early, progress }: SearchState) {
+  if (early && progress) return { asked: early.asked, events: early.events, histogram: progress.histogram };
+  if (!result || !answered || result.total === 0) return undefined;
+  return { asked: answered, events: result.events, histogram: result.histogram };
+}
+
 function ExploreSentence({ search, window }: { readonly search: SearchState; readonly window: string }) {
   const { result, answered } = search;
+  if (!parseWindow(window, Date.now())) return <Sentence>{window} is no stretch of time.</Sentence>;
+  if (search.failed) return <Sentence>This search has no answer.</Sentence>;
+  if (search.running && search.progress) {
+    return (
+      <Sentence>
+        <Figure>{formatCount(search.progress.total)}</Figure> events so far …
+      </Sentence>
+    );
+  }
   if (!result || !answered) {
     return (
       <Sentence>
-        <FigurePending /> events in {window}.
+        <FigurePending /> events are looked for …
       </Sentence>
     );
   }
   const errors = result.histogram.counts.reduce((sum, bucket) => sum + (bucket[5] ?? 0) + (bucket[6] ?? 0), 0);
   const telling = result.fields.find(
     (field) =>
-      field.name !== 'severity' && field.distinct > 1 && !field.many && (field.top[0]?.count ?? 0) > result.total * 0.3,
+      field.name !== 'severity' &&
+      field.distinct > 1 &&
+      !field.many &&
+      (field.top[0]?.count ?? 0) > result.fieldsOf * 0.3,
   );
   const top = telling?.top[0];
   return (
@@ -173,13 +206,18 @@ function ExploreSentence({ search, window }: { readonly search: SearchState; rea
       )}
       {telling && top && (
         <>
-          ; <Figure>{percent(Math.min(1, top.count / Math.max(1, result.total)))}</Figure> have {telling.name}{' '}
-          {top.value}
+          ; <Figure>{percent(Math.min(1, top.count / Math.max(1, result.fieldsOf)))}</Figure>{' '}
+          {isAllOf(result) ? 'have' : 'of the newest have'} {telling.name} {top.value}
         </>
       )}
       .
     </Sentence>
   );
+}
+
+/** Whether what the found events have in common was computed over all of them. */
+function isAllOf({ fieldsOf, total }: SearchAnswer): boolean {
+  return fieldsOf >= total;
 }
 
 function SummaryField({ value, onChange }: { readonly value: string; readonly onChange: (text: string) => void }) {
@@ -219,7 +257,7 @@ function Reading({ search }: { readonly search: SearchState }) {
     text = `${progress.segmentsRead} of ${progress.segments} segments read, ${formatCount(progress.total)} events found …`;
   else if (running) text = 'looking for segments …';
   else if (result)
-    text = `read ${formatCount(result.segments)} segments, ${formatCount(result.scanned)} events, ${formatCount(result.tookMs)} ms`;
+    text = `looked into ${formatCount(result.segments)} of ${formatCount(result.stored.segments)} segments, ${formatCount(result.tookMs)} ms`;
   return (
     <span role="status" className="text-[12.5px] whitespace-nowrap text-second">
       {text}
@@ -228,24 +266,21 @@ function Reading({ search }: { readonly search: SearchState }) {
 }
 
 /** An empty result says why it is empty. */
-function WhyEmpty({ search, fields }: { readonly search: SearchState; readonly fields: readonly FieldSummary[] }) {
+function WhyEmpty({ search }: { readonly search: SearchState }) {
   const { result, answered } = search;
   if (!result || !answered) return null;
-  const unknown = unknownFields(answered.condition, [...builtInFields, ...fields.map((field) => field.name)]);
   return (
     <Nothing title="No event was found.">
       <ul className="list-disc pl-5">
-        {result.segments === 0 && (
-          <li>Nothing is stored for that time: nothing arrived, or its tier has let it expire.</li>
-        )}
-        {result.segments > 0 && (
-          <li>{formatCount(result.scanned)} events of that time were looked at; none fits the condition.</li>
-        )}
-        {unknown.map((problem) => (
-          <li key={problem.start}>
-            {problem.message} of late{problem.suggestion && `; did you mean ${problem.suggestion}?`}
+        {result.stored.segments === 0 ? (
+          <li>
+            Nothing is stored of that time: nothing arrived, or its tier has let it expire.
+            {result.stored.lastBefore !== undefined &&
+              ` The last event before it happened at ${dayAndMinute(result.stored.lastBefore)}.`}
           </li>
-        ))}
+        ) : (
+          <li>About {formatCount(result.stored.events)} events are stored of that time; none fits the condition.</li>
+        )}
       </ul>
     </Nothing>
   );

@@ -2,6 +2,7 @@
 
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { SearchAnswer, SearchProblem, SearchProgress } from '#core/answers/search.ts';
+import type { EventRecord } from '#core/events/batch.ts';
 import { ApiProblem } from '../../data/use-api.ts';
 
 /** What is asked for; times in milliseconds. */
@@ -19,10 +20,19 @@ export interface SearchState {
   readonly result: SearchAnswer | undefined;
   /** The request that `result` answers. */
   readonly answered: SearchRequest | undefined;
+  /** How far the search that is running has come. */
   readonly progress: SearchProgress | undefined;
+  /** What the running search has found first: the newest lines, while the rest is still counted. */
+  readonly early: EarlyLines | undefined;
   readonly running: boolean;
   readonly failed: { readonly message: string; readonly problem?: SearchProblem } | undefined;
   readonly cancel: () => void;
+}
+
+/** The newest lines of a search that still runs. */
+export interface EarlyLines {
+  readonly asked: SearchRequest;
+  readonly events: readonly EventRecord[];
 }
 
 interface Line {
@@ -31,12 +41,14 @@ interface Line {
   readonly problem?: string;
 }
 
+const nothingYet = { progress: undefined, early: undefined };
+
 /** Runs a search whenever the request changes; the one before is cancelled. */
 export function useSearch(request: SearchRequest | undefined): SearchState {
   const [state, setState] = useState<Omit<SearchState, 'cancel'>>({
     result: undefined,
     answered: undefined,
-    progress: undefined,
+    ...nothingYet,
     running: false,
     failed: undefined,
   });
@@ -47,14 +59,20 @@ export function useSearch(request: SearchRequest | undefined): SearchState {
     const abort = new AbortController();
     controller.current = abort;
     const asked: SearchRequest = JSON.parse(text);
-    setState((before) => ({ ...before, running: true, progress: undefined, failed: undefined }));
-    void stream(text, abort.signal, (progress) => setState((before) => ({ ...before, progress }))).then(
-      (result) => setState({ result, answered: asked, progress: undefined, running: false, failed: undefined }),
+    setState((before) => ({ ...before, ...nothingYet, running: true, failed: undefined }));
+    const tell = (progress: SearchProgress): void => {
+      if (abort.signal.aborted) return;
+      const { events } = progress;
+      setState((before) => ({ ...before, progress, ...(events && { early: { asked, events } }) }));
+    };
+    void stream(text, abort.signal, tell).then(
+      (result) => setState({ result, answered: asked, ...nothingYet, running: false, failed: undefined }),
       (error: Error) => {
         if (abort.signal.aborted) return;
         const problem = error instanceof ApiProblem ? error.details.problem : undefined;
         setState((before) => ({
           ...before,
+          ...nothingYet,
           running: false,
           failed: { message: error.message, ...(problem && { problem }) },
         }));

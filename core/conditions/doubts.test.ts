@@ -1,0 +1,42 @@
+import { describe, expect, test } from 'vitest';
+import { conditionDoubts } from './doubts.ts';
+
+const known = {
+  fields: ['source', 'tier', 'fleet', 'severity', 'time', 'took', 'status', 'path'],
+  sources: ['timetable', 'payments'],
+  tiers: ['rest', 'incidents'],
+  fleets: ['ferries'],
+};
+
+describe('what can hardly be meant', () => {
+  test.each([
+    ['source = timetabel', 'there is no source timetabel', 9, 18, 'timetable'],
+    ['source in (payments, timetabel)', 'there is no source timetabel', 21, 30, 'timetable'],
+    ['tier != incident', 'there is no tier incident', 8, 16, 'incidents'],
+    ['fleet = ferry', 'there is no fleet ferry', 8, 13, undefined],
+    ['severity >= errr', 'errr is no severity', 12, 16, 'error'],
+    ['took > 2q', 'q is no unit', 7, 9, undefined],
+    ['took in 1s..2sec', 'sec is no unit', 12, 16, '2s'],
+    ['took > 2 sec', 'sec is looked for in the bodies', 7, 12, '2s'],
+    ['not (statsu = 500)', 'no event has a field statsu', 5, 11, 'status'],
+  ])('%s', (text, message, start, end, suggestion) => {
+    expect(conditionDoubts(text, known)).toEqual([{ message, start, end, ...(suggestion && { suggestion }) }]);
+  });
+});
+
+describe('what may be meant', () => {
+  test.each([
+    '',
+    'Source = Timetable tier = rest fleet = ferries',
+    'source = time* severity >= warn severity = unset severity = err severity > 12',
+    'took > 250ms took in ..2s status in 500..599 path = 2q path = "1 sec"',
+    'time > -2h took > 2 timeout "sec"',
+    'source = timetabel (',
+  ])('%s', (text) => {
+    expect(conditionDoubts(text, known)).toEqual([]);
+  });
+});
+
+test('what is not known is not doubted', () => {
+  expect(conditionDoubts('source = x tier = y fleet = z nothing = 1', {})).toEqual([]);
+});

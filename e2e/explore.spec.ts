@@ -1,0 +1,78 @@
+import { expect, test } from './application.ts';
+
+test('Back and forward go through the searches, their windows and views', async ({ page }) => {
+  await page.goto('/explore?w=-2h');
+  const sentence = page.getByRole('heading', { level: 1 });
+  const editor = page.locator('[data-condition]').first().getByRole('textbox');
+  await expect(sentence).toContainText('events in');
+  const conditions = ['severity >= warn', 'source = gates', 'source = timetable', 'took > 100ms'];
+  for (const condition of conditions) {
+    await editor.click();
+    await page.keyboard.press('ControlOrMeta+a');
+    await page.keyboard.type(condition);
+    await page.keyboard.press('Enter');
+    await expect.poll(() => new URL(page.url()).searchParams.get('c')).toBe(condition);
+  }
+  await page.getByRole('radio', { name: 'Summary' }).click();
+  await expect(page).toHaveURL(/view=summary/);
+  await page.goBack();
+  await expect(page).not.toHaveURL(/view=summary/);
+  for (const condition of conditions.slice(0, -1).reverse()) {
+    await page.goBack();
+    await expect.poll(() => new URL(page.url()).searchParams.get('c')).toBe(condition);
+    await expect(page.locator('[data-condition]').first()).toContainText(condition);
+  }
+  await page.goBack();
+  await expect.poll(() => new URL(page.url()).searchParams.get('c')).toBeNull();
+  await page.goForward();
+  await expect(page.locator('[data-condition]').first()).toContainText('severity >= warn');
+  await expect(sentence).toContainText('events in');
+});
+
+for (const [query, doubt, suggestion] of [
+  ['c=source%20%3D%20timetabel', 'There is no source timetabel', 'timetable'],
+  ['c=severity%20%3E%3D%20errr', 'errr is no severity', 'error'],
+  ['c=took%20%3E%202%20sec', 'sec is looked for in the bodies', '2s'],
+  ['c=took%20%3E%202q', 'q is no unit', undefined],
+  ['view=summary&show=count()%20by%20sorce', 'No event has a field sorce', 'source'],
+] as const) {
+  test(`${decodeURIComponent(query)} is doubted`, async ({ page }) => {
+    await page.goto(`/explore?w=-6h&${query}`);
+    const doubts = page.getByRole('list', { name: 'Doubts' });
+    await expect(doubts).toContainText(new RegExp(doubt, 'i'));
+    if (!suggestion) return;
+    await doubts.getByRole('button', { name: suggestion }).click();
+    await expect(doubts).toBeHidden();
+    await expect(page.getByRole('heading', { level: 1 })).toContainText('events in');
+  });
+}
+
+test('an empty answer says whether anything is stored of that time, and a wrong window is no question', async ({
+  page,
+}) => {
+  await page.goto('/explore?w=-6h&c=nothinglikethis');
+  await expect(page.getByText(/events are stored of that time; none fits the condition/)).toBeVisible();
+  await page.goto('/explore?w=2031-01-01..2031-01-02');
+  await expect(page.getByText(/Nothing is stored of that time.*The last event before it happened at/)).toBeVisible();
+  await page.goto('/explore?w=banana');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('banana is no stretch of time.');
+});
+
+test('the newest lines come before the rest is counted, and are those of the answer', async ({ request }) => {
+  const answer = await request.post('/api/search', {
+    headers: { accept: 'application/x-ndjson' },
+    data: { condition: 'severity >= info', from: '-7d', to: 'now', limit: 20, buckets: 60, fields: true },
+  });
+  const lines = (await answer.text())
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line));
+  const early = lines.findIndex(({ progress }) => progress?.events);
+  expect(early).toBeGreaterThanOrEqual(0);
+  expect(early).toBeLessThan(lines.length - 2);
+  const { result } = lines.at(-1);
+  expect(lines[early].progress.total).toBeLessThan(result.total);
+  expect(lines[early].progress.events.map(({ time }: { time: number }) => time)).toEqual(
+    result.events.map(({ time }: { time: number }) => time),
+  );
+});
