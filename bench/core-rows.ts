@@ -148,8 +148,8 @@ export function storedRow(): Row {
     const routed = compiled.run(batch, { now: day + 86_400_000, random: Math.random });
     received += bytes.length;
     for (const { rows } of routed.tiers) {
-      const { parts } = encodeSegment(gather(source.name, [{ batch: routed.batch, rows }]), 'columns');
-      for (const { data } of parts) stored += deflateRawSync(data, { level: 5 }).length;
+      const { parts, filters } = encodeSegment(gather(source.name, [{ batch: routed.batch, rows }]), 'columns');
+      for (const { data } of [...parts, ...filters]) stored += deflateRawSync(data, { level: 5 }).length;
     }
   }
   return { id: 'e bytes received / bytes stored', ours: stored, peer: received, ratio: received / stored, floor: 5 };

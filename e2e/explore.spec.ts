@@ -31,15 +31,15 @@ test('Back and forward go through the searches, their windows and views', async 
 
 for (const [query, doubt, suggestion] of [
   ['c=source%20%3D%20timetabel', 'There is no source timetabel', 'timetable'],
-  ['c=severity%20%3E%3D%20errr', 'errr is no severity', 'error'],
-  ['c=took%20%3E%202%20sec', 'sec is looked for in the bodies', '2s'],
-  ['c=took%20%3E%202q', 'q is no unit', undefined],
+  ['c=severity%20%3E%3D%20errr', 'There is no severity errr', 'error'],
+  ['c=took%20%3E%202%20sec', 'The word sec is looked for in the bodies', '2s'],
+  ['c=took%20%3E%202q', 'There is no unit q', undefined],
   ['view=summary&show=count()%20by%20sorce', 'No event has a field sorce', 'source'],
 ] as const) {
   test(`${decodeURIComponent(query)} is doubted`, async ({ page }) => {
     await page.goto(`/explore?w=-6h&${query}`);
     const doubts = page.getByRole('list', { name: 'Doubts' });
-    await expect(doubts).toContainText(new RegExp(doubt, 'i'));
+    await expect(doubts).toContainText(doubt);
     if (!suggestion) return;
     await doubts.getByRole('button', { name: suggestion }).click();
     await expect(doubts).toBeHidden();
@@ -61,7 +61,7 @@ test('an empty answer says whether anything is stored of that time, and a wrong 
 test('the newest lines come before the rest is counted, and are those of the answer', async ({ request }) => {
   const answer = await request.post('/api/search', {
     headers: { accept: 'application/x-ndjson' },
-    data: { condition: 'severity >= info', from: '-7d', to: 'now', limit: 20, buckets: 60, fields: true },
+    data: { condition: 'e*', from: '-7d', to: 'now', limit: 20, buckets: 60, fields: true },
   });
   const lines = (await answer.text())
     .trim()

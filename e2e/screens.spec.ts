@@ -15,7 +15,7 @@ const screens = [
   ['/parsing?view=rejects', 'Try again, live'],
   ['/parsing?panel=kits', 'Web access lines'],
   ['/routing', 'Bookings and harbour'],
-  ['/explore?w=-2h', 'What these events have in common'],
+  ['/explore?w=-2h', 'have in common'],
   ['/explore?w=-2h&view=summary', 'CSV'],
   ['/changes', 'Revision 2'],
 ] as const;

@@ -14,10 +14,10 @@ describe('what can hardly be meant', () => {
     ['source in (payments, timetabel)', 'there is no source timetabel', 21, 30, 'timetable'],
     ['tier != incident', 'there is no tier incident', 8, 16, 'incidents'],
     ['fleet = ferry', 'there is no fleet ferry', 8, 13, undefined],
-    ['severity >= errr', 'errr is no severity', 12, 16, 'error'],
-    ['took > 2q', 'q is no unit', 7, 9, undefined],
-    ['took in 1s..2sec', 'sec is no unit', 12, 16, '2s'],
-    ['took > 2 sec', 'sec is looked for in the bodies', 7, 12, '2s'],
+    ['severity >= errr', 'there is no severity errr', 12, 16, 'error'],
+    ['took > 2q', 'there is no unit q', 7, 9, undefined],
+    ['took in 1s..2sec', 'there is no unit sec', 12, 16, '2s'],
+    ['took > 2 sec', 'the word sec is looked for in the bodies', 7, 12, '2s'],
     ['not (statsu = 500)', 'no event has a field statsu', 5, 11, 'status'],
   ])('%s', (text, message, start, end, suggestion) => {
     expect(conditionDoubts(text, known)).toEqual([{ message, start, end, ...(suggestion && { suggestion }) }]);

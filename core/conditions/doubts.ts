@@ -22,7 +22,7 @@ export interface KnownNames {
 
 /**
  * What of a condition can hardly be meant as it stands: names that nothing has, words that are no severity, units that do
- * not exist. `status > 2q` gives “q is no unit”. A wrong condition gives none: it has a problem already.
+ * not exist. `status > 2q` gives “there is no unit q”. A wrong condition gives none: it has a problem already.
  */
 export function conditionDoubts(text: string, known: KnownNames): readonly Doubt[] {
   const { node, problem } = parseCondition(text);
@@ -79,7 +79,7 @@ function unknownName(value: ConditionValue, known: readonly string[] | undefined
 
 function unknownSeverityWord(value: ConditionValue): readonly Doubt[] {
   if (value.number !== undefined || severityRange(value.text)) return [];
-  return [doubt(value, `${value.text} is no severity`, nearest(value.text, [...severityWords, unknownSeverity]))];
+  return [doubt(value, `there is no severity ${value.text}`, nearest(value.text, [...severityWords, unknownSeverity]))];
 }
 
 const numberWithLetters = /^([+-]?[\d.]+)\s*([a-zµ]+)$/i;
@@ -88,7 +88,7 @@ function unknownUnit(value: ConditionValue): readonly Doubt[] {
   const [, number = '', unit = ''] = value.quoted ? [] : (numberWithLetters.exec(value.text) ?? []);
   if (unit === '' || parseQuantity(value.text)) return [];
   const short = shortUnits.get(unit.toLowerCase());
-  return [doubt(value, `${unit} is no unit`, short && `${number}${short}`)];
+  return [doubt(value, `there is no unit ${unit}`, short && `${number}${short}`)];
 }
 
 function doubt({ start, end }: Span, message: string, suggestion: string | undefined): Doubt {
@@ -120,6 +120,12 @@ function looseUnits(text: string): readonly Doubt[] {
     if (token.kind !== 'text' || before?.kind !== 'value' || short === undefined) return [];
     const number = text.slice(before.start, before.end);
     if (!/^[+-]?\d[\d.]*$/.test(number)) return [];
-    return [doubt({ start: before.start, end: token.end }, `${word} is looked for in the bodies`, `${number}${short}`)];
+    return [
+      doubt(
+        { start: before.start, end: token.end },
+        `the word ${word} is looked for in the bodies`,
+        `${number}${short}`,
+      ),
+    ];
   });
 }

@@ -4,10 +4,13 @@ import type { JudgedSegment } from './judged-segments.ts';
 
 /** Most events handed to a worker at a time; between two of them a search can be cancelled, and others have their turn. */
 const taskEvents = 524_288;
+/** Most events of the first task of a lane, so that the newest lines are there soon; each task after it may be twice as large. */
+const firstEvents = 65_536;
 
 /** The segments that one lane has to look through, the newest first. */
 export class FindQueue {
   private at = 0;
+  private most = firstEvents;
 
   constructor(
     private readonly segments: readonly JudgedSegment[],
@@ -24,16 +27,16 @@ export class FindQueue {
    * are counted already and hold nothing newer are passed over.
    */
   next(after: number): readonly FindRef[] {
-    const most = mostNewest(this.query);
+    const newestRows = mostNewest(this.query);
     const task: FindRef[] = [];
     let events = 0;
     let counted = 0;
     while (this.at < this.segments.length) {
       const segment = this.segments[this.at] as JudgedSegment;
-      const newest = most > 0 && segment.to > after;
+      const newest = newestRows > 0 && segment.to > after;
       if (!segment.counted || newest) {
-        if (events > 0 && events + segment.events > taskEvents) break;
-        if (segment.counted && counted >= most) break;
+        if (events > 0 && events + segment.events > this.most) break;
+        if (segment.counted && counted >= newestRows) break;
         const { id, tier, source, events: rows, inside, holds, counted: isCounted } = segment;
         task.push({ id, tier, source, events: rows, inside, holds, counted: isCounted, newest });
         events += rows;
@@ -41,6 +44,7 @@ export class FindQueue {
       }
       this.at++;
     }
+    this.most = Math.min(taskEvents, this.most * 2);
     return task;
   }
 }

@@ -36,7 +36,7 @@ export function SummaryView({ table, estimated }: { readonly table: SummaryTable
           options={pictures.map((value) => ({ value, title: value }))}
         />
         <span className="text-[12.5px] text-second">
-          {formatCount(table.groups)} groups
+          {formatCount(table.groups)} {table.groups === 1 ? 'group' : 'groups'}
           {table.leftOut > 0 &&
             `; ${formatCount(table.leftOut)} more were left out: narrow the condition or use fewer keys`}
           <Button look="quiet" onClick={download}>
