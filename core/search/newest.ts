@@ -55,30 +55,20 @@ function newestOf(found: readonly FoundRows[], most: number): FoundRows[] {
   let room = most - (times.length - firstAfter(times, edge));
   return found.flatMap(({ segment, rows, times: sorted }) => {
     const after = firstAfter(sorted, edge);
-    const from = Math.max(firstFrom(sorted, edge), after - room);
+    const from = Math.max(firstAfter(sorted, edge, true), after - room);
     room -= after - from;
     return from < rows.length ? [{ segment, rows: rows.subarray(from), times: sorted.subarray(from) }] : [];
   });
 }
 
-/** The first place in sorted times whose time is after `edge`. */
-function firstAfter(times: Float64Array, edge: number): number {
+/** The first place in sorted times whose time is after `edge`, or with `orAt` at it or after it. */
+function firstAfter(times: Float64Array, edge: number, orAt = false): number {
   let low = 0;
   let high = times.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if ((times[middle] as number) <= edge) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
-function firstFrom(times: Float64Array, edge: number): number {
-  let low = 0;
-  let high = times.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((times[middle] as number) < edge) low = middle + 1;
+    const time = times[middle] as number;
+    if (time < edge || (time === edge && !orAt)) low = middle + 1;
     else high = middle;
   }
   return low;

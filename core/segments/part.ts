@@ -192,15 +192,9 @@ function utf8(table: TextTable, rows: number, codes?: Int32Array): Data<Utf8> {
     const length = code < 0 ? 0 : (table.offsets[code + 1] as number) - (table.offsets[code] as number);
     offsets[row + 1] = (offsets[row] as number) + length;
   }
-  const bytes = new Uint8Array(offsets[rows] as number);
-  for (let row = 0; row < rows; row++) {
-    const code = codes[row] as number;
-    if (code < 0) continue;
-    bytes.set(
-      table.bytes.subarray(table.offsets[code] as number, table.offsets[code + 1] as number),
-      offsets[row] as number,
-    );
-  }
+  const bytes = isInOrder(table, codes)
+    ? table.bytes.subarray(table.offsets[0], table.offsets[table.count])
+    : copied(table, codes, offsets);
   return makeData({
     type: new Utf8(),
     length: rows,
@@ -209,6 +203,31 @@ function utf8(table: TextTable, rows: number, codes?: Int32Array): Data<Utf8> {
     data: bytes,
     valueOffsets: offsets,
   });
+}
+
+/** Whether the texts of the rows, one after the other, are the texts of the table. */
+function isInOrder({ count }: TextTable, codes: Int32Array): boolean {
+  let next = 0;
+  for (let row = 0; row < codes.length; row++) {
+    const code = codes[row] as number;
+    if (code < 0) continue;
+    if (code !== next) return false;
+    next++;
+  }
+  return next === count;
+}
+
+/** The texts of the rows, one after the other: that of row `i` from `offsets[i]` on. */
+function copied(table: TextTable, codes: Int32Array, offsets: Int32Array): Uint8Array {
+  const bytes = new Uint8Array(offsets[codes.length] as number);
+  for (let row = 0; row < codes.length; row++) {
+    const code = codes[row] as number;
+    if (code < 0) continue;
+    const start = table.offsets[code] as number;
+    const end = table.offsets[code + 1] as number;
+    bytes.set(table.bytes.subarray(start, end), offsets[row] as number);
+  }
+  return bytes;
 }
 
 function asInt32(offsets: Uint32Array): Int32Array {
