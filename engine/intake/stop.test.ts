@@ -82,4 +82,4 @@ test('through ten restarts in good order nothing of what was sent over TCP is mi
     limit: 0,
   });
   expect(doubled.summary?.rows).toEqual([]);
-}, 120_000);
+}, 300_000);
