@@ -49,7 +49,7 @@ export interface TestEngine {
   readonly saveDraft: (plan: object) => Promise<void>;
   readonly publish: (plan: PlanDocument) => Promise<void>;
   readonly search: (query: TestQuery) => Promise<TestAnswer>;
-  /** Asks again until the search finds as many events as wanted, at most ten seconds. */
+  /** Asks again until the search finds as many events as wanted, at most a minute. */
   readonly found: (query: TestQuery, total: number) => Promise<TestAnswer>;
   /** Ends the engine as if the power failed. */
   readonly kill: () => Promise<void>;
@@ -185,7 +185,7 @@ export async function startEngine(mariadb: string, beside?: TestEngine): Promise
         letGo = await ask('publishDraft', { note: 'test', letGo }).then(() => undefined, leavingOrLive);
     },
     found: async (query, total) => {
-      const end = Date.now() + 10_000;
+      const end = Date.now() + 60_000;
       for (;;) {
         const answer = await search(query);
         if (answer.total >= total || Date.now() > end) return answer;
