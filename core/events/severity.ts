@@ -98,6 +98,19 @@ export function severityWord(severity: Severity): SeverityWord | typeof unknownS
   return severity < 1 ? unknownSeverity : (severityWords[(Math.min(severity, 24) - 1) >> 2] ?? unknownSeverity);
 }
 
+/** Classes of severity: unset, and one for each word. */
+export const severityClasses = severityWords.length + 1;
+
+/** The class of a severity: 0 unset, 1 trace … 6 fatal. */
+export function severityClass(severity: Severity): number {
+  return (severity + 3) >> 2;
+}
+
+/** The highest severity of a class; 0 for unset. */
+export function severityOfClass(place: number): Severity {
+  return place * 4;
+}
+
 /** First and last severity number of a word; undefined when the word names no severity. */
 export function severityRange(word: string): readonly [Severity, Severity] | undefined {
   const number = severityFromText(word);

@@ -1,5 +1,6 @@
 import type { EventBatch } from '../events/batch.ts';
 import { missingFlag } from '../events/columns.ts';
+import { severityClass, severityClasses } from '../events/severity.ts';
 
 /** Types that a field's values have been seen with. */
 export type FieldType = 'number' | 'text' | 'flag';
@@ -17,14 +18,14 @@ export interface Profile {
 export const mostProfileFields = 400;
 
 export function newProfile(): Profile {
-  return { events: 0, fields: new Map(), severities: new Float64Array(7) };
+  return { events: 0, fields: new Map(), severities: new Float64Array(severityClasses) };
 }
 
 /** Adds the events of a batch. */
 export function addToProfile(profile: Profile, batch: EventBatch): void {
   profile.events += batch.rows;
   for (let row = 0; row < batch.rows; row++) {
-    const place = ((batch.severity[row] as number) + 3) >> 2;
+    const place = severityClass(batch.severity[row] as number);
     profile.severities[place] = (profile.severities[place] as number) + 1;
   }
   for (const [name, { number, text, flag }] of batch.attributes) {

@@ -1,6 +1,6 @@
 import type { EventBatch } from '../events/batch.ts';
 import type { AttributeColumns } from '../events/columns.ts';
-import { severityWord } from '../events/severity.ts';
+import { severityClass, severityClasses, severityOfClass, severityWord } from '../events/severity.ts';
 import { textAt } from '../events/text-table.ts';
 
 /** The value of a grouping key: text, or null for events without it. */
@@ -170,10 +170,10 @@ function keyCodes(batch: EventBatch, name: string, tier: string): KeyCodes {
   if (lower === 'tier') return { shift: 0, count: 1, value: () => tier };
   if (lower === 'severity') {
     return {
-      codes: batch.severity.map((severity) => (severity + 3) >> 2),
+      codes: batch.severity.map(severityClass),
       shift: 0,
-      count: 7,
-      value: (code) => severityWord(code * 4),
+      count: severityClasses,
+      value: (code) => severityWord(severityOfClass(code)),
     };
   }
   const columns = columnsFor(batch, name);

@@ -1,8 +1,6 @@
 import type { TimeWindow } from '../conditions/times.ts';
 import type { EventBatch } from '../events/batch.ts';
-
-/** Severity classes of the histogram: unset, trace, debug, info, warn, error, fatal. */
-export const severityClasses = 7;
+import { severityClass, severityClasses } from '../events/severity.ts';
 
 /** Buckets of equal width that cover a window; the first and the last may reach beyond it. Times in milliseconds. */
 export interface Buckets {
@@ -35,7 +33,7 @@ export function bucketsFor({ from, to }: TimeWindow, wanted: number): Buckets {
   return { start, width, count: Math.ceil((to - start) / width) };
 }
 
-/** `count × severityClasses` counts, all of them 0. */
+/** For each bucket a count for each class of severity ({@link severityClass}), all of them 0. */
 export function newHistogram({ count }: Buckets): Float64Array {
   return new Float64Array(count * severityClasses);
 }
@@ -50,7 +48,7 @@ export function addToHistogram(
   for (let i = 0; i < rows.length; i++) {
     const row = rows[i] as number;
     const bucket = Math.min(count - 1, Math.floor(((time[row] as number) - start) / width));
-    const place = bucket * severityClasses + (((severity[row] as number) + 3) >> 2);
+    const place = bucket * severityClasses + severityClass(severity[row] as number);
     histogram[place] = (histogram[place] as number) + (weight[row] as number);
   }
 }

@@ -1,5 +1,6 @@
 import type { EventBatch } from '../events/batch.ts';
 import { missingFlag, type TextColumn } from '../events/columns.ts';
+import { severityClass, severityClasses } from '../events/severity.ts';
 import { textAt } from '../events/text-table.ts';
 import type { PartColumn } from './part.ts';
 
@@ -20,8 +21,6 @@ export interface ColumnStatistics {
   readonly range?: { readonly low: number; readonly high: number };
   /** All texts that occur (a few that do not may stand among them); absent where there are many. */
   readonly texts?: readonly string[];
-  /** Whether a filter of its values, or of the words of bodies, lies in a part of its own. */
-  readonly filter?: boolean;
 }
 
 /** What is known of a segment's events without opening it. */
@@ -37,7 +36,6 @@ const mostTexts = 24;
 const longestText = 120;
 
 const minute = 60_000;
-const classes = 7;
 
 /** Gathers what is known of a batch that is sorted by time, and of its columns. */
 export function statisticsOf(batch: EventBatch, columns: ReadonlyMap<string, PartColumn>): SegmentStatistics {
@@ -51,17 +49,17 @@ function minutesOf({ rows, time, severity, weight }: EventBatch): MinuteCounts {
   const minutes: number[] = [];
   const severities: number[] = [];
   const events: number[] = [];
-  const sums = new Float64Array(classes);
+  const sums = new Float64Array(severityClasses);
   let row = 0;
   while (row < rows) {
     const current = Math.floor((time[row] as number) / minute);
     const end = (current + 1) * minute;
     sums.fill(0);
     for (; row < rows && (time[row] as number) < end; row++) {
-      const place = ((severity[row] as number) + 3) >> 2;
+      const place = severityClass(severity[row] as number);
       sums[place] = (sums[place] as number) + (weight[row] as number);
     }
-    for (let place = 0; place < classes; place++) {
+    for (let place = 0; place < severityClasses; place++) {
       if (sums[place] === 0) continue;
       minutes.push(current);
       severities.push(place);
