@@ -5,14 +5,8 @@ import {
   mergeDistinct,
   newDistinctSketch,
 } from '../sketches/distinct.ts';
-import {
-  addGroups,
-  type GroupedValues,
-  mergeQuantiles,
-  newQuantileSketch,
-  type QuantileSketch,
-  quantile,
-} from '../sketches/quantiles.ts';
+import { addGroups, type GroupedValues } from '../sketches/grouped-quantiles.ts';
+import { mergeQuantiles, newQuantileSketch, type QuantileSketch, quantile } from '../sketches/quantiles.ts';
 import type { Aggregate, AggregateFunction } from './summary.ts';
 
 /** A value in a result. Times are milliseconds, durations seconds, sizes bytes. */

@@ -2,7 +2,7 @@ import type { EventBatch } from '../events/batch.ts';
 import { valueAt } from '../events/columns.ts';
 import { hashBytes } from '../events/text-table.ts';
 import type { Unit } from '../events/units.ts';
-import type { GroupedValues } from '../sketches/quantiles.ts';
+import type { GroupedValues } from '../sketches/grouped-quantiles.ts';
 import {
   type AggregateState,
   addHash,
