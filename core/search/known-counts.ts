@@ -1,6 +1,7 @@
 import type { EventBatch } from '../events/batch.ts';
+import { severityOfClass } from '../events/severity.ts';
 import { labelsBatch } from '../health/labels-batch.ts';
-import type { SegmentStatistics } from '../segments/statistics.ts';
+import type { MinuteCounts } from '../segments/statistics.ts';
 import type { SearchQuery } from './search.ts';
 
 const minute = 60_000;
@@ -18,24 +19,16 @@ export function isCountedByMinutes({ buckets, summary }: SearchQuery): boolean {
 
 const blank = labelsBatch('', {});
 
-/** A batch with a row for each minute and severity of a segment, with the weight of its events. */
-export function batchOfMinutes(source: string, { minutes }: SegmentStatistics): EventBatch {
+/** A batch with a row for each minute and class of severity in which a source had events, with their weight. */
+export function batchOfMinutes(source: string, minutes: MinuteCounts): EventBatch {
   const rows = minutes.minute.length;
   const time = new Float64Array(rows);
   const severity = new Uint8Array(rows);
   const weight = new Float32Array(rows);
   for (let row = 0; row < rows; row++) {
     time[row] = (minutes.minute[row] as number) * minute;
-    severity[row] = (minutes.severity[row] as number) * 4;
+    severity[row] = severityOfClass(minutes.severity[row] as number);
     weight[row] = minutes.events[row] as number;
   }
-  return {
-    ...blank,
-    rows,
-    source,
-    time,
-    received: time,
-    severity,
-    weight,
-  };
+  return { ...blank, rows, source, time, received: time, severity, weight };
 }

@@ -18,8 +18,9 @@ function segmentOf(events: readonly object[], layout: SegmentLayout = 'columns')
     asked,
     verdict: (text: string) =>
       judge(conditionOf(text).node, known, context, (column) => {
-        asked.push(column);
-        return filters.find(({ name }) => name === filterName(column))?.data;
+        const filter = filters.find(({ name }) => name === filterName(column));
+        if (filter) asked.push(column);
+        return filter?.data;
       }),
     mask: (text: string) => conditionOf(text).test(batch, context),
   };

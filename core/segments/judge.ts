@@ -3,6 +3,7 @@ import { type ConditionContext, evaluate, type FieldNode } from '../conditions/e
 import { parseTime } from '../conditions/times.ts';
 import { type EventBatch, withAttribute } from '../events/batch.ts';
 import { textColumn } from '../events/columns.ts';
+import { severityOfClass } from '../events/severity.ts';
 import { encode } from '../events/text-table.ts';
 import { isWordByte } from '../events/word-bytes.ts';
 import { labelsBatch } from '../health/labels-batch.ts';
@@ -25,7 +26,7 @@ export interface Verdict {
   readonly mayNot: boolean;
 }
 
-/** Gives the filter of a column by its name in the segment; undefined where it is not at hand. */
+/** Gives the filter of a column by its name in the segment; undefined where there is none, or it is not at hand. */
 export type FilterOf = (column: string) => ValueFilter | undefined;
 
 /** One event without anything; what is asked about is put in. */
@@ -121,7 +122,7 @@ function judgeTime(node: FieldNode, { from, to }: KnownSegment, now: number): Ve
 function judgeSeverity(node: FieldNode, { statistics }: KnownSegment, context: ConditionContext): Verdict {
   if (!statistics) return open;
   const severities = [...new Set(statistics.minutes.severity)].flatMap((place) =>
-    place === 0 ? [0] : [place * 4 - 3, place * 4 - 2, place * 4 - 1, place * 4],
+    place === 0 ? [0] : [3, 2, 1, 0].map((below) => severityOfClass(place) - below),
   );
   return exact(node, { ...blank, rows: severities.length, severity: Uint8Array.from(severities) }, context);
 }
@@ -181,13 +182,13 @@ function judgeNumbers(node: FieldNode, name: string, known: ColumnStatistics, fi
   if (node.kind === 'compare' && node.value.number !== undefined) {
     const verdict = range ? compareRange(node.operator, node.value.number, range) : open;
     if (node.operator !== '=' || !verdict.may) return verdict;
-    return { may: isAmong(known, name, [numberHash(node.value.number)], filterOf), mayNot: verdict.mayNot };
+    return { may: isAmong(name, [numberHash(node.value.number)], filterOf), mayNot: verdict.mayNot };
   }
   if (node.kind === 'in' && range) {
     const values = node.values
       .map(({ number }) => number ?? Number.NaN)
       .filter((value) => value >= range.low && value <= range.high);
-    return values.length === 0 ? none : { may: isAmong(known, name, values.map(numberHash), filterOf), mayNot: true };
+    return values.length === 0 ? none : { may: isAmong(name, values.map(numberHash), filterOf), mayNot: true };
   }
   if (node.kind === 'range' && range) {
     const low = node.low ? (node.low.number ?? Number.NaN) : Number.NEGATIVE_INFINITY;
@@ -215,11 +216,11 @@ function judgeTexts(node: FieldNode, name: string, known: ColumnStatistics, filt
     const hash = textHash(wanted, 0, wanted.length);
     return quoted || number === undefined ? [hash] : [hash, numberHash(number)];
   });
-  return { may: isAmong(known, name, hashes, filterOf), mayNot: true };
+  return { may: isAmong(name, hashes, filterOf), mayNot: true };
 }
 
-function isAmong(known: ColumnStatistics, name: string, hashes: readonly number[], filterOf: FilterOf): boolean {
-  const filter = known.filter && filterOf(name);
+function isAmong(name: string, hashes: readonly number[], filterOf: FilterOf): boolean {
+  const filter = filterOf(name);
   return !filter || hashes.some((hash) => mayContain(filter, hash));
 }
 
@@ -256,9 +257,8 @@ function judgeWord(node: WordNode, { statistics }: KnownSegment, filterOf: Filte
   if (!statistics) return open;
   const known = statistics.columns.get('body');
   if (!known || known.rows === 0) return none;
-  const words = known.filter ? wholeWords(node) : [];
-  if (words.length === 0) return open;
-  const filter = filterOf('body');
+  const words = wholeWords(node);
+  const filter = words.length > 0 ? filterOf('body') : undefined;
   return filter && !words.every((hash) => mayContain(filter, hash)) ? none : open;
 }
 

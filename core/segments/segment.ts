@@ -5,7 +5,7 @@ import { decode, emptyTextTable, encode, type TextTable } from '../events/text-t
 import { encodeHeader } from './header.ts';
 import { decodePart, encodePart, type PartColumn } from './part.ts';
 import { numberParts } from './part-numbers.ts';
-import { type SegmentStatistics, statisticsOf } from './statistics.ts';
+import { type ColumnStatistics, type SegmentStatistics, statisticsOf } from './statistics.ts';
 import { filterOfNumbers, filterOfTexts, filterOfWords, type ValueFilter } from './value-filter.ts';
 
 /** Most events in one segment. */
@@ -69,14 +69,10 @@ export function encodeSegment(batch: EventBatch, layout: SegmentLayout): Encoded
     layout === 'whole'
       ? [{ name: wholePart, data: encodePart(columns, sorted.rows) }]
       : [...columns].map(([name, column]) => ({ name, data: encodePart(new Map([[name, column]]), sorted.rows) }));
-  const known = statisticsOf(sorted, columns);
-  const filters = layout === 'whole' ? new Map<string, ValueFilter>() : filtersOf(columns, known);
-  const filterParts = [...filters].map(([name, data]) => ({ name: filterName(name), data }));
-  const header = encodeHeader({
-    parts: numberParts([...parts, ...filterParts].map(({ name }) => name)),
-    statistics: { minutes: known.minutes, columns: withFilters(known, filters) },
-  });
-  return { facts: factsOf(sorted), parts, filters: filterParts, header };
+  const statistics = statisticsOf(sorted, columns);
+  const filters = layout === 'whole' ? [] : filtersOf(columns, statistics);
+  const header = encodeHeader({ parts: numberParts([...parts, ...filters].map(({ name }) => name)), statistics });
+  return { facts: factsOf(sorted), parts, filters, header };
 }
 
 /** The name of the part that holds the filter of a column. */
@@ -92,25 +88,20 @@ const numbersWorthFiltering = 256;
 function filtersOf(
   columns: ReadonlyMap<string, PartColumn>,
   { columns: known }: SegmentStatistics,
-): ReadonlyMap<string, ValueFilter> {
-  const filters = new Map<string, ValueFilter>();
-  for (const [name, column] of columns) {
-    const { texts, range } = known.get(name) ?? {};
-    let filter: ValueFilter | undefined;
-    if (column.kind === 'body') filter = filterOfWords(column.table);
-    else if (column.kind === 'text' && !texts) filter = filterOfTexts(column);
-    else if (column.kind === 'number' && name !== 'delay' && range && range.high - range.low >= numbersWorthFiltering)
-      filter = filterOfNumbers(column.values);
-    if (filter) filters.set(name, filter);
-  }
-  return filters;
+): readonly SegmentPart[] {
+  return [...columns].flatMap(([name, column]) => {
+    const data = name === 'delay' ? undefined : filterOf(column, known.get(name));
+    return data ? [{ name: filterName(name), data }] : [];
+  });
 }
 
-function withFilters(
-  { columns }: SegmentStatistics,
-  filters: ReadonlyMap<string, ValueFilter>,
-): SegmentStatistics['columns'] {
-  return new Map([...columns].map(([name, known]) => [name, filters.has(name) ? { ...known, filter: true } : known]));
+/** A filter of what a column has, where that is much. */
+function filterOf(column: PartColumn, { texts, range }: Partial<ColumnStatistics> = {}): ValueFilter | undefined {
+  if (column.kind === 'body') return filterOfWords(column.table);
+  if (column.kind === 'text' && !texts) return filterOfTexts(column);
+  if (column.kind === 'number' && range && range.high - range.low >= numbersWorthFiltering)
+    return filterOfNumbers(column.values);
+  return undefined;
 }
 
 function factsOf(batch: EventBatch): SegmentFacts {

@@ -120,7 +120,7 @@ export function filterOfTexts({ table, codes }: TextColumn): ValueFilter | undef
     const start = offsets[code] as number;
     const end = offsets[code + 1] as number;
     builder.add(textHash(bytes, start, end));
-    if (mayBeNumber(bytes[start] as number, end - start)) {
+    if (end > start && mayBeNumber(bytes[start] as number)) {
       const value = readNumber(bytes, start, end);
       if (value === value) builder.add(numberHash(value));
     }
@@ -129,8 +129,8 @@ export function filterOfTexts({ table, codes }: TextColumn): ValueFilter | undef
 }
 
 /** Whether a text may read as a number, by its first byte: a digit, a sign or a point. */
-function mayBeNumber(first: number, length: number): boolean {
-  return length > 0 && length <= 400 && first >= 43 && first <= 57;
+function mayBeNumber(first: number): boolean {
+  return first >= 43 && first <= 57;
 }
 
 /** A filter of all numbers of a column. */

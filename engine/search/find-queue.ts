@@ -30,17 +30,18 @@ export class FindQueue {
     const newestRows = mostNewest(this.query);
     const task: FindRef[] = [];
     let events = 0;
-    let counted = 0;
+    let countedEvents = 0;
     while (this.at < this.segments.length) {
       const segment = this.segments[this.at] as JudgedSegment;
       const newest = newestRows > 0 && segment.to > after;
-      if (!segment.counted || newest) {
+      const counted = segment.minutes !== undefined;
+      if (!counted || newest) {
         if (events > 0 && events + segment.events > this.most) break;
-        if (segment.counted && counted >= newestRows) break;
-        const { id, tier, source, events: rows, inside, holds, counted: isCounted } = segment;
-        task.push({ id, tier, source, events: rows, inside, holds, counted: isCounted, newest });
+        if (counted && countedEvents >= newestRows) break;
+        const { id, tier, source, events: rows, inside, holds } = segment;
+        task.push({ id, tier, source, events: rows, inside, holds, counted, newest });
         events += rows;
-        if (isCounted) counted += rows;
+        if (counted) countedEvents += rows;
       }
       this.at++;
     }

@@ -9,9 +9,6 @@ import { readParts } from '#store/segments.ts';
 /** Most bytes of headers and filters that an engine remembers. */
 const maxBytes = 128_000_000;
 
-/** Most segments that one question to the store is about. */
-const segmentsAtOnce = 256;
-
 /** A column of a segment. */
 export interface ColumnOf {
   readonly segment: number;
@@ -28,40 +25,37 @@ export class HeaderCache {
 
   constructor(private readonly database: Database) {}
 
-  /** The headers of segments by their ids; absent for segments that are gone. */
+  /** The headers of a few hundred segments at most, by their ids; absent for segments that are gone. */
   async read(ids: readonly number[]): Promise<ReadonlyMap<number, SegmentHeader>> {
     const headers = new Map<number, SegmentHeader>();
-    const missing: number[] = [];
     for (const id of ids) {
       const header = this.headers.get(id);
       if (header) headers.set(id, header);
-      else missing.push(id);
     }
-    for (const some of pieces(missing)) {
-      for (const { segment, data } of await readParts(this.database, some, [headerNumber])) {
-        const header = decodeHeader(data);
-        headers.set(segment, header);
-        this.headers.set(segment, header);
-      }
+    const missing = ids.filter((id) => !headers.has(id));
+    for (const { segment, data } of await readParts(this.database, missing, [headerNumber])) {
+      const header = decodeHeader(data);
+      headers.set(segment, header);
+      this.headers.set(segment, header);
     }
     return headers;
   }
 
-  /** Reads filters, so that `filter` has them; what cannot be read is left out. */
-  async readFilters(columns: readonly ColumnOf[]): Promise<void> {
-    const numbers = new Map<number, Map<number, string>>();
+  /** Reads the filters of columns, whose segments have these headers, so that `filter` has them; what is gone is left out. */
+  async readFilters(columns: readonly ColumnOf[], headers: ReadonlyMap<number, SegmentHeader>): Promise<void> {
+    const keys = new Map<string, string>();
+    const segments = new Set<number>();
+    const numbers = new Set<number>();
     for (const { segment, column } of columns) {
-      const number = this.headers.get(segment)?.parts.get(filterName(column));
+      const number = headers.get(segment)?.parts.get(filterName(column));
       if (number === undefined || this.filters.has(keyOf(segment, column))) continue;
-      const wanted = numbers.get(segment) ?? new Map<number, string>();
-      numbers.set(segment, wanted.set(number, column));
+      keys.set(`${segment} ${number}`, keyOf(segment, column));
+      segments.add(segment);
+      numbers.add(number);
     }
-    for (const some of pieces([...numbers.keys()])) {
-      const wanted = new Set(some.flatMap((segment) => [...(numbers.get(segment)?.keys() ?? [])]));
-      for (const { segment, number, data } of await readParts(this.database, some, [...wanted])) {
-        const column = numbers.get(segment)?.get(number);
-        if (column !== undefined) this.filters.set(keyOf(segment, column), inflateRawSync(data));
-      }
+    for (const { segment, number, data } of await readParts(this.database, [...segments], [...numbers])) {
+      const key = keys.get(`${segment} ${number}`);
+      if (key !== undefined) this.filters.set(key, inflateRawSync(data));
     }
   }
 
@@ -69,12 +63,6 @@ export class HeaderCache {
   filter({ segment, column }: ColumnOf): ValueFilter | undefined {
     return this.filters.get(keyOf(segment, column));
   }
-}
-
-function pieces(ids: readonly number[]): readonly (readonly number[])[] {
-  return Array.from({ length: Math.ceil(ids.length / segmentsAtOnce) }, (_, i) =>
-    ids.slice(i * segmentsAtOnce, (i + 1) * segmentsAtOnce),
-  );
 }
 
 function keyOf(segment: number, column: string): string {

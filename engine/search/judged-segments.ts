@@ -1,64 +1,100 @@
 import type { TimeWindow } from '#core/conditions/times.ts';
 import { isCountedByMinutes } from '#core/search/known-counts.ts';
-import type { SearchQuery } from '#core/search/search.ts';
+import type { FindIn, SearchQuery } from '#core/search/search.ts';
 import type { SegmentHeader } from '#core/segments/header.ts';
-import { judge, type Verdict } from '#core/segments/judge.ts';
-import type { SegmentStatistics } from '#core/segments/statistics.ts';
+import { type FilterOf, judge, type Verdict } from '#core/segments/judge.ts';
+import { filterName } from '#core/segments/segment.ts';
+import type { MinuteCounts } from '#core/segments/statistics.ts';
 import type { StoredSegment } from '#store/segments.ts';
-import type { FindRef } from '../workers/find.ts';
+import type { SegmentRef } from '../workers/segment-cache.ts';
 import type { ColumnOf, HeaderCache } from './header-cache.ts';
 
 /** A segment that may hold what is searched for. */
-export interface JudgedSegment extends FindRef {
+export interface JudgedSegment extends SegmentRef, Pick<FindIn, 'inside' | 'holds'> {
   /** Its last event, in milliseconds. */
   readonly to: number;
-  readonly statistics: SegmentStatistics | undefined;
+  /** Its events by minute, where all that the query counts follows from them; else it has to be looked through. */
+  readonly minutes: MinuteCounts | undefined;
+}
+
+/** What the headers of some segments told. */
+export interface Judged {
+  /** Those that may hold what is searched for, in the order given. */
+  readonly segments: readonly JudgedSegment[];
+  /** The fields that the events of all of them have; undefined where there is none, or one of which that is not known. */
+  readonly fields: ReadonlySet<string> | undefined;
 }
 
 /** What segments are judged with: the present in milliseconds, and the fleets of each source. */
 export interface JudgeSetting {
   readonly headers: HeaderCache;
-  /** What stands at the heads of the segments, by their ids. */
-  readonly known: ReadonlyMap<number, SegmentHeader>;
   readonly now: number;
   readonly fleets: ReadonlyMap<string, readonly string[]>;
 }
 
-/**
- * The segments that may hold events that a query picks, in the order given, with what is known of them; the others are
- * left out without being opened.
- */
+/** Segments whose headers are read together; of those that were judged, little is kept. */
+const segmentsAtOnce = 256;
+
+/** Judges segments by their headers: those that cannot hold events that a query picks are left out without being opened. */
 export async function judgedSegments(
+  listed: readonly StoredSegment[],
+  query: SearchQuery,
+  setting: JudgeSetting,
+): Promise<Judged> {
+  const segments: JudgedSegment[] = [];
+  const fields = new Set<string>();
+  let areFieldsKnown = listed.length > 0;
+  for (let at = 0; at < listed.length; at += segmentsAtOnce) {
+    const some = listed.slice(at, at + segmentsAtOnce);
+    const known = await setting.headers.read(some.map(({ id }) => id));
+    for (const { id } of some) areFieldsKnown = addFields(fields, known.get(id)) && areFieldsKnown;
+    segments.push(...(await judgeSome(some, query, known, setting)));
+  }
+  return { segments, fields: areFieldsKnown ? fields : undefined };
+}
+
+/** Adds the fields that the events of a segment have; false where they are not known. */
+function addFields(fields: Set<string>, header: SegmentHeader | undefined): boolean {
+  for (const name of header?.statistics?.columns.keys() ?? []) {
+    const colon = name.indexOf(':');
+    if (colon > 0) fields.add(name.slice(colon + 1));
+  }
+  return header?.statistics !== undefined;
+}
+
+async function judgeSome(
   segments: readonly StoredSegment[],
   query: SearchQuery,
-  { headers, known, now, fleets }: JudgeSetting,
+  known: ReadonlyMap<number, SegmentHeader>,
+  { headers, now, fleets }: JudgeSetting,
 ): Promise<readonly JudgedSegment[]> {
-  const wanted: ColumnOf[] = [];
-  const verdictOf = (segment: StoredSegment, filterOf: (column: ColumnOf) => ReturnType<HeaderCache['filter']>) => {
+  const verdictOf = (segment: StoredSegment, filterOf: FilterOf): Verdict => {
     const context = { now, fleets: fleets.get(segment.source) ?? [] };
     const statistics = known.get(segment.id)?.statistics;
-    return judge(query.condition.node, { ...segment, statistics }, context, (column) =>
-      filterOf({ segment: segment.id, column }),
-    );
+    return judge(query.condition.node, { ...segment, statistics }, context, filterOf);
   };
-  const ask = (column: ColumnOf): undefined => {
-    wanted.push(column);
-    return undefined;
-  };
-  const first = segments.map((segment) => verdictOf(segment, ask));
-  await headers.readFilters(wanted);
+  // First without filters: those that could rule a segment out are noted, and read together.
+  const wanted: ColumnOf[] = [];
+  const first = segments.map((segment) =>
+    verdictOf(segment, (column) => {
+      if (known.get(segment.id)?.parts.has(filterName(column))) wanted.push({ segment: segment.id, column });
+      return undefined;
+    }),
+  );
+  await headers.readFilters(wanted, known);
   const isFiltered = new Set(wanted.map(({ segment }) => segment));
   const byMinutes = isCountedByMinutes(query);
   return segments.flatMap((segment, index) => {
     const before = first[index] as Verdict;
-    const isOpen = before.may && isFiltered.has(segment.id);
-    const { may, mayNot } = isOpen ? verdictOf(segment, (column) => headers.filter(column)) : before;
+    const { id, tier, source, events, to } = segment;
+    const { may, mayNot } =
+      before.may && isFiltered.has(id)
+        ? verdictOf(segment, (column) => headers.filter({ segment: id, column }))
+        : before;
     if (!may) return [];
     const inside = isInside(segment, query.window);
-    const statistics = known.get(segment.id)?.statistics;
-    const counted = inside && !mayNot && byMinutes && statistics !== undefined;
-    const { id, tier, source, events, to } = segment;
-    return { id, tier, source, events, to, inside, holds: !mayNot, counted, newest: false, statistics };
+    const minutes = inside && !mayNot && byMinutes ? known.get(id)?.statistics?.minutes : undefined;
+    return { id, tier, source, events, to, inside, holds: !mayNot, minutes };
   });
 }
 

@@ -1,7 +1,7 @@
 import type { SearchAnswer, SearchProgress } from '#core/answers/search.ts';
 import { allRows } from '#core/events/select.ts';
+import { severityClasses } from '#core/events/severity.ts';
 import { fieldSummaries } from '#core/search/field-summary.ts';
-import { severityClasses } from '#core/search/histogram.ts';
 import { batchOfMinutes } from '#core/search/known-counts.ts';
 import { type FoundRows, NewestRows } from '#core/search/newest.ts';
 import {
@@ -12,7 +12,6 @@ import {
   mergeFound,
   mostForFields,
   mostNewest,
-  newFetched,
   newFound,
   type SearchQuery,
 } from '#core/search/search.ts';
@@ -20,9 +19,9 @@ import { summaryTable } from '#core/search/summary-table.ts';
 import { again } from '#store/again.ts';
 import type { Database } from '#store/database.ts';
 import { lastStoredBefore, listSegments, type StoredSegment } from '#store/segments.ts';
-import type { FetchRef } from '../workers/fetch.ts';
 import type { Pools } from '../workers/pools.ts';
 import { doubtsOf, type NamesNow } from './doubts.ts';
+import { fetchNewest } from './fetch-newest.ts';
 import { FindQueue } from './find-queue.ts';
 import type { HeaderCache } from './header-cache.ts';
 import { type JudgedSegment, judgedSegments } from './judged-segments.ts';
@@ -65,9 +64,8 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
   const query = queryOf(text);
   const listed = await again(() => listSegments(setting.database, query.window, run.tiers));
   const { headers, fleets, names } = setting;
-  const known = await again(() => headers.read(listed.map(({ id }) => id)));
-  const segments = await again(() => judgedSegments(listed, query, { headers, known, now, fleets }));
-  const state = new Running(setting, text, query, segments, run, now);
+  const { segments, fields } = await again(() => judgedSegments(listed, query, { headers, now, fleets }));
+  const state = new Running(setting, { text, query, segments, now }, run);
   await state.find();
   const fetched = await state.fetch();
   const { found } = state;
@@ -79,7 +77,7 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
     fields: fieldSummaries(fetched.fields, fetched.fieldTotal),
     fieldsOf: fetched.fieldTotal,
     ...(query.summary && found.summary && { summary: summaryTable(query.summary, found.summary, query.window, now) }),
-    doubts: doubtsOf(text, query.summary, listed, { headers: known, names }),
+    doubts: doubtsOf(query, listed, { fields, names }),
     scanned: found.scanned,
     stored: await storedIn(setting.database, listed, query.window.from),
     segments: segments.length,
@@ -98,6 +96,15 @@ async function storedIn(
   return { segments: segments.length, events, ...(lastBefore !== undefined && { lastBefore }) };
 }
 
+/** What is searched for, and where. */
+interface Search {
+  readonly text: QueryText;
+  readonly query: SearchQuery;
+  readonly segments: readonly JudgedSegment[];
+  /** The present, in milliseconds. */
+  readonly now: number;
+}
+
 /** A search while it runs. */
 class Running {
   readonly found: FoundPartial;
@@ -105,23 +112,19 @@ class Running {
   private readonly newest: NewestRows;
   private readonly lines: NewestRows;
   private readonly queues: readonly FindQueue[];
-  private readonly sources: ReadonlyMap<number, JudgedSegment>;
   /** What is in work: the last time (milliseconds) that each task may still bring. */
   private readonly inWork = new Set<{ readonly latest: number }>();
   private early: Promise<FetchedPartial> | undefined;
 
   constructor(
     private readonly setting: SearchSetting,
-    private readonly text: QueryText,
-    private readonly query: SearchQuery,
-    segments: readonly JudgedSegment[],
+    private readonly search: Search,
     private readonly run: SearchRun,
-    private readonly now: number,
   ) {
+    const { query, segments } = search;
     this.found = newFound(query);
     this.newest = new NewestRows(mostNewest(query));
     this.lines = new NewestRows(query.limit);
-    this.sources = new Map(segments.map((segment) => [segment.id, segment]));
     this.count(segments);
     const lanes = setting.pools.readLanes;
     this.queues = Array.from(
@@ -143,20 +146,24 @@ class Running {
 
   /** The second pass. */
   async fetch(): Promise<FetchedPartial> {
-    const fields = this.query.fields ? this.newest.newest(mostForFields) : [];
-    const fetched = newFetched();
+    const fields = this.search.query.fields ? this.newest.newest(mostForFields) : [];
     const early = await this.early;
-    const rest = await this.fetchRows(early ? [] : this.lines.newest(), fields);
-    for (const partial of [early, rest]) if (partial) mergeFetched(fetched, partial);
+    const fetched = await this.fetchRows(early ? [] : this.lines.newest(), fields);
+    if (early) mergeFetched(fetched, early);
     return fetched;
+  }
+
+  private fetchRows(lines: readonly FoundRows[], fields: readonly FoundRows[]): Promise<FetchedPartial> {
+    const segments = new Map(this.search.segments.map((segment) => [segment.id, segment]));
+    return fetchNewest(this.setting.pools, { lines, fields, segments }, this.run.signal);
   }
 
   /** Counts what is known without opening a segment. */
   private count(segments: readonly JudgedSegment[]): void {
-    for (const { source, tier, events, counted, statistics } of segments) {
-      if (!counted || !statistics) continue;
-      const batch = batchOfMinutes(source, statistics);
-      addFound(this.found, this.query, batch, allRows(batch), tier);
+    for (const { source, tier, events, minutes } of segments) {
+      if (!minutes) continue;
+      const batch = batchOfMinutes(source, minutes);
+      addFound(this.found, this.search.query, batch, allRows(batch), tier);
       this.found.stored += events;
       this.found.scanned += events;
       this.segmentsRead++;
@@ -165,17 +172,18 @@ class Running {
 
   private async lane(index: number): Promise<void> {
     const queue = this.queues[index] as FindQueue;
-    const end = this.run.deadline ?? this.now + longest;
+    const { text, now } = this.search;
+    const end = this.run.deadline ?? now + longest;
     while (Date.now() < end) {
       this.run.signal.throwIfAborted();
       const task = { latest: queue.latest };
       const segments = queue.next(this.newest.after);
       if (segments.length === 0) return;
       this.inWork.add(task);
-      const { now, setting } = this;
+      const { setting } = this;
       const { found, newest } = await setting.pools.read(index, {
         kind: 'find',
-        query: this.text,
+        query: text,
         segments,
         after: this.newest.after,
         fleets: setting.fleets,
@@ -196,9 +204,10 @@ class Running {
 
   /** Tells how far it is, and fetches the newest lines as soon as nothing newer can be found any more. */
   private tell(): void {
-    const { found, query, run } = this;
+    const { found, run } = this;
+    const { query, segments } = this.search;
     const told = (): SearchProgress => ({
-      segments: this.sources.size,
+      segments: segments.length,
       segmentsRead: this.segmentsRead,
       scanned: found.scanned,
       total: found.total,
@@ -216,32 +225,7 @@ class Running {
       () => {},
     );
   }
-
-  private async fetchRows(lines: readonly FoundRows[], fields: readonly FoundRows[]): Promise<FetchedPartial> {
-    const { pools } = this.setting;
-    const fetched = newFetched();
-    const none = new Int32Array(0);
-    const linesOf = new Map(lines.map(({ segment, rows }) => [segment, rows]));
-    const fieldsOf = new Map(fields.map(({ segment, rows }) => [segment, rows]));
-    const refs = [...new Set([...linesOf.keys(), ...fieldsOf.keys()])].map((id): FetchRef => {
-      const { tier, source, events } = this.sources.get(id) as JudgedSegment;
-      return { id, tier, source, events, lines: linesOf.get(id) ?? none, fields: fieldsOf.get(id) ?? none };
-    });
-    const lane = async (index: number): Promise<void> => {
-      const wanted = refs.filter(({ id }) => id % pools.readLanes === index);
-      for (let at = 0; at < wanted.length; at += segmentsFetched) {
-        this.run.signal.throwIfAborted();
-        const segments = wanted.slice(at, at + segmentsFetched);
-        mergeFetched(fetched, await pools.read(index, { kind: 'fetch', segments }));
-      }
-    };
-    await Promise.all(Array.from({ length: pools.readLanes }, (_, index) => lane(index)));
-    return fetched;
-  }
 }
-
-/** Segments of which a worker fetches rows at a time. */
-const segmentsFetched = 16;
 
 function histogramOf({ histogram }: FoundPartial, { buckets }: SearchQuery): SearchAnswer['histogram'] {
   const { start, width, count } = buckets;
