@@ -2,9 +2,8 @@
 
 import { parseAsString, parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useEffect, useMemo, useState } from 'react';
-import type { SearchAnswer } from '#core/answers/search.ts';
 import { parseWindow } from '#core/conditions/times.ts';
-import { formatCount, formatDuration } from '#core/events/units.ts';
+import { formatCount } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
 import { useApi } from '../../data/use-api.ts';
@@ -12,12 +11,12 @@ import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { Nothing, Problem } from '../../kit/section.tsx';
-import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
-import { dayAndMinute, percent } from '../../kit/times.ts';
+import { dayAndMinute } from '../../kit/times.ts';
 import { WindowPicker } from '../../kit/window-picker.tsx';
 import { CommonFields } from './common-fields.tsx';
 import { Doubts } from './doubts.tsx';
 import { EventList } from './event-list.tsx';
+import { ExploreSentence } from './explore-sentence.tsx';
 import { SummaryView } from './summary-view.tsx';
 import { TimeSpine } from './time-spine.tsx';
 import { type SearchRequest, type SearchState, useSearch } from './use-search.ts';
@@ -162,62 +161,6 @@ function foundSoFar({ result, answered, early, progress }: SearchState) {
   if (early && progress) return { asked: early.asked, events: early.events, histogram: progress.histogram };
   if (!result || !answered || result.total === 0) return undefined;
   return { asked: answered, events: result.events, histogram: result.histogram };
-}
-
-function ExploreSentence({ search, window }: { readonly search: SearchState; readonly window: string }) {
-  const { result, answered } = search;
-  if (!parseWindow(window, Date.now())) return <Sentence>{window} is no stretch of time.</Sentence>;
-  if (search.failed) return <Sentence>This search has no answer.</Sentence>;
-  if (search.running && search.progress) {
-    return (
-      <Sentence>
-        <Figure>{formatCount(search.progress.total)}</Figure> events so far …
-      </Sentence>
-    );
-  }
-  if (!result || !answered) {
-    return (
-      <Sentence>
-        <FigurePending /> events are looked for …
-      </Sentence>
-    );
-  }
-  const errors = result.histogram.counts.reduce((sum, bucket) => sum + (bucket[5] ?? 0) + (bucket[6] ?? 0), 0);
-  const telling = result.fields.find(
-    (field) =>
-      field.name !== 'severity' &&
-      field.distinct > 1 &&
-      !field.many &&
-      (field.top[0]?.count ?? 0) > result.fieldsOf * 0.3,
-  );
-  const top = telling?.top[0];
-  return (
-    <Sentence>
-      <Figure>
-        {result.estimated && '≈ '}
-        {formatCount(result.total)}
-      </Figure>{' '}
-      {result.total === 1 ? 'event' : 'events'} in{' '}
-      <Figure>{formatDuration((answered.to - answered.from) / 1000)}</Figure>
-      {errors > 0 && (
-        <>
-          , <Figure needs>{formatCount(errors)}</Figure> at error or worse
-        </>
-      )}
-      {telling && top && (
-        <>
-          ; <Figure>{percent(Math.min(1, top.count / Math.max(1, result.fieldsOf)))}</Figure>{' '}
-          {isAllOf(result) ? 'have' : 'of the newest have'} {telling.name} {top.value}
-        </>
-      )}
-      .
-    </Sentence>
-  );
-}
-
-/** Whether what the found events have in common was computed over all of them. */
-function isAllOf({ fieldsOf, total }: SearchAnswer): boolean {
-  return fieldsOf >= total;
 }
 
 function SummaryField({ value, onChange }: { readonly value: string; readonly onChange: (text: string) => void }) {
