@@ -90,20 +90,20 @@ export function sharedCountUp(count: number): Int32Array {
 type Numbers = Float64Array | Float32Array | Int32Array | Uint8Array | Uint16Array | Uint32Array;
 
 /** The numbers of some rows, written to `out` in the order of the rows. */
-export function pick<T extends Numbers>(values: T, rows: Int32Array, out: T): T {
+export function pick<T extends Numbers>(values: Numbers, rows: Int32Array, out: T): T {
   for (let i = 0; i < rows.length; i++) out[i] = values[rows[i] as number] as number;
   return out;
 }
 
 function gatherNumbers<T extends Numbers>(
   parts: readonly Selection[],
-  pick: (batch: EventBatch) => Numbers,
+  valuesOf: (batch: EventBatch) => Numbers,
   out: T,
 ): T {
   let at = 0;
   for (const { batch, rows } of parts) {
-    const values = pick(batch);
-    for (let i = 0; i < rows.length; i++) out[at++] = values[rows[i] as number] as number;
+    pick(valuesOf(batch), rows, out.subarray(at));
+    at += rows.length;
   }
   return out;
 }

@@ -1,4 +1,4 @@
-import { gather } from '../events/select.ts';
+import { gather, pick } from '../events/select.ts';
 import type { PipelineResult } from './pipeline.ts';
 
 /**
@@ -12,7 +12,7 @@ export function cutSince(piped: PipelineResult, since: number | undefined): Pipe
   return {
     batch: gather(batch.source, [{ batch, rows }]),
     read: gather(batch.source, [{ batch: read, rows }]),
-    fates: Uint16Array.from(rows, (row) => fates[row] as number),
+    fates: pick(fates, rows, new Uint16Array(rows.length)),
     exits,
   };
 }

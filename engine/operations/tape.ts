@@ -1,6 +1,7 @@
 import { deflateRawSync } from 'node:zlib';
 import { ValidationError } from 'yup';
 import type { TapeAnswer } from '#core/answers/sources.ts';
+import { tapeLength } from '#core/consumers/tape.ts';
 import { keyedHash } from '#core/masks/keyed-hash.ts';
 import { compileMasks } from '#core/masks/mask.ts';
 import { maskBatch } from '#core/masks/mask-batch.ts';
@@ -21,7 +22,7 @@ export const tape = question(operations.tape, async ({ source, limit }, { databa
     throw new ValidationError(`limit is a whole number from 1 to ${mostLines}`, limit, 'limit');
   const now = Date.now();
   const lines: { received: number; weight: number; format: string; raw: string }[] = [];
-  const listed = await listTape(database, { from: now - 25 * 3_600_000, to: now + 60_000 }, source);
+  const listed = await listTape(database, { from: now - tapeLength, to: now + 60_000 }, source);
   for (let i = 0; i < listed.length && lines.length < wanted; i += chunksAtOnce) {
     const ids = listed.slice(i, i + chunksAtOnce).map(({ id }) => id);
     for (const chunk of await readTape(database, ids))

@@ -1,4 +1,5 @@
 import { deflateRawSync } from 'node:zlib';
+import { allRows } from '#core/events/select.ts';
 import { rejectsTier } from '#core/plan/document.ts';
 import { bookStored, type Destinations, distribute, encodeDestination } from '#core/routing/destinations.ts';
 import { Ledger, type LedgerEntry } from '#core/routing/ledger.ts';
@@ -46,8 +47,7 @@ export async function retry(task: RetryTask): Promise<RetryResult> {
   for (const entry of routed.ledger) ledger.add(entry);
   takeBack(ledger, sized, task.reason, task.now);
   if (left.rows > 0) {
-    const rows = Int32Array.from({ length: left.rows }, (_, row) => row);
-    distribute(kept, { tier: rejectsTier.id, batch: left, rows }, task.now);
+    distribute(kept, { tier: rejectsTier.id, batch: left, rows: allRows(left) }, task.now);
   }
   const segments = [...kept.values()].flatMap((destination) => encodeDestination(destination, task.revision, deflate));
   for (const segment of segments) bookStored(ledger, segment, task.now);
