@@ -1,4 +1,4 @@
-import { expect, test } from './application.ts';
+import { expect, publishDraft, test } from './application.ts';
 
 /** The figure, as a number, in a text such as `kept − 12.5 MB/day` or `33.1 %`. */
 function figure(text: string): number {
@@ -43,10 +43,7 @@ test('a template is fixed and noise excluded in the draft, rehearsed, published,
   const told = await strip.textContent();
   expect(told).toMatch(/kept\s*−/);
 
-  await strip.getByRole('button', { name: 'Publish' }).click();
-  await page.getByLabel('What is the change for?').fill('Payments 8.3, and no planner debug lines');
-  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
-  await expect(strip).toBeHidden();
+  await publishDraft(page, 'Payments 8.3, and no planner debug lines');
 
   await page.getByRole('link', { name: /^Overview/ }).click();
   await expect(page.getByRole('heading', { name: 'Needs you' })).toBeVisible();
@@ -73,8 +70,6 @@ test('a template is fixed and noise excluded in the draft, rehearsed, published,
   await page.getByRole('link', { name: /^Changes/ }).click();
   await page.getByRole('button', { name: 'Bring revision 2 back' }).click();
   await expect(strip).toContainText('2 changes');
-  await strip.getByRole('button', { name: 'Publish' }).click();
-  await page.getByLabel('What is the change for?').fill('As it was');
-  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
+  await publishDraft(page, 'As it was');
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Revision 4', { timeout: 30_000 });
 });

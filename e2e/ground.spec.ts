@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { APIRequestContext } from '@playwright/test';
-import { discardDraft, expect, test } from './application.ts';
+import { discardDraft, expect, publishDraft, test, untilPublished } from './application.ts';
 
 /** Stored events of a tier up to a time (milliseconds). */
 async function count(request: APIRequestContext, condition: string, tier: string, to: number): Promise<number> {
@@ -56,17 +56,14 @@ test('a tier is shortened with what goes told, taken back within the day, and ev
   await expect(publish).toBeDisabled();
   await dialog.getByLabel(/^Type Bookings and harbour/).fill('Bookings and harbour');
   await publish.click();
-  await expect(strip).toBeHidden();
+  await untilPublished(page);
 
   await page.getByRole('link', { name: /^Changes/ }).click();
   const going = page.getByRole('listitem').filter({ hasText: 'Keep them' });
   await expect(going).toContainText(/go on .*: since revision \d+ “Bookings and harbour” keeps events for 2 d/);
   const { revisions } = await (await request.get('/api/plan/revisions')).json();
   await page.getByRole('button', { name: `Bring revision ${revisions[1].number} back`, exact: true }).click();
-  await strip.getByRole('button', { name: 'Publish' }).click();
-  await dialog.getByLabel('What is the change for?').fill('As it was');
-  await publish.click();
-  await expect(strip).toBeHidden();
+  await publishDraft(page, 'As it was');
   await expect(going).toHaveCount(0);
   expect(await count(request, 'source = timetable', 'bookings', until)).toBe(before);
 });

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { discardDraft, expect, test } from './application.ts';
+import { askToPublish, discardDraft, expect, publishDraft, test } from './application.ts';
 import { startNginx } from './nginx.ts';
 import { pointAt } from './pointing.ts';
 
@@ -105,9 +105,7 @@ test('a sample is kept as a test, and a test that fails blocks publishing', asyn
   await request.put('/api/plan/draft', { data: { plan, version } });
   await page.reload();
   await expect(page.getByText('height: 1.724, expected 9')).toBeVisible();
-  await strip.getByRole('button', { name: 'Publish' }).click();
-  await page.getByLabel('What is the change for?').fill('Higher tides');
-  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
+  await askToPublish(page, 'Higher tides');
   await expect(page.getByRole('dialog')).toContainText(
     'test “a measurement” of “Tide gauges” fails: height is 1.724, expected 9',
   );
@@ -162,11 +160,7 @@ test('rejects are tried again after a fix, each once', async ({ page, request })
   await page.goto('/parsing?view=rejects');
   await page.getByRole('button', { name: 'Rehearse on these' }).first().click();
   await expect(page.getByText('100 % of them would pass')).toBeVisible({ timeout: 60_000 });
-  const strip = page.getByRole('region', { name: 'Draft' });
-  await strip.getByRole('button', { name: 'Publish' }).click();
-  await page.getByLabel('What is the change for?').fill('Tide gauges that calibrate');
-  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
-  await expect(strip).toBeHidden();
+  await publishDraft(page, 'Tide gauges that calibrate');
   await expect(page.getByRole('button', { name: 'Try again, live' }).first()).toBeVisible();
   const before = await count('rejects');
   expect(before).toBeGreaterThan(100);

@@ -7,7 +7,7 @@ import { OTLPLogExporter } from '@opentelemetry/exporter-logs-otlp-proto';
 import { resourceFromAttributes } from '@opentelemetry/resources';
 import { LoggerProvider, SimpleLogRecordProcessor } from '@opentelemetry/sdk-logs';
 import type { APIRequestContext, Page } from '@playwright/test';
-import { expect, test } from './application.ts';
+import { expect, publishDraft, test } from './application.ts';
 import { startNginx } from './nginx.ts';
 
 /** Fills in the set-up of a new source and waits until it waits for its first event; returns the text to paste. */
@@ -48,11 +48,7 @@ async function search(
 /** Uses the kit that is offered for the first events and publishes it. */
 async function takeKit(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Use it in the draft' }).click();
-  const strip = page.getByRole('region', { name: 'Draft' });
-  await strip.getByRole('button', { name: 'Publish' }).click();
-  await page.getByLabel('What is the change for?').fill('A starter kit');
-  await page.getByRole('dialog').getByRole('button', { name: 'Publish' }).click();
-  await expect(strip).toBeHidden();
+  await publishDraft(page, 'A starter kit');
 }
 
 test('HTTP, with curl as the panel says', async ({ page, request }) => {

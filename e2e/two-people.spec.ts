@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { discardDraft, expect, test } from './application.ts';
+import { discardDraft, expect, publishDraft, test } from './application.ts';
 
 /** Opens a tier in a page and waits until its fields are there. */
 async function openTier(page: Page, title: string): Promise<void> {
@@ -68,35 +68,33 @@ test('publishing from a draft that is behind shows what would be undone, and bri
     ...plan,
     tiers: plan.tiers.map((tier: { id: string }) => (tier.id === id ? { ...tier, title } : tier)),
   });
-  // What another window publishes while a draft is open: the draft is stored away meanwhile, as the API does not let it.
-  await request.put('/api/plan/draft', { data: { plan: renamed('incidents', 'Alarms') } });
-  await request.delete('/api/plan/draft');
-  await request.put('/api/plan/draft', { data: { plan: renamed('audit', 'The audit trail') } });
-  await request.post('/api/plan/draft/publish', { data: { note: 'Another title' } });
-  const { drafts } = await (await request.get('/api/plan/discarded')).json();
-  await request.post(`/api/plan/discarded/${drafts[0].id}`);
+  try {
+    // What another window publishes while a draft is open: the draft is stored away meanwhile, as the API does not let it.
+    await request.put('/api/plan/draft', { data: { plan: renamed('incidents', 'Alarms') } });
+    await request.delete('/api/plan/draft');
+    await request.put('/api/plan/draft', { data: { plan: renamed('audit', 'The audit trail') } });
+    await request.post('/api/plan/draft/publish', { data: { note: 'Another title' } });
+    const { drafts } = await (await request.get('/api/plan/discarded')).json();
+    await request.post(`/api/plan/discarded/${drafts[0].id}`);
 
-  await page.goto('/routing');
-  const strip = page.getByRole('region', { name: 'Draft' });
-  await expect(strip).toContainText('1 change');
-  await strip.getByRole('button', { name: 'Publish' }).click();
-  const dialog = page.getByRole('dialog', { name: 'Others have published since' });
-  await expect(dialog).toContainText(`began from revision ${revision}`);
-  await expect(dialog).toContainText('tier “Audit trail” has another title');
-  await dialog.getByRole('button', { name: 'Bring their changes into the draft' }).click();
-  await expect(page.getByText('stands on the live revision now')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'The audit trail', exact: true })).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Alarms', exact: true })).toBeVisible();
-  await strip.getByRole('button', { name: 'Publish' }).click();
-  const publish = page.getByRole('dialog', { name: 'Publish the draft' });
-  await publish.getByLabel('What is the change for?').fill('Both titles');
-  await publish.getByRole('button', { name: 'Publish', exact: true }).click();
-  await expect(strip).toBeHidden();
-  const after = await (await request.get('/api/plan')).json();
-  expect(after.revision).toBe(revision + 2);
-  expect(after.plan).toEqual({ ...renamed('audit', 'The audit trail'), tiers: expect.anything() });
-
-  // As it was, for the tests that come after.
-  await request.put('/api/plan/draft', { data: { plan } });
-  await request.post('/api/plan/draft/publish', { data: { note: 'The titles as they were' } });
+    await page.goto('/routing');
+    const strip = page.getByRole('region', { name: 'Draft' });
+    await expect(strip).toContainText('1 change');
+    await strip.getByRole('button', { name: 'Publish' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Others have published since' });
+    await expect(dialog).toContainText(`began from revision ${revision}`);
+    await expect(dialog).toContainText('tier “Audit trail” has another title');
+    await dialog.getByRole('button', { name: 'Bring their changes into the draft' }).click();
+    await expect(page.getByText('stands on the live revision now')).toBeVisible();
+    await expect(page.getByRole('button', { name: 'The audit trail', exact: true })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Alarms', exact: true })).toBeVisible();
+    await publishDraft(page, 'Both titles');
+    const after = await (await request.get('/api/plan')).json();
+    expect(after.revision).toBe(revision + 2);
+    expect(after.plan).toEqual({ ...renamed('audit', 'The audit trail'), tiers: expect.anything() });
+  } finally {
+    // As it was, for the tests that come after.
+    await request.put('/api/plan/draft', { data: { plan } });
+    await request.post('/api/plan/draft/publish', { data: { note: 'The titles as they were' } });
+  }
 });
