@@ -6,7 +6,7 @@ import { type ReaderCache, readRecords } from '../core/formats/read.ts';
 import { splitLines } from '../core/formats/records.ts';
 import { compilePlan } from '../core/plan/compile.ts';
 import type { PlanDocument } from '../core/plan/document.ts';
-import { encodeSegment } from '../core/segments/segment.ts';
+import { packSegment, storedBytes } from '../core/segments/pack.ts';
 import { templateOf } from '../core/templates/template.ts';
 import { eventsOfHour } from '../demo/generate.ts';
 import { demoPlan } from '../demo/plan.ts';
@@ -148,8 +148,12 @@ export function storedRow(): Row {
     const routed = compiled.run(batch, { now: day + 86_400_000, random: Math.random });
     received += bytes.length;
     for (const { rows } of routed.tiers) {
-      const { parts, filters } = encodeSegment(gather(source.name, [{ batch: routed.batch, rows }]), 'columns');
-      for (const { data } of [...parts, ...filters]) stored += deflateRawSync(data, { level: 5 }).length;
+      stored += storedBytes(
+        packSegment(gather(source.name, [{ batch: routed.batch, rows }]), {
+          ...{ tier: 'rest', slot: day, revision: 1, layout: 'columns' },
+          deflate: (data) => deflateRawSync(data, { level: 5 }),
+        }),
+      );
     }
   }
   return { id: 'e bytes received / bytes stored', ours: stored, peer: received, ratio: received / stored, floor: 5 };

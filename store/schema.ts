@@ -154,7 +154,7 @@ export const segments = mysqlTable(
   ],
 );
 
-/** The columns of segments, each compressed on its own. Part 0 is the header: JSON, the number of each part by its name. */
+/** The columns of segments, each compressed on its own. Part 0 is the header: which parts there are, and what is known of the events. */
 export const segmentParts = mysqlTable(
   'segment_part',
   {

@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, gt, gte, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
 import { encodeHeader, headerNumber } from '#core/segments/header.ts';
+import { storedBytes } from '#core/segments/pack.ts';
 import { numberParts } from '#core/segments/part-numbers.ts';
 import type { NewSegment } from '#core/segments/segment.ts';
 import type { Database, Queryable } from './database.ts';
@@ -22,13 +23,13 @@ const statementBytes = 8_000_000;
 /** Stores segments and their parts; call it inside a transaction. */
 export async function insertSegments(tx: Queryable, added: readonly NewSegment[]): Promise<void> {
   if (added.length === 0) return;
-  const rows = added.map(({ tier, source, slot, revision, facts, parts }) => ({
-    tier,
-    source,
-    slot,
-    revision,
-    ...facts,
-    stored: parts.reduce((sum, part) => sum + part.data.length, 0),
+  const rows = added.map((segment) => ({
+    tier: segment.tier,
+    source: segment.source,
+    slot: segment.slot,
+    revision: segment.revision,
+    ...segment.facts,
+    stored: storedBytes(segment),
   }));
   const ids = await insertedIds(tx, rows);
   let pending: (typeof segmentParts.$inferInsert)[] = [];
@@ -97,7 +98,7 @@ export async function lastStoredBefore(database: Database, before: number): Prom
   return last?.to;
 }
 
-/** A part of a segment, compressed; the header (number 0) is not. */
+/** A part of a segment, compressed. */
 export type StoredPart = typeof segmentParts.$inferSelect;
 
 /** Some parts of some segments, by their numbers; absent ones are left out. */

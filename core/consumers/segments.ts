@@ -23,5 +23,6 @@ export const segments: Consumer<readonly NewSegment[]> = {
       },
     };
   },
-  bytesOf: (encoded) => encoded.flatMap(({ parts }) => parts.map(({ data }) => data)),
+  bytesOf: (encoded) =>
+    encoded.flatMap(({ parts, header }) => [...parts.map(({ data }) => data), ...(header ? [header] : [])]),
 };

@@ -49,8 +49,10 @@ function mergeAt(path: string, before: unknown, mine: unknown, theirs: unknown, 
   if (areIdentified(before, mine, theirs))
     return mergeLists(path, listOf(before), listOf(mine), listOf(theirs), merging);
   if (areAlike(before, mine, theirs)) {
-    const [old, own] = [before as readonly unknown[], mine as readonly unknown[]];
-    return (theirs as readonly unknown[]).map((value, i) => mergeAt(at(path, i + 1), old[i], own[i], value, merging));
+    const [befores, mines] = [before as readonly unknown[], mine as readonly unknown[]];
+    return (theirs as readonly unknown[]).map((value, i) =>
+      mergeAt(at(path, i + 1), befores[i], mines[i], value, merging),
+    );
   }
   return decide(path, before, mine, theirs, merging);
 }
@@ -83,17 +85,17 @@ function mergeLists(
   merging: Merging,
 ): readonly unknown[] {
   const by = (list: readonly Identified[]) => new Map(list.map((thing) => [thing.id, thing]));
-  const [old, own, other] = [by(before), by(mine), by(theirs)];
+  const [beforeOf, mineOf, theirsOf] = [by(before), by(mine), by(theirs)];
   const merged = new Map<string, unknown>();
-  for (const id of new Set([...own.keys(), ...other.keys()])) {
-    const value = mergeAt(at(path, id), old.get(id), own.get(id), other.get(id), merging);
+  for (const id of new Set([...mineOf.keys(), ...theirsOf.keys()])) {
+    const value = mergeAt(at(path, id), beforeOf.get(id), mineOf.get(id), theirsOf.get(id), merging);
     if (value !== undefined) merged.set(id, value);
   }
-  const [oldOrder, ownOrder, otherOrder] = [before, mine, theirs].map((list) =>
-    list.map(({ id }) => id).filter((id) => old.has(id) && own.has(id) && other.has(id)),
+  const [orderBefore, myOrder, theirOrder] = [before, mine, theirs].map((list) =>
+    list.map(({ id }) => id).filter((id) => beforeOf.has(id) && mineOf.has(id) && theirsOf.has(id)),
   );
-  const order = mergeAt(at(path, 'order'), oldOrder, ownOrder, otherOrder, merging);
-  const base = isSame(order, ownOrder) && !isSame(ownOrder, otherOrder) ? [mine, theirs] : [theirs, mine];
+  const order = mergeAt(at(path, 'order'), orderBefore, myOrder, theirOrder, merging);
+  const base = isSame(order, myOrder) && !isSame(myOrder, theirOrder) ? [mine, theirs] : [theirs, mine];
   return placed(base[0] as readonly Identified[], base[1] as readonly Identified[]).flatMap((id) =>
     merged.has(id) ? [merged.get(id)] : [],
   );

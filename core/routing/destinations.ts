@@ -1,6 +1,6 @@
-import { gather, type Selection } from '../events/select.ts';
+import { gather, type Selection, sharedCountUp } from '../events/select.ts';
 import { passingTier, rejectsTier } from '../plan/document.ts';
-import { packSegment } from '../segments/pack.ts';
+import { packSegment, storedBytes } from '../segments/pack.ts';
 import { maxSegmentEvents, type NewSegment } from '../segments/segment.ts';
 import { type Ledger, ledgerStart } from './ledger.ts';
 import type { TierRows } from './route.ts';
@@ -54,18 +54,16 @@ export function encodeDestination(
   deflate: (bytes: Uint8Array) => Uint8Array,
 ): readonly NewSegment[] {
   const whole = gather(source, selections);
+  const all = sharedCountUp(whole.rows);
   const segments: NewSegment[] = [];
   for (let start = 0; start < whole.rows; start += maxSegmentEvents) {
     const end = Math.min(whole.rows, start + maxSegmentEvents);
-    const batch = end - start === whole.rows ? whole : gather(source, [{ batch: whole, rows: range(start, end) }]);
+    const batch =
+      end - start === whole.rows ? whole : gather(source, [{ batch: whole, rows: all.subarray(start, end) }]);
     const layout = batch.rows >= columnsFrom ? 'columns' : 'whole';
     segments.push(packSegment(batch, { tier, slot, revision, layout, deflate }));
   }
   return segments;
-}
-
-function range(start: number, end: number): Int32Array {
-  return Int32Array.from({ length: end - start }, (_, i) => start + i);
 }
 
 /** Books the stored bytes of a segment; its events were counted when they were routed. */
@@ -80,6 +78,6 @@ export function bookStored(ledger: Ledger, segment: NewSegment, now: number): vo
     parsed: true,
     events: 0,
     bytes: 0,
-    stored: segment.parts.reduce((sum, part) => sum + part.data.length, 0),
+    stored: storedBytes(segment),
   });
 }

@@ -26,6 +26,11 @@ export function packSegment(batch: EventBatch, setting: PackSetting): NewSegment
     revision,
     facts: known,
     parts: [...parts, ...filters].map(({ name, data }) => ({ name, data: deflate(data) })),
-    header,
+    header: deflate(header),
   };
+}
+
+/** Bytes that a segment takes in the store. */
+export function storedBytes({ parts, header }: NewSegment): number {
+  return parts.reduce((sum, { data }) => sum + data.length, header?.length ?? 0);
 }

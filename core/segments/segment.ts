@@ -39,7 +39,7 @@ export interface EncodedSegment {
   readonly parts: readonly SegmentPart[];
   /** Which values columns have, where these are many; none for a segment that is one part. */
   readonly filters: readonly SegmentPart[];
-  /** Which parts there are, filters among them, and what is known of the events (see `header.ts`). */
+  /** Which parts there are, filters among them, and what is known of the events (see `header.ts`); not yet compressed. */
   readonly header: Uint8Array;
 }
 
@@ -53,7 +53,7 @@ export interface NewSegment {
   readonly revision: number;
   readonly facts: SegmentFacts;
   readonly parts: readonly SegmentPart[];
-  /** As it was encoded; absent where no more is known than the names of the parts. */
+  /** Packed like the parts; absent where no more is known than their names. */
   readonly header?: Uint8Array;
 }
 

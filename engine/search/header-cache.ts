@@ -1,10 +1,11 @@
 import { inflateRawSync } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
-import { decodeHeader, headerNumber, type SegmentHeader } from '#core/segments/header.ts';
+import { headerNumber, type SegmentHeader } from '#core/segments/header.ts';
 import { filterName } from '#core/segments/segment.ts';
 import type { ValueFilter } from '#core/segments/value-filter.ts';
 import type { Database } from '#store/database.ts';
 import { readParts } from '#store/segments.ts';
+import { openHeader } from '../workers/open-header.ts';
 
 /** Most bytes of headers and filters that an engine remembers. */
 const maxBytes = 128_000_000;
@@ -34,7 +35,7 @@ export class HeaderCache {
     }
     const missing = ids.filter((id) => !headers.has(id));
     for (const { segment, data } of await readParts(this.database, missing, [headerNumber])) {
-      const header = decodeHeader(data);
+      const header = openHeader(data);
       headers.set(segment, header);
       this.headers.set(segment, header);
     }

@@ -1,12 +1,13 @@
 import { inflateRawSync } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
 import type { EventBatch } from '#core/events/batch.ts';
-import { decodeHeader, headerNumber } from '#core/segments/header.ts';
+import { headerNumber } from '#core/segments/header.ts';
 import { decodePart, type PartColumn } from '#core/segments/part.ts';
 import { likelyNumber } from '#core/segments/part-numbers.ts';
 import { batchFromColumns, isWanted, likelyNames, type WantedColumns, wholePart } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
 import { readParts } from '#store/segments.ts';
+import { openHeader } from './open-header.ts';
 
 /** What is needed to open a segment. */
 export interface SegmentRef {
@@ -73,7 +74,7 @@ export class SegmentCache {
     for (const { segment, number, data } of read) {
       const entry = fresh.get(segment);
       if (number !== headerNumber) openPart(entry, data);
-      else if (entry) entry.parts = decodeHeader(data).parts;
+      else if (entry) entry.parts = openHeader(data).parts;
     }
     return refs.map(({ id }) => this.open.get(id) ?? fresh.get(id) ?? { parts: new Map(), columns: new Map() });
   }
