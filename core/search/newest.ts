@@ -1,7 +1,8 @@
-/** Rows of one segment, the earliest first, with their times (milliseconds). */
+/** Rows of one segment, the earliest first. */
 export interface FoundRows {
   readonly segment: number;
   readonly rows: Int32Array;
+  /** In milliseconds; mirrored where the oldest are asked for (see `order.ts`). */
   readonly times: Float64Array;
 }
 

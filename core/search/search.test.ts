@@ -17,6 +17,7 @@ function query(summary: string, condition = ''): SearchQuery {
     condition: conditionOf(condition),
     window: { from: 0, to: arrival * 2 },
     limit: 5,
+    order: 'newest',
     buckets: bucketsFor({ from: 0, to: arrival * 2 }, 4),
     fields: true,
     summary: parsed.summary,

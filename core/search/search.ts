@@ -2,11 +2,13 @@ import type { Condition } from '../conditions/condition.ts';
 import type { ConditionContext } from '../conditions/evaluate.ts';
 import { markedRows } from '../conditions/marked.ts';
 import type { TimeWindow } from '../conditions/times.ts';
-import { type EventBatch, type EventRecord, eventAt } from '../events/batch.ts';
+import type { EventBatch } from '../events/batch.ts';
 import { sharedCountUp } from '../events/select.ts';
 import type { WantedColumns } from '../segments/segment.ts';
 import { addToFields, type FieldPartials, mergeFields } from './field-summary.ts';
+import { type FoundEvent, foundEventAt } from './found-event.ts';
 import { addToHistogram, type Buckets, newHistogram } from './histogram.ts';
+import { inOrder, type SearchOrder } from './order.ts';
 import { addToSummary, mergeSummary, newSummaryPartial, type SummaryPartial } from './run-summary.ts';
 import { type Summary, summaryFields } from './summary.ts';
 
@@ -14,8 +16,10 @@ import { type Summary, summaryFields } from './summary.ts';
 export interface SearchQuery {
   readonly condition: Condition;
   readonly window: TimeWindow;
-  /** Newest events to return; 0 for none. */
+  /** Events to return; 0 for none. */
   readonly limit: number;
+  /** Which of the found events are returned. */
+  readonly order: SearchOrder;
   /** Of the histogram over the window. */
   readonly buckets: Buckets;
   /** Whether to look at what the newest of the found events have in common. */
@@ -26,7 +30,7 @@ export interface SearchQuery {
 /** Of so many of the newest found events it is told what they have in common. */
 export const mostForFields = 20_000;
 
-/** How many of the newest found events a search has to look at in whole. */
+/** How many of the newest found events (of the oldest, where these are asked for) a search has to look at in whole. */
 export function mostNewest({ limit, fields }: SearchQuery): number {
   return fields ? Math.max(limit, mostForFields) : limit;
 }
@@ -142,8 +146,8 @@ export function mergeFound(partial: FoundPartial, other: FoundPartial): void {
 
 /** What the second pass of a search has made of the newest found events. Plain data; two can be merged. */
 export interface FetchedPartial {
-  /** Newest first. */
-  events: EventRecord[];
+  /** In the order that is asked for. */
+  events: FoundEvent[];
   readonly fields: FieldPartials;
   /** Events behind `fields`, weights counted. */
   fieldTotal: number;
@@ -162,17 +166,18 @@ export function columnsToFetch(lines: boolean): WantedColumns {
 export function fetchRows(
   partial: FetchedPartial,
   batch: EventBatch,
-  { lines, fields }: { readonly lines: Int32Array; readonly fields: Int32Array },
+  { tier, lines, fields }: { readonly tier: string; readonly lines: Int32Array; readonly fields: Int32Array },
 ): void {
-  for (const row of lines) partial.events.push(eventAt(batch, row));
+  for (const row of lines) partial.events.push(foundEventAt(batch, row, tier));
   if (fields.length === 0) return;
   addToFields(partial.fields, batch, fields);
   partial.fieldTotal += weightOf(batch, fields);
 }
 
 /** Adds all of `other`, fetched for the same query, to `partial`. */
-export function mergeFetched(partial: FetchedPartial, other: FetchedPartial): void {
-  partial.events = [...partial.events, ...other.events].sort((a, b) => b.time - a.time);
+export function mergeFetched(partial: FetchedPartial, other: FetchedPartial, order: SearchOrder): void {
+  const rank = ({ time }: FoundEvent): number => inOrder(order, time);
+  partial.events = [...partial.events, ...other.events].sort((a, b) => rank(b) - rank(a));
   mergeFields(partial.fields, other.fields);
   partial.fieldTotal += other.fieldTotal;
 }

@@ -23,6 +23,7 @@ function run(text: string, events: readonly Event[], weight = 1, from = 0): Summ
     condition: conditionOf(''),
     window: { from, to: arrival + hour },
     limit: 0,
+    order: 'newest',
     buckets: bucketsFor({ from, to: arrival }, 0),
     fields: false,
     summary: parsed.summary,

@@ -1,5 +1,6 @@
 import type { EventBatch } from '../events/batch.ts';
 import { NewestRows } from '../search/newest.ts';
+import { inOrder } from '../search/order.ts';
 import {
   addFound,
   type FetchedPartial,
@@ -35,8 +36,9 @@ export function searchBatches(
     found.scanned += batch.rows;
     found.stored += rows.length;
     addFound(found, query, batch, rows, tierOf(segment));
-    const sorted = rows.slice().sort((a, b) => (batch.time[a] as number) - (batch.time[b] as number) || a - b);
-    const times = Float64Array.from(sorted, (row) => batch.time[row] as number);
+    const timeOf = (row: number): number => inOrder(query.order, batch.time[row] as number);
+    const sorted = rows.slice().sort((a, b) => timeOf(a) - timeOf(b) || a - b);
+    const times = Float64Array.from(sorted, timeOf);
     newest.add({ segment, rows: sorted, times });
     lines.add({ segment, rows: sorted, times });
   });
@@ -48,8 +50,9 @@ export function searchBatches(
   batches.forEach((batch, segment) => {
     const one = newFetched();
     const none = new Int32Array(0);
-    fetchRows(one, batch, { lines: linesOf.get(segment) ?? none, fields: fieldsOf.get(segment) ?? none });
-    mergeFetched(fetched, one);
+    const wanted = { lines: linesOf.get(segment) ?? none, fields: fieldsOf.get(segment) ?? none };
+    fetchRows(one, batch, { tier: tierOf(segment), ...wanted });
+    mergeFetched(fetched, one, query.order);
   });
   return { ...found, ...fetched };
 }

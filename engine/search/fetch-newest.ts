@@ -1,4 +1,5 @@
 import type { FoundRows } from '#core/search/newest.ts';
+import type { SearchOrder } from '#core/search/order.ts';
 import { type FetchedPartial, mergeFetched, newFetched } from '#core/search/search.ts';
 import type { FetchRef } from '../workers/fetch.ts';
 import type { Pools } from '../workers/pools.ts';
@@ -15,6 +16,7 @@ export interface RowsToFetch {
   readonly fields: readonly FoundRows[];
   /** The segments that they are in, by their ids. */
   readonly segments: ReadonlyMap<number, SegmentRef>;
+  readonly order: SearchOrder;
 }
 
 const none = new Int32Array(0);
@@ -22,7 +24,7 @@ const none = new Int32Array(0);
 /** The second pass of a search: reads some rows in whole. Aborting the signal stops it between two pieces of work. */
 export async function fetchNewest(
   pools: Pools,
-  { lines, fields, segments }: RowsToFetch,
+  { lines, fields, segments, order }: RowsToFetch,
   signal: AbortSignal,
 ): Promise<FetchedPartial> {
   const fetched = newFetched();
@@ -39,7 +41,7 @@ export async function fetchNewest(
     for (let at = 0; at < wanted.length; at += segmentsAtOnce) {
       signal.throwIfAborted();
       const some = wanted.slice(at, at + segmentsAtOnce);
-      mergeFetched(fetched, await pools.read(index, { kind: 'fetch', segments: some }));
+      mergeFetched(fetched, await pools.read(index, { kind: 'fetch', segments: some }), order);
     }
   };
   await Promise.all(Array.from({ length: pools.readLanes }, (_, index) => lane(index)));

@@ -7,7 +7,7 @@ const taskEvents = 524_288;
 /** Most events of the first task of a lane, so that the newest lines are there soon; each task after it may be twice as large. */
 const firstEvents = 65_536;
 
-/** The segments that one lane has to look through, the newest first. */
+/** The segments that one lane has to look through, the newest first; all times mirrored where the oldest are asked for. */
 export class FindQueue {
   private at = 0;
   private most = firstEvents;
@@ -19,7 +19,7 @@ export class FindQueue {
 
   /** The last time (milliseconds) of an event that was not handed out yet; −∞ where there is none. */
   get latest(): number {
-    return this.segments[this.at]?.to ?? Number.NEGATIVE_INFINITY;
+    return this.segments[this.at]?.newest ?? Number.NEGATIVE_INFINITY;
   }
 
   /**
@@ -33,7 +33,7 @@ export class FindQueue {
     let countedEvents = 0;
     while (this.at < this.segments.length) {
       const segment = this.segments[this.at] as JudgedSegment;
-      const newest = newestRows > 0 && segment.to > after;
+      const newest = newestRows > 0 && segment.newest > after;
       const counted = segment.minutes !== undefined;
       if (!counted || newest) {
         if (events > 0 && events + segment.events > this.most) break;

@@ -1,5 +1,6 @@
 import type { TimeWindow } from '#core/conditions/times.ts';
 import { isCountedByMinutes } from '#core/search/known-counts.ts';
+import { inOrder } from '#core/search/order.ts';
 import type { FindIn, SearchQuery } from '#core/search/search.ts';
 import type { SegmentHeader } from '#core/segments/header.ts';
 import { type FilterOf, judge, type Verdict } from '#core/segments/judge.ts';
@@ -11,15 +12,15 @@ import type { ColumnOf, HeaderCache } from './header-cache.ts';
 
 /** A segment that may hold what is searched for. */
 export interface JudgedSegment extends SegmentRef, Pick<FindIn, 'inside' | 'holds'> {
-  /** Its last event, in milliseconds. */
-  readonly to: number;
+  /** The time of its newest event in milliseconds; of its oldest, mirrored, where the oldest are asked for. */
+  readonly newest: number;
   /** Its events by minute, where all that the query counts follows from them; else it has to be looked through. */
   readonly minutes: MinuteCounts | undefined;
 }
 
 /** What the headers of some segments told. */
 export interface Judged {
-  /** Those that may hold what is searched for, in the order given. */
+  /** Those that may hold what is searched for, the newest first, or the oldest where these are asked for. */
   readonly segments: readonly JudgedSegment[];
   /** The fields that the events of all of them have; undefined where there is none, or one of which that is not known. */
   readonly fields: ReadonlySet<string> | undefined;
@@ -50,6 +51,7 @@ export async function judgedSegments(
     for (const { id } of some) areFieldsKnown = addFields(fields, known.get(id)) && areFieldsKnown;
     segments.push(...(await judgeSome(some, query, known, setting)));
   }
+  if (query.order === 'oldest') segments.sort((a, b) => b.newest - a.newest);
   return { segments, fields: areFieldsKnown ? fields : undefined };
 }
 
@@ -86,7 +88,7 @@ async function judgeSome(
   const byMinutes = isCountedByMinutes(query);
   return segments.flatMap((segment, index) => {
     const before = first[index] as Verdict;
-    const { id, tier, source, events, to } = segment;
+    const { id, tier, source, events } = segment;
     const { may, mayNot } =
       before.may && isFiltered.has(id)
         ? verdictOf(segment, (column) => headers.filter({ segment: id, column }))
@@ -94,7 +96,8 @@ async function judgeSome(
     if (!may) return [];
     const inside = isInside(segment, query.window);
     const minutes = inside && !mayNot && byMinutes ? known.get(id)?.statistics?.minutes : undefined;
-    return { id, tier, source, events, to, inside, holds: !mayNot, minutes };
+    const newest = inOrder(query.order, query.order === 'newest' ? segment.to + 1 : segment.from);
+    return { id, tier, source, events, newest, inside, holds: !mayNot, minutes };
   });
 }
 

@@ -1,5 +1,6 @@
 import { conditionOf } from '#core/conditions/condition.ts';
 import { bucketsFor } from '#core/search/histogram.ts';
+import type { SearchOrder } from '#core/search/order.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
 import type { SearchQuery } from '#core/search/search.ts';
 
@@ -9,6 +10,8 @@ export interface QueryText {
   readonly from: number;
   readonly to: number;
   readonly limit: number;
+  /** The newest, where nothing is said. */
+  readonly order?: SearchOrder;
   readonly buckets: number;
   readonly fields: boolean;
   readonly summary: string;
@@ -21,6 +24,7 @@ export function queryOf(text: QueryText): SearchQuery {
     condition: conditionOf(text.condition),
     window: { from: text.from, to: text.to },
     limit: text.limit,
+    order: text.order ?? 'newest',
     buckets: bucketsFor(text, text.buckets),
     fields: text.fields,
     ...(parsed?.ok && { summary: parsed.summary }),

@@ -141,6 +141,7 @@ const query = fc.record({
   from: fc.constantFrom(0, arrival - 86_400_000, arrival - 7_300_123, arrival - 3_600_000),
   to: fc.constantFrom(arrival + 86_400_000, arrival - 1_800_001, arrival - 3_000_000),
   limit: fc.constantFrom(0, 1, 40, 1_000),
+  order: fc.constantFrom('newest' as const, 'oldest' as const),
   buckets: fc.constantFrom(0, 7, 60, 300),
   fields: fc.boolean(),
 });
@@ -217,6 +218,14 @@ test('the newest lines are told before everything was looked at', async () => {
   const first = told.find(({ events }) => events);
   expect(first?.events?.map(plain)).toEqual(answer.events.map(plain));
   expect(told.at(-1)?.histogram).toEqual(answer.histogram);
+});
+
+test('the oldest lines are told as early as the newest', async () => {
+  const told: SearchProgress[] = [];
+  const asked: QueryText = { ...all, condition: 'boards', fields: false, order: 'oldest' };
+  const answer = await search(asked, { progress: (one) => told.push(one) });
+  expect(told.find(({ events }) => events)?.events?.map(plain)).toEqual(answer.events.map(plain));
+  expect(answer.events[0]?.time).toBeLessThan(answer.events.at(-1)?.time ?? 0);
 });
 
 test('a search that takes too long answers with what it has, and says what it did not read', async () => {

@@ -1,6 +1,7 @@
 import type { ConditionContext } from '#core/conditions/evaluate.ts';
 import { pick } from '#core/events/select.ts';
 import { type FoundRows, NewestRows } from '#core/search/newest.ts';
+import { inOrder, type SearchOrder } from '#core/search/order.ts';
 import {
   addFound,
   columnsToFind,
@@ -22,7 +23,7 @@ export interface FindTask {
   readonly kind: 'find';
   readonly query: QueryText;
   readonly segments: readonly FindRef[];
-  /** Of rows that are not newer than this (milliseconds), enough were found. */
+  /** Of rows that are not newer than this (milliseconds, mirrored where the oldest are asked for), enough were found. */
   readonly after: number;
   /** The fleets that each source belongs to. */
   readonly fleets: ReadonlyMap<string, readonly string[]>;
@@ -53,16 +54,26 @@ export async function find(cache: SegmentCache, task: FindTask): Promise<FindRes
       found.stored += rows.length;
       addFound(found, query, batch, rows, segment.tier);
     }
-    if (segment.newest)
-      newest.add(newestIn(segment.id, batch.time, rows, Math.max(task.after, newest.after), newest.most));
+    if (segment.newest) {
+      const found = { segment: segment.id, time: batch.time, rows };
+      newest.add(newestIn(found, query.order, { after: Math.max(task.after, newest.after), most: newest.most }));
+    }
   });
   return { found, newest: newest.newest() };
 }
 
-/** The newest of some rows of a segment that are newer than `after`. */
-function newestIn(segment: number, time: Float64Array, rows: Int32Array, after: number, most: number): FoundRows {
-  let from = Math.max(0, rows.length - most);
-  while (from < rows.length && (time[rows[from] as number] as number) <= after) from++;
-  const chosen = rows.slice(from);
-  return { segment, rows: chosen, times: pick(time, chosen, new Float64Array(chosen.length)) };
+/** The newest of some rows of a segment that are newer than `after`; in mirrored time, where the oldest are asked for. */
+function newestIn(
+  { segment, time, rows }: { readonly segment: number; readonly time: Float64Array; readonly rows: Int32Array },
+  order: SearchOrder,
+  { after, most }: { readonly after: number; readonly most: number },
+): FoundRows {
+  const timed = order === 'newest' ? rows : rows.toReversed();
+  const timeOf = (row: number): number => inOrder(order, time[row] as number);
+  let from = Math.max(0, timed.length - most);
+  while (from < timed.length && timeOf(timed[from] as number) <= after) from++;
+  const chosen = timed.slice(from);
+  const times = pick(time, chosen, new Float64Array(chosen.length));
+  if (order === 'oldest') for (let i = 0; i < times.length; i++) times[i] = -(times[i] as number);
+  return { segment, rows: chosen, times };
 }
