@@ -19,6 +19,17 @@ export async function findRevision(tx: Queryable, number: number): Promise<Revis
   return row;
 }
 
+/** The revision that was live at a time (milliseconds); undefined where there was none yet. */
+export async function revisionAt(tx: Queryable, time: number): Promise<Revision | undefined> {
+  const [row] = await tx
+    .select()
+    .from(revisions)
+    .where(lte(revisions.publishedAt, time))
+    .orderBy(desc(revisions.number))
+    .limit(1);
+  return row;
+}
+
 /** All revisions without their plans, newest first. */
 export async function listRevisions(database: Database): Promise<readonly Omit<Revision, 'plan'>[]> {
   return await database.db

@@ -292,6 +292,21 @@ export const fleets = mysqlTable('fleet', {
   condition: longText('labels_condition').notNull(),
 });
 
+/** Searches that someone saved, by the name under which conditions refer to them. */
+export const savedSearches = mysqlTable('saved_search', {
+  name: varchar('name', { length: 64 }).primaryKey(),
+  condition: longText('search_condition').notNull(),
+  /** The window as it was written, such as `-2h`. */
+  window: varchar('time_window', { length: 200 }).notNull(),
+  /** A summary such as `count() by source`; empty where lines are shown. */
+  summary: longText('summary').notNull(),
+  owner: varchar('owner', { length: 64 }).notNull(),
+  note: varchar('note', { length: 1000 }).notNull(),
+  /** Grows with each change. */
+  version: int('version').notNull(),
+  changedAt: milliseconds('changed_at').notNull(),
+});
+
 /** Tables that steps look values up in. */
 export const lookupTables = mysqlTable('lookup_table', {
   name: varchar('name', { length: 64 }).primaryKey(),

@@ -1,7 +1,8 @@
-import type { EventRecord } from '../events/batch.ts';
 import type { CatalogueField } from '../fields/catalogue.ts';
 import type { FieldUse } from '../plan/field-uses.ts';
+import type { EventOrigin } from '../search/event-origin.ts';
 import type { FieldSummary } from '../search/field-summary.ts';
+import type { FoundEvent } from '../search/found-event.ts';
 import type { SummaryTable } from '../search/summary-table.ts';
 import type { VolumeSum } from '../views/volumes.ts';
 
@@ -13,7 +14,7 @@ export interface SearchProgress {
   readonly total: number;
   readonly histogram: SearchHistogram;
   /** The newest events, once they are certain. */
-  readonly events?: readonly EventRecord[];
+  readonly events?: readonly FoundEvent[];
 }
 
 /** Found events over time, in buckets of equal width; the first and the last may reach beyond the window. Milliseconds. */
@@ -38,7 +39,8 @@ export interface SearchAnswer {
   readonly total: number;
   /** Whether some of the found events stand for several, so that counts are estimates. */
   readonly estimated: boolean;
-  readonly events: readonly EventRecord[];
+  /** The newest, the newest first; where the oldest are asked for, these and the other way round. */
+  readonly events: readonly FoundEvent[];
   readonly histogram: SearchHistogram;
   /** What the newest of the found events have in common. */
   readonly fields: readonly FieldSummary[];
@@ -67,6 +69,41 @@ export interface SearchProblem {
   readonly start: number;
   readonly end: number;
   readonly suggestion?: string;
+}
+
+/** `GET /api/events/{id}` */
+export interface EventAnswer {
+  readonly event: FoundEvent;
+  /** The revision that was live when it arrived; 0: none yet. */
+  readonly revision: number;
+  readonly origin: EventOrigin;
+}
+
+/** A search that someone saved. */
+export interface SavedSearchView {
+  /** Conditions refer to it as `saved:name`. */
+  readonly name: string;
+  readonly condition: string;
+  /** The window as it was written, such as `-2h`. */
+  readonly window: string;
+  /** A summary such as `count() by source`; empty where lines are shown. */
+  readonly summary: string;
+  readonly owner: string;
+  readonly note: string;
+  /** Grows with each change. */
+  readonly version: number;
+  readonly changedAt: number;
+}
+
+/** `GET /api/searches` */
+export interface SavedSearchesAnswer {
+  readonly searches: readonly SavedSearchView[];
+}
+
+/** With a refusal of `PUT /api/searches`: another one changed it meanwhile. */
+export interface SavedSearchChanged {
+  /** As it is now; null: it is not saved any more. */
+  readonly saved: SavedSearchView | null;
 }
 
 /** `GET /api/catalogue` */

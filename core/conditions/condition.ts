@@ -22,10 +22,15 @@ export type CompiledCondition =
   | { readonly ok: true; readonly condition: Condition }
   | { readonly ok: false; readonly problem: ConditionProblem };
 
-/** Compiles a condition. The empty text means every event. */
+/** Compiles a condition in which no saved search stands (see `saved.ts`). The empty text means every event. */
 export function compileCondition(text: string): CompiledCondition {
-  const { node, problem } = parseCondition(text);
+  const { node, saved, problem } = parseCondition(text);
   if (problem) return { ok: false, problem };
+  const [mention] = saved;
+  if (mention) {
+    const message = `the saved search ${mention.name} is not known here: write the condition that it stands for`;
+    return { ok: false, problem: { start: mention.start, end: mention.end, message } };
+  }
   const fields = new Set<string>();
   const words: WordNode[] = [];
   visit(node, (part) => {

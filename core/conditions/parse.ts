@@ -8,7 +8,14 @@ import { ConditionScanner, type Token } from './scan.ts';
 export interface ParsedCondition {
   readonly node: ConditionNode;
   readonly tokens: readonly Token[];
+  /** The saved searches that stand in it, in order; in `node` each stands as `everything`. */
+  readonly saved: readonly SavedMention[];
   readonly problem?: ConditionProblem;
+}
+
+/** Where a saved search stands in a condition. */
+export interface SavedMention extends Span {
+  readonly name: string;
 }
 
 const operators: readonly CompareOperator[] = ['!=', '<=', '>=', '=', '<', '>'];
@@ -33,15 +40,16 @@ class Fault extends Error {
 export function parseCondition(text: string): ParsedCondition {
   const parser = new ConditionParser(text);
   try {
-    return { node: parser.whole(), tokens: parser.scanner.tokens };
+    return { node: parser.whole(), tokens: parser.scanner.tokens, saved: parser.saved };
   } catch (fault) {
     if (!(fault instanceof Fault)) throw fault;
-    return { node: { kind: 'everything' }, tokens: parser.scanner.tokens, problem: fault.problem };
+    return { node: { kind: 'everything' }, tokens: parser.scanner.tokens, saved: [], problem: fault.problem };
   }
 }
 
 class ConditionParser {
   readonly scanner: ConditionScanner;
+  readonly saved: SavedMention[] = [];
   private depth = 0;
 
   constructor(text: string) {
@@ -115,6 +123,11 @@ class ConditionParser {
       return this.comparison(name);
     }
     const colon = /^([\w.@-]+):(.+)$/.exec(name);
+    if (colon?.[1]?.toLowerCase() === 'saved') {
+      this.saved.push({ name: colon[2] as string, ...span });
+      scanner.mark('keyword', span.start, span.end);
+      return { kind: 'everything' };
+    }
     if (colon) this.fail('an operator; a field is compared with =', span.start, span.end, `${colon[1]} = ${colon[2]}`);
     scanner.mark('text', span.start, span.end);
     return word(name);

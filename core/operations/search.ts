@@ -1,7 +1,8 @@
 import { number, object, string } from 'yup';
 import { operation } from './operation.ts';
 import { byNumber, rejectsOf } from './requests/plan.ts';
-import { searchBody, volumeQuery } from './requests/search.ts';
+import { byEventId, savedSearch, searchBody, volumeQuery } from './requests/search.ts';
+import { byName } from './requests/sources.ts';
 
 export const search = operation({
   method: 'POST',
@@ -10,6 +11,42 @@ export const search = operation({
   failure: 'The search is not valid',
   permission: 'see',
   input: searchBody,
+});
+
+export const event = operation({
+  method: 'GET',
+  path: '/api/events/{id}',
+  summary: 'One stored event, where it came from and where it went.',
+  failure: 'The event could not be read',
+  permission: 'see',
+  input: byEventId,
+});
+
+export const savedSearches = operation({
+  method: 'GET',
+  path: '/api/searches',
+  summary: 'All saved searches.',
+  failure: 'The saved searches could not be read',
+  permission: 'see',
+  input: object({}),
+});
+
+export const saveSearch = operation({
+  method: 'PUT',
+  path: '/api/searches',
+  summary: 'Saves a search, or changes the one of that name; saved:name in a condition stands for its condition.',
+  failure: 'The search could not be saved',
+  permission: 'operate',
+  input: savedSearch,
+});
+
+export const removeSearch = operation({
+  method: 'DELETE',
+  path: '/api/searches',
+  summary: 'Removes a saved search.',
+  failure: 'The saved search could not be removed',
+  permission: 'operate',
+  input: byName,
 });
 
 export const volume = operation({

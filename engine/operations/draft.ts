@@ -22,6 +22,7 @@ import { rehearseTape } from '../search/run-rehearsal.ts';
 import { draftAnswer, livePlan, parsePlan, planOf } from './draft-answer.ts';
 import { command, longCommand, question, TextAnswer, undisturbed } from './handler.ts';
 import { Refusal } from './refusal.ts';
+import { planWithoutSaved } from './saved-searches.ts';
 import type { OperationSetting } from './setting.ts';
 
 const readDraftAnswer = ({ database }: OperationSetting) => draftAnswer(database);
@@ -62,7 +63,7 @@ export const saveDraft = command(operations.saveDraft, {
     // A draft that begins from a revision that is not live any more would take back what was published since.
     if (!before && basedOn !== undefined && basedOn !== (await livePlan(tx)).revision)
       throw new Refusal(409, 'Another revision is live by now', 'Nothing was kept of this change.', { draft: null });
-    return await keep(tx, draftOf(plan), before, now);
+    return await keep(tx, await planWithoutSaved(tx, draftOf(plan)), before, now);
   },
   answerAfter: readDraftAnswer,
 });
@@ -102,7 +103,8 @@ export const takePlanText = longCommand(operations.takePlanText, {
         const before = await lockDraft(tx);
         await checkVersion(setting, before, version);
         const current = before ? parsePlan(before.plan) : (await livePlan(tx)).plan;
-        await keep(tx, 'plan' in read ? read.plan : withPipeline(current, read.pipeline), before, Date.now());
+        const written = 'plan' in read ? read.plan : withPipeline(current, read.pipeline);
+        await keep(tx, await planWithoutSaved(tx, written), before, Date.now());
         await record(tx);
       }),
     );

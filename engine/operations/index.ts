@@ -5,6 +5,7 @@ import * as health from './health.ts';
 import * as overview from './overview.ts';
 import * as plan from './plan.ts';
 import * as quarantine from './quarantine.ts';
+import * as savedSearches from './saved-searches.ts';
 import * as search from './search.ts';
 import * as sources from './sources.ts';
 import * as tables from './tables.ts';
@@ -21,6 +22,7 @@ const all = {
   ...plan,
   ...tables,
   ...search,
+  ...savedSearches,
   ...quarantine,
 };
 

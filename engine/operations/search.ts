@@ -1,16 +1,25 @@
 import { number, object, ValidationError } from 'yup';
-import type { AuditAnswer, CatalogueAnswer, SearchAnswer, SearchProblem, VolumeAnswer } from '#core/answers/search.ts';
+import type {
+  AuditAnswer,
+  CatalogueAnswer,
+  EventAnswer,
+  SearchAnswer,
+  SearchProblem,
+  VolumeAnswer,
+} from '#core/answers/search.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { operations } from '#core/operations/index.ts';
 import { checkPlan } from '#core/plan/check.ts';
-import { passingTier, rejectsTier } from '#core/plan/document.ts';
+import { firstPlan, passingTier, rejectsTier } from '#core/plan/document.ts';
 import { fieldUses } from '#core/plan/field-uses.ts';
+import { eventId, timeOfEventId } from '#core/search/event-id.ts';
+import { originOf } from '#core/search/event-origin.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
 import { listAudit } from '#store/audit.ts';
 import { type LedgerKey, ledgerKeys, sumLedger } from '#store/ledger.ts';
-import { readDraft } from '#store/plans.ts';
+import { readDraft, revisionAt } from '#store/plans.ts';
 import { readAgain } from '../intake/read-again.ts';
 import { retryRejects as sendAgain } from '../retry.ts';
 import type { NamesNow } from '../search/doubts.ts';
@@ -19,10 +28,12 @@ import { runCatalogue } from '../search/run-catalogue.ts';
 import { runMatches } from '../search/run-matches.ts';
 import { rehearseAgain as runAgain, rehearseRejects as runRejects } from '../search/run-rehearsal.ts';
 import { runSearch } from '../search/run-search.ts';
+import { tapedAt } from '../search/taped-at.ts';
 import { designedPlan, livePlan, parsePlan } from './draft-answer.ts';
 import { type Asking, longCommand, question } from './handler.ts';
 import { knownSource, readingTime } from './known-source.ts';
 import { Refusal } from './refusal.ts';
+import { withoutSaved } from './saved-searches.ts';
 import type { OperationSetting } from './setting.ts';
 
 function timeOf(value: string | number, now: number): number {
@@ -38,10 +49,11 @@ function refused(problem: SearchProblem): Refusal {
 /** Runs a search that was asked for; refuses one of which the condition or the summary is wrong. */
 async function searchWith(
   setting: OperationSetting,
-  query: QueryText,
+  asked: QueryText,
   tiers: readonly string[] | undefined,
   { signal, progress }: Pick<Asking, 'signal' | 'progress'>,
 ): Promise<SearchAnswer> {
+  const query = { ...asked, condition: await withoutSaved(setting.database.db, asked.condition) };
   const condition = compileCondition(query.condition);
   if (!condition.ok) throw refused({ in: 'condition', ...condition.problem });
   const summary = query.summary === '' ? undefined : parseSummary(query.summary);
@@ -51,6 +63,7 @@ async function searchWith(
   const { database, pools, headers, senders } = setting;
   return await runSearch({ database, pools, headers, fleets: senders.fleets, names: namesOf(setting) }, query, {
     tiers,
+    written: asked.condition,
     signal,
     progress,
   });
@@ -68,6 +81,22 @@ export const search = question(operations.search, async ({ show, from, to, tiers
   const now = Date.now();
   const query = { ...rest, summary: show, from: timeOf(from, now), to: timeOf(to, now) };
   return await searchWith(setting, query, tiers, asking);
+});
+
+/** Most events of one millisecond among which one is looked for. */
+const mostOfMillisecond = 1_000;
+
+export const event = question(operations.event, async ({ id }, setting, asking): Promise<EventAnswer> => {
+  const from = timeOfEventId(id) ?? 0;
+  const query = { condition: '', summary: '', from, to: from + 1, limit: mostOfMillisecond, buckets: 0, fields: false };
+  const { events } = await searchWith(setting, query, undefined, asking);
+  const found = events.find((one) => eventId(one) === id);
+  if (!found) throw new Refusal(404, '', 'It is not stored any more: its tier has let it go, or it never was.');
+  const { database } = setting;
+  const revision = await revisionAt(database.db, found.received);
+  const plan = revision ? parsePlan(revision.plan) : firstPlan;
+  const origin = originOf(found, plan, await tapedAt(database, found.source, found.received));
+  return { event: found, revision: revision?.number ?? 0, origin };
 });
 
 export const fields = question(operations.fields, async (_input, setting, asking) => {
@@ -96,11 +125,15 @@ export const catalogue = question(operations.catalogue, async (_input, setting):
   return { ...found, ...fieldUses(plan), draft: isDraft };
 });
 
-export const matches = question(operations.matches, async ({ condition, tier, within }, setting, { signal }) => {
-  const { database, pools, senders } = setting;
-  const { plan } = await designedPlan(database);
-  return await runMatches({ database, pools, plan, tables: senders.tables, signal }, { condition, tier, within });
-});
+export const matches = question(
+  operations.matches,
+  async ({ condition: written, tier, within }, setting, { signal }) => {
+    const { database, pools, senders } = setting;
+    const condition = await withoutSaved(database.db, written);
+    const { plan } = await designedPlan(database);
+    return await runMatches({ database, pools, plan, tables: senders.tables, signal }, { condition, tier, within });
+  },
+);
 
 /** The draft, or without one the live plan, beside the live plan. */
 async function bothPlans({ database, senders, pools }: OperationSetting, signal: AbortSignal) {

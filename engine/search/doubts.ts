@@ -1,7 +1,7 @@
 import type { SearchDoubt } from '#core/answers/search.ts';
 import { builtInFields } from '#core/conditions/ast.ts';
 import { conditionDoubts, type KnownNames } from '#core/conditions/doubts.ts';
-import type { SearchQuery } from '#core/search/search.ts';
+import type { Summary } from '#core/search/summary.ts';
 import { summaryDoubts } from '#core/search/summary-doubts.ts';
 import type { StoredSegment } from '#store/segments.ts';
 
@@ -13,13 +13,13 @@ export type NamesNow = Pick<KnownNames, 'sources' | 'tiers' | 'fleets'>;
  * besides those of now; `fields` are those that their events have: undefined, and no field is doubted.
  */
 export function doubtsOf(
-  { condition, summary }: SearchQuery,
+  { condition, summary }: { readonly condition: string; readonly summary: Summary | undefined },
   segments: readonly StoredSegment[],
   known: { readonly fields: ReadonlySet<string> | undefined; readonly names: NamesNow },
 ): readonly SearchDoubt[] {
   const { sources, tiers, fleets } = known.names;
   const fields = known.fields && [...builtInFields, ...known.fields];
-  const inCondition = conditionDoubts(condition.text, {
+  const inCondition = conditionDoubts(condition, {
     fields,
     sources: sources && [...sources, ...segments.map(({ source }) => source)],
     tiers: tiers && [...tiers, ...segments.map(({ tier }) => tier)],

@@ -46,6 +46,8 @@ export interface SearchSetting {
 export interface SearchRun {
   /** The tiers that are read; all of them where none are given. */
   readonly tiers?: readonly string[] | undefined;
+  /** The condition as it was written, where saved searches stand in it: it is what is doubted. */
+  readonly written?: string | undefined;
   readonly signal: AbortSignal;
   /** Told after each piece of work how far it is; the newest lines come with it as soon as they are certain. */
   readonly progress: (progress: SearchProgress) => void;
@@ -77,7 +79,7 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
     fields: fieldSummaries(fetched.fields, fetched.fieldTotal),
     fieldsOf: fetched.fieldTotal,
     ...(query.summary && found.summary && { summary: summaryTable(query.summary, found.summary, query.window, now) }),
-    doubts: doubtsOf(query, listed, { fields, names }),
+    doubts: doubtsOf({ condition: run.written ?? text.condition, summary: query.summary }, listed, { fields, names }),
     scanned: found.scanned,
     stored: await storedIn(setting.database, listed, query.window.from),
     segments: segments.length,
@@ -149,13 +151,17 @@ class Running {
     const fields = this.search.query.fields ? this.newest.newest(mostForFields) : [];
     const early = await this.early;
     const fetched = await this.fetchRows(early ? [] : this.lines.newest(), fields);
-    if (early) mergeFetched(fetched, early);
+    if (early) mergeFetched(fetched, early, this.search.query.order);
     return fetched;
   }
 
   private fetchRows(lines: readonly FoundRows[], fields: readonly FoundRows[]): Promise<FetchedPartial> {
     const segments = new Map(this.search.segments.map((segment) => [segment.id, segment]));
-    return fetchNewest(this.setting.pools, { lines, fields, segments }, this.run.signal);
+    return fetchNewest(
+      this.setting.pools,
+      { lines, fields, segments, order: this.search.query.order },
+      this.run.signal,
+    );
   }
 
   /** Counts what is known without opening a segment. */

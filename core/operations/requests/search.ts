@@ -1,5 +1,10 @@
 import { array, boolean, mixed, number, object, string } from 'yup';
+import { parseWindow } from '../../conditions/times.ts';
 import type { SchemaMeta } from '../../plan/json-schema.ts';
+import { eventIdPattern } from '../../search/event-id.ts';
+import { searchOrders } from '../../search/order.ts';
+import { parseSummary } from '../../search/parse-summary.ts';
+import { nameShape } from './sources.ts';
 
 const anyTime: SchemaMeta = {
   jsonSchema: { type: ['number', 'string'], description: 'Milliseconds, or a text: -45m, now, 2026-11-24T08:15.' },
@@ -20,8 +25,36 @@ export const searchBody = object({
   show: string().max(5_000).default(''),
   tiers: array(string().required().max(64)).max(100),
   limit: number().integer().min(0).max(1_000).default(100),
+  /** Which events are returned where more are found than `limit`. */
+  order: string().oneOf(searchOrders).default('newest'),
   buckets: number().integer().min(0).max(1_000).default(60),
   fields: boolean().default(false),
+});
+
+/** An event by its id: when it happened in milliseconds, a hyphen, and eight hexadecimal digits. */
+export const byEventId = object({
+  id: string().required().matches(eventIdPattern, 'an event is named by its time and eight hexadecimal digits'),
+});
+
+const windowFault = 'Write a window such as -2h, or 2026-11-24T08:00..2026-11-24T09:00.';
+
+/** A search to be saved; `version` is that of the one that is changed, 0 where there was none of the name. */
+export const savedSearch = object({
+  name: nameShape,
+  condition: string().max(20_000).default(''),
+  window: string()
+    .trim()
+    .required(windowFault)
+    .max(200)
+    .test('window', windowFault, (text) => parseWindow(text, Date.now()) !== undefined),
+  /** A summary such as `count() by source`; empty where lines are shown. */
+  summary: string()
+    .max(5_000)
+    .default('')
+    .test('summary', 'The summary cannot be read.', (text) => text === '' || parseSummary(text).ok),
+  owner: string().trim().max(64).default(''),
+  note: string().trim().max(1_000).default(''),
+  version: number().integer().min(0).default(0),
 });
 
 /** What of the volume ledger is summed: a window, keys between commas, and slices as a duration. */

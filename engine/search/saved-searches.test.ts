@@ -1,0 +1,71 @@
+import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import type { DraftAnswer } from '#core/answers/plan.ts';
+import type { EventAnswer, SavedSearchesAnswer, SavedSearchView, SearchAnswer } from '#core/answers/search.ts';
+import { eventId } from '#core/search/event-id.ts';
+import { send, startEngine, type TestEngine } from '../testing/engine.ts';
+
+let engine: TestEngine;
+
+beforeAll(async () => {
+  engine = await startEngine(inject('mariadb'));
+  await engine.source('gates');
+  const lines = Array.from({ length: 60 }, (_, i) => `{"msg":"ticket ${i} passes","lane":"${i % 3}","wait":${i}}`);
+  await send(engine, 'gates', lines.join('\n'));
+});
+
+afterAll(() => engine.stop());
+
+const search = { name: 'slow-lane', condition: 'lane = 1 wait > 30', window: '-2h' };
+
+test('a saved search can be named in conditions, and changing it changes what they find', async () => {
+  const saved = await engine.ask<SavedSearchView>('saveSearch', search);
+  expect(saved).toMatchObject({ ...search, summary: '', owner: '', version: 1 });
+  expect((await engine.search({ condition: 'saved:slow-lane' })).total).toBe(10);
+  expect((await engine.search({ condition: 'source = gates not saved:slow-lane' })).total).toBe(50);
+  await engine.ask('saveSearch', { ...search, condition: 'lane = 1 wait > 45', version: 1 });
+  expect((await engine.search({ condition: 'saved:slow-lane' })).total).toBe(5);
+  const { searches } = await engine.ask<SavedSearchesAnswer>('savedSearches');
+  expect(searches).toMatchObject([{ name: 'slow-lane', version: 2 }]);
+});
+
+test('who changes an older state than there is, or names what is not there, is told', async () => {
+  await expect(engine.ask('saveSearch', { ...search, version: 1 })).rejects.toThrow('someone changed it meanwhile');
+  await expect(engine.ask('saveSearch', { ...search, name: 'new', version: 3 })).rejects.toThrow('any more');
+  await expect(engine.search({ condition: 'saved:slow-lain' })).rejects.toThrow('saved:slow-lane');
+  const wrong = (condition: string) => engine.ask('saveSearch', { ...search, name: 'wrong', condition });
+  await expect(wrong('saved:wrong')).rejects.toThrow('stands for itself');
+  await expect(wrong('lane == 2')).rejects.toThrow('expected an operator');
+  await expect(engine.ask('saveSearch', { ...search, name: 'Night errors' })).rejects.toThrow('small letters');
+  await expect(engine.ask('saveSearch', { ...search, name: 'x', window: 'banana' })).rejects.toThrow('such as -2h');
+});
+
+test('a draft holds what the saved search stood for', async () => {
+  await engine.saveDraft({
+    plan: 1,
+    pipelines: [],
+    tiers: [
+      { id: 'slow', title: 'Slow', when: 'saved:slow-lane or lane = 2', keep: '2d' },
+      { id: 'rest', title: 'Everything', keep: '7d' },
+    ],
+  });
+  const draft = await engine.ask<DraftAnswer>('draft');
+  expect(draft.plan.tiers[0]?.when).toBe('(lane = 1 wait > 45) or lane = 2');
+  expect(draft.problems).toEqual([]);
+});
+
+test('an event is found again by its id, with the record that it came from', async () => {
+  const { events } = await engine.search({ condition: 'lane = 2', limit: 1 });
+  const [event] = events as SearchAnswer['events'];
+  if (!event) throw new Error('nothing was found');
+  const answer = await engine.ask<EventAnswer>('event', { id: eventId(event) });
+  expect(answer.event).toEqual(event);
+  expect(answer.origin).toMatchObject({ tier: { id: event.tier }, pipelines: [] });
+  expect(answer.origin.raw).toContain('"msg":"ticket');
+  const [time] = eventId(event).split('-');
+  await expect(engine.ask('event', { id: `${time}-00000000` })).rejects.toThrow('not stored any more');
+});
+
+test('once it is removed, nothing stands for it', async () => {
+  await engine.ask('removeSearch', { name: 'slow-lane' });
+  await expect(engine.search({ condition: 'saved:slow-lane' })).rejects.toThrow('no search is saved as slow-lane');
+});
