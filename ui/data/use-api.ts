@@ -41,3 +41,13 @@ export function useApi<T>(path: string | null, every = 0): SWRResponse<T, ApiPro
     revalidateOnFocus: false,
   });
 }
+
+/** The answer of the API to a question with a body; asked once for each body, null asks nothing. */
+export function useAnswer<T>(path: string, question: object | null): SWRResponse<T, ApiProblem> {
+  const key = question && ([path, JSON.stringify(question)] as const);
+  return useSWR<T, ApiProblem, readonly [string, string] | null>(
+    key,
+    ([to, body]: readonly [string, string]) => callApi<T>(to, { method: 'POST', body }),
+    { keepPreviousData: true, revalidateOnFocus: false, revalidateIfStale: false },
+  );
+}

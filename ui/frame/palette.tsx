@@ -5,6 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { SourcesAnswer } from '#core/answers/sources.ts';
 import { useDraft } from '../data/draft.ts';
+import { addressOfSaved, useSavedSearches } from '../data/saved-searches.ts';
 import { useApi } from '../data/use-api.ts';
 import { Dialog } from '../kit/dialog.tsx';
 import { stages } from './course.tsx';
@@ -15,11 +16,12 @@ interface Command {
   readonly path: string;
 }
 
-/** Goes anywhere by name: stages, sources, pipelines, tiers. */
+/** Goes anywhere by name: stages, sources, pipelines, tiers, saved searches. */
 export function Palette({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   const router = useRouter();
   const { plan } = useDraft();
   const { data } = useApi<SourcesAnswer>(open ? '/api/sources' : null);
+  const saved = useSavedSearches() ?? [];
   const [text, setText] = useState('');
   const commands: readonly Command[] = [
     ...stages.map((stage, i) => ({ title: stage.title, hint: `stage · ${i + 1}`, path: stage.path })),
@@ -27,6 +29,7 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
     ...(data?.sources ?? []).map(({ name }) => ({ title: name, hint: 'source', path: `/sources/${name}` })),
     ...(plan?.pipelines ?? []).map(({ id, title }) => ({ title, hint: 'pipeline', path: `/parsing/${id}` })),
     ...(plan?.tiers ?? []).map(({ id, title }) => ({ title, hint: 'tier', path: `/routing#${id}` })),
+    ...saved.map((search) => ({ title: search.name, hint: 'saved search', path: addressOfSaved(search) })),
   ];
   const found = commands.filter((command) => command.title.toLowerCase().includes(text.toLowerCase())).slice(0, 12);
   const go = (command: Command | null): void => {
@@ -41,7 +44,7 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
         <ComboboxInput
           autoFocus
           aria-label="Where to"
-          placeholder="A stage, a source, a pipeline, a tier"
+          placeholder="A stage, a source, a pipeline, a tier, a saved search"
           onChange={(event) => setText(event.target.value)}
           // The list would take the key to close itself, which it never does.
           onKeyDown={(event) => event.key === 'Escape' && onClose()}
@@ -61,7 +64,7 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
         </ComboboxOptions>
         {found.length === 0 && (
           <p role="status" className="border-t border-hair px-2 py-2 text-second">
-            Nothing is called “{text}”: there are stages, sources, pipelines and tiers.
+            Nothing is called “{text}”: there are stages, sources, pipelines, tiers and saved searches.
           </p>
         )}
       </Combobox>

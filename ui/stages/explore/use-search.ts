@@ -2,7 +2,7 @@
 
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { SearchAnswer, SearchProblem, SearchProgress } from '#core/answers/search.ts';
-import type { EventRecord } from '#core/events/batch.ts';
+import type { FoundEvent } from '#core/search/found-event.ts';
 import { ApiProblem } from '../../data/use-api.ts';
 
 /** What is asked for; times in milliseconds. */
@@ -32,7 +32,7 @@ export interface SearchState {
 /** The newest lines of a search that still runs. */
 export interface EarlyLines {
   readonly asked: SearchRequest;
-  readonly events: readonly EventRecord[];
+  readonly events: readonly FoundEvent[];
 }
 
 interface Line {

@@ -1,0 +1,43 @@
+import { mutate } from 'swr';
+import type { SavedSearchesAnswer, SavedSearchView } from '#core/answers/search.ts';
+import { callApi, useApi } from './use-api.ts';
+
+const path = '/api/searches';
+
+/** All saved searches; undefined until they were read. */
+export function useSavedSearches(): readonly SavedSearchView[] | undefined {
+  return useApi<SavedSearchesAnswer>(path, 30_000).data?.searches;
+}
+
+/** Saves a search; rejects with what stands in its way, such as that someone else changed it. */
+export async function saveSearch(search: Omit<SavedSearchView, 'changedAt'>): Promise<void> {
+  await callApi(path, { method: 'PUT', body: JSON.stringify(search) });
+  await mutate(path);
+}
+
+export async function removeSearch(name: string): Promise<void> {
+  await callApi(path, { method: 'DELETE', body: JSON.stringify({ name }) });
+  await mutate(path);
+}
+
+/** The address of Explore at which a saved search is shown, in a tab of its own. */
+export function addressOfSaved({ name, condition, window, summary }: SavedSearchView): string {
+  const parts = new URLSearchParams({ w: window });
+  if (condition !== '') parts.set('c', condition);
+  if (summary !== '') parts.set('view', 'summary');
+  if (summary !== '') parts.set('show', summary);
+  parts.set('tab', savedTab(name));
+  return `/explore?${parts}`;
+}
+
+const savedPrefix = 'saved-';
+
+/** The tab in which a saved search is opened. */
+export function savedTab(name: string): string {
+  return `${savedPrefix}${name}`;
+}
+
+/** The saved search that is shown in a tab; undefined for any other tab. */
+export function nameOfTab(tab: string): string | undefined {
+  return tab.startsWith(savedPrefix) ? tab.slice(savedPrefix.length) : undefined;
+}

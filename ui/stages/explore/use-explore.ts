@@ -1,0 +1,84 @@
+'use client';
+
+import { parseAsString, parseAsStringLiteral, useQueryState, useQueryStates } from 'nuqs';
+import { useMemo, useState } from 'react';
+import { parseWindow } from '#core/conditions/times.ts';
+import { eventId } from '#core/search/event-id.ts';
+import type { FoundEvent } from '#core/search/found-event.ts';
+import { scopes } from './surroundings.tsx';
+import type { SearchRequest } from './use-search.ts';
+
+const views = ['lines', 'summary'] as const;
+export type View = (typeof views)[number];
+
+/** What is asked and what is open, as the address of the page says it. */
+export type Explored = ReturnType<typeof useExplore>;
+
+/** Reads and writes the address of Explore. Each change that someone makes is one that Back goes back to. */
+export function useExplore() {
+  const [{ c: condition, w: window, show, view }, ask] = useQueryStates({
+    c: parseAsString.withDefault(''),
+    w: parseAsString.withDefault('-1h'),
+    show: parseAsString.withDefault('count() by source every 5m'),
+    view: parseAsStringLiteral(views).withDefault('lines'),
+  });
+  // The event in the panel; and the one around which others are shown, with whose they are.
+  const [{ event, around, of: scope }, place] = useQueryStates({
+    event: parseAsString,
+    around: parseAsString,
+    of: parseAsStringLiteral(scopes),
+  });
+  const [panel, setPanel] = useQueryState('panel', parseAsStringLiteral(['saved']));
+  const [focus] = useQueryState('focus');
+  const [run, setRun] = useState(0);
+  const request = useMemo<SearchRequest | undefined>(() => {
+    void run;
+    const parsed = parseWindow(window, Date.now());
+    if (!parsed) return undefined;
+    const lines = view === 'lines';
+    const page = lines ? { limit: 500, buckets: 64, fields: true } : { limit: 0, buckets: 0, fields: false };
+    return { condition, ...parsed, show: lines ? '' : show, ...page };
+  }, [condition, window, show, view, run]);
+  const start = (text: string): void => {
+    // A new question is about what is found, no longer about what lies around one event.
+    if (around !== null) void place({ around: null, of: null });
+    void ask({ c: text === '' ? null : text });
+    setRun((n) => n + 1);
+  };
+  return {
+    condition,
+    window,
+    show,
+    view,
+    event,
+    around,
+    scope,
+    panel,
+    isFocused: focus !== null,
+    request,
+    ask,
+    place,
+    setPanel: (next: 'saved' | null): void => {
+      if (next !== null && event !== null) void place({ event: null });
+      void setPanel(next);
+    },
+    /** Searches, even where the same was asked before. */
+    start,
+    /** Narrows what is found to what a part of a condition says too. */
+    add: (part: string): void => start(withPart(condition, part)),
+    openEvent: (id: string | null): void => {
+      if (id !== null && panel !== null) void setPanel(null);
+      void place({ event: id });
+    },
+    /** Shows what lies around an event, and the event itself in the panel. */
+    showAround: (one: FoundEvent): void => {
+      const id = eventId(one);
+      void place({ event: id, around: id, of: one.emitter === '' ? 'source' : 'emitter' });
+    },
+  };
+}
+
+function withPart(condition: string, part: string): string {
+  if (condition.trim() === '') return part;
+  return /\bor\b/i.test(condition) ? `(${condition}) ${part}` : `${condition} ${part}`;
+}
