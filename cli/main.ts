@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { compileCondition } from '#core/conditions/condition.ts';
+import { conditionDoubts } from '#core/conditions/doubts.ts';
+import { planDoubts } from '#core/plan/plan-doubts.ts';
 import { planSchema } from '#core/plan/plan-schema.ts';
 import { readPlan } from '#core/plan/plan-text.ts';
 import { runTests } from '#core/plan/run-tests.ts';
@@ -33,6 +35,8 @@ function checkFile(file: string, tableFiles: readonly string[]): number {
     }
     return 1;
   }
+  for (const { path, message, suggestion } of planDoubts(read.plan, {}))
+    tellDoubt(file, `${path}: ${message}`, suggestion);
   const tables = readTables(tableFiles);
   const failed = runTests(read.plan, { table: (name) => tables.get(name), place: placeOf });
   for (const { message } of failed) console.error(`${file}: ${message}`);
@@ -43,6 +47,11 @@ function checkFile(file: string, tableFiles: readonly string[]): number {
   return failed.length === 0 ? 0 : 1;
 }
 
+/** Tells what is valid and can hardly be meant; nothing fails for it. */
+function tellDoubt(place: string, message: string, suggestion: string | undefined): void {
+  console.error(`${place}: ${message}${suggestion ? `; did you mean ${suggestion}?` : ''}`);
+}
+
 /** Prints what a condition picks from a file of JSON lines. Returns the exit code. */
 async function filterFile(condition: string, file: string): Promise<number> {
   const compiled = compileCondition(condition);
@@ -51,6 +60,8 @@ async function filterFile(condition: string, file: string): Promise<number> {
     console.error(`condition:1:${start + 1}: ${message}${suggestion ? `; did you mean ${suggestion}?` : ''}`);
     return 1;
   }
+  for (const { start, message, suggestion } of conditionDoubts(condition, {}))
+    tellDoubt(`condition:1:${start + 1}`, message, suggestion);
   const filter = openFileFilter('.build/engine');
   const { lines } = await filter.run(file, condition, true);
   await filter.close();

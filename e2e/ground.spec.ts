@@ -10,6 +10,7 @@ async function count(request: APIRequestContext, condition: string, tier: string
 }
 
 test('an open page goes on by itself when the engine is killed', async ({ page, request }) => {
+  test.setTimeout(120_000);
   await page.goto('/explore?c=source%20%3D%20gates&w=-1h');
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/\d/);
   await page.evaluate(() => Reflect.set(window, 'mark', 'the same page'));
@@ -17,7 +18,7 @@ test('an open page goes on by itself when the engine is killed', async ({ page, 
   const before = pid();
   process.kill(before, 'SIGKILL');
   const course = async (): Promise<boolean> => (await request.get('/api/course')).ok();
-  await expect.poll(course, { timeout: 10_000, intervals: [200] }).toBe(true);
+  await expect.poll(course, { timeout: 60_000, intervals: [200] }).toBe(true);
   expect(pid()).not.toBe(before);
   // Events are taken again, and the page asks and is answered without having been loaded anew.
   await page.getByRole('textbox', { name: 'Condition' }).click();

@@ -35,6 +35,7 @@ import { repeat } from './repeat.ts';
 import { expireRound } from './retention/expire.ts';
 import { Rewinds } from './rewind.ts';
 import { HeaderCache } from './search/header-cache.ts';
+import { KnownFields } from './search/known-fields.ts';
 import type { Service } from './service.ts';
 import { LookupTables } from './workers/lookup-tables.ts';
 import { placeOf } from './workers/places.ts';
@@ -75,6 +76,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   services.push({ name: 'the worker threads', stop: pools.close });
 
   const headers = new HeaderCache(database);
+  const knownFields = new KnownFields(database, headers);
   const measures = new Measures();
   const queue = new IntakeQueue();
   const tapeRate = new TapeRate();
@@ -145,7 +147,22 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const bounds = sourceBounds(config.sourceFolders, config.sourceHosts);
   const rewinds = new Rewinds({ database, pools, senders, leases });
   const api = apiServer({
-    ...{ database, pools, headers, plan, senders, measures, health, work, changes, queue, lookups, bounds, rewinds },
+    ...{
+      database,
+      pools,
+      headers,
+      knownFields,
+      plan,
+      senders,
+      measures,
+      health,
+      work,
+      changes,
+      queue,
+      lookups,
+      bounds,
+      rewinds,
+    },
     ...{ config, maskKey, log },
   });
   await api.listen({ host: '127.0.0.1', port: config.enginePort });

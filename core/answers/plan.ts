@@ -2,6 +2,7 @@ import type { PlanProblem } from '../plan/check.ts';
 import type { PlanChange } from '../plan/diff.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import type { Conflict } from '../plan/merge.ts';
+import type { PlanDoubt } from '../plan/plan-doubts.ts';
 import type { ShorterTier } from '../plan/retention.ts';
 import type { StepMeasure } from '../plan/step-measures.ts';
 import type { RehearsalAnswer } from '../rehearsal/rehearsal-answer.ts';
@@ -32,6 +33,8 @@ export interface DraftAnswer {
   readonly basedOn: number;
   readonly changes: readonly PlanChange[];
   readonly problems: readonly PlanProblem[];
+  /** What is valid and can hardly be meant. */
+  readonly doubts: readonly PlanDoubt[];
   readonly rehearsal: RehearsalAnswer | null;
   /** Stored events that go a day after it is published, by tier; only tiers of which some go. */
   readonly leaving: readonly Leaving[];

@@ -4,6 +4,7 @@ import type { EventOrigin } from '../search/event-origin.ts';
 import type { FieldSummary } from '../search/field-summary.ts';
 import type { FoundEvent } from '../search/found-event.ts';
 import type { SummaryTable } from '../search/summary-table.ts';
+import type { WhyEmpty } from '../search/why-empty.ts';
 import type { VolumeSum } from '../views/volumes.ts';
 
 /** How far a search has come. */
@@ -71,6 +72,14 @@ export interface SearchProblem {
   readonly suggestion?: string;
 }
 
+/** `POST /api/search/why` */
+export interface WhyEmptyAnswer extends WhyEmpty {
+  /** When the last event that fits happened before the window, in milliseconds; absent where there is none that is stored. */
+  readonly lastFound?: number;
+  /** Whether everything was looked through for it. */
+  readonly isLookedThrough: boolean;
+}
+
 /** `GET /api/events/{id}` */
 export interface EventAnswer {
   readonly event: FoundEvent;
@@ -104,6 +113,17 @@ export interface SavedSearchesAnswer {
 export interface SavedSearchChanged {
   /** As it is now; null: it is not saved any more. */
   readonly saved: SavedSearchView | null;
+}
+
+/** `GET /api/names` */
+export interface NamesAnswer {
+  readonly sources: readonly string[];
+  readonly tiers: readonly string[];
+  readonly fleets: readonly string[];
+  /** Searches by the name under which they are saved, with their conditions. */
+  readonly saved: Readonly<Record<string, string>>;
+  /** Those that stored events of the last week have, those that steps make or read, and those that every event has; null where they are not known. */
+  readonly fields: readonly string[] | null;
 }
 
 /** `GET /api/catalogue` */

@@ -1,7 +1,7 @@
 import { number, object, string } from 'yup';
 import { operation } from './operation.ts';
 import { byNumber, rejectsOf } from './requests/plan.ts';
-import { byEventId, savedSearch, searchBody, volumeQuery } from './requests/search.ts';
+import { byEventId, emptySearch, savedSearch, searchBody, volumeQuery } from './requests/search.ts';
 import { byName } from './requests/sources.ts';
 
 export const search = operation({
@@ -11,6 +11,15 @@ export const search = operation({
   failure: 'The search is not valid',
   permission: 'see',
   input: searchBody,
+});
+
+export const whyEmpty = operation({
+  method: 'POST',
+  path: '/api/search/why',
+  summary: 'Why a search finds nothing: what became of what arrived then, and when the last event happened that fits.',
+  failure: 'The reason could not be found',
+  permission: 'see',
+  input: emptySearch,
 });
 
 export const event = operation({
@@ -63,6 +72,15 @@ export const catalogue = operation({
   path: '/api/catalogue',
   summary: 'All fields, with the steps that make them and what reads them.',
   failure: 'The catalogue could not be read',
+  permission: 'see',
+  input: object({}),
+});
+
+export const names = operation({
+  method: 'GET',
+  path: '/api/names',
+  summary: 'What sources, tiers, fleets, saved searches and the fields of the last week are called.',
+  failure: 'The names could not be read',
   permission: 'see',
   input: object({}),
 });

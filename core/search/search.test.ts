@@ -18,6 +18,7 @@ function query(summary: string, condition = ''): SearchQuery {
     window: { from: 0, to: arrival * 2 },
     limit: 5,
     order: 'newest',
+    isCounted: true,
     buckets: bucketsFor({ from: 0, to: arrival * 2 }, 4),
     fields: true,
     summary: parsed.summary,

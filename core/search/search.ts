@@ -20,6 +20,8 @@ export interface SearchQuery {
   readonly limit: number;
   /** Which of the found events are returned. */
   readonly order: SearchOrder;
+  /** Whether all that is found is counted; else it is read no further than the events that are returned lie. */
+  readonly isCounted: boolean;
   /** Of the histogram over the window. */
   readonly buckets: Buckets;
   /** Whether to look at what the newest of the found events have in common. */

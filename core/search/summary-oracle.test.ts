@@ -24,6 +24,7 @@ function run(text: string, events: readonly Event[], weight = 1, from = 0): Summ
     window: { from, to: arrival + hour },
     limit: 0,
     order: 'newest',
+    isCounted: true,
     buckets: bucketsFor({ from, to: arrival }, 0),
     fields: false,
     summary: parsed.summary,

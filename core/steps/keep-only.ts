@@ -18,6 +18,7 @@ export const keepOnly: StepKind<KeepOnlyOptions> = {
   describe: ({ fields }) => `keep only ${fields.join(', ')}`,
   makes: () => [],
   reads: ({ fields }) => fields.filter((name) => !name.includes('*')),
+  takesOut: () => 'others',
   example: {
     options: { fields: ['pier', 'gate.*'] },
     input: '{"pier":4,"gate.lane":2,"noise":"x"}',

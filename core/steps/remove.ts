@@ -15,6 +15,7 @@ export const remove: StepKind<RemoveOptions> = {
   describe: (options) => `remove ${options.fields.join(', ')}`,
   makes: () => [],
   reads: () => [],
+  takesOut: ({ fields }) => fields,
   example: { options: { fields: ['debug'] }, input: '{"debug":"x","pier":4}', expect: { debug: null, pier: 4 } },
   compile: (options) => (batch, rows) => {
     const attributes = new Map(batch.attributes);

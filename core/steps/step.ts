@@ -62,6 +62,8 @@ export interface StepKind<Options extends object = object> {
   readonly makes: (options: Options) => readonly string[];
   /** Attributes (or `body`, `emitter`) that the step looks at. */
   readonly reads: (options: Options) => readonly string[];
+  /** Attributes that it takes out without looking at them; `others`: all that it does not name. Absent: none. */
+  readonly takesOut?: (options: Options) => readonly string[] | 'others';
   /** A line, options and the fields that come out: shown beside the help, and held by the tests. */
   readonly example: StepExample<Options>;
   readonly compile: (options: Options, resources: StepResources) => StepFunction;

@@ -1,13 +1,16 @@
 import { mixed, object } from 'yup';
 import type { DraftAnswer, Leaving, PlanAnswer } from '#core/answers/plan.ts';
+import type { KnownNames } from '#core/conditions/doubts.ts';
 import { checkPlan } from '#core/plan/check.ts';
 import { diffPlans } from '#core/plan/diff.ts';
 import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
+import { planDoubts } from '#core/plan/plan-doubts.ts';
 import { shorterTiers } from '#core/plan/retention.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { type Draft, findRevision, latestRevision, readDraft } from '#store/plans.ts';
 import { contentBetween } from '#store/segments.ts';
+import type { OperationSetting } from './setting.ts';
 
 /** A plan as it is stored: it was checked before. */
 export function parsePlan(text: string): PlanDocument {
@@ -43,12 +46,16 @@ async function leavingBetween(
 }
 
 /** The draft beside the live plan; null where there is none. */
-export async function draftAnswer(database: Database): Promise<DraftAnswer | null> {
-  const draft = await readDraft(database.db);
-  return draft ? await answerOfDraft(database, draft) : null;
+export async function draftAnswer(setting: DraftSetting): Promise<DraftAnswer | null> {
+  const draft = await readDraft(setting.database.db);
+  return draft ? await answerOfDraft(setting, draft) : null;
 }
 
-async function answerOfDraft(database: Database, draft: Draft): Promise<DraftAnswer> {
+/** What is needed to answer with the draft. */
+type DraftSetting = Pick<OperationSetting, 'database' | 'knownFields' | 'senders'>;
+
+async function answerOfDraft(setting: DraftSetting, draft: Draft): Promise<DraftAnswer> {
+  const { database } = setting;
   const plan = parsePlan(draft.plan);
   const live = await livePlan(database.db);
   const isBehind = draft.basedOn !== live.revision;
@@ -60,11 +67,18 @@ async function answerOfDraft(database: Database, draft: Draft): Promise<DraftAns
     basedOn: draft.basedOn,
     changes: diffPlans(base, plan),
     problems: checked.ok ? [] : checked.problems,
+    doubts: planDoubts(plan, await knownNames(setting)),
     rehearsal: rehearsalOf(draft.rehearsal),
     // A draft that is being written may name no duration yet.
     leaving: checked.ok ? await leavingBetween(database, live.plan, checked.plan) : [],
     behind: isBehind ? diffPlans(base, live.plan) : [],
   };
+}
+
+/** The names that there are outside of plans. */
+export async function knownNames({ knownFields, senders }: Omit<DraftSetting, 'database'>): Promise<KnownNames> {
+  const fields = await knownFields.names(Date.now());
+  return { fields, sources: senders.names, fleets: senders.fleetNames };
 }
 
 /** The plan that is being designed: the draft, where there is one that is right, else the live plan. */

@@ -22,10 +22,10 @@ import { rehearseTape } from '../search/run-rehearsal.ts';
 import { draftAnswer, livePlan, parsePlan, planOf } from './draft-answer.ts';
 import { command, longCommand, question, TextAnswer, undisturbed } from './handler.ts';
 import { Refusal } from './refusal.ts';
-import { planWithoutSaved } from './saved-searches.ts';
 import type { OperationSetting } from './setting.ts';
+import { planWithoutSaved } from './without-saved.ts';
 
-const readDraftAnswer = ({ database }: OperationSetting) => draftAnswer(database);
+const readDraftAnswer = (setting: OperationSetting) => draftAnswer(setting);
 
 export const draft = question(operations.draft, (_input, setting) => readDraftAnswer(setting));
 
@@ -121,7 +121,7 @@ export const rehearseDraft = longCommand(operations.rehearseDraft, {
   subject: () => 'draft',
   carryOut: async (_input, setting, { signal, progress }, record) => {
     const { database, pools, senders } = setting;
-    const current = await draftAnswer(database);
+    const current = await draftAnswer(setting);
     if (!current) throw new Refusal(404, 'There is no draft', 'Change something first.');
     const { plan, problems, version } = current;
     if (problems.length > 0) throw new Refusal(400, 'The draft is not valid', problems[0]?.message ?? '', { problems });
@@ -159,7 +159,7 @@ export const rebaseDraft = command(operations.rebaseDraft, {
 export const publishDraft = longCommand(operations.publishDraft, {
   subject: ({ note }) => note,
   carryOut: async ({ note, letGo, version }, setting, _asking, record) => {
-    const current = await draftAnswer(setting.database);
+    const current = await draftAnswer(setting);
     if (!current) throw new Refusal(404, 'There is no draft', 'There is nothing to publish.');
     if (version !== undefined && version !== current.version) {
       const detail = 'Someone else changed the draft meanwhile. Look at it again before it is published.';
@@ -181,7 +181,7 @@ export const publishDraft = longCommand(operations.publishDraft, {
     });
     if (answer.ok) return answer;
     if ('isStale' in answer) {
-      const now = await draftAnswer(setting.database);
+      const now = await draftAnswer(setting);
       if (now) refuseBehind(now);
       throw new Refusal(409, 'The draft is another one by now', 'It was changed or published in this moment.', {
         draft: now,

@@ -3,10 +3,13 @@ import type {
   AuditAnswer,
   CatalogueAnswer,
   EventAnswer,
+  NamesAnswer,
   SearchAnswer,
   SearchProblem,
   VolumeAnswer,
+  WhyEmptyAnswer,
 } from '#core/answers/search.ts';
+import { builtInFields } from '#core/conditions/ast.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
@@ -14,9 +17,11 @@ import { operations } from '#core/operations/index.ts';
 import { checkPlan } from '#core/plan/check.ts';
 import { firstPlan, passingTier, rejectsTier } from '#core/plan/document.ts';
 import { fieldUses } from '#core/plan/field-uses.ts';
+import { fieldsOfPlan } from '#core/plan/plan-doubts.ts';
 import { eventId, timeOfEventId } from '#core/search/event-id.ts';
 import { originOf } from '#core/search/event-origin.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
+import { whyEmpty as reasonsOfEmpty } from '#core/search/why-empty.ts';
 import { listAudit } from '#store/audit.ts';
 import { type LedgerKey, ledgerKeys, sumLedger } from '#store/ledger.ts';
 import { readDraft, revisionAt } from '#store/plans.ts';
@@ -29,12 +34,12 @@ import { runMatches } from '../search/run-matches.ts';
 import { rehearseAgain as runAgain, rehearseRejects as runRejects } from '../search/run-rehearsal.ts';
 import { runSearch } from '../search/run-search.ts';
 import { tapedAt } from '../search/taped-at.ts';
-import { designedPlan, livePlan, parsePlan } from './draft-answer.ts';
+import { designedPlan, knownNames, livePlan, parsePlan } from './draft-answer.ts';
 import { type Asking, longCommand, question } from './handler.ts';
 import { knownSource, readingTime } from './known-source.ts';
 import { Refusal } from './refusal.ts';
-import { withoutSaved } from './saved-searches.ts';
 import type { OperationSetting } from './setting.ts';
+import { savedConditions, withoutSaved } from './without-saved.ts';
 
 function timeOf(value: string | number, now: number): number {
   const time = typeof value === 'number' ? value : parseTime(value, now);
@@ -51,7 +56,7 @@ async function searchWith(
   setting: OperationSetting,
   asked: QueryText,
   tiers: readonly string[] | undefined,
-  { signal, progress }: Pick<Asking, 'signal' | 'progress'>,
+  { signal, progress, deadline }: Pick<Asking, 'signal' | 'progress'> & { readonly deadline?: number },
 ): Promise<SearchAnswer> {
   const query = { ...asked, condition: await withoutSaved(setting.database.db, asked.condition) };
   const condition = compileCondition(query.condition);
@@ -66,6 +71,7 @@ async function searchWith(
     written: asked.condition,
     signal,
     progress,
+    deadline,
   });
 }
 
@@ -83,6 +89,21 @@ export const search = question(operations.search, async ({ show, from, to, tiers
   return await searchWith(setting, query, tiers, asking);
 });
 
+/** How long it is looked for the last event that fits, in milliseconds. */
+const longestForLast = 10_000;
+
+export const whyEmpty = question(operations.whyEmpty, async (asked, setting, asking): Promise<WhyEmptyAnswer> => {
+  const now = Date.now();
+  const window = { from: timeOf(asked.from, now), to: timeOf(asked.to, now) };
+  const before = { condition: asked.condition, summary: '', from: 0, to: window.from, limit: 1 };
+  const query = { ...before, count: false, buckets: 0, fields: false };
+  const { events, unread } = await searchWith(setting, query, undefined, { ...asking, deadline: now + longestForLast });
+  const sums = await sumLedger(setting.database, window, ['source', 'outcome', 'tier', 'rule'], 0);
+  const condition = await withoutSaved(setting.database.db, asked.condition);
+  const why = reasonsOfEmpty(sums, { condition, window, plan: setting.plan.current().plan, now });
+  return { ...why, isLookedThrough: unread === 0, ...(events[0] && { lastFound: events[0].time }) };
+});
+
 /** Most events of one millisecond among which one is looked for. */
 const mostOfMillisecond = 1_000;
 
@@ -97,6 +118,16 @@ export const event = question(operations.event, async ({ id }, setting, asking):
   const plan = revision ? parsePlan(revision.plan) : firstPlan;
   const origin = originOf(found, plan, await tapedAt(database, found.source, found.received));
   return { event: found, revision: revision?.number ?? 0, origin };
+});
+
+export const names = question(operations.names, async (_input, setting): Promise<NamesAnswer> => {
+  const { plan } = await designedPlan(setting.database);
+  const { fields } = await knownNames(setting);
+  return {
+    ...namesOf(setting),
+    saved: Object.fromEntries(await savedConditions(setting.database.db)),
+    fields: fields ? [...new Set([...builtInFields, ...fieldsOfPlan(plan), ...fields])] : null,
+  };
 });
 
 export const fields = question(operations.fields, async (_input, setting, asking) => {

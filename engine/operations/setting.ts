@@ -11,6 +11,7 @@ import type { PlanHolder } from '../plan.ts';
 import type { LiveWork } from '../plan-work.ts';
 import type { Rewinds } from '../rewind.ts';
 import type { HeaderCache } from '../search/header-cache.ts';
+import type { KnownFields } from '../search/known-fields.ts';
 import type { LookupTables } from '../workers/lookup-tables.ts';
 import type { Pools } from '../workers/pools.ts';
 
@@ -19,6 +20,7 @@ export interface OperationSetting {
   readonly database: Database;
   readonly pools: Pools;
   readonly headers: HeaderCache;
+  readonly knownFields: KnownFields;
   readonly plan: PlanHolder;
   readonly senders: Senders;
   readonly measures: Measures;

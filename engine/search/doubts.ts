@@ -1,12 +1,16 @@
 import type { SearchDoubt } from '#core/answers/search.ts';
 import { builtInFields } from '#core/conditions/ast.ts';
-import { conditionDoubts, type KnownNames } from '#core/conditions/doubts.ts';
+import { conditionDoubts } from '#core/conditions/doubts.ts';
 import type { Summary } from '#core/search/summary.ts';
 import { summaryDoubts } from '#core/search/summary-doubts.ts';
 import type { StoredSegment } from '#store/segments.ts';
 
 /** The names that sources, tiers and fleets have now. */
-export type NamesNow = Pick<KnownNames, 'sources' | 'tiers' | 'fleets'>;
+export interface NamesNow {
+  readonly sources: readonly string[];
+  readonly tiers: readonly string[];
+  readonly fleets: readonly string[];
+}
 
 /**
  * What of a search can hardly be meant as it stands. `segments` are all of its window, whose sources and tiers are known
@@ -21,8 +25,8 @@ export function doubtsOf(
   const fields = known.fields && [...builtInFields, ...known.fields];
   const inCondition = conditionDoubts(condition, {
     fields,
-    sources: sources && [...sources, ...segments.map(({ source }) => source)],
-    tiers: tiers && [...tiers, ...segments.map(({ tier }) => tier)],
+    sources: [...sources, ...segments.map(({ source }) => source)],
+    tiers: [...tiers, ...segments.map(({ tier }) => tier)],
     fleets,
   });
   const inSummary = summary && fields ? summaryDoubts(summary, fields) : [];

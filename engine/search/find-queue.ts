@@ -33,19 +33,34 @@ export class FindQueue {
     let countedEvents = 0;
     while (this.at < this.segments.length) {
       const segment = this.segments[this.at] as JudgedSegment;
-      const newest = newestRows > 0 && segment.newest > after;
-      const counted = segment.minutes !== undefined;
+      const { counted, newest } = this.wanted(segment, after);
       if (!counted || newest) {
         if (events > 0 && events + segment.events > this.most) break;
         if (counted && countedEvents >= newestRows) break;
         const { id, tier, source, events: rows, inside, holds } = segment;
         task.push({ id, tier, source, events: rows, inside, holds, counted, newest });
         events += rows;
-        if (counted) countedEvents += rows;
+        if (counted && holds) countedEvents += rows;
       }
       this.at++;
     }
     this.most = Math.min(taskEvents, this.most * 2);
     return task;
+  }
+
+  /** How many segments that were not handed out yet are still to be looked through. */
+  left(after: number): number {
+    return this.segments.slice(this.at).filter((segment) => {
+      const { counted, newest } = this.wanted(segment, after);
+      return !counted || newest;
+    }).length;
+  }
+
+  /** What is wanted of a segment where enough was found of events after `after`. */
+  private wanted({ minutes, newest }: JudgedSegment, after: number): { counted: boolean; newest: boolean } {
+    return {
+      counted: minutes !== undefined || !this.query.isCounted,
+      newest: mostNewest(this.query) > 0 && newest > after,
+    };
   }
 }

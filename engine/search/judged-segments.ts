@@ -9,6 +9,7 @@ import type { MinuteCounts } from '#core/segments/statistics.ts';
 import type { StoredSegment } from '#store/segments.ts';
 import type { SegmentRef } from '../workers/segment-cache.ts';
 import type { ColumnOf, HeaderCache } from './header-cache.ts';
+import { addFields } from './known-fields.ts';
 
 /** A segment that may hold what is searched for. */
 export interface JudgedSegment extends SegmentRef, Pick<FindIn, 'inside' | 'holds'> {
@@ -53,15 +54,6 @@ export async function judgedSegments(
   }
   if (query.order === 'oldest') segments.sort((a, b) => b.newest - a.newest);
   return { segments, fields: areFieldsKnown ? fields : undefined };
-}
-
-/** Adds the fields that the events of a segment have; false where they are not known. */
-function addFields(fields: Set<string>, header: SegmentHeader | undefined): boolean {
-  for (const name of header?.statistics?.columns.keys() ?? []) {
-    const colon = name.indexOf(':');
-    if (colon > 0) fields.add(name.slice(colon + 1));
-  }
-  return header?.statistics !== undefined;
 }
 
 async function judgeSome(

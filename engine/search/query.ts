@@ -10,6 +10,8 @@ export interface QueryText {
   readonly from: number;
   readonly to: number;
   readonly limit: number;
+  /** False: what is found is not counted, and read no further than the events that are returned lie. */
+  readonly count?: boolean | undefined;
   /** The newest, where nothing is said. */
   readonly order?: SearchOrder;
   readonly buckets: number;
@@ -25,6 +27,7 @@ export function queryOf(text: QueryText): SearchQuery {
     window: { from: text.from, to: text.to },
     limit: text.limit,
     order: text.order ?? 'newest',
+    isCounted: text.count ?? true,
     buckets: bucketsFor(text, text.buckets),
     fields: text.fields,
     ...(parsed?.ok && { summary: parsed.summary }),

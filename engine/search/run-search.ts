@@ -72,8 +72,10 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
   const fetched = await state.fetch();
   const { found } = state;
   return {
-    total: found.total,
-    estimated: Math.round(found.total) !== found.stored,
+    total: query.isCounted ? found.total : fetched.events.reduce((sum, { weight }) => sum + weight, 0),
+    estimated: query.isCounted
+      ? Math.round(found.total) !== found.stored
+      : fetched.events.some(({ weight }) => weight !== 1),
     events: fetched.events,
     histogram: histogramOf(found, query),
     fields: fieldSummaries(fetched.fields, fetched.fieldTotal),
@@ -83,7 +85,7 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
     scanned: found.scanned,
     stored: await storedIn(setting.database, listed, query.window.from),
     segments: segments.length,
-    unread: segments.length - state.segmentsRead,
+    unread: state.unread,
     tookMs: Math.round(performance.now() - started),
   };
 }
@@ -153,6 +155,11 @@ class Running {
     const fetched = await this.fetchRows(early ? [] : this.lines.newest(), fields);
     if (early) mergeFetched(fetched, early, this.search.query.order);
     return fetched;
+  }
+
+  /** Segments that should have been looked through, and were not for want of time. */
+  get unread(): number {
+    return this.queues.reduce((sum, queue) => sum + queue.left(this.newest.after), 0);
   }
 
   private fetchRows(lines: readonly FoundRows[], fields: readonly FoundRows[]): Promise<FetchedPartial> {

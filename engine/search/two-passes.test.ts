@@ -171,6 +171,19 @@ test('what two passes find is what looking at every event finds', async () => {
   );
 });
 
+test('what is not counted is read no further than its lines lie, and these are the same', async () => {
+  await fc.assert(
+    fc.asyncProperty(query, async (text) => {
+      const counted = await search(text);
+      const lines = await search({ ...text, summary: '', buckets: 0, fields: false, count: false });
+      expect(lines.events.map(plain)).toEqual(counted.events.map(plain));
+      expect(lines.total).toBe(lines.events.reduce((sum, { weight }) => sum + weight, 0));
+      expect(lines.unread).toBe(0);
+    }),
+    { numRuns: 60 },
+  );
+});
+
 /** An event without what depends on the order of columns. */
 function plain({ attributes, ...event }: Awaited<ReturnType<typeof search>>['events'][number]) {
   return { ...event, attributes: Object.fromEntries(Object.entries(attributes).sort()) };

@@ -32,12 +32,16 @@ export function CodeField(props: {
   readonly label: string;
   readonly extensions: Extension;
   readonly onChange: (value: string) => void;
+  /** Told when the field is left. */
+  readonly onLeave?: (value: string) => void;
   readonly autoFocus?: boolean;
 }) {
   const holder = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const changed = useRef(props.onChange);
   changed.current = props.onChange;
+  const left = useRef(props.onLeave);
+  left.current = props.onLeave;
   const first = useRef(props);
   useEffect(() => {
     if (!holder.current) return;
@@ -51,6 +55,7 @@ export function CodeField(props: {
           look,
           EditorView.lineWrapping,
           EditorView.contentAttributes.of({ 'aria-label': label }),
+          EditorView.domEventHandlers({ blur: (_event, of) => left.current?.(of.state.doc.toString()) }),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) changed.current(update.state.doc.toString());
           }),

@@ -21,9 +21,12 @@ import {
 import { useMemo, useRef } from 'react';
 import { builtInFields } from '#core/conditions/ast.ts';
 import { parseCondition } from '#core/conditions/parse.ts';
+import { expandSaved } from '#core/conditions/saved.ts';
 import { severityWords } from '#core/events/severity.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
+import { useNames } from '../data/names.ts';
 import { CodeField } from './code-field.tsx';
+import { ConditionDoubts } from './condition-doubts.tsx';
 
 const colours = EditorView.theme({
   '.tok-field': { color: 'var(--d6)' },
@@ -79,7 +82,13 @@ const faults = linter((view) => {
   return [{ from, to, severity: 'error', message: problem.message, actions }];
 });
 
-function complete(context: CompletionContext, fields: readonly FieldSummary[]): CompletionResult | null {
+interface Known {
+  readonly fields: readonly FieldSummary[];
+  /** The names of saved searches. */
+  readonly saved: readonly string[];
+}
+
+function complete(context: CompletionContext, { fields, saved }: Known): CompletionResult | null {
   const before = context.state.sliceDoc(0, context.pos);
   const value = /([\w.@-]+|`[^`]+`)\s*(?:=|!=|<=|>=|<|>|in\s*\((?:[^)]*,)?)\s*([^\s(),"]*)$/.exec(before);
   if (value) {
@@ -98,6 +107,8 @@ function complete(context: CompletionContext, fields: readonly FieldSummary[]): 
       })),
     };
   }
+  const name = context.matchBefore(/saved:[\w.-]*$/i);
+  if (name) return { from: name.from, options: saved.map((one) => ({ label: `saved:${one}`, type: 'keyword' })) };
   const word = context.matchBefore(/[\w.@-]*$/);
   if (!word || (word.from === word.to && !context.explicit)) return null;
   const names = new Set([...builtInFields, ...fields.map((field) => field.name)]);
@@ -109,27 +120,45 @@ function complete(context: CompletionContext, fields: readonly FieldSummary[]): 
         type: 'property',
         apply: /^[\w.@-]+$/.test(name) ? name : `\`${name}\``,
       })),
+      ...(saved.length > 0 ? [{ label: 'saved:', type: 'keyword' }] : []),
       ...['and', 'or', 'not', 'has', 'in', 'matches'].map((label) => ({ label, type: 'keyword' })),
     ],
   };
 }
 
-/** A condition with colours, completion from real fields and values, and marks on what is wrong. Enter runs it. */
+/** A name of a saved search that has been written to its end. */
+const finished = /saved:[\w.-]+(?=[\s)])/i;
+
+/**
+ * A condition with colours, completion from real fields and values, and marks on what is wrong. Enter runs it. Outside of a
+ * search, the name of a saved search gives way to its condition, and what can hardly be meant is told below.
+ */
 export function ConditionEditor(props: {
   readonly value: string;
+  /** Whether it is what is searched for: names of saved searches stay, and the answer tells the doubts. */
+  readonly isSearch?: boolean;
+  /** Whether it is asked within pipelines, where not all fields are known. */
+  readonly isRaw?: boolean;
   readonly fields: readonly FieldSummary[];
   readonly onChange: (value: string) => void;
   readonly onRun?: () => void;
   readonly label?: string;
   readonly autoFocus?: boolean;
 }) {
-  const fields = useRef(props.fields);
-  fields.current = props.fields;
+  const { value, isSearch = false, isRaw = false, onChange } = props;
+  const { saved } = useNames();
+  const known = useRef({ fields: props.fields, saved: [...saved.keys()] });
+  known.current = { fields: props.fields, saved: [...saved.keys()] };
+  const change = (text: string, isDone: boolean): void => {
+    const expanded = !isSearch && (isDone || finished.test(text)) ? expandSaved(text, saved) : undefined;
+    const next = expanded?.ok ? expanded.text : text;
+    if (!isDone || next !== text) onChange(next);
+  };
   const run = useRef(props.onRun);
   run.current = props.onRun;
   const extensions = useMemo<Extension>(
     () => [
-      autocompletion({ override: [(context) => complete(context, fields.current)], icons: false }),
+      autocompletion({ override: [(context) => complete(context, known.current)], icons: false }),
       keymap.of(completionKeymap),
       Prec.high(
         keymap.of([
@@ -161,14 +190,18 @@ export function ConditionEditor(props: {
     [],
   );
   return (
-    <div data-condition="" className="rounded-[5px] border border-hair bg-sheet shadow-[inset_2px_0_0_var(--mark)]">
-      <CodeField
-        value={props.value}
-        label={props.label ?? 'Condition'}
-        extensions={extensions}
-        onChange={props.onChange}
-        {...(props.autoFocus !== undefined && { autoFocus: props.autoFocus })}
-      />
-    </div>
+    <>
+      <div data-condition="" className="rounded-[5px] border border-hair bg-sheet shadow-[inset_2px_0_0_var(--mark)]">
+        <CodeField
+          value={value}
+          label={props.label ?? 'Condition'}
+          extensions={extensions}
+          onChange={(text) => change(text, false)}
+          onLeave={(text) => change(text, true)}
+          {...(props.autoFocus !== undefined && { autoFocus: props.autoFocus })}
+        />
+      </div>
+      {!isSearch && <ConditionDoubts text={value} isRaw={isRaw} onTake={onChange} />}
+    </>
   );
 }

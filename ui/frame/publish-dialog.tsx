@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import { type ObjectSchema, object, string } from 'yup';
 import type { Leaving } from '#core/answers/plan.ts';
 import { newMasks } from '#core/plan/new-masks.ts';
+import { placeInWords } from '#core/plan/place-in-words.ts';
 import { useDraft, withPipeline } from '../data/draft.ts';
 import { whatGoes, whyItGoes } from '../data/leaving.ts';
 import { Button } from '../kit/button.tsx';
@@ -97,6 +98,16 @@ export function PublishDialog({ open, onClose, onRehearse }: Props) {
             <TextInput name={fieldOf(going.tier)} label={`Type ${going.title} to let them go`} className="mt-1" />
           </div>
         ))}
+        {plan && draft && draft.doubts.length > 0 && (
+          <ul aria-label="Doubts" className="mb-3 text-caution">
+            {draft.doubts.map(({ path, message, suggestion }) => (
+              <li key={path + message}>
+                ▲ {placeInWords(plan, path).words}: {message}
+                {suggestion && `; did you mean ${suggestion}?`}
+              </li>
+            ))}
+          </ul>
+        )}
         {!draft?.rehearsal && (
           <p className="mb-3 text-caution">
             ▲ This draft was not rehearsed as it is now: nothing predicts what it will do.{' '}

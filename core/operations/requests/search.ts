@@ -27,9 +27,14 @@ export const searchBody = object({
   limit: number().integer().min(0).max(1_000).default(100),
   /** Which events are returned where more are found than `limit`. */
   order: string().oneOf(searchOrders).default('newest'),
+  /** False: no more is read than it takes to find the events that are returned, and `total` is how many these are. */
+  count: boolean().default(true),
   buckets: number().integer().min(0).max(1_000).default(60),
   fields: boolean().default(false),
 });
+
+/** A search that found nothing; times as in a search. */
+export const emptySearch = searchBody.pick(['condition', 'from', 'to']);
 
 /** An event by its id: when it happened in milliseconds, a hyphen, and eight hexadecimal digits. */
 export const byEventId = object({

@@ -111,6 +111,7 @@ function Question({ asked, search }: { readonly asked: Explored; readonly search
     <div className="mt-2 flex items-start gap-3">
       <div className="min-w-0 flex-1">
         <ConditionEditor
+          isSearch
           value={typed}
           fields={known?.fields ?? []}
           onChange={setTyped}

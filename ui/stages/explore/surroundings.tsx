@@ -111,6 +111,7 @@ function useAround(
     to: order === 'newest' ? edge : edge + reach,
     order,
     limit,
+    count: false,
     buckets: 0,
   };
   const { data, error } = useAnswer<SearchAnswer>('/api/search', question ?? null);

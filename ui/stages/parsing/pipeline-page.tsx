@@ -91,6 +91,7 @@ export function PipelinePage({ id }: { readonly id: string }) {
           />
           <Section title="Entered by">
             <ConditionEditor
+              isRaw
               label="Which events enter"
               value={pipeline.when}
               fields={[]}

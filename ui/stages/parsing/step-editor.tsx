@@ -3,6 +3,7 @@
 import { checkStep } from '#core/plan/check.ts';
 import { type StepDocument, stepDocument, stepParts } from '#core/plan/document.ts';
 import { stepKinds } from '#core/steps/index.ts';
+import { ConditionDoubts } from '../../editors/condition-doubts.tsx';
 import { TemplateEditor } from '../../editors/template-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
@@ -57,6 +58,7 @@ export function StepEditor({
           value={parts.when}
           onChange={(event) => onChange(stepDocument({ ...parts, when: event.target.value }))}
         />
+        <ConditionDoubts isRaw text={parts.when} onTake={(when) => onChange(stepDocument({ ...parts, when }))} />
         {failingKinds.has(kind) && (
           <div>
             <span className="mb-1 block text-[12.5px] font-semibold text-second">An event it cannot handle</span>

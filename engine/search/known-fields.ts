@@ -1,0 +1,47 @@
+import type { SegmentHeader } from '#core/segments/header.ts';
+import type { Database } from '#store/database.ts';
+import { listSegments } from '#store/segments.ts';
+import type { HeaderCache } from './header-cache.ts';
+
+/** Events of so long ago, in milliseconds, tell which fields there are. */
+const reach = 7 * 86_400_000;
+/** How long what was read stands, in milliseconds. */
+const fresh = 30_000;
+/** Segments whose headers are read together. */
+const segmentsAtOnce = 256;
+
+/** Adds the fields that the events of a segment have; false where they are not known. */
+export function addFields(fields: Set<string>, header: SegmentHeader | undefined): boolean {
+  for (const name of header?.statistics?.columns.keys() ?? []) {
+    const colon = name.indexOf(':');
+    if (colon > 0) fields.add(name.slice(colon + 1));
+  }
+  return header?.statistics !== undefined;
+}
+
+/** The fields that stored events of the last week have; undefined where not of all of them is known which. */
+export class KnownFields {
+  private read: { readonly at: number; readonly fields: Promise<readonly string[] | undefined> } | undefined;
+
+  constructor(
+    private readonly database: Database,
+    private readonly headers: HeaderCache,
+  ) {}
+
+  async names(now: number): Promise<readonly string[] | undefined> {
+    if (!this.read || now - this.read.at > fresh) this.read = { at: now, fields: this.look(now) };
+    return await this.read.fields;
+  }
+
+  private async look(now: number): Promise<readonly string[] | undefined> {
+    const listed = await listSegments(this.database, { from: now - reach, to: now + reach }, undefined);
+    const fields = new Set<string>();
+    let isKnown = listed.length > 0;
+    for (let at = 0; at < listed.length; at += segmentsAtOnce) {
+      const ids = listed.slice(at, at + segmentsAtOnce).map(({ id }) => id);
+      const headers = await this.headers.read(ids);
+      for (const id of ids) isKnown = addFields(fields, headers.get(id)) && isKnown;
+    }
+    return isKnown ? [...fields].sort() : undefined;
+  }
+}
