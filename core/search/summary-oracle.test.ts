@@ -122,7 +122,7 @@ describe('what a table says of itself', () => {
     expect(columns).toEqual([
       { name: 'time', unit: 'time', key: true },
       { name: 'pier', unit: 'text', key: true },
-      { name: 'count()', unit: 'count', key: false },
+      { name: 'count()', unit: 'count', key: false, additive: true },
       { name: 'rate()', unit: 'per-second', key: false },
       { name: 'avg(n)', unit: 'none', key: false },
       { name: 'seen', unit: 'time', key: false },

@@ -7,8 +7,16 @@ import type { Formula, Summary } from './summary.ts';
 /** What a column of a result measures; `time` is milliseconds since 1970. */
 export type ColumnUnit = Unit | 'time' | 'text' | 'count' | 'per-second';
 
+export interface SummaryColumn {
+  readonly name: string;
+  readonly unit: ColumnUnit;
+  readonly key: boolean;
+  /** Set where the values of parts add up to that of the whole. */
+  readonly additive?: true;
+}
+
 export interface SummaryTable {
-  readonly columns: readonly { readonly name: string; readonly unit: ColumnUnit; readonly key: boolean }[];
+  readonly columns: readonly SummaryColumn[];
   readonly rows: readonly (readonly SummaryValue[])[];
   /** Groups that were found; the rows may be fewer. */
   readonly groups: number;
@@ -50,6 +58,7 @@ export function summaryTable(summary: Summary, partial: SummaryPartial, window: 
         name: column.name,
         unit: unitOf(column.formula, summary, partial),
         key: false,
+        ...(isAdditive(column.formula, summary) && { additive: true as const }),
       })),
     ],
     rows: picked.slice(0, maxRows),
@@ -155,6 +164,12 @@ function topGroups(rows: SummaryValue[][], summary: Summary, bucketed: boolean):
       .map(([key]) => key),
   );
   return rows.filter((row) => largest.has(keyOf(row)));
+}
+
+function isAdditive(formula: Formula, summary: Summary): boolean {
+  if (formula.kind !== 'aggregate') return false;
+  const name = summary.aggregates[formula.index]?.function;
+  return name === 'count' || name === 'sum';
 }
 
 function unitOf(formula: Formula, summary: Summary, partial: SummaryPartial): ColumnUnit {

@@ -1,11 +1,12 @@
 'use client';
 
 import { BarChart, LineChart, PieChart, SankeyChart } from 'echarts/charts';
-import { GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
+import { GridComponent, LegendComponent, MarkAreaComponent, TooltipComponent } from 'echarts/components';
 import { type EChartsCoreOption, type EChartsType, init, use } from 'echarts/core';
 import { LabelLayout } from 'echarts/features';
 import { SVGRenderer } from 'echarts/renderers';
 import { useEffect, useRef, useState } from 'react';
+import { seriesColours } from './series-colours.ts';
 
 use([
   BarChart,
@@ -14,6 +15,7 @@ use([
   SankeyChart,
   GridComponent,
   LegendComponent,
+  MarkAreaComponent,
   TooltipComponent,
   LabelLayout,
   SVGRenderer,
@@ -30,6 +32,8 @@ export interface Palette {
   readonly caution: string;
   readonly danger: string;
   readonly mark: string;
+  /** For things that have no order. */
+  readonly series: readonly string[];
   /** Quantity is depth: 0 the lightest, 5 the deepest. */
   readonly depth: readonly string[];
 }
@@ -47,6 +51,7 @@ function readPalette(): Palette {
     caution: value('caution'),
     danger: value('danger'),
     mark: value('mark'),
+    series: seriesColours[document.documentElement.dataset.theme === 'night' ? 'night' : 'day'],
     depth: [1, 2, 3, 4, 5, 6].map((n) => value(`d${n}`)),
   };
 }

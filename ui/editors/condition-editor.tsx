@@ -4,11 +4,13 @@ import {
   autocompletion,
   type CompletionContext,
   type CompletionResult,
+  closeCompletion,
   completionKeymap,
+  selectedCompletion,
 } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { linter } from '@codemirror/lint';
-import { type Extension, Prec, RangeSetBuilder } from '@codemirror/state';
+import { type EditorState, type Extension, Prec, RangeSetBuilder } from '@codemirror/state';
 import {
   Decoration,
   type DecorationSet,
@@ -126,6 +128,15 @@ function complete(context: CompletionContext, { fields, saved }: Known): Complet
   };
 }
 
+/** Whether what is offered is written in full already: Enter then has nothing to complete. */
+function isWritten(state: EditorState): boolean {
+  const offered = selectedCompletion(state);
+  if (!offered) return false;
+  const { head } = state.selection.main;
+  const text = typeof offered.apply === 'string' ? offered.apply : offered.label;
+  return state.sliceDoc(Math.max(0, head - text.length), head) === text;
+}
+
 /** A name of a saved search that has been written to its end. */
 const finished = /saved:[\w.-]+(?=[\s)])/i;
 
@@ -156,39 +167,36 @@ export function ConditionEditor(props: {
   };
   const run = useRef(props.onRun);
   run.current = props.onRun;
-  const extensions = useMemo<Extension>(
-    () => [
+  const extensions = useMemo<Extension>(() => {
+    const runs = (view: EditorView): boolean => {
+      closeCompletion(view);
+      run.current?.();
+      return run.current !== undefined;
+    };
+    return [
       autocompletion({ override: [(context) => complete(context, known.current)], icons: false }),
+      Prec.highest(keymap.of([{ key: 'Enter', run: (view) => isWritten(view.state) && runs(view) }])),
       keymap.of(completionKeymap),
       Prec.high(
         keymap.of([
           {
             key: 'Mod-Enter',
-            run: () => {
-              run.current?.();
+            run: (view) => {
+              runs(view);
               return true;
             },
           },
         ]),
       ),
-      keymap.of([
-        {
-          key: 'Enter',
-          run: () => {
-            run.current?.();
-            return run.current !== undefined;
-          },
-        },
-      ]),
+      keymap.of([{ key: 'Enter', run: runs }]),
       history(),
       keymap.of([...historyKeymap, ...defaultKeymap]),
       colouring,
       colours,
       faults,
       placeholder('every event · try: severity >= error, or a word from the line'),
-    ],
-    [],
-  );
+    ];
+  }, []);
   return (
     <>
       <div data-condition="" className="rounded-[5px] border border-hair bg-sheet shadow-[inset_2px_0_0_var(--mark)]">

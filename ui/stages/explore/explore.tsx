@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import { eventId } from '#core/search/event-id.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
+import { parseSummary } from '#core/search/parse-summary.ts';
 import { useApi } from '../../data/use-api.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
@@ -74,8 +75,13 @@ export function Explore() {
       <Faults search={search} />
       {result && !search.running && result.total === 0 && asked.around === null && <WhyEmpty search={search} />}
       {view === 'lines' && <Lines asked={asked} search={search} />}
-      {result?.summary && view === 'summary' && result.total > 0 && (
-        <SummaryView table={result.summary} estimated={result.estimated} />
+      {result?.summary && answered && view === 'summary' && result.total > 0 && (
+        <SummaryView
+          table={result.summary}
+          estimated={result.estimated}
+          until={answered.to}
+          every={everyOf(answered.show)}
+        />
       )}
     </WithPanel>
   );
@@ -202,6 +208,12 @@ function Lines({ asked, search }: { readonly asked: Explored; readonly search: S
       )}
     </div>
   );
+}
+
+/** How long the stretches of time of a summary are, in milliseconds; 0 for none. */
+function everyOf(show: string): number {
+  const parsed = parseSummary(show);
+  return parsed.ok ? parsed.summary.every : 0;
 }
 
 /** What there is to show of lines: those of the running search as soon as they stand, else those of the last one. */

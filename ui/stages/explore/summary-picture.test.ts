@@ -13,6 +13,7 @@ const palette: Palette = {
   caution: 'caution',
   danger: 'danger',
   mark: 'mark',
+  series: ['s0', 's1', 's2', 's3', 's4', 's5', 's6', 's7', 's8', 's9'],
   depth: ['d0', 'd1', 'd2', 'd3', 'd4', 'd5'],
 };
 
@@ -20,7 +21,8 @@ interface Drawn {
   readonly name?: string;
   readonly type: string;
   readonly data: readonly (unknown[] | { readonly name: string; readonly value: number } | number)[];
-  readonly lineStyle?: { readonly type: string };
+  readonly itemStyle?: { readonly color: string };
+  readonly endLabel?: { readonly show: boolean };
 }
 
 function drawn(table: SummaryTable, kind: (typeof pictures)[number], bucketed: boolean): readonly Drawn[] {
@@ -80,14 +82,17 @@ describe('over time', () => {
     expect(drawn(overTime(3), 'column', true).every(({ type }) => type === 'bar')).toBe(true);
   });
 
-  test('at most twelve are drawn, and those that share a colour differ in their line', () => {
+  test('as many are drawn as there are colours, the largest, each with its own and its name at its end', () => {
     const series = drawn(overTime(30), 'line', true);
-    expect(series).toHaveLength(12);
-    expect(series.map(({ lineStyle }) => lineStyle?.type)).toEqual([
-      ...Array<string>(6).fill('solid'),
-      ...Array<string>(6).fill('dashed'),
-    ]);
-    expect(series[0]?.name).toBe('port-29');
+    expect(series.map(({ name }) => name)).toEqual(Array.from({ length: 10 }, (_, i) => `port-${29 - i}`));
+    expect(new Set(series.map(({ itemStyle }) => itemStyle?.color)).size).toBe(10);
+    expect(series.every(({ endLabel }) => endLabel?.show === true)).toBe(true);
+  });
+
+  test('the stretch that is not over is marked, once', () => {
+    const picture = { kind: 'line', bucketed: true, measure: 2, unit: 'count', unfinished: 120_000 } as const;
+    const { series = [] } = pictureOption(overTime(3), picture, palette);
+    expect(series.filter((one) => 'markArea' in one)).toHaveLength(1);
   });
 
   test('as slices or bars, the buckets are added up', () => {

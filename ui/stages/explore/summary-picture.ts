@@ -18,8 +18,8 @@ export function show(value: SummaryValue | undefined, unit: ColumnUnit): string 
   return unit === 'count' ? formatCount(value) : value.toLocaleString('en-US', { maximumSignificantDigits: 6 });
 }
 
-/** Most series and slices drawn; the rest is in the table. */
-const mostDrawn = 12;
+/** Most series and slices drawn, as many as there are colours; the rest is in the table. */
+export const mostDrawn = 10;
 
 /** How a summary is drawn. */
 export interface Picture {
@@ -29,10 +29,16 @@ export interface Picture {
   /** The place of the column that is drawn. */
   readonly measure: number;
   readonly unit: ColumnUnit;
+  /** Where the stretch of time begins that is not over yet, in milliseconds. */
+  readonly unfinished?: number | undefined;
 }
 
 /** What the chart library draws for a summary: series over time, or bars, columns and slices by key. */
-export function pictureOption(table: SummaryTable, { kind, bucketed, measure, unit }: Picture, palette: Palette) {
+export function pictureOption(
+  table: SummaryTable,
+  { kind, bucketed, measure, unit, unfinished }: Picture,
+  palette: Palette,
+) {
   const firstKey = bucketed ? 1 : 0;
   const nameOf = (row: readonly SummaryValue[]): string =>
     row
@@ -62,9 +68,7 @@ export function pictureOption(table: SummaryTable, { kind, bucketed, measure, un
     .sort((a, b) => b[1] - a[1])
     .slice(0, mostDrawn)
     .map(([name]) => name);
-  const colour = (index: number): string =>
-    [palette.depth[5], palette.depth[3], palette.caution, palette.sand, palette.depth[2], palette.second][index % 6] ??
-    palette.ink;
+  const colour = (index: number): string => palette.series[index] ?? palette.ink;
   if (kind === 'pie') {
     return {
       tooltip,
@@ -85,12 +89,16 @@ export function pictureOption(table: SummaryTable, { kind, bucketed, measure, un
       ...(kind === 'column' && { stack: 'all' }),
       showSymbol: false,
       itemStyle: { color: colour(i) },
-      // There are six colours: what comes after is dashed.
-      lineStyle: { width: 1.5, type: i < 6 ? 'solid' : 'dashed' },
+      lineStyle: { width: 1.5 },
+      // The name stands where its line ends.
+      endLabel: { show: kind === 'line', formatter: '{a}', color: colour(i), width: 140, overflow: 'truncate' },
+      labelLayout: { moveOverlap: 'shiftY' },
       emphasis: { focus: 'series' },
+      ...(i === 0 && unfinished !== undefined && { markArea: unfinishedArea(unfinished, palette) }),
       data: table.rows.filter((row) => nameOf(row) === name).map((row) => [row[0], row[measure]]),
     }));
     const legend = {
+      show: kind === 'column',
       type: 'scroll',
       orient: 'vertical',
       right: 0,
@@ -128,4 +136,14 @@ export function pictureOption(table: SummaryTable, { kind, bucketed, measure, un
   return kind === 'bar'
     ? { grid, tooltip, xAxis: amount, yAxis: category, series }
     : { grid, tooltip, xAxis: category, yAxis: amount, series };
+}
+
+/** Marks the stretch that is not over: what is drawn there is less than it will be. */
+function unfinishedArea(from: number, palette: Palette) {
+  return {
+    silent: true,
+    itemStyle: { color: palette.sand, opacity: 0.25 },
+    label: { color: palette.second, fontSize: 11.5, position: 'insideTop' },
+    data: [[{ name: 'not over yet', xAxis: from }, { xAxis: 'max' }]],
+  };
 }

@@ -1,6 +1,6 @@
 'use client';
 
-import { parseAsStringLiteral, useQueryState } from 'nuqs';
+import { parseAsString, parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useCallback, useMemo } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import { summaryCsv } from '#core/search/summary-csv.ts';
@@ -10,31 +10,54 @@ import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { saveFile } from '../../kit/save-file.ts';
+import { SummaryGridTable } from './summary-grid-table.tsx';
 import { pictureOption, pictures, show } from './summary-picture.ts';
 
 /** A summary as a picture and as a table. `estimated` marks counts that come from sampled events. */
-export function SummaryView({ table, estimated }: { readonly table: SummaryTable; readonly estimated: boolean }) {
-  const bucketed = table.columns[0]?.unit === 'time' && table.columns[0].key;
+export function SummaryView(props: {
+  readonly table: SummaryTable;
+  readonly estimated: boolean;
+  /** The end of the window, in milliseconds: what lies there is not over. */
+  readonly until: number;
+  /** Length of the stretches of time, in milliseconds; 0 for none. */
+  readonly every: number;
+}) {
+  const { table, estimated, until, every } = props;
+  const bucketed = every > 0;
+  const measures = table.columns.filter(({ key }) => !key);
   const [picture, setPicture] = useQueryState('picture', parseAsStringLiteral(pictures));
+  const [wanted, setWanted] = useQueryState('measure', parseAsString);
   const kind = picture ?? (bucketed ? 'line' : 'bar');
-  const measure = table.columns.findIndex((column) => !column.key);
-  const unit = table.columns[measure]?.unit ?? 'none';
+  const chosen = measures.find(({ name }) => name === wanted) ?? measures[0];
+  const measure = table.columns.findIndex(({ name }) => name === chosen?.name);
+  const unit = chosen?.unit ?? 'none';
+  const unfinished = bucketed ? unfinishedFrom(table, { until, every }) : undefined;
   const option = useCallback(
-    (palette: Palette) => pictureOption(table, { kind, bucketed: bucketed === true, measure, unit }, palette),
-    [table, kind, bucketed, measure, unit],
+    (palette: Palette) => pictureOption(table, { kind, bucketed, measure, unit, unfinished }, palette),
+    [table, kind, bucketed, measure, unit, unfinished],
   );
   const download = (): void => saveFile('summary.csv', 'text/csv', summaryCsv(table));
   const columns = useMemo(() => columnsFor(table, estimated), [table, estimated]);
-  const drawable = typeof table.rows[0]?.[measure] === 'number';
+  const drawable = table.rows.some((row) => typeof row[measure] === 'number');
   return (
     <div className="min-w-0 flex-1">
-      <div className="mb-2 flex items-center justify-between">
-        <Choice
-          label="Picture"
-          value={kind}
-          onChange={(value) => void setPicture(value)}
-          options={pictures.map((value) => ({ value, title: value }))}
-        />
+      <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
+        <span className="flex flex-wrap gap-3">
+          <Choice
+            label="Picture"
+            value={kind}
+            onChange={(value) => void setPicture(value)}
+            options={pictures.map((value) => ({ value, title: value }))}
+          />
+          {measures.length > 1 && (
+            <Choice
+              label="Measure"
+              value={chosen?.name ?? ''}
+              onChange={(value) => void setWanted(value)}
+              options={measures.map(({ name }) => ({ value: name, title: name }))}
+            />
+          )}
+        </span>
         <span className="text-[12.5px] text-second">
           {formatCount(table.groups)} {table.groups === 1 ? 'group' : 'groups'}
           {table.leftOut > 0 &&
@@ -46,17 +69,38 @@ export function SummaryView({ table, estimated }: { readonly table: SummaryTable
       </div>
       {drawable && <Chart label="The summary as a picture" height={250} option={option} />}
       <div className="mt-3">
-        <DataTable
-          name="summary"
-          label="Summary"
-          columns={columns}
-          rows={table.rows}
-          keyOf={(row) => JSON.stringify(row)}
-          isPlain
-        />
+        {bucketed ? (
+          <SummaryGridTable
+            key={measure}
+            table={table}
+            measure={measure}
+            estimated={estimated}
+            unfinished={unfinished}
+          />
+        ) : (
+          <DataTable
+            key={measure}
+            name="summary"
+            label="Summary"
+            columns={columns}
+            rows={table.rows}
+            keyOf={(row) => JSON.stringify(row)}
+            {...(wanted !== null && chosen && { sorted: { by: chosen.name, way: 'descending' as const } })}
+            isPlain
+          />
+        )}
       </div>
     </div>
   );
+}
+
+/** Where the last stretch begins when the window ends before it does. */
+function unfinishedFrom(
+  { rows }: SummaryTable,
+  { until, every }: { readonly until: number; readonly every: number },
+): number | undefined {
+  const last = Math.max(...rows.map((row) => Number(row[0])));
+  return last + every > until ? last : undefined;
 }
 
 type SummaryRow = SummaryTable['rows'][number];

@@ -1,0 +1,70 @@
+import { discardDraft, expect, test } from './application.ts';
+
+test('everything about an event: what it says, how it arrived, which way it went, and as a test', async ({
+  page,
+  request,
+}) => {
+  await page.goto('/explore?w=-30m&c=source%20%3D%20payments%20has%20took');
+  const events = page.getByRole('region', { name: 'Found events' });
+  await events.getByRole('button', { expanded: false }).first().click();
+  await events.getByRole('button', { name: 'Everything about it' }).click();
+  await expect(page).toHaveURL(/event=\d+-[0-9a-f]{8}/);
+  const panel = page.getByRole('complementary', { name: 'Event' });
+  const way = panel.getByRole('listitem');
+  await expect(way.first()).toContainText('from payments');
+  await expect(panel).toContainText(/revision \d+, which was live when it arrived/);
+  await expect(panel.getByRole('row', { name: /^took/ })).toContainText('duration');
+  // The address is the event's, also for someone else.
+  await page.reload();
+  await expect(way.first()).toContainText('from payments');
+  await panel
+    .getByRole('row', { name: /^source/ })
+    .getByRole('button')
+    .click();
+  await expect(page.locator('[data-condition]').first()).toContainText('has took source = payments');
+
+  const keep = panel.getByRole('button', { name: /^Keep as a test of/ });
+  if (await keep.isVisible()) {
+    await keep.click();
+    await expect(page.getByRole('region', { name: 'Draft' })).toContainText('1 change');
+    const { problems } = await (await request.get('/api/plan/draft')).json();
+    expect(problems).toEqual([]);
+    await discardDraft(page);
+  }
+  await page.keyboard.press('Escape');
+  await expect(panel).toBeHidden();
+  await page.goto('/explore?event=1795680000000-00000000');
+  await expect(panel.getByRole('alert')).toContainText('not stored any more');
+});
+
+test('what happened around an event, of its emitter, its source or all, further in both directions', async ({
+  page,
+}) => {
+  await page.goto('/explore?w=-3h&c=source%20%3D%20gates');
+  const events = page.getByRole('region', { name: 'Found events' });
+  await events.getByRole('button', { expanded: false }).nth(5).click();
+  await events.getByRole('button', { name: 'What else happened around it' }).click();
+  const around = page.getByRole('region', { name: 'Around the event' });
+  await expect(around.getByText('this one')).toBeVisible();
+  const rows = around.getByRole('listitem');
+  await expect.poll(() => rows.count()).toBeGreaterThan(25);
+  const ofEmitter = await rows.count();
+  await around.getByRole('button', { name: '25 more, earlier' }).click();
+  await expect.poll(() => rows.count()).toBeGreaterThan(ofEmitter);
+
+  await around.getByRole('radio', { name: 'of everything' }).click();
+  await expect(page).toHaveURL(/of=everything/);
+  await expect.poll(() => rows.filter({ hasNotText: 'gates' }).count()).toBeGreaterThan(0);
+  await expect(around.getByText('this one')).toBeVisible();
+  const before = around.getByText(/^−/).first();
+  await expect(before).toBeVisible();
+  // Another event is looked at, and the one in the middle stays.
+  await rows.last().getByRole('button').click();
+  await expect(page.getByRole('complementary', { name: 'Event' })).toContainText(/into/);
+  await expect(around.getByText('this one')).toBeVisible();
+  await page.goBack();
+  await page.goBack();
+  await expect(page).not.toHaveURL(/of=everything/);
+  await around.getByRole('button', { name: 'Back to what was found' }).click();
+  await expect(events).toBeVisible();
+});

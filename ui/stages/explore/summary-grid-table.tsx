@@ -1,0 +1,96 @@
+'use client';
+
+import { useMemo } from 'react';
+import { formatCount } from '#core/events/units.ts';
+import { type GridRow, type SummaryGrid, summaryGrid } from '#core/search/summary-grid.ts';
+import type { ColumnUnit, SummaryTable } from '#core/search/summary-table.ts';
+import { type Column, DataTable } from '../../kit/data-table.tsx';
+import { dayAndMinute } from '../../kit/times.ts';
+import { mostDrawn, show } from './summary-picture.ts';
+
+/** A measure of a summary over time: times down, groups across, with totals where they can be added up. */
+export function SummaryGridTable(props: {
+  readonly table: SummaryTable;
+  /** The place of the column that is shown. */
+  readonly measure: number;
+  readonly estimated: boolean;
+  /** Where the stretch of time begins that is not over yet, in milliseconds. */
+  readonly unfinished: number | undefined;
+}) {
+  const { table, measure, estimated, unfinished } = props;
+  const unit = table.columns[measure]?.unit ?? 'none';
+  const grid = useMemo(() => summaryGrid(table, measure, mostDrawn), [table, measure]);
+  const columns = useMemo(() => columnsOf(grid, { unit, estimated, unfinished }), [grid, unit, estimated, unfinished]);
+  return (
+    <>
+      <DataTable
+        name="summary-grid"
+        label="Summary"
+        columns={columns}
+        rows={grid.rows}
+        keyOf={({ time }) => String(time)}
+        sorted={{ by: 'time', way: 'descending' }}
+        isPlain
+      />
+      <Totals grid={grid} unit={unit} />
+    </>
+  );
+}
+
+interface Look {
+  readonly unit: ColumnUnit;
+  readonly estimated: boolean;
+  readonly unfinished: number | undefined;
+}
+
+function columnsOf(grid: SummaryGrid, { unit, estimated, unfinished }: Look): readonly Column<GridRow>[] {
+  const amount = (id: string, title: string, value: (row: GridRow) => GridRow['cells'][number]): Column<GridRow> => ({
+    id,
+    title,
+    align: 'right',
+    first: 'descending',
+    value: (row) => plain(value(row)),
+    cell: (row) => {
+      const one = value(row);
+      return `${estimated && unit === 'count' && one !== null ? '≈ ' : ''}${show(one, unit)}`;
+    },
+  });
+  const rest = grid.others > 0 && grid.rows.some((row) => row.rest !== null);
+  const total = grid.groups.length > 1 && grid.rows.some((row) => row.total !== null);
+  return [
+    {
+      id: 'time',
+      title: 'time',
+      first: 'descending',
+      value: ({ time }) => time,
+      cell: ({ time }) => (
+        <span className="whitespace-nowrap">
+          {dayAndMinute(time)}
+          {unfinished !== undefined && time >= unfinished && <span className="text-second"> · not over yet</span>}
+        </span>
+      ),
+    },
+    ...grid.groups.map(({ name }, index) =>
+      amount(`group ${name}`, name === '' ? 'all' : name, ({ cells }) => cells[index] ?? null),
+    ),
+    ...(rest ? [amount('rest', `${formatCount(grid.others)} more`, (row) => row.rest)] : []),
+    ...(total ? [amount('total', 'together', (row) => row.total)] : []),
+  ];
+}
+
+/** What each group has over all times. */
+function Totals({ grid, unit }: { readonly grid: SummaryGrid; readonly unit: ColumnUnit }) {
+  const added = grid.groups.filter(({ total }) => total !== null);
+  if (added.length === 0) return null;
+  const all = grid.rows.reduce((sum, { total }) => sum + (total ?? 0), 0);
+  return (
+    <p className="mt-1.5 text-[12.5px] text-second">
+      Over all times: {added.map(({ name, total }) => `${name === '' ? 'all' : name} ${show(total, unit)}`).join(', ')}
+      {added.length > 1 && `; together ${show(all, unit)}`}.
+    </p>
+  );
+}
+
+function plain(value: GridRow['cells'][number]): string | number | null {
+  return typeof value === 'boolean' ? String(value) : value;
+}
