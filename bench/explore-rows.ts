@@ -1,5 +1,7 @@
 import { type DuckDBConnection, DuckDBInstance } from '@duckdb/node-api';
+import { defaultMemory } from '../engine/config.ts';
 import { send, startEngine, type TestEngine } from '../engine/testing/engine.ts';
+import { besideIntakeRows } from './beside-intake.ts';
 import { deliveries, exploreSources, newest, weekEvents, writeWeek } from './explore-events.ts';
 import { compared, medianTime, type Row } from './measure.ts';
 import { settled } from './settled.ts';
@@ -174,6 +176,7 @@ export async function exploreRows(mariadb: string, file: string, say: (text: str
     ratio: (2 * small) / large,
     floor: 1,
   });
+  rows.push(...(await besideIntakeRows(engine, (condition) => ask(engine, { condition }), defaultMemory)));
   const cold: number[] = [];
   for (let i = 0; i < coldTurns; i++) {
     await engine.kill();

@@ -59,12 +59,18 @@ test('an empty answer says whether anything is stored of that time, and a wrong 
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('banana is no stretch of time.');
 });
 
-test('an empty answer tells which rule left out what arrived then', async ({ page }) => {
-  // Health probes are left out, and can be found for an hour.
-  await page.goto('/explore?w=-8h..-5h&c=source%20%3D%20booking-web%20path%20%3D%20%2Fhealth');
-  await expect(page.getByText(/events of its sources were left out by/).first()).toBeVisible({ timeout: 15_000 });
-  await page.getByRole('link', { name: /exclusion “Health probes”/ }).click();
-  await expect(page).toHaveURL(/\/routing\?tier=.*exclusion=/);
+test('an empty answer tells where what arrived then went', async ({ page }) => {
+  // No tier takes notices: they can be found for an hour.
+  await page.goto('/explore?w=-8h..-5h&c=source%20%3D%20notices');
+  await expect(page.getByText(/events of its sources that arrived then have gone from Passing/)).toBeVisible({
+    timeout: 15_000,
+  });
+  await page.goto('/explore?w=-2d..-1h&c=source%20%3D%20tides%20gauge%20%3D%20nowhere');
+  await expect(page.getByText(/events of its sources were held back: Pipeline “Tide gauges”, step 1/)).toBeVisible({
+    timeout: 15_000,
+  });
+  await page.getByRole('link', { name: /Pipeline “Tide gauges”/ }).click();
+  await expect(page).toHaveURL(/\/parsing\/tides\?step=1/);
 });
 
 test('the newest lines come before the rest is counted, and are those of the answer', async ({ request }) => {

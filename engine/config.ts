@@ -29,7 +29,7 @@ export interface EngineConfig {
 }
 
 /** What is kept open where nothing is said: an eighth of the machine's memory, within bounds. */
-const defaultMemory = Math.min(4e9, Math.max(3e8, totalmem() / 8));
+export const defaultMemory = Math.min(4e9, Math.max(3e8, totalmem() / 8));
 
 /** Least memory that an engine can search with, in bytes. */
 const leastMemory = 5e7;

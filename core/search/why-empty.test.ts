@@ -35,6 +35,8 @@ const sums = [
   sum('tides', 'excluded', 5, { tier: 'short', rule: 'probes' }),
   sum('gates', 'rejected', 4, { rule: 'gates/1' }),
   sum('gates', 'rejected', 3, { rule: 'reading' }),
+  // Where rejects are stored, apart from how many they are.
+  sum('gates', 'rejected', 0, { stored: 900 }),
 ];
 const why = (condition: string, from: number, to: number) =>
   whyEmpty(sums, { condition, window: { from, to }, plan, now });

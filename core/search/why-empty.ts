@@ -58,7 +58,10 @@ export function whyEmpty(
   }
   return {
     arrived: asked.reduce((total, { events }) => total + events, 0),
-    reasons: [...reasons.values()].sort((a, b) => b.events - a.events).slice(0, mostReasons),
+    reasons: [...reasons.values()]
+      .filter(({ events }) => events >= 0.5)
+      .sort((a, b) => b.events - a.events)
+      .slice(0, mostReasons),
   };
 }
 

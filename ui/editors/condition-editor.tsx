@@ -174,8 +174,9 @@ export function ConditionEditor(props: {
       return run.current !== undefined;
     };
     return [
-      autocompletion({ override: [(context) => complete(context, known.current)], icons: false }),
+      // Before the keys of completion, which would take it.
       Prec.highest(keymap.of([{ key: 'Enter', run: (view) => isWritten(view.state) && runs(view) }])),
+      autocompletion({ override: [(context) => complete(context, known.current)], icons: false }),
       keymap.of(completionKeymap),
       Prec.high(
         keymap.of([

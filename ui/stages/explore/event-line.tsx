@@ -24,7 +24,7 @@ export function EventLine(props: {
   readonly distance?: string;
 }) {
   const { event, distance } = props;
-  const columns = distance === undefined ? 'grid-cols-[26px_96px_42px_1fr]' : 'grid-cols-[26px_84px_96px_42px_1fr]';
+  const columns = distance === undefined ? 'grid-cols-[26px_96px_42px_1fr]' : 'grid-cols-[26px_104px_96px_42px_1fr]';
   const severity = severityWord(event.severity);
   return (
     <button
@@ -34,7 +34,7 @@ export function EventLine(props: {
       className={`line grid w-full ${columns} items-baseline gap-x-1 py-[3px] pr-2 text-left ${props.open ? 'bg-sheet' : 'hover:bg-land/40'}`}
     >
       <span aria-hidden="true" className="h-[3px] self-center bg-ink" style={{ width: ticks[severity] }} />
-      {distance !== undefined && <span className="text-right pr-2 text-second">{distance}</span>}
+      {distance !== undefined && <span className="pr-3 text-right whitespace-nowrap text-second">{distance}</span>}
       <time className="text-second" title={inUtc(event.time)}>
         {clock(event.time)}
       </time>

@@ -7,6 +7,7 @@ import { equals } from '#core/conditions/write.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
 import { Button } from '../../kit/button.tsx';
 import { EventLine } from './event-line.tsx';
+import { inWords } from './value-in-words.ts';
 
 /** The found events, newest first; a click opens one. */
 export function EventList(props: {
@@ -102,7 +103,7 @@ function EventDetails({
                 className="max-w-full truncate text-left hover:text-mark hover:underline"
                 onClick={() => onAdd(equals(name, value))}
               >
-                {String(value)}
+                {inWords(value, event.units[name])}
               </button>
             </dd>
           </div>

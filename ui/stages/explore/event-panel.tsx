@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import type { EventAnswer } from '#core/answers/search.ts';
 import { equals } from '#core/conditions/write.ts';
 import { severityWord } from '#core/events/severity.ts';
-import { formatBytes, formatDuration } from '#core/events/units.ts';
+import { formatDuration } from '#core/events/units.ts';
 import { fieldsOf } from '#core/plan/event-fields.ts';
 import { runTest } from '#core/plan/run-tests.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
@@ -14,6 +14,7 @@ import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
 import { clock, dayOf, inUtc } from '../../kit/times.ts';
+import { inWords } from './value-in-words.ts';
 
 /** Everything about one event: what it says, how it arrived, and which way it went. */
 export function EventPanel(props: {
@@ -114,7 +115,7 @@ function Fields({ event, onAdd }: { readonly event: FoundEvent; readonly onAdd: 
       <tbody>
         {fields.map(([name, value]) => (
           <tr key={name} className="border-t border-hair align-baseline">
-            <th scope="row" className="line w-[36%] truncate pr-2 text-left font-normal text-second" title={name}>
+            <th scope="row" className="line w-[36%] pr-2 text-left font-normal break-all text-second">
               {name}
             </th>
             <td className="line">
@@ -135,23 +136,22 @@ function Fields({ event, onAdd }: { readonly event: FoundEvent; readonly onAdd: 
   );
 }
 
-function inWords(value: string | number | boolean, unit: FoundEvent['units'][string] | undefined): string {
-  if (typeof value !== 'number') return value === '' ? '(empty)' : String(value);
-  if (unit === 'duration') return formatDuration(value);
-  return unit === 'size' ? formatBytes(value) : value.toLocaleString('en-US', { maximumFractionDigits: 20 });
-}
-
 function typeOf(value: string | number | boolean, unit: string | undefined): string {
   if (unit !== undefined) return unit;
   return typeof value === 'string' ? 'text' : typeof value === 'number' ? 'number' : 'yes or no';
 }
+
+const linkLook = 'underline hover:text-mark';
 
 function Way({ answer: { event, origin, revision } }: { readonly answer: EventAnswer }) {
   const { pipelines, tier, raw } = origin;
   return (
     <ol className="list-decimal pl-5 text-[13px]">
       <li>
-        from <Link href={`/sources/${encodeURIComponent(event.source)}`}>{event.source}</Link>
+        from{' '}
+        <Link className={linkLook} href={`/sources/${encodeURIComponent(event.source)}`}>
+          {event.source}
+        </Link>
         {event.emitter !== '' && (
           <>
             , sent by <span className="line">{event.emitter}</span>
@@ -161,12 +161,17 @@ function Way({ answer: { event, origin, revision } }: { readonly answer: EventAn
       {pipelines.map(({ id, title, steps }) => (
         <li key={id}>
           {raw === undefined ? 'may have gone through ' : 'through '}
-          <Link href={`/parsing/${encodeURIComponent(id)}`}>{title}</Link>
+          <Link className={linkLook} href={`/parsing/${encodeURIComponent(id)}`}>
+            {title}
+          </Link>
           {`, ${steps} ${steps === 1 ? 'step' : 'steps'}`}
         </li>
       ))}
       <li>
-        into <Link href={`/routing?tier=${encodeURIComponent(tier.id)}`}>{tier.title}</Link>
+        into{' '}
+        <Link className={linkLook} href={`/routing?tier=${encodeURIComponent(tier.id)}`}>
+          {tier.title}
+        </Link>
         {tier.when === '' ? ', which takes all that comes so far' : ', which takes '}
         {tier.when !== '' && <span className="line">{tier.when}</span>}
         {tier.keepsFor !== undefined && `; kept for ${formatDuration(tier.keepsFor / 1_000)}`}
@@ -176,7 +181,11 @@ function Way({ answer: { event, origin, revision } }: { readonly answer: EventAn
           'before any plan was published'
         ) : (
           <>
-            by <Link href="/changes">revision {revision}</Link>, which was live when it arrived
+            by{' '}
+            <Link className={linkLook} href="/changes">
+              revision {revision}
+            </Link>
+            , which was live when it arrived
           </>
         )}
       </li>

@@ -79,6 +79,7 @@ export function Explore() {
         <SummaryView
           table={result.summary}
           estimated={result.estimated}
+          from={answered.from}
           until={answered.to}
           every={everyOf(answered.show)}
         />
@@ -166,7 +167,7 @@ function Lines({ asked, search }: { readonly asked: Explored; readonly search: S
   if (around !== null) {
     return (
       <Surroundings
-        key={around}
+        key={`${around} ${scope}`}
         anchor={around}
         scope={scope ?? 'source'}
         open={open}

@@ -1,26 +1,29 @@
 'use client';
 
 import { useMemo } from 'react';
+import type { TimeWindow } from '#core/conditions/times.ts';
 import { formatCount } from '#core/events/units.ts';
-import { type GridRow, type SummaryGrid, summaryGrid } from '#core/search/summary-grid.ts';
-import type { ColumnUnit, SummaryTable } from '#core/search/summary-table.ts';
+import type { GridRow, SummaryGrid } from '#core/search/summary-grid.ts';
+import type { ColumnUnit } from '#core/search/summary-table.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
-import { mostDrawn, show } from './summary-picture.ts';
+import { show } from './summary-picture.ts';
 
 /** A measure of a summary over time: times down, groups across, with totals where they can be added up. */
 export function SummaryGridTable(props: {
-  readonly table: SummaryTable;
-  /** The place of the column that is shown. */
-  readonly measure: number;
+  readonly grid: SummaryGrid;
+  readonly unit: ColumnUnit;
   readonly estimated: boolean;
-  /** Where the stretch of time begins that is not over yet, in milliseconds. */
-  readonly unfinished: number | undefined;
+  readonly window: TimeWindow;
+  /** Length of a row, in milliseconds. */
+  readonly every: number;
 }) {
-  const { table, measure, estimated, unfinished } = props;
-  const unit = table.columns[measure]?.unit ?? 'none';
-  const grid = useMemo(() => summaryGrid(table, measure, mostDrawn), [table, measure]);
-  const columns = useMemo(() => columnsOf(grid, { unit, estimated, unfinished }), [grid, unit, estimated, unfinished]);
+  const { grid, unit, estimated, every } = props;
+  const { from, to } = props.window;
+  const columns = useMemo(
+    () => columnsOf(grid, { unit, estimated, window: { from, to }, every }),
+    [grid, unit, estimated, from, to, every],
+  );
   return (
     <>
       <DataTable
@@ -40,10 +43,11 @@ export function SummaryGridTable(props: {
 interface Look {
   readonly unit: ColumnUnit;
   readonly estimated: boolean;
-  readonly unfinished: number | undefined;
+  readonly window: TimeWindow;
+  readonly every: number;
 }
 
-function columnsOf(grid: SummaryGrid, { unit, estimated, unfinished }: Look): readonly Column<GridRow>[] {
+function columnsOf(grid: SummaryGrid, { unit, estimated, window, every }: Look): readonly Column<GridRow>[] {
   const amount = (id: string, title: string, value: (row: GridRow) => GridRow['cells'][number]): Column<GridRow> => ({
     id,
     title,
@@ -66,7 +70,8 @@ function columnsOf(grid: SummaryGrid, { unit, estimated, unfinished }: Look): re
       cell: ({ time }) => (
         <span className="whitespace-nowrap">
           {dayAndMinute(time)}
-          {unfinished !== undefined && time >= unfinished && <span className="text-second"> · not over yet</span>}
+          {time < window.from && <span className="text-second"> · begins before the window</span>}
+          {time + every > window.to && <span className="text-second"> · not over yet</span>}
         </span>
       ),
     },

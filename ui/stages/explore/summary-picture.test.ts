@@ -82,15 +82,25 @@ describe('over time', () => {
     expect(drawn(overTime(3), 'column', true).every(({ type }) => type === 'bar')).toBe(true);
   });
 
-  test('as many are drawn as there are colours, the largest, each with its own and its name at its end', () => {
+  test('as many are drawn as there are colours, the largest, each with its own', () => {
     const series = drawn(overTime(30), 'line', true);
     expect(series.map(({ name }) => name)).toEqual(Array.from({ length: 10 }, (_, i) => `port-${29 - i}`));
     expect(new Set(series.map(({ itemStyle }) => itemStyle?.color)).size).toBe(10);
-    expect(series.every(({ endLabel }) => endLabel?.show === true)).toBe(true);
+    expect(series.every(({ endLabel }) => endLabel?.show)).toBe(false);
+  });
+
+  test('a few lines have their names at their ends', () => {
+    expect(drawn(overTime(3), 'line', true).every(({ endLabel }) => endLabel?.show)).toBe(true);
   });
 
   test('the stretch that is not over is marked, once', () => {
-    const picture = { kind: 'line', bucketed: true, measure: 2, unit: 'count', unfinished: 120_000 } as const;
+    const picture = {
+      kind: 'line',
+      bucketed: true,
+      measure: 2,
+      unit: 'count',
+      unfinished: { from: 120_000, every: 60_000 },
+    } as const;
     const { series = [] } = pictureOption(overTime(3), picture, palette);
     expect(series.filter((one) => 'markArea' in one)).toHaveLength(1);
   });

@@ -21,6 +21,9 @@ export function show(value: SummaryValue | undefined, unit: ColumnUnit): string 
 /** Most series and slices drawn, as many as there are colours; the rest is in the table. */
 export const mostDrawn = 10;
 
+/** Most lines that have their names at their ends; more would stand over one another, and are listed at the side. */
+const mostLabelled = 4;
+
 /** How a summary is drawn. */
 export interface Picture {
   readonly kind: (typeof pictures)[number];
@@ -29,8 +32,8 @@ export interface Picture {
   /** The place of the column that is drawn. */
   readonly measure: number;
   readonly unit: ColumnUnit;
-  /** Where the stretch of time begins that is not over yet, in milliseconds. */
-  readonly unfinished?: number | undefined;
+  /** The stretch of time that is not over yet, in milliseconds: where it begins, and how long it is to be. */
+  readonly unfinished?: { readonly from: number; readonly every: number } | undefined;
 }
 
 /** What the chart library draws for a summary: series over time, or bars, columns and slices by key. */
@@ -83,6 +86,7 @@ export function pictureOption(
     };
   }
   if (bucketed && kind !== 'bar') {
+    const isLabelled = kind === 'line' && names.length <= mostLabelled;
     const series = names.map((name, i) => ({
       name,
       type: kind === 'line' ? 'line' : 'bar',
@@ -91,14 +95,13 @@ export function pictureOption(
       itemStyle: { color: colour(i) },
       lineStyle: { width: 1.5 },
       // The name stands where its line ends.
-      endLabel: { show: kind === 'line', formatter: '{a}', color: colour(i), width: 140, overflow: 'truncate' },
-      labelLayout: { moveOverlap: 'shiftY' },
+      endLabel: { show: isLabelled, formatter: '{a}', color: colour(i), width: 140, overflow: 'truncate' },
       emphasis: { focus: 'series' },
-      ...(i === 0 && unfinished !== undefined && { markArea: unfinishedArea(unfinished, palette) }),
+      ...(i === 0 && unfinished !== undefined && { markArea: unfinishedArea(unfinished, kind, palette) }),
       data: table.rows.filter((row) => nameOf(row) === name).map((row) => [row[0], row[measure]]),
     }));
     const legend = {
-      show: kind === 'column',
+      show: !isLabelled,
       type: 'scroll',
       orient: 'vertical',
       right: 0,
@@ -139,11 +142,13 @@ export function pictureOption(
 }
 
 /** Marks the stretch that is not over: what is drawn there is less than it will be. */
-function unfinishedArea(from: number, palette: Palette) {
+function unfinishedArea({ from, every }: NonNullable<Picture['unfinished']>, kind: Picture['kind'], palette: Palette) {
+  // A line falls towards it from the one before, a column stands on it.
+  const [begin, end] = kind === 'line' ? [from - every, from] : [from - every / 2, from + every / 2];
   return {
     silent: true,
     itemStyle: { color: palette.sand, opacity: 0.25 },
     label: { color: palette.second, fontSize: 11.5, position: 'insideTop' },
-    data: [[{ name: 'not over yet', xAxis: from }, { xAxis: 'max' }]],
+    data: [[{ name: 'not over yet', xAxis: begin }, { xAxis: end }]],
   };
 }

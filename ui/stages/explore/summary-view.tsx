@@ -4,6 +4,7 @@ import { parseAsString, parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useCallback, useMemo } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import { summaryCsv } from '#core/search/summary-csv.ts';
+import { summaryGrid } from '#core/search/summary-grid.ts';
 import type { SummaryTable } from '#core/search/summary-table.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { Button } from '../../kit/button.tsx';
@@ -11,18 +12,19 @@ import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { saveFile } from '../../kit/save-file.ts';
 import { SummaryGridTable } from './summary-grid-table.tsx';
-import { pictureOption, pictures, show } from './summary-picture.ts';
+import { mostDrawn, pictureOption, pictures, show } from './summary-picture.ts';
 
 /** A summary as a picture and as a table. `estimated` marks counts that come from sampled events. */
 export function SummaryView(props: {
   readonly table: SummaryTable;
   readonly estimated: boolean;
-  /** The end of the window, in milliseconds: what lies there is not over. */
+  /** The window, in milliseconds: a stretch that reaches beyond it is not whole. */
+  readonly from: number;
   readonly until: number;
   /** Length of the stretches of time, in milliseconds; 0 for none. */
   readonly every: number;
 }) {
-  const { table, estimated, until, every } = props;
+  const { table, estimated, from, until, every } = props;
   const bucketed = every > 0;
   const measures = table.columns.filter(({ key }) => !key);
   const [picture, setPicture] = useQueryState('picture', parseAsStringLiteral(pictures));
@@ -31,7 +33,14 @@ export function SummaryView(props: {
   const chosen = measures.find(({ name }) => name === wanted) ?? measures[0];
   const measure = table.columns.findIndex(({ name }) => name === chosen?.name);
   const unit = chosen?.unit ?? 'none';
-  const unfinished = bucketed ? unfinishedFrom(table, { until, every }) : undefined;
+  const unfinished = useMemo(
+    () => (bucketed ? unfinishedOf(table, { until, every }) : undefined),
+    [table, bucketed, until, every],
+  );
+  const grid = useMemo(
+    () => (bucketed ? summaryGrid(table, measure, mostDrawn) : undefined),
+    [table, measure, bucketed],
+  );
   const option = useCallback(
     (palette: Palette) => pictureOption(table, { kind, bucketed, measure, unit, unfinished }, palette),
     [table, kind, bucketed, measure, unit, unfinished],
@@ -59,7 +68,9 @@ export function SummaryView(props: {
           )}
         </span>
         <span className="text-[12.5px] text-second">
-          {formatCount(table.groups)} {table.groups === 1 ? 'group' : 'groups'}
+          {grid
+            ? `${counted(grid.groups.length + grid.others, 'group')} over ${counted(grid.rows.length, 'stretch', 'stretches')} of time`
+            : counted(table.groups, 'group')}
           {table.leftOut > 0 &&
             `; ${formatCount(table.leftOut)} more were left out: narrow the condition or use fewer keys`}
           <Button look="quiet" onClick={download}>
@@ -69,13 +80,14 @@ export function SummaryView(props: {
       </div>
       {drawable && <Chart label="The summary as a picture" height={250} option={option} />}
       <div className="mt-3">
-        {bucketed ? (
+        {grid ? (
           <SummaryGridTable
             key={measure}
-            table={table}
-            measure={measure}
+            grid={grid}
+            unit={unit}
             estimated={estimated}
-            unfinished={unfinished}
+            window={{ from, to: until }}
+            every={every}
           />
         ) : (
           <DataTable
@@ -94,13 +106,17 @@ export function SummaryView(props: {
   );
 }
 
-/** Where the last stretch begins when the window ends before it does. */
-function unfinishedFrom(
+function counted(count: number, one: string, many = `${one}s`): string {
+  return `${formatCount(count)} ${count === 1 ? one : many}`;
+}
+
+/** The last stretch, where the window ends before it does. */
+function unfinishedOf(
   { rows }: SummaryTable,
   { until, every }: { readonly until: number; readonly every: number },
-): number | undefined {
-  const last = Math.max(...rows.map((row) => Number(row[0])));
-  return last + every > until ? last : undefined;
+): { readonly from: number; readonly every: number } | undefined {
+  const from = Math.max(...rows.map((row) => Number(row[0])));
+  return from + every > until ? { from, every } : undefined;
 }
 
 type SummaryRow = SummaryTable['rows'][number];

@@ -1,6 +1,6 @@
 'use client';
 
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { EventAnswer, SearchAnswer } from '#core/answers/search.ts';
 import { equals } from '#core/conditions/write.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
@@ -19,6 +19,8 @@ export type Scope = (typeof scopes)[number];
 
 /** How far it is looked in each direction, in milliseconds. */
 const reach = 86_400_000;
+/** Height of the list in pixels. */
+const listHeight = 520;
 /** Events shown in each direction at first, and with each step further; and at most, as many as a search gives. */
 const stride = 25;
 const most = 1_000;
@@ -43,6 +45,14 @@ export function Surroundings(props: {
   const [later, setLater] = useState(stride);
   const before = useAround(event, { scope, order: 'newest', limit: earlier });
   const after = useAround(event, { scope, order: 'oldest', limit: later });
+  const list = useRef<HTMLOListElement>(null);
+  const isFull = before.events !== undefined && after.events !== undefined;
+  // What it is about stands in the middle at first.
+  useEffect(() => {
+    const place = list.current?.querySelector<HTMLElement>('[data-anchor]');
+    if (isFull && list.current && place)
+      list.current.scrollTop = place.offsetTop - list.current.offsetTop - listHeight / 2;
+  }, [isFull]);
   if (error) return <Problem>{error.message}</Problem>;
   if (!event) return <p className="py-2 text-second">Looking for the event …</p>;
   const events = [...(after.events?.toReversed() ?? []), ...(before.events ?? [])];
@@ -64,13 +74,13 @@ export function Surroundings(props: {
         </Button>
       </div>
       <Further state={after} limit={later} way="later" onMore={() => setLater(Math.min(most, later + stride))} />
-      <ol className="border-l border-ink">
+      <ol ref={list} className="overflow-auto border-l border-ink" style={{ maxHeight: listHeight }}>
         {events.map((one, index) => {
           const id = eventId(one);
           const next = events[index + 1];
           return (
-            <li key={`${id} ${index}`}>
-              <div className={`border-b border-hair/60 ${id === anchor ? 'bg-land' : ''}`}>
+            <li key={`${id} ${index}`} {...(id === anchor && { 'data-anchor': '' })}>
+              <div className={`border-b border-hair/60 ${id === anchor ? 'bg-mark-wash font-[650]' : ''}`}>
                 <EventLine
                   event={one}
                   words={[]}
