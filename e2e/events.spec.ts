@@ -47,7 +47,7 @@ test('what happened around an event, of its emitter, its source or all, further 
   const around = page.getByRole('region', { name: 'Around the event' });
   await expect(around.getByText('this one')).toBeVisible();
   const rows = around.getByRole('listitem');
-  await expect.poll(() => rows.count()).toBeGreaterThan(25);
+  await expect.poll(() => rows.count()).toBeGreaterThan(20);
   const ofEmitter = await rows.count();
   await around.getByRole('button', { name: '25 more, earlier' }).click();
   await expect.poll(() => rows.count()).toBeGreaterThan(ofEmitter);

@@ -17,6 +17,7 @@ const screens = [
   ['/routing', 'Bookings and harbour'],
   ['/explore?w=-2h', 'have in common'],
   ['/explore?w=-2h&view=summary', 'CSV'],
+  ['/explore?w=-2h&panel=saved', 'Save this search'],
   ['/changes', 'Revision 2'],
 ] as const;
 

@@ -1,7 +1,7 @@
 import { number, object, string } from 'yup';
 import { operation } from './operation.ts';
 import { byNumber, rejectsOf } from './requests/plan.ts';
-import { byEventId, emptySearch, savedSearch, searchBody, volumeQuery } from './requests/search.ts';
+import { byEventId, emptySearch, exportQuery, savedSearch, searchBody, volumeQuery } from './requests/search.ts';
 import { byName } from './requests/sources.ts';
 
 export const search = operation({
@@ -20,6 +20,17 @@ export const whyEmpty = operation({
   failure: 'The reason could not be found',
   permission: 'see',
   input: emptySearch,
+});
+
+export const exportEvents = operation({
+  method: 'GET',
+  path: '/api/export',
+  summary:
+    'Everything that a search finds, as NDJSON or CSV: one source and stretch after the other, each in order of time.',
+  failure: 'The events could not be written out',
+  permission: 'see',
+  input: exportQuery,
+  gives: 'text/csv',
 });
 
 export const event = operation({

@@ -3,7 +3,12 @@ export type CsvValue = string | number | boolean | null | undefined;
 
 /** Rows as CSV (RFC 4180), the names of the columns first. */
 export function writeCsv(columns: readonly string[], rows: readonly (readonly CsvValue[])[]): string {
-  return [columns, ...rows].map((row) => row.map(quoted).join(',')).join('\r\n');
+  return [columns, ...rows].map(csvLine).join('\r\n');
+}
+
+/** One row as a line of CSV, without the end of the line. */
+export function csvLine(row: readonly CsvValue[]): string {
+  return row.map(quoted).join(',');
 }
 
 /** Texts that a spreadsheet would take for a formula get an apostrophe before them. */

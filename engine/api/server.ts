@@ -1,10 +1,11 @@
 import { createHash, timingSafeEqual } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
+import { Readable } from 'node:stream';
 import Fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify';
 import { ValidationError } from 'yup';
 import { problemsOf } from '#core/operations/problems.ts';
 import { StoreFault } from '#store/fault.ts';
-import { type Asking, type Handler, TextAnswer } from '../operations/handler.ts';
+import { type Asking, type Handler, StreamAnswer, TextAnswer } from '../operations/handler.ts';
 import { handlers } from '../operations/index.ts';
 import { Refusal } from '../operations/refusal.ts';
 import type { OperationSetting } from '../operations/setting.ts';
@@ -108,6 +109,11 @@ async function carryOut(
     const done = await answer(setting, operation.takes ? queryInput(request) : request.body, asking);
     if (done instanceof TextAnswer)
       return reply.header('content-disposition', `attachment; filename="${done.file}"`).type(done.type).send(done.text);
+    if (done instanceof StreamAnswer)
+      return reply
+        .header('content-disposition', `attachment; filename="${done.file}"`)
+        .type(done.type)
+        .send(Readable.from(done.pieces));
     if (!wantsLines)
       return reply
         .code(operation.status ?? 200)

@@ -19,6 +19,15 @@ export interface Asking {
   readonly who: string;
 }
 
+/** An answer that is no JSON and may be long: it is sent as it is made. */
+export class StreamAnswer {
+  constructor(
+    readonly pieces: AsyncIterable<string>,
+    readonly type: string,
+    readonly file: string,
+  ) {}
+}
+
 /** An answer that is no JSON. */
 export class TextAnswer {
   constructor(

@@ -13,6 +13,8 @@ import { builtInFields } from '#core/conditions/ast.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
+import { exportFormats } from '#core/exports/index.ts';
+import { ndjson } from '#core/exports/ndjson.ts';
 import { operations } from '#core/operations/index.ts';
 import { checkPlan } from '#core/plan/check.ts';
 import { firstPlan, passingTier, rejectsTier } from '#core/plan/document.ts';
@@ -30,12 +32,13 @@ import { retryRejects as sendAgain } from '../retry.ts';
 import type { NamesNow } from '../search/doubts.ts';
 import type { QueryText } from '../search/query.ts';
 import { runCatalogue } from '../search/run-catalogue.ts';
+import { exported } from '../search/run-export.ts';
 import { runMatches } from '../search/run-matches.ts';
 import { rehearseAgain as runAgain, rehearseRejects as runRejects } from '../search/run-rehearsal.ts';
-import { runSearch } from '../search/run-search.ts';
+import { runSearch, type SearchSetting } from '../search/run-search.ts';
 import { tapedAt } from '../search/taped-at.ts';
 import { designedPlan, knownNames, livePlan, parsePlan } from './draft-answer.ts';
-import { type Asking, longCommand, question } from './handler.ts';
+import { type Asking, longCommand, question, StreamAnswer } from './handler.ts';
 import { knownSource, readingTime } from './known-source.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationSetting } from './setting.ts';
@@ -51,28 +54,38 @@ function refused(problem: SearchProblem): Refusal {
   return new Refusal(400, '', problem.message, { problem });
 }
 
-/** Runs a search that was asked for; refuses one of which the condition or the summary is wrong. */
+/** Runs a search that was asked for; refuses one that is wrong. */
 async function searchWith(
   setting: OperationSetting,
   asked: QueryText,
   tiers: readonly string[] | undefined,
   { signal, progress, deadline }: Pick<Asking, 'signal' | 'progress'> & { readonly deadline?: number },
 ): Promise<SearchAnswer> {
-  const query = { ...asked, condition: await withoutSaved(setting.database.db, asked.condition) };
-  const condition = compileCondition(query.condition);
-  if (!condition.ok) throw refused({ in: 'condition', ...condition.problem });
-  const summary = query.summary === '' ? undefined : parseSummary(query.summary);
-  if (summary && !summary.ok) throw refused({ in: 'summary', ...summary.problem });
-  if (query.from >= query.to) throw new Refusal(400, '', 'The window ends before it begins.');
+  const query = await checkedQuery(setting, asked);
   setting.measures.searches++;
-  const { database, pools, headers, senders } = setting;
-  return await runSearch({ database, pools, headers, fleets: senders.fleets, names: namesOf(setting) }, query, {
+  return await runSearch(searchSetting(setting), query, {
     tiers,
     written: asked.condition,
     signal,
     progress,
     deadline,
   });
+}
+
+/** A query whose saved searches gave way to what they stand for; refuses one of which the condition or the summary is wrong. */
+async function checkedQuery({ database }: OperationSetting, asked: QueryText): Promise<QueryText> {
+  const query = { ...asked, condition: await withoutSaved(database.db, asked.condition) };
+  const condition = compileCondition(query.condition);
+  if (!condition.ok) throw refused({ in: 'condition', ...condition.problem });
+  const summary = query.summary === '' ? undefined : parseSummary(query.summary);
+  if (summary && !summary.ok) throw refused({ in: 'summary', ...summary.problem });
+  if (query.from >= query.to) throw new Refusal(400, '', 'The window ends before it begins.');
+  return query;
+}
+
+function searchSetting(setting: OperationSetting): SearchSetting {
+  const { database, pools, headers, senders } = setting;
+  return { database, pools, headers, fleets: senders.fleets, names: namesOf(setting) };
 }
 
 function namesOf({ senders, plan }: OperationSetting): NamesNow {
@@ -87,6 +100,15 @@ export const search = question(operations.search, async ({ show, from, to, tiers
   const now = Date.now();
   const query = { ...rest, summary: show, from: timeOf(from, now), to: timeOf(to, now) };
   return await searchWith(setting, query, tiers, asking);
+});
+
+export const exportEvents = question(operations.exportEvents, async ({ format, ...asked }, setting, { signal }) => {
+  const now = Date.now();
+  const window = { from: timeOf(asked.from, now), to: timeOf(asked.to, now) };
+  const page = { summary: '', limit: 0, buckets: 0, fields: false };
+  const text = await checkedQuery(setting, { condition: asked.condition, ...window, ...page });
+  const { type, ending } = exportFormats.get(format) ?? ndjson;
+  return new StreamAnswer(exported(searchSetting(setting), { text, format, signal }), type, `events.${ending}`);
 });
 
 /** How long it is looked for the last event that fits, in milliseconds. */

@@ -14,12 +14,12 @@ export interface NamesNow {
 
 /**
  * What of a search can hardly be meant as it stands. `segments` are all of its window, whose sources and tiers are known
- * besides those of now; `fields` are those that their events have: undefined, and no field is doubted.
+ * besides those of now; `fields` are those that their events have: absent, and no field is doubted.
  */
 export function doubtsOf(
   { condition, summary }: { readonly condition: string; readonly summary: Summary | undefined },
   segments: readonly StoredSegment[],
-  known: { readonly fields: ReadonlySet<string> | undefined; readonly names: NamesNow },
+  known: { readonly fields?: ReadonlySet<string>; readonly names: NamesNow },
 ): readonly SearchDoubt[] {
   const { sources, tiers, fleets } = known.names;
   const fields = known.fields && [...builtInFields, ...known.fields];

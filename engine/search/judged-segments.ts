@@ -23,8 +23,10 @@ export interface JudgedSegment extends SegmentRef, Pick<FindIn, 'inside' | 'hold
 export interface Judged {
   /** Those that may hold what is searched for, the newest first, or the oldest where these are asked for. */
   readonly segments: readonly JudgedSegment[];
-  /** The fields that the events of all of them have; undefined where there is none, or one of which that is not known. */
-  readonly fields: ReadonlySet<string> | undefined;
+  /** The fields that the events of all of them have, as far as that is known. */
+  readonly fields: ReadonlySet<string>;
+  /** Whether it is known of all, and there are any. */
+  readonly areFieldsKnown: boolean;
 }
 
 /** What segments are judged with: the present in milliseconds, and the fleets of each source. */
@@ -53,7 +55,7 @@ export async function judgedSegments(
     segments.push(...(await judgeSome(some, query, known, setting)));
   }
   if (query.order === 'oldest') segments.sort((a, b) => b.newest - a.newest);
-  return { segments, fields: areFieldsKnown ? fields : undefined };
+  return { segments, fields, areFieldsKnown };
 }
 
 async function judgeSome(

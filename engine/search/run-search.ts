@@ -66,7 +66,9 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
   const query = queryOf(text);
   const listed = await again(() => listSegments(setting.database, query.window, run.tiers));
   const { headers, fleets, names } = setting;
-  const { segments, fields } = await again(() => judgedSegments(listed, query, { headers, now, fleets }));
+  const { segments, fields, areFieldsKnown } = await again(() =>
+    judgedSegments(listed, query, { headers, now, fleets }),
+  );
   const state = new Running(setting, { text, query, segments, now }, run);
   await state.find();
   const fetched = await state.fetch();
@@ -81,7 +83,10 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
     fields: fieldSummaries(fetched.fields, fetched.fieldTotal),
     fieldsOf: fetched.fieldTotal,
     ...(query.summary && found.summary && { summary: summaryTable(query.summary, found.summary, query.window, now) }),
-    doubts: doubtsOf({ condition: run.written ?? text.condition, summary: query.summary }, listed, { fields, names }),
+    doubts: doubtsOf({ condition: run.written ?? text.condition, summary: query.summary }, listed, {
+      ...(areFieldsKnown && { fields }),
+      names,
+    }),
     scanned: found.scanned,
     stored: await storedIn(setting.database, listed, query.window.from),
     segments: segments.length,

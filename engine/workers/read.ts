@@ -26,6 +26,7 @@ import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 import { recordsOfChunk } from './tape.ts';
 import { warmUp } from './warm-up.ts';
 import { workerConnections, workerDatabase, workerMemory } from './worker-database.ts';
+import { type WriteOutTask, writeOut } from './write-out.ts';
 
 export interface CompactTask {
   readonly kind: 'compact';
@@ -129,6 +130,7 @@ export interface ReadWork {
   readonly retry: readonly [RetryTask, RetryResult];
   readonly cut: readonly [CutTask, CutResult];
   readonly warm: readonly [WarmTask, boolean];
+  readonly writeOut: readonly [WriteOutTask, string];
 }
 
 export type ReadKind = keyof ReadWork;
@@ -146,6 +148,7 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   retry,
   cut,
   warm,
+  writeOut: (task) => writeOut(cache, task),
 };
 
 /** Reads from the store: searches, rehearsals, and the merging of small segments. */

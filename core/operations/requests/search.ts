@@ -1,5 +1,6 @@
 import { array, boolean, mixed, number, object, string } from 'yup';
 import { parseWindow } from '../../conditions/times.ts';
+import { exportFormats } from '../../exports/index.ts';
 import type { SchemaMeta } from '../../plan/json-schema.ts';
 import { eventIdPattern } from '../../search/event-id.ts';
 import { searchOrders } from '../../search/order.ts';
@@ -31,6 +32,16 @@ export const searchBody = object({
   count: boolean().default(true),
   buckets: number().integer().min(0).max(1_000).default(60),
   fields: boolean().default(false),
+});
+
+/** What is found, to be written out: the window as in a search, and the name of a form. */
+export const exportQuery = object({
+  condition: string().max(20_000).default(''),
+  from: string().required(),
+  to: string().required(),
+  format: string()
+    .oneOf([...exportFormats.keys()])
+    .default('ndjson'),
 });
 
 /** A search that found nothing; times as in a search. */

@@ -4,6 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { equals } from '#core/conditions/write.ts';
+import { eventId } from '#core/search/event-id.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
 import { Button } from '../../kit/button.tsx';
 import { EventLine } from './event-line.tsx';
@@ -20,7 +21,8 @@ export function EventList(props: {
 }) {
   const { events } = props;
   const holder = useRef<HTMLDivElement>(null);
-  const [open, setOpen] = useState<FoundEvent | undefined>();
+  // By what it says: lines that came early are told again with the answer.
+  const [open, setOpen] = useState<string | undefined>();
   const words = useMemo(() => {
     const compiled = compileCondition(props.condition);
     return compiled.ok ? compiled.condition.words : [];
@@ -43,6 +45,7 @@ export function EventList(props: {
         {rows.getVirtualItems().map((item) => {
           const event = events[item.index];
           if (!event) return null;
+          const id = eventId(event);
           return (
             <li
               key={item.key}
@@ -54,10 +57,10 @@ export function EventList(props: {
               <EventLine
                 event={event}
                 words={words}
-                open={event === open}
-                onToggle={() => setOpen(event === open ? undefined : event)}
+                open={id === open}
+                onToggle={() => setOpen(id === open ? undefined : id)}
               />
-              {event === open && (
+              {id === open && (
                 <EventDetails
                   event={event}
                   onAdd={props.onAdd}

@@ -18,6 +18,7 @@ import { EventList } from './event-list.tsx';
 import { EventPanel } from './event-panel.tsx';
 import { ExploreSentence } from './explore-sentence.tsx';
 import { Reading } from './reading.tsx';
+import { SaveFound } from './save-found.tsx';
 import { SavedPanel } from './saved-panel.tsx';
 import { SummaryField } from './summary-field.tsx';
 import { SummaryView } from './summary-view.tsx';
@@ -181,26 +182,29 @@ function Lines({ asked, search }: { readonly asked: Explored; readonly search: S
   const { result, answered } = search;
   return (
     <div className="flex gap-5">
-      <div className="flex min-w-0 flex-1">
-        <TimeSpine
-          histogram={found.histogram}
-          from={found.asked.from}
-          to={found.asked.to}
-          height={listHeight}
-          onNarrow={(from, to) =>
-            void asked.ask({
-              w: `${new Date(from).toISOString().slice(0, 19)}Z..${new Date(to).toISOString().slice(0, 19)}Z`,
-            })
-          }
-        />
-        <EventList
-          events={found.events}
-          condition={found.asked.condition}
-          height={listHeight}
-          onAdd={asked.add}
-          onOpen={(event) => asked.openEvent(eventId(event))}
-          onAround={asked.showAround}
-        />
+      <div className="min-w-0 flex-1">
+        <div className="flex">
+          <TimeSpine
+            histogram={found.histogram}
+            from={found.asked.from}
+            to={found.asked.to}
+            height={listHeight}
+            onNarrow={(from, to) =>
+              void asked.ask({
+                w: `${new Date(from).toISOString().slice(0, 19)}Z..${new Date(to).toISOString().slice(0, 19)}Z`,
+              })
+            }
+          />
+          <EventList
+            events={found.events}
+            condition={found.asked.condition}
+            height={listHeight}
+            onAdd={asked.add}
+            onOpen={(event) => asked.openEvent(eventId(event))}
+            onAround={asked.showAround}
+          />
+        </div>
+        {result && answered === found.asked && <SaveFound asked={found.asked} />}
       </div>
       {open === null && asked.panel === null && (
         <div className="w-[252px] shrink-0">

@@ -65,6 +65,28 @@ test('an event is found again by its id, with the record that it came from', asy
   await expect(engine.ask('event', { id: `${time}-00000000` })).rejects.toThrow('not stored any more');
 });
 
+test('everything that is found is written out, and what is wrong is refused before anything is', async () => {
+  const ask = async (input: object): Promise<Response> =>
+    await fetch(`${engine.api}/operations/exportEvents`, {
+      method: 'POST',
+      headers: {
+        'content-type': 'application/json',
+        authorization: `Bearer ${engine.environment.ENGINE_SECRET}`,
+      },
+      body: JSON.stringify({ from: '-1h', to: '+1h', ...input }),
+    });
+  const answer = await ask({ condition: 'not saved:slow-lane', format: 'ndjson' });
+  expect(answer.headers.get('content-disposition')).toContain('events.ndjson');
+  const lines = (await answer.text()).trimEnd().split('\n');
+  expect(lines.length).toBe(55);
+  expect(JSON.parse(lines[0] ?? '')).toMatchObject({ source: 'gates', attributes: { wait: expect.any(Number) } });
+  const csv = (await (await ask({ condition: 'lane = 2', format: 'csv' })).text()).split('\r\n');
+  expect(csv[0]).toBe('time,received,source,emitter,tier,severity,weight,body,lane,wait');
+  expect(csv.length).toBe(20 + 2);
+  expect((await ask({ condition: 'lane ==' })).status).toBe(400);
+  expect((await ask({ from: 'banana' })).status).toBe(400);
+});
+
 test('once it is removed, nothing stands for it', async () => {
   await engine.ask('removeSearch', { name: 'slow-lane' });
   await expect(engine.search({ condition: 'saved:slow-lane' })).rejects.toThrow('no search is saved as slow-lane');

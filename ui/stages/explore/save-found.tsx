@@ -1,0 +1,23 @@
+import { exportFormats } from '#core/exports/index.ts';
+import { inUtc } from '../../kit/times.ts';
+import type { SearchRequest } from './use-search.ts';
+
+/** Links that save everything that was found, however much; the browser shows how far it is, and stops it. */
+export function SaveFound({ asked: { condition, from, to } }: { readonly asked: SearchRequest }) {
+  return (
+    <p className="mt-1.5 text-[12.5px] text-second">
+      Save all of it:{' '}
+      {[...exportFormats.values()].map(({ name, title }) => (
+        <a
+          key={name}
+          download
+          href={`/api/export?${new URLSearchParams({ condition, from: inUtc(from), to: inUtc(to), format: name })}`}
+          className="mr-3 font-semibold text-mark hover:underline"
+        >
+          {title}
+        </a>
+      ))}
+      <span>one source after the other, each in order of time</span>
+    </p>
+  );
+}
