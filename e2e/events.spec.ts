@@ -68,3 +68,47 @@ test('what happened around an event, of its emitter, its source or all, further 
   await around.getByRole('button', { name: 'Back to what was found' }).click();
   await expect(events).toBeVisible();
 });
+
+test('a field is taken out of bodies for one search, and the template goes into the draft', async ({
+  page,
+  request,
+}) => {
+  await page.goto('/explore?w=-1h&c=source%20%3D%20gates%20ticket');
+  const events = page.getByRole('region', { name: 'Found events' });
+  await events.getByRole('button', { expanded: false }).first().click();
+  const body = events.locator('[data-body]');
+  await expect(body).toContainText(/^ticket SKL-\d+ \w+ in \d+ ms$/);
+  // The number of the ticket is selected, as with the mouse.
+  await body.evaluate((element) => {
+    const text = element.firstChild;
+    if (!text) throw new Error('there is no text');
+    const [at, end] = [text.textContent?.indexOf('SKL-') ?? 0, text.textContent?.indexOf(' ', 8) ?? 0];
+    window.getSelection()?.setBaseAndExtent(text, at + 4, text, end);
+    element.dispatchEvent(new MouseEvent('mouseup', { bubbles: true }));
+  });
+  await events.getByRole('textbox', { name: 'Name of the field' }).fill('booking_number');
+  await events.getByRole('button', { name: 'Make it a field' }).click();
+  await expect(page).toHaveURL(/with=/);
+  const row = page.locator('[data-extraction]');
+  await expect(row).toContainText('booking_number');
+  await expect(events.getByRole('term').filter({ hasText: 'booking_number' })).toBeVisible();
+  // It is a field as any other: of conditions, of summaries, of what the events have in common.
+  const editor = page.locator('[data-condition]').first().getByRole('textbox');
+  await editor.click();
+  await page.keyboard.press('End');
+  await page.keyboard.insertText(' booking_number > 50000');
+  await page.keyboard.press('ControlOrMeta+Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/events in/);
+  await expect(page.getByRole('list', { name: 'Doubts' })).toBeHidden();
+  await expect(page.getByRole('button', { name: 'Narrow to events that have booking_number' })).toBeVisible();
+
+  await row.getByRole('button', { name: 'Put it into the draft as a step' }).click();
+  await expect(page.getByRole('region', { name: 'Draft' })).toContainText('1 change');
+  const { plan, problems } = await (await request.get('/api/plan/draft')).json();
+  expect(problems).toEqual([]);
+  const gates = plan.pipelines.find(({ when }: { when: string }) => when.includes('gates'));
+  expect(gates.steps.at(-1).extract.template).toContain('{booking_number');
+  await row.getByRole('button', { name: 'Leave it out' }).click();
+  await expect(row).toBeHidden();
+  await discardDraft(page);
+});

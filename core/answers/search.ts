@@ -65,7 +65,7 @@ export type SearchDoubt = SearchProblem;
 
 /** With a refusal of a search: what is wrong with the condition or the summary, and where. */
 export interface SearchProblem {
-  readonly in: 'condition' | 'summary';
+  readonly in: 'condition' | 'summary' | 'with';
   readonly message: string;
   readonly start: number;
   readonly end: number;

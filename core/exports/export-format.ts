@@ -1,4 +1,4 @@
-import type { FoundEvent } from '../search/found-event.ts';
+import type { StoredEvent } from '../search/found-event.ts';
 
 /** A form in which found events are written out. */
 export interface ExportFormat {
@@ -10,5 +10,5 @@ export interface ExportFormat {
   /** What stands before the first event; `fields` are the names of all attributes that events may have. */
   readonly head: (fields: readonly string[]) => string;
   /** Some events, one after the other, as they follow what was written before. */
-  readonly events: (events: readonly FoundEvent[], fields: readonly string[]) => string;
+  readonly events: (events: readonly StoredEvent[], fields: readonly string[]) => string;
 }

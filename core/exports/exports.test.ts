@@ -1,9 +1,9 @@
 import { expect, test } from 'vitest';
-import type { FoundEvent } from '../search/found-event.ts';
+import type { StoredEvent } from '../search/found-event.ts';
 import { parseTable } from '../tables/table.ts';
 import { exportFormats } from './index.ts';
 
-const event: FoundEvent = {
+const event: StoredEvent = {
   time: Date.UTC(2026, 10, 24, 8, 15, 0, 250),
   received: Date.UTC(2026, 10, 24, 8, 15, 1),
   severity: 17,
@@ -15,10 +15,10 @@ const event: FoundEvent = {
   tier: 'incidents',
   units: {},
 };
-const bare: FoundEvent = { ...event, emitter: '', body: '', weight: 10, attributes: { wait: 0.5 } };
+const bare: StoredEvent = { ...event, emitter: '', body: '', weight: 10, attributes: { wait: 0.5 } };
 const fields = ['lane', 'wait', 'open', 'note'];
 
-function written(name: string, events: readonly FoundEvent[]): string {
+function written(name: string, events: readonly StoredEvent[]): string {
   const format = exportFormats.get(name);
   return (format?.head(fields) ?? '') + (format?.events(events, fields) ?? '');
 }

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { eventId, eventIdPattern, timeOfEventId } from './event-id.ts';
-import type { FoundEvent } from './found-event.ts';
+import type { StoredEvent } from './found-event.ts';
 
-const event: FoundEvent = {
+const event: StoredEvent = {
   time: 1_795_680_000_123.5,
   received: 1_795_680_000_124,
   severity: 9,
@@ -25,7 +25,7 @@ test('an event keeps its id wherever it lies and in whatever order its fields ar
 });
 
 test('whatever it says tells it apart', () => {
-  const others: readonly Partial<FoundEvent>[] = [
+  const others: readonly Partial<StoredEvent>[] = [
     { time: event.time + 0.25 },
     { severity: 13 },
     { source: 'tides' },

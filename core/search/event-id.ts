@@ -1,5 +1,5 @@
+import type { EventRecord } from '../events/batch.ts';
 import { encode, hashBytes } from '../events/text-table.ts';
-import type { FoundEvent } from './found-event.ts';
 
 /** What an id looks like: the millisecond and eight hexadecimal digits. */
 export const eventIdPattern = /^\d{1,16}-[0-9a-f]{8}$/;
@@ -8,7 +8,7 @@ export const eventIdPattern = /^\d{1,16}-[0-9a-f]{8}$/;
  * The name under which an event can be found again, wherever it lies by then: when it happened, and a hash (FNV-1a, 32
  * bits) of what it says. Events that are alike in everything share it.
  */
-export function eventId({ time, source, emitter, severity, body, attributes }: FoundEvent): string {
+export function eventId({ time, source, emitter, severity, body, attributes }: EventRecord): string {
   const fields = Object.entries(attributes).sort(([a], [b]) => (a < b ? -1 : 1));
   const bytes = encode(JSON.stringify([time, source, emitter, severity, body, fields]));
   const hash = hashBytes(bytes, 0, bytes.length) >>> 0;

@@ -187,9 +187,13 @@ const fewNumbers = 12;
 
 /** The fields of the found events, those that most events have first. `total` counts the events that were looked at. */
 export function fieldSummaries(fields: FieldPartials, total: number): readonly FieldSummary[] {
-  return [...fields]
-    .map(([name, field]) => summarise(name, field, total))
-    .sort((a, b) => b.share - a.share || a.distinct - b.distinct || a.name.localeCompare(b.name));
+  return (
+    [...fields]
+      // Batches may have columns that none of the chosen rows fills.
+      .filter(([, { present }]) => present > 0)
+      .map(([name, field]) => summarise(name, field, total))
+      .sort((a, b) => b.share - a.share || a.distinct - b.distinct || a.name.localeCompare(b.name))
+  );
 }
 
 function summarise(name: string, field: FieldPartial, total: number): FieldSummary {

@@ -3,10 +3,11 @@ import type { ConditionContext } from '../conditions/evaluate.ts';
 import { markedRows } from '../conditions/marked.ts';
 import type { TimeWindow } from '../conditions/times.ts';
 import type { EventBatch } from '../events/batch.ts';
-import { sharedCountUp } from '../events/select.ts';
+import { gather, sharedCountUp } from '../events/select.ts';
 import type { WantedColumns } from '../segments/segment.ts';
+import { type Extraction, makesOneOf } from './extraction.ts';
 import { addToFields, type FieldPartials, mergeFields } from './field-summary.ts';
-import { type FoundEvent, foundEventAt } from './found-event.ts';
+import { type FoundEvent, foundEventAt, storedEventAt } from './found-event.ts';
 import { addToHistogram, type Buckets, newHistogram } from './histogram.ts';
 import { inOrder, type SearchOrder } from './order.ts';
 import { addToSummary, mergeSummary, newSummaryPartial, type SummaryPartial } from './run-summary.ts';
@@ -27,6 +28,14 @@ export interface SearchQuery {
   /** Whether to look at what the newest of the found events have in common. */
   readonly fields: boolean;
   readonly summary?: Summary;
+  /** Fields that events have for this search alone. */
+  readonly extraction?: Extraction;
+}
+
+/** Whether the condition or the summary looks at what the query extracts. */
+export function looksAtExtracted({ condition, summary, extraction }: SearchQuery): boolean {
+  if (!extraction) return false;
+  return makesOneOf(extraction, [...condition.attributes, ...(summary ? summaryFields(summary) : [])]);
 }
 
 /** Of so many of the newest found events it is told what they have in common. */
@@ -74,7 +83,12 @@ export interface FindIn {
 /** The columns that the first pass has to read of a segment. */
 export function columnsToFind(query: SearchQuery, { inside, holds, counted, newest }: FindIn): WantedColumns {
   const { condition, summary, buckets } = query;
-  const asked = [...(holds ? [] : condition.attributes), ...(summary && !counted ? summaryFields(summary) : [])];
+  const from = looksAtExtracted(query) ? query.extraction?.from : undefined;
+  const asked = [
+    ...(holds ? [] : condition.attributes),
+    ...(summary && !counted ? summaryFields(summary) : []),
+    ...(from === undefined ? [] : [from]),
+  ];
   const names = new Set(asked.map((field) => field.toLowerCase()));
   const isRead = (name: string): boolean => names.has(name) || (!holds && mentions(condition, name));
   const counts = !counted && buckets.count > 0;
@@ -82,7 +96,7 @@ export function columnsToFind(query: SearchQuery, { inside, holds, counted, newe
   const timed = !counted && (edges || (summary?.every ?? 0) > 0);
   return {
     attributes: names,
-    body: !holds && condition.body,
+    body: (!holds && condition.body) || from === 'body',
     emitter: isRead('emitter'),
     delay: isRead('received'),
     time: !inside || newest || counts || timed || isRead('time') || isRead('received'),
@@ -159,7 +173,7 @@ export function newFetched(): FetchedPartial {
   return { events: [], fields: new Map(), fieldTotal: 0 };
 }
 
-/** The columns that the second pass has to read of a segment: with `lines` events are made of them. */
+/** The columns that the second pass has to read of a segment: with `lines` events are made of them, or fields out of bodies. */
 export function columnsToFetch(lines: boolean): WantedColumns {
   return { attributes: 'all', body: lines, emitter: true, delay: lines, time: true, severity: true };
 }
@@ -168,12 +182,29 @@ export function columnsToFetch(lines: boolean): WantedColumns {
 export function fetchRows(
   partial: FetchedPartial,
   batch: EventBatch,
-  { tier, lines, fields }: { readonly tier: string; readonly lines: Int32Array; readonly fields: Int32Array },
+  wanted: { readonly tier: string; readonly lines: Int32Array; readonly fields: Int32Array },
+  extraction?: Extraction,
 ): void {
-  for (const row of lines) partial.events.push(foundEventAt(batch, row, tier));
-  if (fields.length === 0) return;
-  addToFields(partial.fields, batch, fields);
-  partial.fieldTotal += weightOf(batch, fields);
+  const lines = rowsOf(batch, wanted.lines, extraction);
+  lines.rows.forEach((row, place) => {
+    const event = storedEventAt(lines.batch, row, wanted.tier);
+    partial.events.push(foundEventAt(batch, wanted.lines[place] as number, wanted.tier, event));
+  });
+  if (wanted.fields.length === 0) return;
+  const fields = rowsOf(batch, wanted.fields, extraction);
+  addToFields(partial.fields, fields.batch, fields.rows);
+  partial.fieldTotal += weightOf(fields.batch, fields.rows);
+}
+
+/** Some rows of a batch; where something is extracted, as a batch of their own, which has it. */
+function rowsOf(
+  batch: EventBatch,
+  rows: Int32Array,
+  extraction: Extraction | undefined,
+): { readonly batch: EventBatch; readonly rows: Int32Array } {
+  if (!extraction || rows.length === 0) return { batch, rows };
+  const few = extraction.run(gather(batch.source, [{ batch, rows }]));
+  return { batch: few, rows: sharedCountUp(few.rows) };
 }
 
 /** Adds all of `other`, fetched for the same query, to `partial`. */

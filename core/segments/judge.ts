@@ -18,6 +18,8 @@ export interface KnownSegment {
   readonly to: number;
   readonly events: number;
   readonly statistics?: SegmentStatistics | undefined;
+  /** Fields, in small letters, of which nothing is known: they are made while it is searched. */
+  readonly made?: ReadonlySet<string> | undefined;
 }
 
 /** Whether some event of a segment may fulfil a condition, and whether some may not: both, where that is not known. */
@@ -79,6 +81,7 @@ export function judge(
 }
 
 function judgeField(node: FieldNode, segment: KnownSegment, context: ConditionContext, filterOf: FilterOf): Verdict {
+  if (segment.made?.has(node.field.toLowerCase())) return open;
   switch (node.field.toLowerCase()) {
     case 'source':
     case 'tier':

@@ -24,9 +24,11 @@ interface SearchContext {
 /** Searches batches that are in memory as a whole, all of tier `rest` unless it is said, as if each segment was opened. */
 export function searchBatches(
   query: SearchQuery,
-  batches: readonly EventBatch[],
+  stored: readonly EventBatch[],
   { now, tierOf = () => 'rest', fleets }: SearchContext,
 ): FoundPartial & FetchedPartial {
+  const { extraction } = query;
+  const batches = extraction ? stored.map((batch) => extraction.run(batch)) : stored;
   const found = newFound(query);
   const newest = new NewestRows(mostNewest(query));
   const lines = new NewestRows(query.limit);
@@ -47,11 +49,11 @@ export function searchBatches(
   const fieldsOf = new Map(
     (query.fields ? newest.newest(mostForFields) : []).map((found) => [found.segment, found.rows]),
   );
-  batches.forEach((batch, segment) => {
+  stored.forEach((batch, segment) => {
     const one = newFetched();
     const none = new Int32Array(0);
     const wanted = { lines: linesOf.get(segment) ?? none, fields: fieldsOf.get(segment) ?? none };
-    fetchRows(one, batch, { tier: tierOf(segment), ...wanted });
+    fetchRows(one, batch, { tier: tierOf(segment), ...wanted }, extraction);
     mergeFetched(fetched, one, query.order);
   });
   return { ...found, ...fetched };

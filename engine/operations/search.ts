@@ -20,8 +20,9 @@ import { checkPlan } from '#core/plan/check.ts';
 import { firstPlan, passingTier, rejectsTier } from '#core/plan/document.ts';
 import { fieldUses } from '#core/plan/field-uses.ts';
 import { fieldsOfPlan } from '#core/plan/plan-doubts.ts';
-import { eventId, timeOfEventId } from '#core/search/event-id.ts';
+import { timeOfEventId } from '#core/search/event-id.ts';
 import { originOf } from '#core/search/event-origin.ts';
+import { compileExtraction, type ExtractionText } from '#core/search/extraction.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
 import { whyEmpty as reasonsOfEmpty } from '#core/search/why-empty.ts';
 import { listAudit } from '#store/audit.ts';
@@ -79,6 +80,8 @@ async function checkedQuery({ database }: OperationSetting, asked: QueryText): P
   if (!condition.ok) throw refused({ in: 'condition', ...condition.problem });
   const summary = query.summary === '' ? undefined : parseSummary(query.summary);
   if (summary && !summary.ok) throw refused({ in: 'summary', ...summary.problem });
+  const extraction = query.extraction && compileExtraction(query.extraction);
+  if (extraction && !extraction.ok) throw refused({ in: 'with', ...extraction.problem });
   if (query.from >= query.to) throw new Refusal(400, '', 'The window ends before it begins.');
   return query;
 }
@@ -96,9 +99,15 @@ function namesOf({ senders, plan }: OperationSetting): NamesNow {
   };
 }
 
+/** What is extracted by a template of a source's lines; none by an empty one. */
+function extractionOf(asked: { readonly with: string; readonly withFrom: string }): ExtractionText | undefined {
+  return asked.with === '' ? undefined : { template: asked.with, from: asked.withFrom };
+}
+
 export const search = question(operations.search, async ({ show, from, to, tiers, ...rest }, setting, asking) => {
   const now = Date.now();
-  const query = { ...rest, summary: show, from: timeOf(from, now), to: timeOf(to, now) };
+  const window = { from: timeOf(from, now), to: timeOf(to, now) };
+  const query = { ...rest, ...window, summary: show, extraction: extractionOf(rest) };
   return await searchWith(setting, query, tiers, asking);
 });
 
@@ -106,7 +115,8 @@ export const exportEvents = question(operations.exportEvents, async ({ format, .
   const now = Date.now();
   const window = { from: timeOf(asked.from, now), to: timeOf(asked.to, now) };
   const page = { summary: '', limit: 0, buckets: 0, fields: false };
-  const text = await checkedQuery(setting, { condition: asked.condition, ...window, ...page });
+  const { condition } = asked;
+  const text = await checkedQuery(setting, { condition, ...window, ...page, extraction: extractionOf(asked) });
   const { type, ending } = exportFormats.get(format) ?? ndjson;
   return new StreamAnswer(exported(searchSetting(setting), { text, format, signal }), type, `events.${ending}`);
 });
@@ -118,7 +128,7 @@ export const whyEmpty = question(operations.whyEmpty, async (asked, setting, ask
   const now = Date.now();
   const window = { from: timeOf(asked.from, now), to: timeOf(asked.to, now) };
   const before = { condition: asked.condition, summary: '', from: 0, to: window.from, limit: 1 };
-  const query = { ...before, count: false, buckets: 0, fields: false };
+  const query = { ...before, count: false, buckets: 0, fields: false, extraction: extractionOf(asked) };
   const { events, unread } = await searchWith(setting, query, undefined, { ...asking, deadline: now + longestForLast });
   const sums = await sumLedger(setting.database, window, ['source', 'outcome', 'tier', 'rule'], 0);
   const condition = await withoutSaved(setting.database.db, asked.condition);
@@ -133,7 +143,7 @@ export const event = question(operations.event, async ({ id }, setting, asking):
   const from = timeOfEventId(id) ?? 0;
   const query = { condition: '', summary: '', from, to: from + 1, limit: mostOfMillisecond, buckets: 0, fields: false };
   const { events } = await searchWith(setting, query, undefined, asking);
-  const found = events.find((one) => eventId(one) === id);
+  const found = events.find((one) => one.id === id);
   if (!found) throw new Refusal(404, '', 'It is not stored any more: its tier has let it go, or it never was.');
   const { database } = setting;
   const revision = await revisionAt(database.db, found.received);

@@ -1,7 +1,6 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { DraftAnswer } from '#core/answers/plan.ts';
 import type { EventAnswer, SavedSearchesAnswer, SavedSearchView, SearchAnswer } from '#core/answers/search.ts';
-import { eventId } from '#core/search/event-id.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 
 let engine: TestEngine;
@@ -57,11 +56,11 @@ test('an event is found again by its id, with the record that it came from', asy
   const { events } = await engine.search({ condition: 'lane = 2', limit: 1 });
   const [event] = events as SearchAnswer['events'];
   if (!event) throw new Error('nothing was found');
-  const answer = await engine.ask<EventAnswer>('event', { id: eventId(event) });
+  const answer = await engine.ask<EventAnswer>('event', { id: event.id });
   expect(answer.event).toEqual(event);
   expect(answer.origin).toMatchObject({ tier: { id: event.tier }, pipelines: [] });
   expect(answer.origin.raw).toContain('"msg":"ticket');
-  const [time] = eventId(event).split('-');
+  const [time] = event.id.split('-');
   await expect(engine.ask('event', { id: `${time}-00000000` })).rejects.toThrow('not stored any more');
 });
 

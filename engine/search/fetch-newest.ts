@@ -1,3 +1,4 @@
+import type { ExtractionText } from '#core/search/extraction.ts';
 import type { FoundRows } from '#core/search/newest.ts';
 import type { SearchOrder } from '#core/search/order.ts';
 import { type FetchedPartial, mergeFetched, newFetched } from '#core/search/search.ts';
@@ -17,6 +18,8 @@ export interface RowsToFetch {
   /** The segments that they are in, by their ids. */
   readonly segments: ReadonlyMap<number, SegmentRef>;
   readonly order: SearchOrder;
+  /** Fields that the events have for this search alone. */
+  readonly extraction: ExtractionText | undefined;
 }
 
 const none = new Int32Array(0);
@@ -24,7 +27,7 @@ const none = new Int32Array(0);
 /** The second pass of a search: reads some rows in whole. Aborting the signal stops it between two pieces of work. */
 export async function fetchNewest(
   pools: Pools,
-  { lines, fields, segments, order }: RowsToFetch,
+  { lines, fields, segments, order, extraction }: RowsToFetch,
   signal: AbortSignal,
 ): Promise<FetchedPartial> {
   const fetched = newFetched();
@@ -41,7 +44,7 @@ export async function fetchNewest(
     for (let at = 0; at < wanted.length; at += segmentsAtOnce) {
       signal.throwIfAborted();
       const some = wanted.slice(at, at + segmentsAtOnce);
-      mergeFetched(fetched, await pools.read(index, { kind: 'fetch', segments: some }), order);
+      mergeFetched(fetched, await pools.read(index, { kind: 'fetch', segments: some, extraction }), order);
     }
   };
   await Promise.all(Array.from({ length: pools.readLanes }, (_, index) => lane(index)));

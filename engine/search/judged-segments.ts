@@ -64,10 +64,11 @@ async function judgeSome(
   known: ReadonlyMap<number, SegmentHeader>,
   { headers, now, fleets }: JudgeSetting,
 ): Promise<readonly JudgedSegment[]> {
+  const made = query.extraction && new Set(query.extraction.fields.map((field) => field.toLowerCase()));
   const verdictOf = (segment: StoredSegment, filterOf: FilterOf): Verdict => {
     const context = { now, fleets: fleets.get(segment.source) ?? [] };
     const statistics = known.get(segment.id)?.statistics;
-    return judge(query.condition.node, { ...segment, statistics }, context, filterOf);
+    return judge(query.condition.node, { ...segment, statistics, made }, context, filterOf);
   };
   // First without filters: those that could rule a segment out are noted, and read together.
   const wanted: ColumnOf[] = [];

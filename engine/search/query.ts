@@ -1,4 +1,5 @@
 import { conditionOf } from '#core/conditions/condition.ts';
+import { compileExtraction, type ExtractionText } from '#core/search/extraction.ts';
 import { bucketsFor } from '#core/search/histogram.ts';
 import type { SearchOrder } from '#core/search/order.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
@@ -17,11 +18,14 @@ export interface QueryText {
   readonly buckets: number;
   readonly fields: boolean;
   readonly summary: string;
+  /** A line template whose fields events have for this search alone. */
+  readonly extraction?: ExtractionText | undefined;
 }
 
 /** The query that a text says; the text was checked when it came in. */
 export function queryOf(text: QueryText): SearchQuery {
   const parsed = text.summary === '' ? undefined : parseSummary(text.summary);
+  const compiled = text.extraction && compileExtraction(text.extraction);
   return {
     condition: conditionOf(text.condition),
     window: { from: text.from, to: text.to },
@@ -31,5 +35,6 @@ export function queryOf(text: QueryText): SearchQuery {
     buckets: bucketsFor(text, text.buckets),
     fields: text.fields,
     ...(parsed?.ok && { summary: parsed.summary }),
+    ...(compiled?.ok && { extraction: compiled.extraction }),
   };
 }

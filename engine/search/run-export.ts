@@ -20,7 +20,7 @@ export async function* exported(
   const query = queryOf({ ...text, order: 'oldest' });
   const listed = await listSegments(database, query.window, undefined);
   const { segments, fields: known } = await judgedSegments(listed, query, { headers, now, fleets });
-  const fields = [...known].sort();
+  const fields = [...new Set([...known, ...(query.extraction?.fields ?? [])])].sort();
   yield exportFormats.get(format)?.head(fields) ?? '';
   const write = (segment: JudgedSegment): Promise<string> =>
     pools.read(segment.id % pools.readLanes, {

@@ -83,7 +83,7 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
     fields: fieldSummaries(fetched.fields, fetched.fieldTotal),
     fieldsOf: fetched.fieldTotal,
     ...(query.summary && found.summary && { summary: summaryTable(query.summary, found.summary, query.window, now) }),
-    doubts: doubtsOf({ condition: run.written ?? text.condition, summary: query.summary }, listed, {
+    doubts: doubtsOf({ ...query, condition: run.written ?? text.condition }, listed, {
       ...(areFieldsKnown && { fields }),
       names,
     }),
@@ -168,10 +168,11 @@ class Running {
   }
 
   private fetchRows(lines: readonly FoundRows[], fields: readonly FoundRows[]): Promise<FetchedPartial> {
+    const { text, query } = this.search;
     const segments = new Map(this.search.segments.map((segment) => [segment.id, segment]));
     return fetchNewest(
       this.setting.pools,
-      { lines, fields, segments, order: this.search.query.order },
+      { lines, fields, segments, order: query.order, extraction: text.extraction },
       this.run.signal,
     );
   }

@@ -124,6 +124,9 @@ const condition = fc.constantFrom(
   'time > 2026-11-24T07:10 source = gates',
   'received >= 2026-11-24T09:00',
   'emitter = a or boards',
+  'who = u7',
+  'not verb = boards status = 200',
+  'severity >= warn or nr > 60',
 );
 const summary = fc.constantFrom(
   '',
@@ -134,6 +137,7 @@ const summary = fc.constantFrom(
   'count() by status every 90s',
   'p95(took), distinct(ticket) by source',
   'first(ticket), last(time) by lane',
+  'count(), max(nr) by verb',
 );
 const query = fc.record({
   condition,
@@ -144,6 +148,12 @@ const query = fc.record({
   order: fc.constantFrom('newest' as const, 'oldest' as const),
   buckets: fc.constantFrom(0, 7, 60, 300),
   fields: fc.boolean(),
+  extraction: fc.constantFrom(
+    undefined,
+    { template: 'passenger {who} {verb}', from: 'body' },
+    { template: 'passenger u{nr:int} boards', from: 'body' },
+    { template: 'T{nr:int}', from: 'ticket' },
+  ),
 });
 
 test('what two passes find is what looking at every event finds', async () => {

@@ -1,3 +1,4 @@
+import { compileExtraction, type ExtractionText } from '#core/search/extraction.ts';
 import { columnsToFetch, type FetchedPartial, fetchRows, newFetched } from '#core/search/search.ts';
 import { again } from '#store/again.ts';
 import type { SegmentCache, SegmentRef } from './segment-cache.ts';
@@ -12,16 +13,22 @@ export interface FetchRef extends SegmentRef {
 export interface FetchTask {
   readonly kind: 'fetch';
   readonly segments: readonly FetchRef[];
+  /** Fields that the events have for this search alone. */
+  readonly extraction?: ExtractionText | undefined;
 }
 
 /** Makes whole events of a few rows of some segments, and gathers what others have in common. */
-export async function fetch(cache: SegmentCache, { segments }: FetchTask): Promise<FetchedPartial> {
+export async function fetch(cache: SegmentCache, { segments, extraction: text }: FetchTask): Promise<FetchedPartial> {
   const partial = newFetched();
+  const compiled = text && compileExtraction(text);
+  const extraction = compiled?.ok ? compiled.extraction : undefined;
   const batches = await again(() =>
-    cache.batches(segments, (_, index) => columnsToFetch((segments[index] as FetchRef).lines.length > 0)),
+    cache.batches(segments, (_, index) =>
+      columnsToFetch(extraction !== undefined || (segments[index] as FetchRef).lines.length > 0),
+    ),
   );
   batches.forEach((batch, index) => {
-    if (batch) fetchRows(partial, batch, segments[index] as FetchRef);
+    if (batch) fetchRows(partial, batch, segments[index] as FetchRef, extraction);
   });
   return partial;
 }

@@ -7,6 +7,7 @@ import {
   columnsToFind,
   type FindIn,
   type FoundPartial,
+  looksAtExtracted,
   mostNewest,
   newFound,
   rowsFound,
@@ -43,9 +44,12 @@ export async function find(cache: SegmentCache, task: FindTask): Promise<FindRes
   const batches = await again(() =>
     cache.batches(task.segments, (_, index) => columnsToFind(query, task.segments[index] as FindRef)),
   );
-  batches.forEach((batch, index) => {
+  const { extraction } = query;
+  const isExtracted = looksAtExtracted(query);
+  batches.forEach((read, index) => {
     const segment = task.segments[index] as FindRef;
-    if (!batch) return;
+    if (!read) return;
+    const batch = isExtracted && extraction ? extraction.run(read) : read;
     const fleets = task.fleets.get(batch.source);
     const context: ConditionContext = { tier: segment.tier, now: task.now, ...(fleets && { fleets }) };
     const rows = rowsFound(query, batch, context, segment);

@@ -1,5 +1,5 @@
 import { exportFormats } from '#core/exports/index.ts';
-import { foundEventAt } from '#core/search/found-event.ts';
+import { storedEventAt } from '#core/search/found-event.ts';
 import { columnsToFetch, rowsFound } from '#core/search/search.ts';
 import { again } from '#store/again.ts';
 import { type QueryText, queryOf } from '../search/query.ts';
@@ -26,7 +26,8 @@ export async function writeOut(cache: SegmentCache, task: WriteOutTask): Promise
   const [batch] = await again(() => cache.batches([segment], () => columnsToFetch(true)));
   if (!batch || !format) return '';
   const query = queryOf(task.query);
-  const rows = rowsFound(query, batch, { tier: segment.tier, now, fleets }, segment);
-  const events = Array.from(rows, (row) => foundEventAt(batch, row, segment.tier));
+  const made = query.extraction ? query.extraction.run(batch) : batch;
+  const rows = rowsFound(query, made, { tier: segment.tier, now, fleets }, segment);
+  const events = Array.from(rows, (row) => storedEventAt(made, row, segment.tier));
   return format.events(events, task.fields);
 }

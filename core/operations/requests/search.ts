@@ -24,6 +24,10 @@ export const searchBody = object({
   to: time,
   /** A summary such as `count() by source every 5m`; empty for none. */
   show: string().max(5_000).default(''),
+  /** A line template whose fields events have for this search alone; empty for none. */
+  with: string().max(5_000).default(''),
+  /** The text that the template cuts: `body`, or an attribute. */
+  withFrom: string().min(1).max(256).default('body'),
   tiers: array(string().required().max(64)).max(100),
   limit: number().integer().min(0).max(1_000).default(100),
   /** Which events are returned where more are found than `limit`. */
@@ -39,13 +43,15 @@ export const exportQuery = object({
   condition: string().max(20_000).default(''),
   from: string().required(),
   to: string().required(),
+  with: string().max(5_000).default(''),
+  withFrom: string().min(1).max(256).default('body'),
   format: string()
     .oneOf([...exportFormats.keys()])
     .default('ndjson'),
 });
 
 /** A search that found nothing; times as in a search. */
-export const emptySearch = searchBody.pick(['condition', 'from', 'to']);
+export const emptySearch = searchBody.pick(['condition', 'from', 'to', 'with', 'withFrom']);
 
 /** An event by its id: when it happened in milliseconds, a hyphen, and eight hexadecimal digits. */
 export const byEventId = object({

@@ -39,7 +39,7 @@ export function EventLine(props: {
         {clock(event.time)}
       </time>
       <span className="font-sans text-[12px] text-second">{severity === 'unset' ? '' : severity}</span>
-      <span className={props.open ? 'break-all' : 'truncate'}>
+      <span className="truncate">
         <b className="font-[650]">{event.source}</b>
         {event.weight > 1 && <span className="text-mark"> ≈ {Math.round(event.weight)} ×</span>}{' '}
         <Marked text={event.body || inShort(event)} words={props.words} />

@@ -4,9 +4,9 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { equals } from '#core/conditions/write.ts';
-import { eventId } from '#core/search/event-id.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
 import { Button } from '../../kit/button.tsx';
+import { BodyToMark } from './body-to-mark.tsx';
 import { EventLine } from './event-line.tsx';
 import { inWords } from './value-in-words.ts';
 
@@ -18,6 +18,8 @@ export function EventList(props: {
   readonly onAdd: (part: string) => void;
   readonly onOpen: (event: FoundEvent) => void;
   readonly onAround: (event: FoundEvent) => void;
+  /** Takes a template that was learnt from pieces of a body. */
+  readonly onTemplate: (template: string) => void;
 }) {
   const { events } = props;
   const holder = useRef<HTMLDivElement>(null);
@@ -45,7 +47,7 @@ export function EventList(props: {
         {rows.getVirtualItems().map((item) => {
           const event = events[item.index];
           if (!event) return null;
-          const id = eventId(event);
+          const id = event.id;
           return (
             <li
               key={item.key}
@@ -63,6 +65,8 @@ export function EventList(props: {
               {id === open && (
                 <EventDetails
                   event={event}
+                  others={events}
+                  onTemplate={props.onTemplate}
                   onAdd={props.onAdd}
                   onOpen={() => props.onOpen(event)}
                   onAround={() => props.onAround(event)}
@@ -76,23 +80,28 @@ export function EventList(props: {
   );
 }
 
-function EventDetails({
-  event,
-  onAdd,
-  onOpen,
-  onAround,
-}: {
+function EventDetails(props: {
   readonly event: FoundEvent;
+  readonly others: readonly FoundEvent[];
   readonly onAdd: (part: string) => void;
   readonly onOpen: () => void;
   readonly onAround: () => void;
+  readonly onTemplate: (template: string) => void;
 }) {
+  const { event, others, onAdd, onOpen, onAround } = props;
   const fields: readonly (readonly [string, string | number | boolean])[] = [
     ...(event.emitter === '' ? [] : [['emitter', event.emitter] as const]),
     ...Object.entries(event.attributes),
   ];
   return (
     <div className="bg-sheet pr-3 pb-2.5 pl-[170px]">
+      {event.body !== '' && (
+        <BodyToMark
+          body={event.body}
+          others={others.filter(({ source }) => source === event.source).map(({ body }) => body)}
+          onTemplate={props.onTemplate}
+        />
+      )}
       <dl className="grid grid-cols-[130px_1fr_130px_1fr] gap-x-3 gap-y-px text-[12.5px]">
         {fields.map(([name, value]) => (
           <div key={name} className="contents">

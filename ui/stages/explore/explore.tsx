@@ -2,7 +2,6 @@
 
 import { useEffect, useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
-import { eventId } from '#core/search/event-id.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
 import { useApi } from '../../data/use-api.ts';
@@ -17,6 +16,7 @@ import { Doubts } from './doubts.tsx';
 import { EventList } from './event-list.tsx';
 import { EventPanel } from './event-panel.tsx';
 import { ExploreSentence } from './explore-sentence.tsx';
+import { ExtractionRow } from './extraction-row.tsx';
 import { Reading } from './reading.tsx';
 import { SaveFound } from './save-found.tsx';
 import { SavedPanel } from './saved-panel.tsx';
@@ -53,6 +53,13 @@ export function Explore() {
         </Button>
       </div>
       <Question asked={asked} search={search} />
+      {asked.template !== '' && (
+        <ExtractionRow
+          template={asked.template}
+          sources={sourcesOf(search)}
+          onChange={(template) => void ask({ with: template })}
+        />
+      )}
       {result && answered && result.doubts.length > 0 && (
         <Doubts
           doubts={result.doubts}
@@ -200,8 +207,9 @@ function Lines({ asked, search }: { readonly asked: Explored; readonly search: S
             condition={found.asked.condition}
             height={listHeight}
             onAdd={asked.add}
-            onOpen={(event) => asked.openEvent(eventId(event))}
+            onOpen={(event) => asked.openEvent(event.id)}
             onAround={asked.showAround}
+            onTemplate={(template) => void asked.ask({ with: template })}
           />
         </div>
         {result && answered === found.asked && <SaveFound asked={found.asked} />}
@@ -213,6 +221,11 @@ function Lines({ asked, search }: { readonly asked: Explored; readonly search: S
       )}
     </div>
   );
+}
+
+/** The sources of the lines that were found. */
+function sourcesOf({ result }: SearchState): readonly string[] {
+  return [...new Set(result?.events.map(({ source }) => source))];
 }
 
 /** How long the stretches of time of a summary are, in milliseconds; 0 for none. */

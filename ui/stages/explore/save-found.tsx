@@ -3,7 +3,9 @@ import { inUtc } from '../../kit/times.ts';
 import type { SearchRequest } from './use-search.ts';
 
 /** Links that save everything that was found, however much; the browser shows how far it is, and stops it. */
-export function SaveFound({ asked: { condition, from, to } }: { readonly asked: SearchRequest }) {
+export function SaveFound({ asked }: { readonly asked: SearchRequest }) {
+  const { condition, from, to, with: template } = asked;
+  const search = { condition, from: inUtc(from), to: inUtc(to), ...(template !== '' && { with: template }) };
   return (
     <p className="mt-1.5 text-[12.5px] text-second">
       Save all of it:{' '}
@@ -11,7 +13,7 @@ export function SaveFound({ asked: { condition, from, to } }: { readonly asked: 
         <a
           key={name}
           download
-          href={`/api/export?${new URLSearchParams({ condition, from: inUtc(from), to: inUtc(to), format: name })}`}
+          href={`/api/export?${new URLSearchParams({ ...search, format: name })}`}
           className="mr-3 font-semibold text-mark hover:underline"
         >
           {title}

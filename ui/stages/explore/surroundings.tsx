@@ -4,7 +4,6 @@ import { useEffect, useRef, useState } from 'react';
 import type { EventAnswer, SearchAnswer } from '#core/answers/search.ts';
 import { equals } from '#core/conditions/write.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
-import { eventId } from '#core/search/event-id.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
 import type { SearchOrder } from '#core/search/order.ts';
 import { useAnswer, useApi } from '../../data/use-api.ts';
@@ -40,7 +39,7 @@ export function Surroundings(props: {
 }) {
   const { anchor, scope } = props;
   const { data: found, error } = useApi<EventAnswer>(`/api/events/${anchor}`);
-  const event = found && eventId(found.event) === anchor ? found.event : undefined;
+  const event = found && found.event.id === anchor ? found.event : undefined;
   const [earlier, setEarlier] = useState(stride);
   const [later, setLater] = useState(stride);
   const before = useAround(event, { scope, order: 'newest', limit: earlier });
@@ -76,7 +75,7 @@ export function Surroundings(props: {
       <Further state={after} limit={later} way="later" onMore={() => setLater(Math.min(most, later + stride))} />
       <ol ref={list} className="overflow-auto border-l border-ink" style={{ maxHeight: listHeight }}>
         {events.map((one, index) => {
-          const id = eventId(one);
+          const id = one.id;
           const next = events[index + 1];
           return (
             <li key={`${id} ${index}`} {...(id === anchor && { 'data-anchor': '' })}>

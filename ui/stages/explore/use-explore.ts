@@ -3,7 +3,6 @@
 import { parseAsString, parseAsStringLiteral, useQueryState, useQueryStates } from 'nuqs';
 import { useMemo, useState } from 'react';
 import { parseWindow } from '#core/conditions/times.ts';
-import { eventId } from '#core/search/event-id.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
 import { scopes } from './surroundings.tsx';
 import type { SearchRequest } from './use-search.ts';
@@ -16,11 +15,12 @@ export type Explored = ReturnType<typeof useExplore>;
 
 /** Reads and writes the address of Explore. Each change that someone makes is one that Back goes back to. */
 export function useExplore() {
-  const [{ c: condition, w: window, show, view }, ask] = useQueryStates({
+  const [{ c: condition, w: window, show, view, with: template }, ask] = useQueryStates({
     c: parseAsString.withDefault(''),
     w: parseAsString.withDefault('-1h'),
     show: parseAsString.withDefault('count() by source every 5m'),
     view: parseAsStringLiteral(views).withDefault('lines'),
+    with: parseAsString.withDefault(''),
   });
   // The event in the panel; and the one around which others are shown, with whose they are.
   const [{ event, around, of: scope }, place] = useQueryStates({
@@ -37,8 +37,8 @@ export function useExplore() {
     if (!parsed) return undefined;
     const lines = view === 'lines';
     const page = lines ? { limit: 500, buckets: 64, fields: true } : { limit: 0, buckets: 0, fields: false };
-    return { condition, ...parsed, show: lines ? '' : show, ...page };
-  }, [condition, window, show, view, run]);
+    return { condition, ...parsed, show: lines ? '' : show, with: template, ...page };
+  }, [condition, window, show, view, template, run]);
   const start = (text: string): void => {
     // A new question is about what is found, no longer about what lies around one event.
     if (around !== null) void place({ around: null, of: null });
@@ -50,6 +50,7 @@ export function useExplore() {
     window,
     show,
     view,
+    template,
     event,
     around,
     scope,
@@ -72,7 +73,7 @@ export function useExplore() {
     },
     /** Shows what lies around an event, and the event itself in the panel. */
     showAround: (one: FoundEvent): void => {
-      const id = eventId(one);
+      const id = one.id;
       void place({ event: id, around: id, of: one.emitter === '' ? 'source' : 'emitter' });
     },
   };

@@ -11,6 +11,8 @@ export interface SearchRequest {
   readonly from: number;
   readonly to: number;
   readonly show: string;
+  /** A line template whose fields events have for this search alone; empty for none. */
+  readonly with: string;
   readonly limit: number;
   readonly buckets: number;
   readonly fields: boolean;

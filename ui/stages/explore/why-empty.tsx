@@ -25,8 +25,8 @@ export function WhyEmpty({ search: { result, answered } }: { readonly search: Se
   );
 }
 
-function Reasons({ asked: { condition, from, to } }: { readonly asked: SearchRequest }) {
-  const { data, error } = useAnswer<WhyEmptyAnswer>('/api/search/why', { condition, from, to });
+function Reasons({ asked: { condition, from, to, with: template } }: { readonly asked: SearchRequest }) {
+  const { data, error } = useAnswer<WhyEmptyAnswer>('/api/search/why', { condition, from, to, with: template });
   if (error) return <li>Why could not be found out: {error.message}</li>;
   if (!data) return <li>Looking for the last event that fits …</li>;
   const { arrived, reasons, lastFound, isLookedThrough } = data;

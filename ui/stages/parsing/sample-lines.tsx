@@ -4,11 +4,12 @@ import { X } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import { learnTemplate, type Mark, type MarkedLine } from '#core/templates/learn.ts';
+import { MarkBar } from '../../editors/mark-bar.tsx';
+import { selectedRange } from '../../editors/selected-range.ts';
 import { holeTint } from '../../editors/template-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { Section } from '../../kit/section.tsx';
-import { MarkBar } from './mark-bar.tsx';
 import type { SampleAnswer, SampleLine } from './sample.ts';
 
 /** Lines shown at most. */
@@ -190,16 +191,8 @@ function LineText(props: {
   readonly onSelect: (start: number, end: number) => void;
 }) {
   const select = (element: HTMLElement): void => {
-    const selection = window.getSelection();
-    if (!selection || selection.isCollapsed || selection.rangeCount === 0) return;
-    const range = selection.getRangeAt(0);
-    if (!element.contains(range.startContainer) || !element.contains(range.endContainer)) return;
-    const before = range.cloneRange();
-    before.selectNodeContents(element);
-    before.setEnd(range.startContainer, range.startOffset);
-    const start = before.toString().length;
-    const end = start + range.toString().length;
-    if (end > start) props.onSelect(start, end);
+    const range = selectedRange(element);
+    if (range) props.onSelect(range.start, range.end);
   };
   const pieces = props.marks.length > 0 ? markedPieces(props.line.text, props.marks) : props.line.pieces;
   return (

@@ -3,9 +3,9 @@
 import { type FormEvent, useState } from 'react';
 import { guessType } from '#core/templates/guess-type.ts';
 import { typesOf } from '#core/templates/learn.ts';
-import { Button } from '../../kit/button.tsx';
-import { Select } from '../../kit/select.tsx';
-import { FaultText } from '../../kit/text-field.tsx';
+import { Button } from '../kit/button.tsx';
+import { Select } from '../kit/select.tsx';
+import { FaultText } from '../kit/text-field.tsx';
 
 const fieldName = /^[\w.@-]+$/;
 
