@@ -91,3 +91,17 @@ test('the newest lines come before the rest is counted, and are those of the ans
     result.events.map(({ time }: { time: number }) => time),
   );
 });
+
+test('a part of a condition is switched off and on again', async ({ page }) => {
+  await page.goto('/explore?w=-2h&c=source%20%3D%20gates%20lane%20%3D%20nowhere');
+  const sentence = page.getByRole('heading', { level: 1 });
+  const parts = page.getByRole('list', { name: 'Parts of the condition' });
+  await expect(sentence).toContainText('0 events');
+  await parts.getByRole('checkbox', { name: 'lane = nowhere' }).click();
+  await expect(sentence).not.toContainText('0 events in');
+  await expect(page.locator('[data-condition]').first()).toHaveText('source = gates');
+  await page.reload();
+  await parts.getByRole('checkbox', { name: 'lane = nowhere', checked: false }).click();
+  await expect(sentence).toContainText('0 events');
+  await expect(page.locator('[data-condition]').first()).toHaveText('source = gates lane = nowhere');
+});

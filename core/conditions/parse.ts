@@ -10,6 +10,8 @@ export interface ParsedCondition {
   readonly tokens: readonly Token[];
   /** The saved searches that stand in it, in order; in `node` each stands as `everything`. */
   readonly saved: readonly SavedMention[];
+  /** Where the parts stand of which all have to hold; one for a condition that is a choice, none for the empty one. */
+  readonly parts: readonly Span[];
   readonly problem?: ConditionProblem;
 }
 
@@ -40,16 +42,24 @@ class Fault extends Error {
 export function parseCondition(text: string): ParsedCondition {
   const parser = new ConditionParser(text);
   try {
-    return { node: parser.whole(), tokens: parser.scanner.tokens, saved: parser.saved };
+    const node = parser.whole();
+    return { node, tokens: parser.scanner.tokens, saved: parser.saved, parts: parser.parts };
   } catch (fault) {
     if (!(fault instanceof Fault)) throw fault;
-    return { node: { kind: 'everything' }, tokens: parser.scanner.tokens, saved: [], problem: fault.problem };
+    return {
+      node: { kind: 'everything' },
+      tokens: parser.scanner.tokens,
+      saved: [],
+      parts: [],
+      problem: fault.problem,
+    };
   }
 }
 
 class ConditionParser {
   readonly scanner: ConditionScanner;
   readonly saved: SavedMention[] = [];
+  parts: Span[] = [];
   private depth = 0;
 
   constructor(text: string) {
@@ -64,20 +74,35 @@ class ConditionParser {
   }
 
   private either(): ConditionNode {
+    const { start } = this.scanner.bare(false);
     const parts = [this.all()];
     while (this.scanner.takeKeyword('or')) parts.push(this.all());
+    if (this.depth === 0 && parts.length > 1) this.parts = [{ start, end: this.lastEnd }];
     return parts.length === 1 ? (parts[0] as ConditionNode) : { kind: 'or', parts };
   }
 
   private all(): ConditionNode {
-    const parts = [this.single()];
+    const parts = [this.part()];
     for (;;) {
       const explicit = this.scanner.takeKeyword('and');
       const ends = this.scanner.done || this.scanner.peek() === ')' || this.scanner.seesKeyword('or');
       if (ends && !explicit) break;
-      parts.push(this.single());
+      parts.push(this.part());
     }
     return parts.length === 1 ? (parts[0] as ConditionNode) : { kind: 'and', parts };
+  }
+
+  /** A part of several that all have to hold; outside of brackets its place is kept. */
+  private part(): ConditionNode {
+    const { start } = this.scanner.bare(false);
+    const node = this.single();
+    if (this.depth === 0) this.parts.push({ start, end: this.lastEnd });
+    return node;
+  }
+
+  /** Where the last piece ends that was taken. */
+  private get lastEnd(): number {
+    return this.scanner.tokens.findLast(({ kind }) => kind !== 'comment')?.end ?? 0;
   }
 
   private single(): ConditionNode {

@@ -48,14 +48,17 @@ export function learnTemplate(marked: readonly MarkedLine[], others: readonly st
   }
   let pieces = alignLines(marked);
   const kind = others.slice(0, mostLines).filter((line) => isSameKind(line, pieces));
-  let best = fitOf(pieces, kind);
-  for (let round = 0; round < mostRounds && best.misfits.length > 0; round++) {
-    const loosened = loosen(pieces, best.misfits);
+  let fit = fitOf(pieces, kind);
+  let most = fit.fitting;
+  let tried = pieces;
+  for (let round = 0; round < mostRounds && fit.misfits.length > 0; round++) {
+    const loosened = loosen(tried, fit.misfits);
     if (!loosened) break;
-    const fit = fitOf(loosened, kind);
-    if (fit.fitting <= best.fitting) break;
-    pieces = loosened;
-    best = fit;
+    tried = loosened;
+    fit = fitOf(tried, kind);
+    // Where lines differ in several places, the first ones to be loosened make none of them fit yet.
+    if (fit.fitting > most) pieces = tried;
+    most = Math.max(most, fit.fitting);
   }
   const template = writeTemplate(typed(pieces, kind));
   if (!fits(template, first.line)) return fault('two fields need some text between them, or a type that shows its end');

@@ -12,6 +12,7 @@ import { WithPanel } from '../../kit/panel.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { WindowPicker } from '../../kit/window-picker.tsx';
 import { CommonFields } from './common-fields.tsx';
+import { ConditionParts } from './condition-parts.tsx';
 import { Doubts } from './doubts.tsx';
 import { EventList } from './event-list.tsx';
 import { EventPanel } from './event-panel.tsx';
@@ -53,6 +54,7 @@ export function Explore() {
         </Button>
       </div>
       <Question asked={asked} search={search} />
+      <ConditionParts condition={asked.condition} off={asked.off} onOff={asked.switchOff} onOn={asked.switchOn} />
       {asked.template !== '' && (
         <ExtractionRow
           template={asked.template}

@@ -1,7 +1,8 @@
 'use client';
 
-import { parseAsString, parseAsStringLiteral, useQueryState, useQueryStates } from 'nuqs';
+import { parseAsArrayOf, parseAsString, parseAsStringLiteral, useQueryState, useQueryStates } from 'nuqs';
 import { useMemo, useState } from 'react';
+import { withPart } from '#core/conditions/parts.ts';
 import { parseWindow } from '#core/conditions/times.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
 import { scopes } from './surroundings.tsx';
@@ -15,8 +16,9 @@ export type Explored = ReturnType<typeof useExplore>;
 
 /** Reads and writes the address of Explore. Each change that someone makes is one that Back goes back to. */
 export function useExplore() {
-  const [{ c: condition, w: window, show, view, with: template }, ask] = useQueryStates({
+  const [{ c: condition, off, w: window, show, view, with: template }, ask] = useQueryStates({
     c: parseAsString.withDefault(''),
+    off: parseAsArrayOf(parseAsString).withDefault([]),
     w: parseAsString.withDefault('-1h'),
     show: parseAsString.withDefault('count() by source every 5m'),
     view: parseAsStringLiteral(views).withDefault('lines'),
@@ -47,6 +49,8 @@ export function useExplore() {
   };
   return {
     condition,
+    /** Parts of the condition that are switched off. */
+    off,
     window,
     show,
     view,
@@ -65,6 +69,9 @@ export function useExplore() {
     },
     /** Searches, even where the same was asked before. */
     start,
+    switchOff: (rest: string, part: string): void => void ask({ c: rest === '' ? null : rest, off: [...off, part] }),
+    switchOn: (part: string): void =>
+      void ask({ c: withPart(condition, part), off: off.filter((other) => other !== part) }),
     /** Narrows what is found to what a part of a condition says too. */
     add: (part: string): void => start(withPart(condition, part)),
     openEvent: (id: string | null): void => {
@@ -77,9 +84,4 @@ export function useExplore() {
       void place({ event: id, around: id, of: one.emitter === '' ? 'source' : 'emitter' });
     },
   };
-}
-
-function withPart(condition: string, part: string): string {
-  if (condition.trim() === '') return part;
-  return /\bor\b/i.test(condition) ? `(${condition}) ${part}` : `${condition} ${part}`;
 }
