@@ -7,6 +7,7 @@ import type { GridRow, SummaryGrid } from '#core/search/summary-grid.ts';
 import type { ColumnUnit } from '#core/search/summary-table.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
+import { whyCut } from './cut-stretch.ts';
 import { show } from './summary-picture.ts';
 
 /** A measure of a summary over time: times down, groups across, with totals where they can be added up. */
@@ -59,6 +60,8 @@ function columnsOf(grid: SummaryGrid, { unit, estimated, window, every }: Look):
       return `${estimated && unit === 'count' && one !== null ? '≈ ' : ''}${show(one, unit)}`;
     },
   });
+  const now = Date.now();
+  const why = (time: number): string | undefined => whyCut({ time, every }, window, now);
   const rest = grid.others > 0 && grid.rows.some((row) => row.rest !== null);
   const total = grid.groups.length > 1 && grid.rows.some((row) => row.total !== null);
   return [
@@ -70,8 +73,7 @@ function columnsOf(grid: SummaryGrid, { unit, estimated, window, every }: Look):
       cell: ({ time }) => (
         <span className="whitespace-nowrap">
           {dayAndMinute(time)}
-          {time < window.from && <span className="text-second"> · begins before the window</span>}
-          {time + every > window.to && <span className="text-second"> · not over yet</span>}
+          {why(time) !== undefined && <span className="text-second"> · {why(time)}</span>}
         </span>
       ),
     },

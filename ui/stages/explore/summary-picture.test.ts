@@ -93,13 +93,13 @@ describe('over time', () => {
     expect(drawn(overTime(3), 'line', true).every(({ endLabel }) => endLabel?.show)).toBe(true);
   });
 
-  test('the stretch that is not over is marked, once', () => {
+  test('a stretch that does not show all of itself is marked, once', () => {
     const picture = {
       kind: 'line',
       bucketed: true,
       measure: 2,
       unit: 'count',
-      unfinished: { from: 120_000, every: 60_000 },
+      cut: { from: 120_000, every: 60_000, why: 'not over yet' },
     } as const;
     const { series = [] } = pictureOption(overTime(3), picture, palette);
     expect(series.filter((one) => 'markArea' in one)).toHaveLength(1);

@@ -32,16 +32,12 @@ export interface Picture {
   /** The place of the column that is drawn. */
   readonly measure: number;
   readonly unit: ColumnUnit;
-  /** The stretch of time that is not over yet, in milliseconds: where it begins, and how long it is to be. */
-  readonly unfinished?: { readonly from: number; readonly every: number } | undefined;
+  /** The last stretch where it does not show all of itself, in milliseconds: where it begins, how long it is, and why. */
+  readonly cut?: { readonly from: number; readonly every: number; readonly why: string } | undefined;
 }
 
 /** What the chart library draws for a summary: series over time, or bars, columns and slices by key. */
-export function pictureOption(
-  table: SummaryTable,
-  { kind, bucketed, measure, unit, unfinished }: Picture,
-  palette: Palette,
-) {
+export function pictureOption(table: SummaryTable, { kind, bucketed, measure, unit, cut }: Picture, palette: Palette) {
   const firstKey = bucketed ? 1 : 0;
   const nameOf = (row: readonly SummaryValue[]): string =>
     row
@@ -97,7 +93,7 @@ export function pictureOption(
       // The name stands where its line ends.
       endLabel: { show: isLabelled, formatter: '{a}', color: colour(i), width: 140, overflow: 'truncate' },
       emphasis: { focus: 'series' },
-      ...(i === 0 && unfinished !== undefined && { markArea: unfinishedArea(unfinished, kind, palette) }),
+      ...(i === 0 && cut !== undefined && { markArea: cutArea(cut, kind, palette) }),
       data: table.rows.filter((row) => nameOf(row) === name).map((row) => [row[0], row[measure]]),
     }));
     const legend = {
@@ -141,14 +137,14 @@ export function pictureOption(
     : { grid, tooltip, xAxis: category, yAxis: amount, series };
 }
 
-/** Marks the stretch that is not over: what is drawn there is less than it will be. */
-function unfinishedArea({ from, every }: NonNullable<Picture['unfinished']>, kind: Picture['kind'], palette: Palette) {
+/** Marks a stretch that does not show all of itself: what is drawn there is less than there is or will be. */
+function cutArea({ from, every, why }: NonNullable<Picture['cut']>, kind: Picture['kind'], palette: Palette) {
   // A line falls towards it from the one before, a column stands on it.
   const [begin, end] = kind === 'line' ? [from - every, from] : [from - every / 2, from + every / 2];
   return {
     silent: true,
     itemStyle: { color: palette.sand, opacity: 0.25 },
     label: { color: palette.second, fontSize: 11.5, position: 'insideTop' },
-    data: [[{ name: 'not over yet', xAxis: begin }, { xAxis: end }]],
+    data: [[{ name: why, xAxis: begin }, { xAxis: end }]],
   };
 }

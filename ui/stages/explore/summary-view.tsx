@@ -2,6 +2,7 @@
 
 import { parseAsString, parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useCallback, useMemo } from 'react';
+import type { TimeWindow } from '#core/conditions/times.ts';
 import { formatCount } from '#core/events/units.ts';
 import { summaryCsv } from '#core/search/summary-csv.ts';
 import { summaryGrid } from '#core/search/summary-grid.ts';
@@ -11,8 +12,9 @@ import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { saveFile } from '../../kit/save-file.ts';
+import { whyCut } from './cut-stretch.ts';
 import { SummaryGridTable } from './summary-grid-table.tsx';
-import { mostDrawn, pictureOption, pictures, show } from './summary-picture.ts';
+import { mostDrawn, type Picture, pictureOption, pictures, show } from './summary-picture.ts';
 
 /** A summary as a picture and as a table. `estimated` marks counts that come from sampled events. */
 export function SummaryView(props: {
@@ -33,17 +35,17 @@ export function SummaryView(props: {
   const chosen = measures.find(({ name }) => name === wanted) ?? measures[0];
   const measure = table.columns.findIndex(({ name }) => name === chosen?.name);
   const unit = chosen?.unit ?? 'none';
-  const unfinished = useMemo(
-    () => (bucketed ? unfinishedOf(table, { until, every }) : undefined),
-    [table, bucketed, until, every],
+  const cut = useMemo(
+    () => (bucketed ? cutStretch(table, every, { from, to: until }) : undefined),
+    [table, bucketed, from, until, every],
   );
   const grid = useMemo(
     () => (bucketed ? summaryGrid(table, measure, mostDrawn) : undefined),
     [table, measure, bucketed],
   );
   const option = useCallback(
-    (palette: Palette) => pictureOption(table, { kind, bucketed, measure, unit, unfinished }, palette),
-    [table, kind, bucketed, measure, unit, unfinished],
+    (palette: Palette) => pictureOption(table, { kind, bucketed, measure, unit, cut }, palette),
+    [table, kind, bucketed, measure, unit, cut],
   );
   const download = (): void => saveFile('summary.csv', 'text/csv', summaryCsv(table));
   const columns = useMemo(() => columnsFor(table, estimated), [table, estimated]);
@@ -110,13 +112,11 @@ function counted(count: number, one: string, many = `${one}s`): string {
   return `${formatCount(count)} ${count === 1 ? one : many}`;
 }
 
-/** The last stretch, where the window ends before it does. */
-function unfinishedOf(
-  { rows }: SummaryTable,
-  { until, every }: { readonly until: number; readonly every: number },
-): { readonly from: number; readonly every: number } | undefined {
-  const from = Math.max(...rows.map((row) => Number(row[0])));
-  return from + every > until ? { from, every } : undefined;
+/** The last stretch, where it does not show all of itself. */
+function cutStretch({ rows }: SummaryTable, every: number, window: TimeWindow): Picture['cut'] {
+  const time = Math.max(...rows.map((row) => Number(row[0])));
+  const why = whyCut({ time, every }, window, Date.now());
+  return why === undefined ? undefined : { from: time, every, why };
 }
 
 type SummaryRow = SummaryTable['rows'][number];

@@ -5,5 +5,5 @@ import { formatBytes, formatDuration, type Unit } from '#core/events/units.ts';
 export function inWords(value: AttributeValue, unit: Unit | undefined): string {
   if (typeof value !== 'number') return value === '' ? '(empty)' : String(value);
   if (unit === 'duration') return formatDuration(value);
-  return unit === 'size' ? formatBytes(value) : value.toLocaleString('en-US', { maximumFractionDigits: 20 });
+  return unit === 'size' ? formatBytes(value) : String(value);
 }
