@@ -56,15 +56,33 @@ export function addToSummary(
 ): void {
   if (rows.length === 0) return;
   const local = groupRows(batch, rows, { by: summary.by, every: summary.every, tier });
-  const states = summary.aggregates.map((aggregate, index) => {
-    const state = newState(aggregate);
-    reserve(state, local.keys.length);
-    gatherAggregate(state, aggregate, batch, { rows, groups: local.groups, count: local.keys.length });
+  const places = placesOf(partial, local.keys);
+  summary.aggregates.forEach((aggregate, index) => {
+    const whole = partial.states[index] as AggregateState;
+    reserve(whole, partial.keys.length);
+    const state = stateFor(whole, aggregate, places);
+    gatherAggregate(state, aggregate, batch, { rows, groups: local.groups, count: places.length });
+    takeBack(whole, places, state);
     const unit = aggregate.field ? columnsFor(batch, aggregate.field)?.number?.unit : undefined;
     if (unit && unit !== 'none') partial.units[index] = unit;
-    return state;
   });
-  mergeGroups(partial, local.keys, states);
+}
+
+/** A state for the groups of one batch; sketches, which take long to be merged, are those of the whole. */
+function stateFor(whole: AggregateState, aggregate: Aggregate, places: readonly number[]): AggregateState {
+  if (whole.kind === 'quantiles') return { ...whole, sketches: places.map((place) => whole.sketches[place]) };
+  const state = newState(aggregate);
+  reserve(state, places.length);
+  return state;
+}
+
+/** Puts what was gathered for the groups of one batch into the whole. */
+function takeBack(whole: AggregateState, places: readonly number[], state: AggregateState): void {
+  places.forEach((place, from) => {
+    if (place < 0) return;
+    if (whole.kind !== 'quantiles' || state.kind !== 'quantiles') mergeGroup(whole, place, state, from);
+    else whole.sketches[place] = state.sketches[from];
+  });
 }
 
 /** Adds all of `other` to `partial`. */
@@ -76,17 +94,25 @@ export function mergeSummary(partial: SummaryPartial, other: SummaryPartial): vo
   });
 }
 
-function mergeGroups(partial: SummaryPartial, keys: readonly GroupKey[], states: readonly AggregateState[]): void {
-  const places = keys.map((key) => {
+/** The place of each group in the whole, where it is made when it is not there; −1 for one that there is no room for. */
+function placesOf(partial: SummaryPartial, keys: readonly GroupKey[]): readonly number[] {
+  return keys.map((key) => {
     const id = JSON.stringify([key.bucket, ...key.values]);
     let group = partial.groups.get(id);
     if (group === undefined) {
-      if (partial.keys.length >= maxGroups) return -1;
+      if (partial.keys.length >= maxGroups) {
+        partial.leftOut++;
+        return -1;
+      }
       group = partial.keys.push(key) - 1;
       partial.groups.set(id, group);
     }
     return group;
   });
+}
+
+function mergeGroups(partial: SummaryPartial, keys: readonly GroupKey[], states: readonly AggregateState[]): void {
+  const places = placesOf(partial, keys);
   partial.states.forEach((state, index) => {
     reserve(state, partial.keys.length);
     const other = states[index] as AggregateState;
@@ -94,7 +120,6 @@ function mergeGroups(partial: SummaryPartial, keys: readonly GroupKey[], states:
       if (group >= 0) mergeGroup(state, group, other, from);
     });
   });
-  partial.leftOut += places.filter((group) => group < 0).length;
 }
 
 let ones = new Float64Array(0);
@@ -110,7 +135,8 @@ type Grouped = Pick<GroupedValues, 'rows' | 'groups' | 'count'>;
 
 function gatherAggregate(state: AggregateState, aggregate: Aggregate, batch: EventBatch, grouped: Grouped): void {
   const { rows, groups } = grouped;
-  const add = (values: Float64Array): void => addNumbers(state, { ...grouped, values, weight: batch.weight });
+  const add = (values: Float64Array): void =>
+    addNumbers(state, { ...grouped, values, weight: batch.weight, unweighted: batch.unweighted });
   if (aggregate.field === undefined && batch.unweighted) addOnes(state, groups);
   else if (aggregate.field === undefined) add(onesOf(batch.rows));
   else if (state.kind === 'distinct') gatherDistinct(state, aggregate.field, batch, rows, groups);

@@ -26,9 +26,10 @@ test.each([
   ['too many groups for one', 3_000_000],
 ])('values are added as one by one: %s', (_, count) => {
   fc.assert(
-    fc.property(fc.array(row, { maxLength: 60 }), (rows) => {
+    fc.property(fc.array(row, { maxLength: 60 }), fc.boolean(), (some, unweighted) => {
       const sketches: (QuantileSketch | undefined)[] = [];
-      addGroups(sketches, grouped(rows, count));
+      const rows = unweighted ? some.map((one) => ({ ...one, weight: 1 })) : some;
+      addGroups(sketches, { ...grouped(rows, count), unweighted });
       for (let group = 0; group < 5; group++) {
         const expected = newQuantileSketch();
         for (const one of rows) if (one.group === group) addToQuantiles(expected, one.value, one.weight);

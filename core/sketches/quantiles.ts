@@ -96,11 +96,14 @@ export function mergeQuantiles(sketch: QuantileSketch, other: QuantileSketch): v
 }
 
 /** Adds the counts of `other` buckets to `into`. */
-export function mergeBuckets(into: ExponentialBuckets, { offset, counts }: ExponentialBuckets): void {
+export function mergeBuckets(
+  into: ExponentialBuckets,
+  { offset, counts }: { readonly offset: number; readonly counts: Float64Array | Uint32Array },
+): void {
   if (counts.length === 0) return;
   if (into.counts.length === 0) {
     into.offset = offset;
-    into.counts = counts.slice();
+    into.counts = new Float64Array(counts);
     return;
   }
   // Room at both ends, of nothing.
