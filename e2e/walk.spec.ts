@@ -62,7 +62,7 @@ test('the window is narrowed by dragging on the time spine', async ({ page }) =>
 test('a summary is drawn four ways and goes out as CSV', async ({ page }) => {
   await page.goto('/explore?w=-6h&view=summary&show=count()%20by%20source');
   const picture = page.getByRole('img', { name: 'The summary as a picture' });
-  for (const kind of ['pie', 'column', 'bar']) {
+  for (const kind of ['ring', 'column', 'bar']) {
     await page.getByRole('radio', { name: kind, exact: true }).click();
     await expect(page).toHaveURL(new RegExp(`picture=${kind}`));
     await expect(picture).toBeVisible();

@@ -34,7 +34,7 @@ function drawn(table: SummaryTable, kind: (typeof pictures)[number], bucketed: b
 const byPort: SummaryTable = {
   columns: [
     { name: 'port', unit: 'text', key: true },
-    { name: 'count()', unit: 'count', key: false },
+    { name: 'count()', unit: 'count', key: false, additive: true },
   ],
   rows: [
     ['Tarnholm', 7],
@@ -56,7 +56,7 @@ describe('by a key', () => {
   test('the largest come first; a missing value is a dash', () => {
     const [columns] = drawn(byPort, 'column', false);
     expect(columns?.data).toEqual([12, 7, 1]);
-    const [slices] = drawn(byPort, 'pie', false);
+    const [slices] = drawn(byPort, 'ring', false);
     expect(slices?.data).toMatchObject([
       { name: 'Skerryvoe', value: 12 },
       { name: 'Tarnholm', value: 7 },
@@ -106,7 +106,7 @@ describe('over time', () => {
   });
 
   test('as slices or bars, the buckets are added up', () => {
-    expect(drawn(overTime(2), 'pie', true)[0]?.data).toMatchObject([
+    expect(drawn(overTime(2), 'ring', true)[0]?.data).toMatchObject([
       { name: 'port-1', value: 6 },
       { name: 'port-0', value: 3 },
     ]);
@@ -129,4 +129,28 @@ test.each<[Parameters<typeof show>[0], Parameters<typeof show>[1], string]>([
   [0.123456789, 'none', '0.123457'],
 ])('%j as %s is shown as %s', (value, unit, text) => {
   expect(show(value, unit)).toBe(text);
+});
+
+test('a second measure is drawn by the same keys, over time by the most that it was', () => {
+  const [port, count] = byPort.columns;
+  if (!port || !count) throw new Error('there are no columns');
+  const table: SummaryTable = {
+    ...byPort,
+    columns: [
+      { name: 'time', unit: 'time', key: true },
+      port,
+      count,
+      { name: 'p95(took)', unit: 'duration', key: false },
+    ],
+    rows: [
+      [0, 'Tarnholm', 7, 2],
+      [60_000, 'Tarnholm', 9, 1],
+      [0, 'Skerryvoe', 1, 5],
+    ],
+  };
+  const picture = { bucketed: true, measure: 3, unit: 'duration' } as const;
+  const { series: lines = [] } = pictureOption(table, { ...picture, kind: 'line' }, palette);
+  expect(lines.map((one) => 'name' in one && one.name)).toEqual(['Skerryvoe', 'Tarnholm']);
+  const { series: bars = [] } = pictureOption(table, { ...picture, kind: 'bar' }, palette);
+  expect(bars[0]?.data).toEqual([2, 5]);
 });

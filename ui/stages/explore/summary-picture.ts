@@ -3,9 +3,10 @@ import type { SummaryValue } from '#core/search/aggregate-states.ts';
 import type { ColumnUnit, SummaryTable } from '#core/search/summary-table.ts';
 import type { Palette } from '../../charts/chart.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
+import { rings } from './rings.ts';
 
 /** Ways to draw a summary. */
-export const pictures = ['line', 'column', 'bar', 'pie'] as const;
+export const pictures = ['line', 'column', 'bar', 'ring'] as const;
 
 /** A value of a summary in words, by what its column measures. */
 export function show(value: SummaryValue | undefined, unit: ColumnUnit): string {
@@ -38,13 +39,11 @@ export interface Picture {
 
 /** What the chart library draws for a summary: series over time, or bars, columns and slices by key. */
 export function pictureOption(table: SummaryTable, { kind, bucketed, measure, unit, cut }: Picture, palette: Palette) {
-  const firstKey = bucketed ? 1 : 0;
+  const firstMeasure = table.columns.findIndex(({ key }) => !key);
+  const keysOf = (row: readonly SummaryValue[]): readonly string[] =>
+    row.slice(bucketed ? 1 : 0, firstMeasure).map((key) => String(key ?? '–'));
   const nameOf = (row: readonly SummaryValue[]): string =>
-    row
-      .slice(firstKey, measure)
-      .map((value) => value ?? '–')
-      .join(' · ') ||
-    (table.columns[measure]?.name ?? '');
+    keysOf(row).join(' · ') || (table.columns[measure]?.name ?? '');
   const value = (row: readonly SummaryValue[]): number =>
     typeof row[measure] === 'number' ? (row[measure] as number) : 0;
   const axis = {
@@ -54,32 +53,29 @@ export function pictureOption(table: SummaryTable, { kind, bucketed, measure, un
   };
   const amount = { ...axis, type: 'value', axisLabel: { ...axis.axisLabel, formatter: (n: number) => show(n, unit) } };
   const tooltip = {
-    trigger: bucketed && kind !== 'pie' ? 'axis' : 'item',
+    trigger: bucketed && kind !== 'ring' ? 'axis' : 'item',
     valueFormatter: (n: number) => show(n, unit),
     backgroundColor: palette.sheet,
     borderColor: palette.hair,
     textStyle: { color: palette.ink },
   };
   const grid = { left: kind === 'bar' ? 8 : 64, right: 110, top: 12, bottom: 24, containLabel: kind === 'bar' };
+  // What cannot be added up over time stands there with the most that it was.
+  const isAdditive = table.columns[measure]?.additive === true;
+  const together = isAdditive ? (a: number, b: number): number => a + b : Math.max;
   const totals = new Map<string, number>();
-  for (const row of table.rows) totals.set(nameOf(row), (totals.get(nameOf(row)) ?? 0) + value(row));
+  for (const row of table.rows) totals.set(nameOf(row), together(totals.get(nameOf(row)) ?? 0, value(row)));
   const names = [...totals]
     .sort((a, b) => b[1] - a[1])
     .slice(0, mostDrawn)
     .map(([name]) => name);
   const colour = (index: number): string => palette.series[index] ?? palette.ink;
-  if (kind === 'pie') {
-    return {
-      tooltip,
-      series: [
-        {
-          type: 'pie',
-          radius: ['35%', '75%'],
-          label: { color: palette.ink },
-          data: names.map((name, i) => ({ name, value: totals.get(name), itemStyle: { color: colour(i) } })),
-        },
-      ],
-    };
+  if (kind === 'ring') {
+    const keys = new Map(table.rows.map((row) => [nameOf(row), keysOf(row)]));
+    const groups = names.map((name) => ({ keys: keys.get(name) ?? [name], value: totals.get(name) ?? 0 }));
+    const all = [...totals.values()].reduce((sum, total) => sum + total, 0);
+    const rest = isAdditive ? all - groups.reduce((sum, group) => sum + group.value, 0) : 0;
+    return { tooltip, series: rings(groups, rest, palette) };
   }
   if (bucketed && kind !== 'bar') {
     const isLabelled = kind === 'line' && names.length <= mostLabelled;
