@@ -10,6 +10,7 @@ import { useAnswer, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { Problem } from '../../kit/section.tsx';
+import { useRoom } from '../../kit/use-room.ts';
 import { EventLine } from './event-line.tsx';
 
 /** Whose events are shown around one of them. */
@@ -18,8 +19,10 @@ export type Scope = (typeof scopes)[number];
 
 /** How far it is looked in each direction, in milliseconds. */
 const reach = 86_400_000;
-/** Height of the list in pixels. */
-const listHeight = 520;
+/** Least height of the list, in pixels. */
+const leastHeight = 520;
+/** What of the window stands above and below it. */
+const besideList = 360;
 /** Events shown in each direction at first, and with each step further; and at most, as many as a search gives. */
 const stride = 25;
 const most = 1_000;
@@ -38,6 +41,7 @@ export function Surroundings(props: {
   readonly onLeave: () => void;
 }) {
   const { anchor, scope } = props;
+  const listHeight = useRoom(besideList, leastHeight);
   const { data: found, error } = useApi<EventAnswer>(`/api/events/${anchor}`);
   const event = found && found.event.id === anchor ? found.event : undefined;
   const [earlier, setEarlier] = useState(stride);
@@ -51,7 +55,7 @@ export function Surroundings(props: {
     const place = list.current?.querySelector<HTMLElement>('[data-anchor]');
     if (isFull && list.current && place)
       list.current.scrollTop = place.offsetTop - list.current.offsetTop - listHeight / 2;
-  }, [isFull]);
+  }, [isFull, listHeight]);
   if (error) return <Problem>{error.message}</Problem>;
   if (!event) return <p className="py-2 text-second">Looking for the event …</p>;
   const events = [...(after.events?.toReversed() ?? []), ...(before.events ?? [])];
