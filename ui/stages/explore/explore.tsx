@@ -93,8 +93,7 @@ export function Explore() {
         <SummaryView
           table={result.summary}
           estimated={result.estimated}
-          from={answered.from}
-          until={answered.to}
+          asked={answered}
           every={everyOf(answered.show)}
         />
       )}

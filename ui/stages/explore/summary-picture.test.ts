@@ -154,3 +154,17 @@ test('a second measure is drawn by the same keys, over time by the most that it 
   const { series: bars = [] } = pictureOption(table, { ...picture, kind: 'bar' }, palette);
   expect(bars[0]?.data).toEqual([2, 5]);
 });
+
+test('an earlier time is drawn dashed over the same hours', () => {
+  const now = overTime(1);
+  const hour = 3_600_000;
+  const earlier = { table: now, shift: hour };
+  const picture = { kind: 'line', bucketed: true, measure: 2, unit: 'count', earlier } as const;
+  const { series = [] } = pictureOption(now, picture, palette);
+  expect(series.map((one) => 'name' in one && one.name)).toEqual(['port-0', 'port-0, earlier']);
+  expect(series[1]?.data).toEqual([
+    [hour, 0],
+    [hour + 60_000, 1],
+    [hour + 120_000, 2],
+  ]);
+});

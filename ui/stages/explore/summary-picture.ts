@@ -4,6 +4,7 @@ import type { ColumnUnit, SummaryTable } from '#core/search/summary-table.ts';
 import type { Palette } from '../../charts/chart.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
 import { rings } from './rings.ts';
+import type { Earlier } from './use-earlier.ts';
 
 /** Ways to draw a summary. */
 export const pictures = ['line', 'column', 'bar', 'ring'] as const;
@@ -35,10 +36,16 @@ export interface Picture {
   readonly unit: ColumnUnit;
   /** The last stretch where it does not show all of itself, in milliseconds: where it begins, how long it is, and why. */
   readonly cut?: { readonly from: number; readonly every: number; readonly why: string } | undefined;
+  /** The same of an earlier time, which is drawn dashed beside lines. */
+  readonly earlier?: Earlier | undefined;
 }
 
 /** What the chart library draws for a summary: series over time, or bars, columns and slices by key. */
-export function pictureOption(table: SummaryTable, { kind, bucketed, measure, unit, cut }: Picture, palette: Palette) {
+export function pictureOption(
+  table: SummaryTable,
+  { kind, bucketed, measure, unit, cut, earlier }: Picture,
+  palette: Palette,
+) {
   const firstMeasure = table.columns.findIndex(({ key }) => !key);
   const keysOf = (row: readonly SummaryValue[]): readonly string[] =>
     row.slice(bucketed ? 1 : 0, firstMeasure).map((key) => String(key ?? '–'));
@@ -92,8 +99,18 @@ export function pictureOption(table: SummaryTable, { kind, bucketed, measure, un
       ...(i === 0 && cut !== undefined && { markArea: cutArea(cut, kind, palette) }),
       data: table.rows.filter((row) => nameOf(row) === name).map((row) => [row[0], row[measure]]),
     }));
+    const earlierLine = (name: string, color: string, { table: other, shift }: Earlier) => ({
+      name: `${name}, earlier`,
+      type: 'line',
+      showSymbol: false,
+      itemStyle: { color },
+      lineStyle: { width: 1.2, type: 'dashed', opacity: 0.65 },
+      data: other.rows.filter((row) => nameOf(row) === name).map((row) => [Number(row[0]) + shift, row[measure]]),
+    });
+    const before = kind === 'line' && earlier ? names.map((name, i) => earlierLine(name, colour(i), earlier)) : [];
     const legend = {
       show: !isLabelled,
+      data: names,
       type: 'scroll',
       orient: 'vertical',
       right: 0,
@@ -105,7 +122,7 @@ export function pictureOption(table: SummaryTable, { kind, bucketed, measure, un
       pageTextStyle: { color: palette.second },
     };
     const xAxis = { ...axis, type: 'time', splitLine: { show: false } };
-    return { grid: { ...grid, right: 160 }, tooltip, legend, xAxis, yAxis: amount, series };
+    return { grid: { ...grid, right: 160 }, tooltip, legend, xAxis, yAxis: amount, series: [...series, ...before] };
   }
   const category = {
     ...axis,

@@ -15,18 +15,20 @@ import { saveFile } from '../../kit/save-file.ts';
 import { whyCut } from './cut-stretch.ts';
 import { SummaryGridTable } from './summary-grid-table.tsx';
 import { mostDrawn, type Picture, pictureOption, pictures, show } from './summary-picture.ts';
+import { earlierTimes, useEarlier } from './use-earlier.ts';
+import type { SearchRequest } from './use-search.ts';
 
 /** A summary as a picture and as a table. `estimated` marks counts that come from sampled events. */
 export function SummaryView(props: {
   readonly table: SummaryTable;
   readonly estimated: boolean;
-  /** The window, in milliseconds: a stretch that reaches beyond it is not whole. */
-  readonly from: number;
-  readonly until: number;
+  /** What it answers: a stretch that reaches beyond its window is not whole. */
+  readonly asked: SearchRequest;
   /** Length of the stretches of time, in milliseconds; 0 for none. */
   readonly every: number;
 }) {
-  const { table, estimated, from, until, every } = props;
+  const { table, estimated, asked, every } = props;
+  const { from, to } = asked;
   const bucketed = every > 0;
   const measures = table.columns.filter(({ key }) => !key);
   const [picture, setPicture] = useQueryState('picture', parseAsStringLiteral(pictures));
@@ -36,16 +38,18 @@ export function SummaryView(props: {
   const measure = table.columns.findIndex(({ name }) => name === chosen?.name);
   const unit = chosen?.unit ?? 'none';
   const cut = useMemo(
-    () => (bucketed ? cutStretch(table, every, { from, to: until }) : undefined),
-    [table, bucketed, from, until, every],
+    () => (bucketed ? cutStretch(table, every, { from, to }) : undefined),
+    [table, bucketed, from, to, every],
   );
   const grid = useMemo(
     () => (bucketed ? summaryGrid(table, measure, mostDrawn) : undefined),
     [table, measure, bucketed],
   );
+  const [beside, setBeside] = useQueryState('beside', parseAsStringLiteral(earlierTimes).withDefault('nothing'));
+  const earlier = useEarlier(asked, bucketed && kind === 'line' ? beside : 'nothing');
   const option = useCallback(
-    (palette: Palette) => pictureOption(table, { kind, bucketed, measure, unit, cut }, palette),
-    [table, kind, bucketed, measure, unit, cut],
+    (palette: Palette) => pictureOption(table, { kind, bucketed, measure, unit, cut, earlier }, palette),
+    [table, kind, bucketed, measure, unit, cut, earlier],
   );
   const download = (): void => saveFile('summary.csv', 'text/csv', summaryCsv(table));
   const columns = useMemo(() => columnsFor(table, estimated), [table, estimated]);
@@ -68,6 +72,14 @@ export function SummaryView(props: {
               options={measures.map(({ name }) => ({ value: name, title: name }))}
             />
           )}
+          {bucketed && kind === 'line' && (
+            <Choice
+              label="Beside it"
+              value={beside}
+              onChange={(value) => void setBeside(value)}
+              options={earlierTimes.map((value) => ({ value, title: value === 'nothing' ? 'by itself' : value }))}
+            />
+          )}
         </span>
         <span className="text-[12.5px] text-second">
           {grid
@@ -88,7 +100,7 @@ export function SummaryView(props: {
             grid={grid}
             unit={unit}
             estimated={estimated}
-            window={{ from, to: until }}
+            window={{ from, to }}
             every={every}
           />
         ) : (
