@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from './application.ts';
 
 test('Back and forward go through the searches, their windows and views', async ({ page }) => {
@@ -104,4 +105,33 @@ test('a part of a condition is switched off and on again', async ({ page }) => {
   await parts.getByRole('checkbox', { name: 'lane = nowhere', checked: false }).click();
   await expect(sentence).toContainText('0 events');
   await expect(page.locator('[data-condition]').first()).toHaveText('source = gates lane = nowhere');
+});
+
+test('a summary over time is a grid with totals, beside the week before, and all that is found is saved', async ({
+  page,
+}) => {
+  await page.goto('/explore?w=-6h&view=summary&show=count()%20by%20source%20every%201h');
+  const table = page.getByRole('table', { name: 'Summary' });
+  await expect(table.getByRole('columnheader', { name: 'together' })).toBeVisible();
+  await expect(table).toContainText('not over yet');
+  await expect(page.getByText(/^Over all times: .*; together [\d,]+\.$/)).toBeVisible();
+  const sentence = (await page.getByRole('heading', { level: 1 }).textContent()) ?? '';
+  const [found = ''] = /[\d,]+/.exec(sentence) ?? [];
+  await expect(page.getByText(`together ${found}.`)).toBeVisible();
+  const earlier = page.waitForResponse((answer) => answer.url().endsWith('/api/search') && answer.ok());
+  await page.getByRole('radio', { name: 'the week before' }).click();
+  await expect(page).toHaveURL(/beside=/);
+  await earlier;
+
+  await page.goto('/explore?w=-3h..-1h&c=source%20%3D%20tides');
+  const lines =
+    (await page
+      .getByRole('heading', { level: 1 })
+      .getByText(/^[\d,]+$/)
+      .first()
+      .textContent()) ?? '';
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'NDJSON' }).click();
+  const file = readFileSync(await (await download).path(), 'utf8');
+  expect(file.trimEnd().split('\n').length).toBe(Number(lines.replaceAll(',', '')));
 });
