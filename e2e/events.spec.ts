@@ -100,7 +100,7 @@ test('a field is taken out of bodies for one search, and the template goes into 
   await page.keyboard.press('ControlOrMeta+Enter');
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/events in/);
   await expect(page.getByRole('list', { name: 'Doubts' })).toBeHidden();
-  await expect(page.getByRole('button', { name: 'Narrow to events that have booking_number' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'booking_number', exact: true })).toBeVisible();
 
   await row.getByRole('button', { name: 'Put it into the draft as a step' }).click();
   await expect(page.getByRole('region', { name: 'Draft' })).toContainText('1 change');

@@ -30,13 +30,13 @@ export function rings(groups: readonly RingGroup[], rest: number, palette: Palet
   const ordered = [...firsts].sort(([, a], [, b]) => sum(b) - sum(a));
   const others = rest > 0 ? [slice('the rest', rest, palette.sand, 1)] : [];
   const colour = (index: number): string => palette.series[index] ?? palette.ink;
-  const outer = ordered.flatMap(([, own], index) =>
-    own.map(({ keys, value }, place) =>
+  const outer = ordered.flatMap(([, members], index) =>
+    members.map(({ keys, value }, place) =>
       slice(keys.join(' · '), value, colour(index), Math.max(faintest, 1 - place * fainter)),
     ),
   );
   if (!groups.some(({ keys }) => keys.length > 1)) return [ring([...outer, ...others], ['35%', '75%'], palette)];
-  const inner = ordered.map(([name, own], index) => slice(name, sum(own), colour(index), 1));
+  const inner = ordered.map(([name, members], index) => slice(name, sum(members), colour(index), 1));
   return [
     { ...ring([...inner, ...others], ['25%', '48%'], palette), label: { show: false } },
     ring([...outer, ...others], ['52%', '75%'], palette),
