@@ -13,6 +13,8 @@ async function drag(page: Page, line: Locator, start: number, end: number): Prom
         if (at < last && last <= at + length) range.setEnd(node, last - at);
         at += length;
       }
+      // Text that is selected already would be dragged away instead of being selected anew.
+      window.getSelection()?.removeAllRanges();
       element.scrollIntoView({ block: 'center' });
       const rects = [...range.getClientRects()].filter((rect) => rect.width > 0);
       const head = rects[0] as DOMRect;

@@ -37,9 +37,14 @@ const sameKindShare = 0.6;
 /**
  * Writes a template from lines in which someone has marked the fields: the same names in the same order in each. Text
  * between the marks stays constant where it is in all lines; where it differs, between the marked lines or in others of
- * the same kind, it is skipped.
+ * the same kind, it is skipped. Where lines differ in several places, skipping the first makes none of them fit yet:
+ * `patience` is how many such steps in a row are gone all the same.
  */
-export function learnTemplate(marked: readonly MarkedLine[], others: readonly string[]): LearntTemplate {
+export function learnTemplate(
+  marked: readonly MarkedLine[],
+  others: readonly string[],
+  { patience = 0 }: { readonly patience?: number } = {},
+): LearntTemplate {
   const [first] = marked;
   if (!first || first.marks.length === 0) return fault('mark at least one piece of a line');
   const names = first.marks.map((mark) => mark.name).join();
@@ -51,14 +56,17 @@ export function learnTemplate(marked: readonly MarkedLine[], others: readonly st
   let fit = fitOf(pieces, kind);
   let most = fit.fitting;
   let tried = pieces;
+  let inVain = 0;
   for (let round = 0; round < mostRounds && fit.misfits.length > 0; round++) {
     const loosened = loosen(tried, fit.misfits);
     if (!loosened) break;
     tried = loosened;
     fit = fitOf(tried, kind);
-    // Where lines differ in several places, the first ones to be loosened make none of them fit yet.
-    if (fit.fitting > most) pieces = tried;
-    most = Math.max(most, fit.fitting);
+    if (fit.fitting > most) {
+      pieces = tried;
+      most = fit.fitting;
+      inVain = 0;
+    } else if (++inVain > patience) break;
   }
   const template = writeTemplate(typed(pieces, kind));
   if (!fits(template, first.line)) return fault('two fields need some text between them, or a type that shows its end');

@@ -5,6 +5,9 @@ import { learnTemplate, type Mark } from '#core/templates/learn.ts';
 import { MarkBar } from '../../editors/mark-bar.tsx';
 import { selectedRange } from '../../editors/selected-range.ts';
 
+/** One line alone is marked: more has to be loosened before others fit. */
+const patience = 8;
+
 /**
  * The body of an event, of which text can be selected to make it a field of the search: a template is learnt that takes
  * it out of this line and of others like it.
@@ -24,7 +27,7 @@ export function BodyToMark(props: {
     if (!selected) return;
     const added = { ...selected, name, ...(type !== 'guess' && { type }) };
     const next = [...marks, added].sort((a, b) => a.start - b.start);
-    const learnt = learnTemplate([{ line: body, marks: next }], others);
+    const learnt = learnTemplate([{ line: body, marks: next }], others, { patience });
     setFault(learnt.ok ? '' : learnt.message);
     setSelected(undefined);
     if (!learnt.ok) return;
