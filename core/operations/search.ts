@@ -30,7 +30,7 @@ export const exportEvents = operation({
   failure: 'The events could not be written out',
   permission: 'see',
   input: exportQuery,
-  gives: 'text/csv',
+  gives: 'application/x-ndjson',
 });
 
 export const event = operation({

@@ -1,8 +1,7 @@
-import { conditionOf } from '../conditions/condition.ts';
 import { eventAt } from '../events/batch.ts';
 import { type PipelineDocument, type PlanDocument, passingTier, rejectsTier } from '../plan/document.ts';
 import { mayTake } from '../plan/may-enter.ts';
-import { compilePipeline, runPipelines } from '../plan/pipeline.ts';
+import { type CompiledPipeline, compilePipeline, runPipelines } from '../plan/pipeline.ts';
 import { keepOf } from '../plan/retention.ts';
 import { type TapedRecord, tapedBatch } from '../tape/taped.ts';
 import type { FoundEvent } from './found-event.ts';
@@ -32,8 +31,9 @@ export interface EventOrigin {
 /** `taped` are the records on the tape that arrived at the same moment as the event. */
 export function originOf(event: FoundEvent, plan: PlanDocument, taped: readonly TapedRecord[]): EventOrigin {
   const tier = tierOf(event.tier, plan);
+  const pipelines = plan.pipelines.map((document) => ({ document, ...compilePipeline(document) }));
   const best = taped
-    .flatMap((record) => triedOn(event, plan, record) ?? [])
+    .flatMap((record) => triedOn(event, pipelines, record) ?? [])
     .reduce<Tried | undefined>((most, one) => (most && most.alike >= one.alike ? most : one), undefined);
   if (best) return { tier, raw: best.raw, pipelines: best.passed.map(inShort) };
   return { tier, pipelines: plan.pipelines.filter(({ when }) => mayTake(when, event.source)).map(inShort) };
@@ -49,6 +49,11 @@ function tierOf(id: string, plan: PlanDocument): EventOrigin['tier'] {
   return { id, title: known?.title ?? id, when: when ?? '', keepsFor: keepOf(plan, id) };
 }
 
+/** A pipeline ready to run, with what the plan says of it. */
+interface DocumentedPipeline extends CompiledPipeline {
+  readonly document: PipelineDocument;
+}
+
 interface Tried {
   readonly raw: string;
   readonly passed: readonly PipelineDocument[];
@@ -57,14 +62,14 @@ interface Tried {
 }
 
 /** Takes a record through the pipelines; undefined where what comes out is another event. */
-function triedOn(event: FoundEvent, plan: PlanDocument, record: TapedRecord): Tried | undefined {
+function triedOn(event: FoundEvent, pipelines: readonly DocumentedPipeline[], record: TapedRecord): Tried | undefined {
   let batch = tapedBatch(event.source, [record]);
   const context = { now: event.received };
   const passed: PipelineDocument[] = [];
-  for (const pipeline of plan.pipelines) {
-    if (!conditionOf(pipeline.when).test(batch, context).includes(1)) continue;
-    passed.push(pipeline);
-    batch = runPipelines([compilePipeline({ ...pipeline, when: '' })], batch, context).batch;
+  for (const pipeline of pipelines) {
+    if (!pipeline.when.test(batch, context).includes(1)) continue;
+    passed.push(pipeline.document);
+    batch = runPipelines([pipeline], batch, context).batch;
   }
   let alike = -1;
   for (let row = 0; row < batch.rows; row++) {

@@ -7,6 +7,9 @@ import type { Database } from '#store/database.ts';
 import { readParts } from '#store/segments.ts';
 import { openHeader } from '../workers/open-header.ts';
 
+/** Segments whose headers are read together. */
+const segmentsAtOnce = 256;
+
 /** Most bytes of headers and filters that an engine remembers. */
 const maxBytes = 128_000_000;
 
@@ -40,6 +43,16 @@ export class HeaderCache {
       this.headers.set(segment, header);
     }
     return headers;
+  }
+
+  /** Some segments after the other, each time with the headers that are there; those that were gone through can be let go. */
+  async *pieces<Segment extends { readonly id: number }>(
+    segments: readonly Segment[],
+  ): AsyncGenerator<readonly [segments: readonly Segment[], headers: ReadonlyMap<number, SegmentHeader>]> {
+    for (let at = 0; at < segments.length; at += segmentsAtOnce) {
+      const some = segments.slice(at, at + segmentsAtOnce);
+      yield [some, await this.read(some.map(({ id }) => id))];
+    }
   }
 
   /** Reads the filters of columns, whose segments have these headers, so that `filter` has them; what is gone is left out. */

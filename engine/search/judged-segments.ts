@@ -36,9 +36,6 @@ export interface JudgeSetting {
   readonly fleets: ReadonlyMap<string, readonly string[]>;
 }
 
-/** Segments whose headers are read together; of those that were judged, little is kept. */
-const segmentsAtOnce = 256;
-
 /** Judges segments by their headers: those that cannot hold events that a query picks are left out without being opened. */
 export async function judgedSegments(
   listed: readonly StoredSegment[],
@@ -48,9 +45,7 @@ export async function judgedSegments(
   const segments: JudgedSegment[] = [];
   const fields = new Set<string>();
   let areFieldsKnown = listed.length > 0;
-  for (let at = 0; at < listed.length; at += segmentsAtOnce) {
-    const some = listed.slice(at, at + segmentsAtOnce);
-    const known = await setting.headers.read(some.map(({ id }) => id));
+  for await (const [some, known] of setting.headers.pieces(listed)) {
     for (const { id } of some) areFieldsKnown = addFields(fields, known.get(id)) && areFieldsKnown;
     segments.push(...(await judgeSome(some, query, known, setting)));
   }

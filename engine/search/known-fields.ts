@@ -7,8 +7,6 @@ import type { HeaderCache } from './header-cache.ts';
 const reach = 7 * 86_400_000;
 /** How long what was read stands, in milliseconds. */
 const fresh = 30_000;
-/** Segments whose headers are read together. */
-const segmentsAtOnce = 256;
 
 /** Adds the fields that the events of a segment have; false where they are not known. */
 export function addFields(fields: Set<string>, header: SegmentHeader | undefined): boolean {
@@ -28,20 +26,24 @@ export class KnownFields {
     private readonly headers: HeaderCache,
   ) {}
 
+  /** `now` in milliseconds. Rejects while the store is away; whoever asks then asks anew. */
   async names(now: number): Promise<readonly string[] | undefined> {
     if (!this.read || now - this.read.at > fresh) this.read = { at: now, fields: this.look(now) };
-    return await this.read.fields;
+    const { read } = this;
+    try {
+      return await read.fields;
+    } catch (error) {
+      if (this.read === read) this.read = undefined;
+      throw error;
+    }
   }
 
   private async look(now: number): Promise<readonly string[] | undefined> {
     const listed = await listSegments(this.database, { from: now - reach, to: now + reach }, undefined);
     const fields = new Set<string>();
     let isKnown = listed.length > 0;
-    for (let at = 0; at < listed.length; at += segmentsAtOnce) {
-      const ids = listed.slice(at, at + segmentsAtOnce).map(({ id }) => id);
-      const headers = await this.headers.read(ids);
-      for (const id of ids) isKnown = addFields(fields, headers.get(id)) && isKnown;
-    }
+    for await (const [segments, headers] of this.headers.pieces(listed))
+      for (const { id } of segments) isKnown = addFields(fields, headers.get(id)) && isKnown;
     return isKnown ? [...fields].sort() : undefined;
   }
 }

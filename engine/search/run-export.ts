@@ -1,7 +1,7 @@
 import { exportFormats } from '#core/exports/index.ts';
+import { again } from '#store/again.ts';
 import { listSegments } from '#store/segments.ts';
-import type { JudgedSegment } from './judged-segments.ts';
-import { judgedSegments } from './judged-segments.ts';
+import { type JudgedSegment, judgedSegments } from './judged-segments.ts';
 import { type QueryText, queryOf } from './query.ts';
 import type { SearchSetting } from './run-search.ts';
 
@@ -18,8 +18,8 @@ export async function* exported(
 ): AsyncGenerator<string> {
   const now = Date.now();
   const query = queryOf({ ...text, order: 'oldest' });
-  const listed = await listSegments(database, query.window, undefined);
-  const { segments, fields: known } = await judgedSegments(listed, query, { headers, now, fleets });
+  const listed = await again(() => listSegments(database, query.window, undefined));
+  const { segments, fields: known } = await again(() => judgedSegments(listed, query, { headers, now, fleets }));
   const fields = [...new Set([...known, ...(query.extraction?.fields ?? [])])].sort();
   yield exportFormats.get(format)?.head(fields) ?? '';
   const write = (segment: JudgedSegment): Promise<string> =>

@@ -1,6 +1,8 @@
+import type { EventBatch } from '#core/events/batch.ts';
 import { exportFormats } from '#core/exports/index.ts';
 import { storedEventAt } from '#core/search/found-event.ts';
-import { columnsToFetch, rowsFound } from '#core/search/search.ts';
+import { columnsToFetch, columnsToFind, rowsFound } from '#core/search/search.ts';
+import type { WantedColumns } from '#core/segments/segment.ts';
 import { again } from '#store/again.ts';
 import { type QueryText, queryOf } from '../search/query.ts';
 import type { FindRef } from './find.ts';
@@ -23,11 +25,17 @@ export interface WriteOutTask {
 export async function writeOut(cache: SegmentCache, task: WriteOutTask): Promise<string> {
   const { segment, fleets, now } = task;
   const format = exportFormats.get(task.format);
-  const [batch] = await again(() => cache.batches([segment], () => columnsToFetch(true)));
-  if (!batch || !format) return '';
   const query = queryOf(task.query);
-  const made = query.extraction ? query.extraction.run(batch) : batch;
-  const rows = rowsFound(query, made, { tier: segment.tier, now, fleets }, segment);
+  const read = async (wanted: WantedColumns): Promise<EventBatch | undefined> => {
+    const [batch] = await again(() => cache.batches([segment], () => wanted));
+    return batch && query.extraction ? query.extraction.run(batch) : batch;
+  };
+  const asked = await read(columnsToFind(query, { ...segment, counted: true, newest: false }));
+  if (!asked || !format) return '';
+  const rows = rowsFound(query, asked, { tier: segment.tier, now, fleets }, segment);
+  // Most segments that may hold something do not: what they have besides is left unread.
+  const made = rows.length === 0 ? undefined : await read(columnsToFetch(true));
+  if (!made) return '';
   const events = Array.from(rows, (row) => storedEventAt(made, row, segment.tier));
   return format.events(events, task.fields);
 }

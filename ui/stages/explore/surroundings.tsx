@@ -59,6 +59,7 @@ export function Surroundings(props: {
   if (error) return <Problem>{error.message}</Problem>;
   if (!event) return <p className="py-2 text-second">Looking for the event …</p>;
   const events = [...(after.events?.toReversed() ?? []), ...(before.events ?? [])];
+  const usual = usualPause(events);
   return (
     <section aria-label="Around the event" className="min-w-0 flex-1">
       <div className="mb-2 flex items-center gap-3">
@@ -92,7 +93,7 @@ export function Surroundings(props: {
                   distance={id === anchor ? 'this one' : distanceOf(one, event)}
                 />
               </div>
-              {next && <Pause between={one.time - next.time} usual={usualPause(events)} />}
+              {next && <Pause between={one.time - next.time} usual={usual} />}
             </li>
           );
         })}
