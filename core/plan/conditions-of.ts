@@ -1,4 +1,5 @@
 import type { PlanDocument } from './document.ts';
+import { draftOf } from './draft-shape.ts';
 
 /** A condition of a plan, and its path there, such as `tiers[0].exclusions[1].when`. */
 export interface PlanCondition {
@@ -9,21 +10,29 @@ export interface PlanCondition {
 /** All conditions of a plan: of pipelines, steps and their branches, tiers and exclusions. */
 export function conditionsOf({ pipelines, tiers }: PlanDocument): readonly PlanCondition[] {
   const found: PlanCondition[] = [];
-  const walk = (value: unknown, path: string): void => {
-    if (Array.isArray(value)) {
-      value.forEach((part, index) => {
-        walk(part, `${path}[${index}]`);
-      });
-      return;
-    }
-    if (typeof value !== 'object' || value === null) return;
-    for (const [key, part] of Object.entries(value)) {
-      if (key === 'when' && typeof part === 'string') found.push({ path: `${path}.when`, text: part });
-      // What a test expects are fields, whatever they are called.
-      else if (key !== 'expect') walk(part, `${path}.${key}`);
-    }
+  const find = (text: string, path: string): string => {
+    found.push({ path, text });
+    return text;
   };
-  walk(pipelines, 'pipelines');
-  walk(tiers, 'tiers');
+  replaced(pipelines, 'pipelines', find);
+  replaced(tiers, 'tiers', find);
   return found;
+}
+
+/** A plan with each of its conditions replaced by another one. */
+export function withConditions(plan: PlanDocument, replace: (condition: string) => string): PlanDocument {
+  return draftOf(replaced(plan, '', replace));
+}
+
+/** A part of a plan with all that is called `when` replaced, however deep it lies. */
+function replaced(value: unknown, path: string, replace: (text: string, path: string) => string): unknown {
+  if (Array.isArray(value)) return value.map((part, index) => replaced(part, `${path}[${index}]`, replace));
+  if (typeof value !== 'object' || value === null) return value;
+  const parts = Object.entries(value).map(([key, part]): readonly [string, unknown] => {
+    const at = `${path}.${key}`;
+    if (key === 'when' && typeof part === 'string') return [key, replace(part, at)];
+    // What a test expects are fields, whatever they are called.
+    return [key, key === 'expect' ? part : replaced(part, at, replace)];
+  });
+  return Object.fromEntries(parts);
 }

@@ -17,10 +17,9 @@ export interface PlanDoubt {
  */
 export function planDoubts(plan: PlanDocument, known: KnownNames): readonly PlanDoubt[] {
   const tiers = [...plan.tiers, passingTier, rejectsTier].map(({ id }) => id);
-  const named = plan.pipelines.flatMap(({ steps }) => steps.flatMap(fieldsOfStep));
-  const fields = known.fields && [...builtInFields, ...known.fields, ...named.filter((name) => name !== others)];
+  const fields = known.fields && [...builtInFields, ...known.fields, ...fieldsOfPlan(plan)];
   // Where steps take out what they do not name, which fields there were before is not known.
-  const before = named.includes(others) ? undefined : fields;
+  const before = stepsOf(plan).some(({ takesOut }) => takesOut === 'others') ? undefined : fields;
   return conditionsOf(plan).flatMap(({ path, text }) =>
     conditionDoubts(text, { ...known, tiers, fields: path.startsWith('pipelines') ? before : fields }).map(
       ({ message, suggestion }) => ({ path, message, ...(suggestion && { suggestion }) }),
@@ -29,20 +28,29 @@ export function planDoubts(plan: PlanDocument, known: KnownNames): readonly Plan
 }
 
 /** The fields that the steps of a plan make, read or take out, by name. */
-export function fieldsOfPlan({ pipelines }: PlanDocument): readonly string[] {
-  return pipelines.flatMap(({ steps }) => steps.flatMap(fieldsOfStep)).filter((name) => name !== others);
+export function fieldsOfPlan(plan: PlanDocument): readonly string[] {
+  return stepsOf(plan).flatMap(({ named, takesOut }) => [...named, ...(takesOut === 'others' ? [] : takesOut)]);
 }
 
-/** Stands among names for those that a step takes out without naming them; no field is called so. */
-const others = '';
+/** The fields of a step. */
+interface StepFields {
+  /** Those that it makes or reads. */
+  readonly named: readonly string[];
+  /** Those that it takes out without looking at them; `others`: all that it does not name. */
+  readonly takesOut: readonly string[] | 'others';
+}
 
-/** The fields that a step, and those in its branches, make, read or take out. */
-function fieldsOfStep(step: StepDocument): readonly string[] {
+/** The fields of all steps of a plan, those in branches among them; steps that are not right yet are left out. */
+function stepsOf({ pipelines }: PlanDocument): readonly StepFields[] {
+  return pipelines.flatMap(({ steps }) => steps.flatMap(fieldsOfStep));
+}
+
+function fieldsOfStep(step: StepDocument): readonly StepFields[] {
   const { kind, options } = stepParts(step);
   const known = stepKinds.get(kind);
   if (!known?.schema.isValidSync(options)) return [];
   const cast = known.schema.cast(options);
-  const takenOut = known.takesOut?.(cast) ?? [];
+  const named = [...known.makes(cast), ...known.reads(cast)];
   const inside = (known.branches?.(cast) ?? []).flatMap(({ steps }) => steps.flatMap(fieldsOfStep));
-  return [...known.makes(cast), ...known.reads(cast), ...(takenOut === 'others' ? [others] : takenOut), ...inside];
+  return [{ named, takesOut: known.takesOut?.(cast) ?? [] }, ...inside];
 }

@@ -24,12 +24,8 @@ export function storedEventAt(batch: EventBatch, row: number, tier: string): Sto
   return { ...event, tier, units };
 }
 
-/** One row of a stored batch with its id. `extracted` is the same row with what a search extracted. Not for hot loops. */
-export function foundEventAt(
-  batch: EventBatch,
-  row: number,
-  tier: string,
-  extracted: StoredEvent = storedEventAt(batch, row, tier),
-): FoundEvent {
-  return { ...extracted, id: eventId(eventAt(batch, row)) };
+/** One row of a stored batch with its id. Not for hot loops. */
+export function foundEventAt(batch: EventBatch, row: number, tier: string): FoundEvent {
+  const event = storedEventAt(batch, row, tier);
+  return { ...event, id: eventId(event) };
 }

@@ -186,10 +186,12 @@ export function fetchRows(
   extraction?: Extraction,
 ): void {
   const lines = rowsOf(batch, wanted.lines, extraction);
-  lines.rows.forEach((row, place) => {
-    const event = storedEventAt(lines.batch, row, wanted.tier);
-    partial.events.push(foundEventAt(batch, wanted.lines[place] as number, wanted.tier, event));
-  });
+  for (let i = 0; i < lines.rows.length; i++) {
+    const found = foundEventAt(batch, wanted.lines[i] as number, wanted.tier);
+    // The id is that of the event as it is stored, whatever a search extracts.
+    const made = extraction && storedEventAt(lines.batch, lines.rows[i] as number, wanted.tier);
+    partial.events.push(made ? { ...made, id: found.id } : found);
+  }
   if (wanted.fields.length === 0) return;
   const fields = rowsOf(batch, wanted.fields, extraction);
   addToFields(partial.fields, fields.batch, fields.rows);

@@ -1,6 +1,6 @@
 import { expandSaved, type SavedConditions } from '#core/conditions/saved.ts';
+import { withConditions } from '#core/plan/conditions-of.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
-import { withConditions } from '#core/plan/with-conditions.ts';
 import type { Queryable } from '#store/database.ts';
 import { listSavedSearches } from '#store/saved-searches.ts';
 import { Refusal } from './refusal.ts';

@@ -17,6 +17,14 @@ const time = mixed<number | string>(
   .required()
   .meta(anyTime);
 
+/** A template whose fields events have for one search. */
+const extraction = {
+  /** A line template; empty for none. */
+  with: string().max(5_000).default(''),
+  /** The text that it cuts: `body`, or an attribute. */
+  withFrom: string().min(1).max(256).default('body'),
+};
+
 /** A search; times are milliseconds or texts such as `-45m`, `now` or `2026-11-24T08:15`. */
 export const searchBody = object({
   condition: string().max(20_000).default(''),
@@ -24,10 +32,7 @@ export const searchBody = object({
   to: time,
   /** A summary such as `count() by source every 5m`; empty for none. */
   show: string().max(5_000).default(''),
-  /** A line template whose fields events have for this search alone; empty for none. */
-  with: string().max(5_000).default(''),
-  /** The text that the template cuts: `body`, or an attribute. */
-  withFrom: string().min(1).max(256).default('body'),
+  ...extraction,
   tiers: array(string().required().max(64)).max(100),
   limit: number().integer().min(0).max(1_000).default(100),
   /** Which events are returned where more are found than `limit`. */
@@ -43,8 +48,7 @@ export const exportQuery = object({
   condition: string().max(20_000).default(''),
   from: string().required(),
   to: string().required(),
-  with: string().max(5_000).default(''),
-  withFrom: string().min(1).max(256).default('body'),
+  ...extraction,
   format: string()
     .oneOf([...exportFormats.keys()])
     .default('ndjson'),

@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
-import { mayTake } from '#core/plan/may-enter.ts';
+import { namedSource } from '#core/plan/named-source.ts';
 import { compileTemplate } from '#core/templates/template.ts';
 import { addPipeline, useDraft, withPipeline } from '../../data/draft.ts';
 import { TemplateEditor } from '../../editors/template-editor.tsx';
@@ -49,7 +49,7 @@ function ToDraft({ template, sources }: { readonly template: string; readonly so
   const { plan, change } = useDraft();
   const [source] = sources;
   if (!plan || source === undefined || sources.length > 1) return null;
-  const pipeline = plan.pipelines.find(({ when }) => mayTake(when, source) && when.includes(source));
+  const pipeline = plan.pipelines.find(({ when }) => namedSource(when) === source);
   const step = { extract: { from: 'body', template } };
   const put = async (): Promise<void> => {
     const made = { id: source, title: source, when: `source = ${source}`, steps: [step] };

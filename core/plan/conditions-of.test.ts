@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
+import { conditionsOf, withConditions } from './conditions-of.ts';
 import type { PlanDocument } from './document.ts';
-import { withConditions } from './with-conditions.ts';
 
 const plan = (when: string): PlanDocument => ({
   plan: 1,
@@ -24,4 +24,15 @@ const plan = (when: string): PlanDocument => ({
 
 test('every condition of a plan is replaced, and nothing else', () => {
   expect(withConditions(plan('a'), (condition) => `${condition}${condition}`)).toEqual(plan('aa'));
+});
+
+test('each is told with its path', () => {
+  expect(conditionsOf(plan('a')).map(({ path }) => path)).toEqual([
+    'pipelines[0].when',
+    'pipelines[0].steps[0].when',
+    'pipelines[0].steps[1].choose.branches[0].when',
+    'pipelines[0].steps[1].choose.branches[0].steps[0].when',
+    'tiers[0].when',
+    'tiers[0].exclusions[0].when',
+  ]);
 });
