@@ -34,14 +34,14 @@ export interface SummaryGrid {
  * Turns a summary over time into a grid of one of its measures (the place of its column); `most` groups get a column, the
  * others are put together. Groups are ordered by what they have over all times.
  */
-export function summaryGrid({ columns, rows }: SummaryTable, measure: number, most: number): SummaryGrid {
-  const firstMeasure = columns.findIndex(({ key }) => !key);
+export function summaryGrid(table: SummaryTable, measure: number, most: number): SummaryGrid {
+  const { columns, rows } = table;
   const isAdditive = columns[measure]?.additive === true;
   const byGroup = new Map<string, Map<number, SummaryValue>>();
   const times = new Set<number>();
   for (const row of rows) {
     const time = Number(row[0]);
-    const name = groupName(row, firstMeasure);
+    const name = groupKeys(table, row).join(' · ');
     const cells = byGroup.get(name) ?? new Map<number, SummaryValue>();
     byGroup.set(name, cells.set(time, row[measure] ?? null));
     times.add(time);
@@ -68,12 +68,9 @@ export function summaryGrid({ columns, rows }: SummaryTable, measure: number, mo
   };
 }
 
-/** The keys of a row, but for the time. */
-export function groupName(row: readonly SummaryValue[], firstMeasure: number): string {
-  return row
-    .slice(1, firstMeasure)
-    .map((value) => value ?? '–')
-    .join(' · ');
+/** The keys of a row of a summary but for its time, in words; a dash for one that the events lack. */
+export function groupKeys({ columns }: Pick<SummaryTable, 'columns'>, row: readonly SummaryValue[]): readonly string[] {
+  return columns.flatMap(({ key, unit }, place) => (key && unit !== 'time' ? [String(row[place] ?? '–')] : []));
 }
 
 function added(values: readonly SummaryValue[]): number {

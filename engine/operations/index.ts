@@ -5,11 +5,13 @@ import * as health from './health.ts';
 import * as overview from './overview.ts';
 import * as plan from './plan.ts';
 import * as quarantine from './quarantine.ts';
+import * as records from './records.ts';
 import * as savedSearches from './saved-searches.ts';
 import * as search from './search.ts';
 import * as sources from './sources.ts';
 import * as tables from './tables.ts';
 import * as tape from './tape.ts';
+import * as trials from './trials.ts';
 import * as upload from './upload.ts';
 
 const all = {
@@ -23,6 +25,8 @@ const all = {
   ...tables,
   ...search,
   ...savedSearches,
+  ...records,
+  ...trials,
   ...quarantine,
 };
 

@@ -1,46 +1,27 @@
-import { number, object, ValidationError } from 'yup';
-import type {
-  AuditAnswer,
-  CatalogueAnswer,
-  EventAnswer,
-  NamesAnswer,
-  SearchAnswer,
-  SearchProblem,
-  VolumeAnswer,
-  WhyEmptyAnswer,
-} from '#core/answers/search.ts';
+import { ValidationError } from 'yup';
+import type { EventAnswer, NamesAnswer, SearchAnswer, SearchProblem, WhyEmptyAnswer } from '#core/answers/search.ts';
 import { builtInFields } from '#core/conditions/ast.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { parseTime } from '#core/conditions/times.ts';
-import { parseDuration } from '#core/events/units.ts';
 import { exportFormats } from '#core/exports/index.ts';
 import { ndjson } from '#core/exports/ndjson.ts';
 import { operations } from '#core/operations/index.ts';
-import { checkPlan } from '#core/plan/check.ts';
 import { firstPlan, passingTier, rejectsTier } from '#core/plan/document.ts';
-import { fieldUses } from '#core/plan/field-uses.ts';
 import { fieldsOfPlan } from '#core/plan/plan-doubts.ts';
 import { timeOfEventId } from '#core/search/event-id.ts';
 import { originOf } from '#core/search/event-origin.ts';
 import { compileExtraction, type ExtractionText } from '#core/search/extraction.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
 import { whyEmpty as reasonsOfEmpty } from '#core/search/why-empty.ts';
-import { listAudit } from '#store/audit.ts';
-import { type LedgerKey, ledgerKeys, sumLedger } from '#store/ledger.ts';
-import { readDraft, revisionAt } from '#store/plans.ts';
-import { readAgain } from '../intake/read-again.ts';
-import { retryRejects as sendAgain } from '../retry.ts';
+import { sumLedger } from '#store/ledger.ts';
+import { revisionAt } from '#store/plans.ts';
 import type { NamesNow } from '../search/doubts.ts';
 import type { QueryText } from '../search/query.ts';
-import { runCatalogue } from '../search/run-catalogue.ts';
 import { exported } from '../search/run-export.ts';
-import { runMatches } from '../search/run-matches.ts';
-import { rehearseAgain as runAgain, rehearseRejects as runRejects } from '../search/run-rehearsal.ts';
 import { runSearch, type SearchSetting } from '../search/run-search.ts';
 import { tapedAt } from '../search/taped-at.ts';
-import { designedPlan, knownNames, livePlan, parsePlan } from './draft-answer.ts';
-import { type Asking, longCommand, question, StreamAnswer } from './handler.ts';
-import { knownSource, readingTime } from './known-source.ts';
+import { designedPlan, knownNames, parsePlan } from './draft-answer.ts';
+import { type Asking, question, StreamAnswer } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationSetting } from './setting.ts';
 import { savedConditions, withoutSaved } from './without-saved.ts';
@@ -73,7 +54,7 @@ async function searchWith(
   });
 }
 
-/** A query whose saved searches gave way to what they stand for; refuses one of which the condition or the summary is wrong. */
+/** A query whose saved searches gave way to what they stand for; refuses one that is wrong. */
 async function checkedQuery({ database }: OperationSetting, asked: QueryText): Promise<QueryText> {
   const query = { ...asked, condition: await withoutSaved(database.db, asked.condition) };
   const condition = compileCondition(query.condition);
@@ -127,7 +108,13 @@ const longestForLast = 10_000;
 export const whyEmpty = question(operations.whyEmpty, async (asked, setting, asking): Promise<WhyEmptyAnswer> => {
   const now = Date.now();
   const window = { from: timeOf(asked.from, now), to: timeOf(asked.to, now) };
-  const before = { condition: asked.condition, summary: '', from: 0, to: window.from, limit: 1 };
+  const before = {
+    condition: asked.condition,
+    summary: '',
+    from: Math.min(0, window.from - 1),
+    to: window.from,
+    limit: 1,
+  };
   const query = { ...before, count: false, buckets: 0, fields: false, extraction: extractionOf(asked) };
   const { events, unread } = await searchWith(setting, query, undefined, { ...asking, deadline: now + longestForLast });
   const sums = await sumLedger(setting.database, window, ['source', 'outcome', 'tier', 'rule'], 0);
@@ -141,7 +128,8 @@ const mostOfMillisecond = 1_000;
 
 export const event = question(operations.event, async ({ id }, setting, asking): Promise<EventAnswer> => {
   const from = timeOfEventId(id) ?? 0;
-  const query = { condition: '', summary: '', from, to: from + 1, limit: mostOfMillisecond, buckets: 0, fields: false };
+  const lines = { limit: mostOfMillisecond, count: false, buckets: 0, fields: false };
+  const query = { condition: '', summary: '', from, to: from + 1, ...lines };
   const { events } = await searchWith(setting, query, undefined, asking);
   const found = events.find((one) => one.id === id);
   if (!found) throw new Refusal(404, '', 'It is not stored any more: its tier has let it go, or it never was.');
@@ -167,72 +155,3 @@ export const fields = question(operations.fields, async (_input, setting, asking
   const query = { condition: '', summary: '', from: now - 3 * 3_600_000, to: now, limit: 0, buckets: 0, fields: true };
   return await searchWith(setting, query, undefined, asking);
 });
-
-export const volume = question(operations.volume, async (asked, { database }): Promise<VolumeAnswer> => {
-  const now = Date.now();
-  const window = object({ from: number().required(), to: number().required() }).validateSync({
-    from: parseTime(asked.from, now),
-    to: parseTime(asked.to, now),
-  });
-  const by = asked.by.split(',').filter((key): key is LedgerKey => (ledgerKeys as readonly string[]).includes(key));
-  const every = asked.every === '' ? 0 : parseDuration(asked.every);
-  if (every === undefined || every < 0)
-    throw new ValidationError(`${asked.every} is no duration, such as 5m`, asked.every, 'every');
-  return { ...window, sums: await sumLedger(database, window, by, every) };
-});
-
-export const catalogue = question(operations.catalogue, async (_input, setting): Promise<CatalogueAnswer> => {
-  const { database, pools, senders } = setting;
-  const { plan, isDraft } = await designedPlan(database);
-  const found = await runCatalogue({ database, pools, tables: senders.tables }, plan);
-  return { ...found, ...fieldUses(plan), draft: isDraft };
-});
-
-export const matches = question(
-  operations.matches,
-  async ({ condition: written, tier, within }, setting, { signal }) => {
-    const { database, pools, senders } = setting;
-    const condition = await withoutSaved(database.db, written);
-    const { plan } = await designedPlan(database);
-    return await runMatches({ database, pools, plan, tables: senders.tables, signal }, { condition, tier, within });
-  },
-);
-
-/** The draft, or without one the live plan, beside the live plan. */
-async function bothPlans({ database, senders, pools }: OperationSetting, signal: AbortSignal) {
-  const { plan: live } = await livePlan(database.db);
-  const draft = await readDraft(database.db);
-  const checked = checkPlan(draft ? parsePlan(draft.plan) : live);
-  if (!checked.ok)
-    throw new Refusal(400, 'The draft is not valid', checked.problems[0]?.message ?? '', {
-      problems: checked.problems,
-    });
-  return { database, pools, live, draft: checked.plan, tables: senders.tables, signal };
-}
-
-export const rehearseRejects = question(operations.rehearseRejects, async ({ reason }, setting, { signal }) =>
-  runRejects(await bothPlans(setting, signal), reason),
-);
-
-export const rehearseAgain = question(operations.rehearseAgain, async ({ name, from }, setting, { signal }) => {
-  const time = readingTime(from);
-  const source = await knownSource(setting, name);
-  const deliveries = readAgain(setting.senders, source, setting.bounds);
-  if (!deliveries) throw new Refusal(409, '', 'Only followed files and picked-up objects can be read again.');
-  return await runAgain(await bothPlans(setting, signal), deliveries, time);
-});
-
-export const retryRejects = longCommand(operations.retryRejects, {
-  subject: ({ reason }) => reason,
-  carryOut: async ({ reason, source }, setting) => {
-    const of = { reason, source, from: 0, to: Number.MAX_SAFE_INTEGER };
-    return await sendAgain({ ...setting, tables: setting.senders.tables }, of);
-  },
-});
-
-export const audit = question(
-  operations.audit,
-  async ({ most }, { database }): Promise<AuditAnswer> => ({
-    changes: await listAudit(database, most),
-  }),
-);

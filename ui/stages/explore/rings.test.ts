@@ -1,20 +1,6 @@
 import { expect, test } from 'vitest';
-import type { Palette } from '../../charts/chart.tsx';
+import { palette } from '../../charts/testing/palette.ts';
 import { rings } from './rings.ts';
-
-const palette: Palette = {
-  ink: 'ink',
-  second: 'second',
-  hair: 'hair',
-  paper: 'paper',
-  sheet: 'sheet',
-  sand: 'sand',
-  caution: 'caution',
-  danger: 'danger',
-  mark: 'mark',
-  series: ['s0', 's1', 's2'],
-  depth: [],
-};
 
 const drawn = (groups: Parameters<typeof rings>[0], rest = 0) =>
   rings(groups, rest, palette).map(({ data }) => data.map(({ name, value }) => [name, value]));

@@ -1,21 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { SummaryTable } from '#core/search/summary-table.ts';
-import type { Palette } from '../../charts/chart.tsx';
+import { palette } from '../../charts/testing/palette.ts';
 import { pictureOption, pictures, show } from './summary-picture.ts';
-
-const palette: Palette = {
-  ink: 'ink',
-  second: 'second',
-  hair: 'hair',
-  paper: 'paper',
-  sheet: 'sheet',
-  sand: 'sand',
-  caution: 'caution',
-  danger: 'danger',
-  mark: 'mark',
-  series: ['s0', 's1', 's2', 's3', 's4', 's5', 's6', 's7', 's8', 's9'],
-  depth: ['d0', 'd1', 'd2', 'd3', 'd4', 'd5'],
-};
 
 interface Drawn {
   readonly name?: string;

@@ -1,5 +1,6 @@
 import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
 import type { SummaryValue } from '#core/search/aggregate-states.ts';
+import { groupKeys } from '#core/search/summary-grid.ts';
 import type { ColumnUnit, SummaryTable } from '#core/search/summary-table.ts';
 import type { Palette } from '../../charts/chart.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
@@ -46,11 +47,8 @@ export function pictureOption(
   { kind, bucketed, measure, unit, cut, earlier }: Picture,
   palette: Palette,
 ) {
-  const firstMeasure = table.columns.findIndex(({ key }) => !key);
-  const keysOf = (row: readonly SummaryValue[]): readonly string[] =>
-    row.slice(bucketed ? 1 : 0, firstMeasure).map((key) => String(key ?? '–'));
   const nameOf = (row: readonly SummaryValue[]): string =>
-    keysOf(row).join(' · ') || (table.columns[measure]?.name ?? '');
+    groupKeys(table, row).join(' · ') || (table.columns[measure]?.name ?? '');
   const value = (row: readonly SummaryValue[]): number =>
     typeof row[measure] === 'number' ? (row[measure] as number) : 0;
   const axis = {
@@ -78,7 +76,7 @@ export function pictureOption(
     .map(([name]) => name);
   const colour = (index: number): string => palette.series[index] ?? palette.ink;
   if (kind === 'ring') {
-    const keys = new Map(table.rows.map((row) => [nameOf(row), keysOf(row)]));
+    const keys = new Map(table.rows.map((row) => [nameOf(row), groupKeys(table, row)]));
     const groups = names.map((name) => ({ keys: keys.get(name) ?? [name], value: totals.get(name) ?? 0 }));
     const all = [...totals.values()].reduce((sum, total) => sum + total, 0);
     const rest = isAdditive ? all - groups.reduce((sum, group) => sum + group.value, 0) : 0;

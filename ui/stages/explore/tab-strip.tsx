@@ -1,7 +1,7 @@
 'use client';
 
 import { Pencil, Plus, X } from 'lucide-react';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { mainTab, type SearchTab, titleOf } from './tabs.ts';
 import type { Tabs } from './use-tabs.ts';
 
@@ -38,23 +38,13 @@ export function TabStrip({ tabs: { tabs, shown, show, open, rename, close } }: {
               </button>
               {tab.id === shown && (
                 <>
-                  <button
-                    type="button"
-                    aria-label={`Rename ${titleOf(tab)}`}
-                    onClick={() => setRenamed(tab.id)}
-                    className="size-6 p-1 text-second hover:text-ink"
-                  >
+                  <SmallButton label={`Rename ${titleOf(tab)}`} onClick={() => setRenamed(tab.id)}>
                     <Pencil size={12} aria-hidden="true" className="m-auto" />
-                  </button>
+                  </SmallButton>
                   {tab.id !== mainTab && (
-                    <button
-                      type="button"
-                      aria-label={`Close ${titleOf(tab)}`}
-                      onClick={() => close(tab.id)}
-                      className="size-6 p-1 text-second hover:text-ink"
-                    >
+                    <SmallButton label={`Close ${titleOf(tab)}`} onClick={() => close(tab.id)}>
                       <X size={14} aria-hidden="true" className="m-auto" />
-                    </button>
+                    </SmallButton>
                   )}
                 </>
               )}
@@ -69,6 +59,19 @@ export function TabStrip({ tabs: { tabs, shown, show, open, rename, close } }: {
         <Plus size={13} aria-hidden="true" /> Another search
       </button>
     </nav>
+  );
+}
+
+function SmallButton(props: { readonly label: string; readonly onClick: () => void; readonly children: ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-label={props.label}
+      onClick={props.onClick}
+      className="size-6 p-1 text-second hover:text-ink"
+    >
+      {props.children}
+    </button>
   );
 }
 

@@ -1,6 +1,12 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { DraftAnswer } from '#core/answers/plan.ts';
-import type { EventAnswer, SavedSearchesAnswer, SavedSearchView, SearchAnswer } from '#core/answers/search.ts';
+import type {
+  EventAnswer,
+  SavedSearchesAnswer,
+  SavedSearchView,
+  SearchAnswer,
+  WhyEmptyAnswer,
+} from '#core/answers/search.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 
 let engine: TestEngine;
@@ -84,6 +90,15 @@ test('everything that is found is written out, and what is wrong is refused befo
   expect(csv.length).toBe(20 + 2);
   expect((await ask({ condition: 'lane ==' })).status).toBe(400);
   expect((await ask({ from: 'banana' })).status).toBe(400);
+});
+
+test('an empty answer has its reasons, also for a window from the beginning', async () => {
+  const why = (input: object) => engine.ask<WhyEmptyAnswer>('whyEmpty', { to: '+1h', ...input });
+  const asked = { condition: 'source = gates lane = nowhere' };
+  expect(await why({ ...asked, from: 0 })).toEqual({ arrived: 60, reasons: [], isLookedThrough: true });
+  const later = await why({ condition: 'lane = 2', from: '+30m' });
+  expect(later).toMatchObject({ arrived: 0, isLookedThrough: true });
+  expect(later.lastFound).toBeLessThanOrEqual(Date.now());
 });
 
 test('once it is removed, nothing stands for it', async () => {

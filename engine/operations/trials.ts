@@ -1,0 +1,65 @@
+import type { CatalogueAnswer } from '#core/answers/search.ts';
+import { operations } from '#core/operations/index.ts';
+import { checkPlan } from '#core/plan/check.ts';
+import { fieldUses } from '#core/plan/field-uses.ts';
+import { readDraft } from '#store/plans.ts';
+import { readAgain } from '../intake/read-again.ts';
+import { retryRejects as sendAgain } from '../retry.ts';
+import { runCatalogue } from '../search/run-catalogue.ts';
+import { runMatches } from '../search/run-matches.ts';
+import { rehearseAgain as runAgain, rehearseRejects as runRejects } from '../search/run-rehearsal.ts';
+import { designedPlan, livePlan, parsePlan } from './draft-answer.ts';
+import { longCommand, question } from './handler.ts';
+import { knownSource, readingTime } from './known-source.ts';
+import { Refusal } from './refusal.ts';
+import type { OperationSetting } from './setting.ts';
+import { withoutSaved } from './without-saved.ts';
+
+export const catalogue = question(operations.catalogue, async (_input, setting): Promise<CatalogueAnswer> => {
+  const { database, pools, senders } = setting;
+  const { plan, isDraft } = await designedPlan(database);
+  const found = await runCatalogue({ database, pools, tables: senders.tables }, plan);
+  return { ...found, ...fieldUses(plan), draft: isDraft };
+});
+
+export const matches = question(
+  operations.matches,
+  async ({ condition: written, tier, within }, setting, { signal }) => {
+    const { database, pools, senders } = setting;
+    const condition = await withoutSaved(database.db, written);
+    const { plan } = await designedPlan(database);
+    return await runMatches({ database, pools, plan, tables: senders.tables, signal }, { condition, tier, within });
+  },
+);
+
+/** The draft, or without one the live plan, beside the live plan. */
+async function bothPlans({ database, senders, pools }: OperationSetting, signal: AbortSignal) {
+  const { plan: live } = await livePlan(database.db);
+  const draft = await readDraft(database.db);
+  const checked = checkPlan(draft ? parsePlan(draft.plan) : live);
+  if (!checked.ok)
+    throw new Refusal(400, 'The draft is not valid', checked.problems[0]?.message ?? '', {
+      problems: checked.problems,
+    });
+  return { database, pools, live, draft: checked.plan, tables: senders.tables, signal };
+}
+
+export const rehearseRejects = question(operations.rehearseRejects, async ({ reason }, setting, { signal }) =>
+  runRejects(await bothPlans(setting, signal), reason),
+);
+
+export const rehearseAgain = question(operations.rehearseAgain, async ({ name, from }, setting, { signal }) => {
+  const time = readingTime(from);
+  const source = await knownSource(setting, name);
+  const deliveries = readAgain(setting.senders, source, setting.bounds);
+  if (!deliveries) throw new Refusal(409, '', 'Only followed files and picked-up objects can be read again.');
+  return await runAgain(await bothPlans(setting, signal), deliveries, time);
+});
+
+export const retryRejects = longCommand(operations.retryRejects, {
+  subject: ({ reason }) => reason,
+  carryOut: async ({ reason, source }, setting) => {
+    const of = { reason, source, from: 0, to: Number.MAX_SAFE_INTEGER };
+    return await sendAgain({ ...setting, tables: setting.senders.tables }, of);
+  },
+});
