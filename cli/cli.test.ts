@@ -54,6 +54,15 @@ describe('plan check', () => {
     expect(otter('plan', 'check', plan, file('odd.csv', 'code\n')).errors).toContain('at least two column names');
   });
 
+  test('a plan that is good and can hardly be meant so', () => {
+    const [first] = demoPlan.tiers;
+    if (!first) throw new Error('there is no tier');
+    const plan = { ...demoPlan, tiers: [{ ...first, when: 'severity >= errr' }, ...demoPlan.tiers.slice(1)] };
+    const { status, errors } = otter('plan', 'check', file('doubted.yaml', writePlan(plan)));
+    expect(status).toBe(0);
+    expect(errors).toContain('tiers[0].when: there is no severity errr; did you mean error?');
+  });
+
   test('a file that is not there', () => {
     expect(otter('plan', 'check', join(folder, 'none.yaml'))).toMatchObject({ status: 2 });
   });
@@ -67,6 +76,12 @@ test('plan schema prints the JSON Schema of plans', () => {
 
 describe('filter', () => {
   const lines = ['{"status":200,"path":"/fares"}', '{"status":503,"path":"/fares"}', 'no JSON', '{"status":503}'];
+
+  test('tells what can hardly be meant, and prints all the same', () => {
+    const { status, errors } = otter('filter', 'status > 2q', file('events.json', lines.join('\n')));
+    expect(status).toBe(0);
+    expect(errors).toContain('condition:1:10: there is no unit q');
+  });
 
   test('prints the lines that a condition picks', () => {
     const { status, out } = otter('filter', 'status >= 500 and has path', file('events.json', lines.join('\n')));

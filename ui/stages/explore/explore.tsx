@@ -10,7 +10,6 @@ import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Problem } from '../../kit/section.tsx';
-import { useRoom } from '../../kit/use-room.ts';
 import { WindowPicker } from '../../kit/window-picker.tsx';
 import { CommonFields } from './common-fields.tsx';
 import { ConditionParts } from './condition-parts.tsx';
@@ -28,14 +27,10 @@ import { Surroundings } from './surroundings.tsx';
 import { TabStrip } from './tab-strip.tsx';
 import { TimeSpine } from './time-spine.tsx';
 import { type Explored, useExplore } from './use-explore.ts';
+import { useListHeight } from './use-list-height.ts';
 import { type SearchState, useSearch } from './use-search.ts';
 import { useTabs } from './use-tabs.ts';
 import { WhyEmpty } from './why-empty.tsx';
-
-/** Least height of the list of lines, in pixels. */
-const leastHeight = 520;
-/** What of the window stands above and below it. */
-const besideList = 360;
 
 /** What happened, and who caused it? */
 export function Explore() {
@@ -177,7 +172,7 @@ function Faults({ search: { failed, result } }: { readonly search: SearchState }
 function Lines({ asked, search }: { readonly asked: Explored; readonly search: SearchState }) {
   const { event: open, around, scope, place } = asked;
   const found = foundSoFar(search);
-  const listHeight = useRoom(besideList, leastHeight);
+  const listHeight = useListHeight();
   if (around !== null) {
     return (
       <Surroundings

@@ -10,8 +10,8 @@ import { useAnswer, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { Problem } from '../../kit/section.tsx';
-import { useRoom } from '../../kit/use-room.ts';
 import { EventLine } from './event-line.tsx';
+import { useListHeight } from './use-list-height.ts';
 
 /** Whose events are shown around one of them. */
 export const scopes = ['emitter', 'source', 'everything'] as const;
@@ -19,10 +19,6 @@ export type Scope = (typeof scopes)[number];
 
 /** How far it is looked in each direction, in milliseconds. */
 const reach = 86_400_000;
-/** Least height of the list, in pixels. */
-const leastHeight = 520;
-/** What of the window stands above and below it. */
-const besideList = 360;
 /** Events shown in each direction at first, and with each step further; and at most, as many as a search gives. */
 const stride = 25;
 const most = 1_000;
@@ -41,7 +37,7 @@ export function Surroundings(props: {
   readonly onLeave: () => void;
 }) {
   const { anchor, scope } = props;
-  const listHeight = useRoom(besideList, leastHeight);
+  const listHeight = useListHeight();
   const { data: found, error } = useApi<EventAnswer>(`/api/events/${anchor}`);
   const event = found && found.event.id === anchor ? found.event : undefined;
   const [earlier, setEarlier] = useState(stride);

@@ -9,7 +9,6 @@ import { scopes } from './surroundings.tsx';
 import type { SearchRequest } from './use-search.ts';
 
 const views = ['lines', 'summary'] as const;
-export type View = (typeof views)[number];
 
 /** What is asked and what is open, as the address of the page says it. */
 export type Explored = ReturnType<typeof useExplore>;
@@ -80,8 +79,7 @@ export function useExplore() {
     },
     /** Shows what lies around an event, and the event itself in the panel. */
     showAround: (one: FoundEvent): void => {
-      const id = one.id;
-      void place({ event: id, around: id, of: one.emitter === '' ? 'source' : 'emitter' });
+      void place({ event: one.id, around: one.id, of: one.emitter === '' ? 'source' : 'emitter' });
     },
   };
 }
