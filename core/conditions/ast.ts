@@ -59,4 +59,5 @@ export const builtInFields = [
   'fleet',
   'tier',
   'shape',
+  'raw_bytes',
 ] as const;

@@ -31,6 +31,7 @@ describe('what is wrong with a condition', () => {
     expect(unknownFields('statsu = 200', ['status', 'service'])).toMatchObject([
       { start: 0, end: 6, suggestion: 'status' },
     ]);
+    expect(unknownFields('bytes > 3kB', ['status', 'raw_bytes'])).toMatchObject([{ suggestion: 'raw_bytes' }]);
   });
 
   test('no text makes it throw', () => {

@@ -1,6 +1,7 @@
 import type { EventBatch } from '../events/batch.ts';
 import { type AttributeColumns, missingFlag, type TextColumn } from '../events/columns.ts';
 import { readNumber } from '../events/numbers.ts';
+import { rawSizes } from '../events/raw-sizes.ts';
 import { severityRange } from '../events/severity.ts';
 import { decode, encode, type TextTable } from '../events/text-table.ts';
 import { lowerByte } from '../events/word-bytes.ts';
@@ -127,6 +128,9 @@ function evaluateField(node: FieldNode, batch: EventBatch, context: ConditionCon
       return constantHolds(node, batch, context) ? mask.fill(1) : mask;
     case 'emitter':
       markTexts(batch.emitter, textTest(node), mask);
+      return mask;
+    case 'raw_bytes':
+      markNumberColumn(rawSizes(batch.size), node, mask);
       return mask;
     case 'body':
       markBodies(batch.body, node.kind === 'has' ? (_, start, end) => end > start : textTest(node), mask);

@@ -7,7 +7,7 @@ import { type TextTable, textAt } from './text-table.ts';
  * - `time`, `received`: milliseconds since 1970-01-01 UTC
  * - `severity`: 0 unknown, 1–24
  * - `weight`: how many arrived events one row stands for
- * - `size`: bytes of the record as it arrived
+ * - `size`: bytes of the record as it arrived, 0 where that is not known
  * - `parsed`: 1 when the line became fields, 0 when it did not
  * - `emitter`: the host or device that wrote the event
  * - `body`: text `i` of the table belongs to row `i`; empty when dropped
@@ -35,6 +35,8 @@ export interface EventRecord {
   readonly received: number;
   readonly severity: number;
   readonly weight: number;
+  /** Bytes of the record as it arrived; 0 where that is not known. */
+  readonly size: number;
   readonly source: string;
   readonly emitter: string;
   readonly body: string;
@@ -57,6 +59,7 @@ export function eventAt(batch: EventBatch, row: number): EventRecord {
     received: batch.received[row] ?? 0,
     severity: batch.severity[row] ?? 0,
     weight: batch.weight[row] ?? 1,
+    size: batch.size[row] ?? 0,
     source: batch.source,
     emitter: emitter < 0 ? '' : textAt(batch.emitter.table, emitter),
     body: batch.body.count > row ? textAt(batch.body, row) : '',

@@ -8,6 +8,7 @@ const event: StoredEvent = {
   received: Date.UTC(2026, 10, 24, 8, 15, 1),
   severity: 17,
   weight: 1,
+  size: 210,
   source: 'gates',
   emitter: 'gate-p1-01',
   body: 'lane "north", shut\nafter a storm',
@@ -15,7 +16,7 @@ const event: StoredEvent = {
   tier: 'incidents',
   units: {},
 };
-const bare: StoredEvent = { ...event, emitter: '', body: '', weight: 10, attributes: { wait: 0.5 } };
+const bare: StoredEvent = { ...event, size: 0, emitter: '', body: '', weight: 10, attributes: { wait: 0.5 } };
 const fields = ['lane', 'wait', 'open', 'note'];
 
 function written(name: string, events: readonly StoredEvent[]): string {
@@ -33,6 +34,7 @@ test('NDJSON: each line is the event', () => {
       emitter: 'gate-p1-01',
       tier: 'incidents',
       severity: 17,
+      raw_bytes: 210,
       body: event.body,
       attributes: event.attributes,
     },
@@ -42,12 +44,14 @@ test('NDJSON: each line is the event', () => {
 
 test('CSV: a column for each field, texts in quotes, no formulas', () => {
   const text = written('csv', [event, bare]);
-  expect(text.split('\r\n').at(0)).toBe('time,received,source,emitter,tier,severity,weight,body,lane,wait,open,note');
+  expect(text.split('\r\n').at(0)).toBe(
+    'time,received,source,emitter,tier,severity,weight,raw_bytes,body,lane,wait,open,note',
+  );
   expect(text).toContain('"lane ""north"", shut\nafter a storm",north,-5,false,\'=cmd()');
   const table = parseTable(text);
   expect(table.ok).toBe(true);
   expect(text.split('\r\n').at(2)).toBe(
-    '2026-11-24T08:15:00.250Z,2026-11-24T08:15:01.000Z,gates,,incidents,error,10,,,0.5,,',
+    '2026-11-24T08:15:00.250Z,2026-11-24T08:15:01.000Z,gates,,incidents,error,10,,,,0.5,,',
   );
 });
 

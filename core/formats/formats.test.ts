@@ -6,7 +6,7 @@ import { decode, encode } from '../events/text-table.ts';
 import { arrival, batchOfLines } from '../testing/batch-of.ts';
 import { decodeOtlp, encodeOtlp, readOtlp } from './otlp.ts';
 import { type ReaderCache, readRecords } from './read.ts';
-import { beginsArray, splitArray, splitLines, validUtf8 } from './records.ts';
+import { beginsArray, splitArray, splitLines } from './records.ts';
 
 const context = { received: arrival, backfill: false };
 
@@ -102,11 +102,6 @@ describe('records', () => {
     expect(
       Array.from({ length: count }, (_, i) => decode(bytes, starts[i] as number, ends[i] as number).trim()),
     ).toEqual(['{"a":"},"}', '{"b":[1,2]}']);
-  });
-
-  test('wrong UTF-8 is replaced, right UTF-8 is left alone', () => {
-    expect(validUtf8(encode('gezeitenstärke')).replaced).toBe(false);
-    expect(validUtf8(Uint8Array.of(97, 0xff))).toEqual({ bytes: encode('a\uFFFD'), replaced: true });
   });
 });
 

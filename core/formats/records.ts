@@ -107,25 +107,3 @@ export function beginsArray(bytes: Uint8Array): boolean {
   while (at < bytes.length && (bytes[at] as number) <= 32) at++;
   return bytes[at] === 123 || bytes[at] === 93;
 }
-
-/**
- * The bytes as valid UTF-8: returned as they are when they are valid, otherwise a copy in which every wrong byte is
- * U+FFFD.
- */
-export function validUtf8(bytes: Uint8Array): { bytes: Uint8Array; replaced: boolean } {
-  let ascii = true;
-  for (let i = 0; i < bytes.length; i++) {
-    if ((bytes[i] as number) > 127) {
-      ascii = false;
-      break;
-    }
-  }
-  if (ascii) return { bytes, replaced: false };
-  try {
-    new TextDecoder('utf-8', { fatal: true, ignoreBOM: true }).decode(bytes);
-    return { bytes, replaced: false };
-  } catch {
-    const text = new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes);
-    return { bytes: new TextEncoder().encode(text), replaced: true };
-  }
-}

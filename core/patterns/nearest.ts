@@ -1,6 +1,9 @@
 import { distance } from 'fastest-levenshtein';
 
-/** The known name most like `name` (by the fewest letters changed, added or taken away), when it may be a slip of the hand. */
+/**
+ * The known name most like `name` (by the fewest letters changed, added or taken away), when it may be a slip of the hand;
+ * else the shortest that has it among its words.
+ */
 export function nearest(name: string, known: readonly string[]): string | undefined {
   const wanted = name.toLowerCase();
   let best: string | undefined;
@@ -13,5 +16,11 @@ export function nearest(name: string, known: readonly string[]): string | undefi
     least = changes;
     best = candidate;
   }
-  return best;
+  return best ?? withWord(wanted, known);
+}
+
+/** The shortest name of which a text is one of the words, between dots, lines and dashes. */
+function withWord(word: string, known: readonly string[]): string | undefined {
+  const having = known.filter((name) => name.toLowerCase().split(/[._-]/).includes(word));
+  return having.sort((a, b) => a.length - b.length)[0];
 }

@@ -8,6 +8,7 @@ const event: StoredEvent = {
   received: 1_795_680_000_124,
   severity: 9,
   weight: 1,
+  size: 210,
   source: 'gates',
   emitter: 'gate-p1-01',
   body: 'opened by ticket',

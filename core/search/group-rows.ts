@@ -1,5 +1,6 @@
 import type { EventBatch } from '../events/batch.ts';
 import type { AttributeColumns } from '../events/columns.ts';
+import { rawSizes } from '../events/raw-sizes.ts';
 import { severityClass, severityClasses, severityOfClass, severityWord } from '../events/severity.ts';
 import { textAt } from '../events/text-table.ts';
 
@@ -32,6 +33,7 @@ export function columnsFor(batch: EventBatch, name: string): AttributeColumns | 
   if (wanted === 'emitter') return { text: batch.emitter };
   if (wanted === 'time') return { number: { values: batch.time, unit: 'none' } };
   if (wanted === 'received') return { number: { values: batch.received, unit: 'none' } };
+  if (wanted === 'raw_bytes') return { number: { values: rawSizes(batch.size), unit: 'size' } };
   const exact = batch.attributes.get(name);
   if (exact) return exact;
   for (const [candidate, columns] of batch.attributes) if (candidate.toLowerCase() === wanted) return columns;

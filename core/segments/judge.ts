@@ -98,6 +98,8 @@ function judgeField(node: FieldNode, segment: KnownSegment, context: ConditionCo
       return segment.statistics && !segment.statistics.columns.has('body') ? none : open;
     case 'emitter':
       return judgeColumns(node, segment, ['emitter'], filterOf);
+    case 'raw_bytes':
+      return judgeColumns(node, segment, ['size'], filterOf);
     default:
       return judgeColumns(node, segment, attributeColumns(segment, node.field), filterOf);
   }
@@ -175,7 +177,7 @@ function judgeColumns(
 function judgeColumn(node: FieldNode, name: string, known: ColumnStatistics, filterOf: FilterOf): Verdict {
   if (known.rows === 0) return none;
   if (node.kind === 'has') return all;
-  if (name.startsWith('number:')) return judgeNumbers(node, name, known, filterOf);
+  if (name === 'size' || name.startsWith('number:')) return judgeNumbers(node, name, known, filterOf);
   if (name.startsWith('flag:')) return open;
   return judgeTexts(node, name, known, filterOf);
 }

@@ -95,6 +95,15 @@ function plain(data: Data): ArrowColumn {
   return { data, metadata: new Map() };
 }
 
+/** Whether whole milliseconds can be written as times: each less than 24 days from its neighbour. */
+export function fitsAsTime(values: Float64Array): boolean {
+  for (let row = 1; row < values.length; row++) {
+    const difference = (values[row] as number) - (values[row - 1] as number);
+    if ((difference | 0) !== difference) return false;
+  }
+  return true;
+}
+
 /** Differences of more than 24 days between neighbours do not fit; segments span a day at most. */
 function timesToArrow(values: Float64Array): ArrowColumn {
   const differences = new Int32Array(values.length);

@@ -3,6 +3,7 @@ import { expect, test } from 'vitest';
 import { type EventRecord, eventAt } from '../events/batch.ts';
 import { allRows, gather } from '../events/select.ts';
 import { batchOf } from '../testing/batch-of.ts';
+import { encodePart, type PartColumn } from './part.ts';
 import { decodeSegment, encodeSegment, isWanted } from './segment.ts';
 
 const event = fc.record(
@@ -47,7 +48,15 @@ test('rows are sorted by time, and only the wanted columns are opened', () => {
   ]);
   const { facts, parts } = encodeSegment(batch, 'columns');
   expect(facts.to - facts.from).toBe(1000);
-  const wanted = { attributes: new Set(['b']), body: false, emitter: false, delay: false, time: true, severity: true };
+  const wanted = {
+    attributes: new Set(['b']),
+    body: false,
+    emitter: false,
+    received: false,
+    size: false,
+    time: true,
+    severity: true,
+  };
   const read = decodeSegment(
     's',
     2,
@@ -55,6 +64,42 @@ test('rows are sorted by time, and only the wanted columns are opened', () => {
   );
   expect([...read.attributes.keys()]).toEqual(['b']);
   expect([...read.time]).toEqual([facts.from, facts.to]);
+});
+
+test('when events arrived and how long their records were is kept, however far apart', () => {
+  const lines = Array.from({ length: 5 }, (_, i) => ({
+    time: new Date(Date.UTC(2026, 10, 24, 8, 0, i)).toISOString(),
+  }));
+  const batch = batchOf(lines);
+  const day = 86_400_000;
+  const read = (received: readonly number[], size: readonly number[]) => {
+    const given = { ...batch, received: Float64Array.from(received), size: Uint32Array.from(size) };
+    const { facts, parts } = encodeSegment(given, 'columns');
+    const opened = decodeSegment(
+      's',
+      facts.events,
+      parts.map(({ data }) => data),
+    );
+    return { parts: parts.map(({ name }) => name), received: [...opened.received], size: [...opened.size] };
+  };
+  const start = batch.time[0] as number;
+  const near = [0, 5, 3, 1, 0].map((after, i) => start + i * 1_000 + after);
+  expect(read(near, [1, 0, 70_000, 0, 5])).toMatchObject({ received: near, size: [1, 0, 70_000, 0, 5] });
+  const far = [0, 300 * day, 2 * day, 301 * day, 0].map((after) => start + 4_000 + after);
+  expect(read(far, [0, 0, 0, 0, 0])).toMatchObject({ received: far, size: [0, 0, 0, 0, 0] });
+  const alike = read([...batch.time], [0, 0, 0, 0, 0]);
+  expect(alike.parts).not.toContain('received');
+  expect(alike.parts).not.toContain('size');
+});
+
+test('segments of earlier versions tell how much later their events arrived', () => {
+  const columns = new Map<string, PartColumn>([
+    ['time', { kind: 'time', values: Float64Array.of(1_000, 2_000) }],
+    ['delay', { kind: 'number', values: Float64Array.of(5, 0), unit: 'none' }],
+  ]);
+  const read = decodeSegment('s', 2, [encodePart(columns, 2)]);
+  expect([...read.received]).toEqual([1_005, 2_000]);
+  expect([...read.size]).toEqual([0, 0]);
 });
 
 test('columns of many different texts survive merging', () => {

@@ -1,9 +1,10 @@
 import type { EventBatch } from '../events/batch.ts';
 import type { AttributeColumns, TextColumn } from '../events/columns.ts';
+import { rawSizes } from '../events/raw-sizes.ts';
 import { gather, rowsByTime } from '../events/select.ts';
 import { decode, emptyTextTable, encode, type TextTable } from '../events/text-table.ts';
 import { encodeHeader } from './header.ts';
-import { decodePart, encodePart, type PartColumn } from './part.ts';
+import { decodePart, encodePart, fitsAsTime, type PartColumn } from './part.ts';
 import { numberParts } from './part-numbers.ts';
 import { type ColumnStatistics, type SegmentStatistics, statisticsOf } from './statistics.ts';
 import { filterOfNumbers, filterOfTexts, filterOfWords, type ValueFilter } from './value-filter.ts';
@@ -90,7 +91,7 @@ function filtersOf(
   { columns: known }: SegmentStatistics,
 ): readonly SegmentPart[] {
   return [...columns].flatMap(([name, column]) => {
-    const data = name === 'delay' ? undefined : filterOf(column, known.get(name));
+    const data = name === 'size' ? undefined : filterOf(column, known.get(name));
     return data ? [{ name: filterName(name), data }] : [];
   });
 }
@@ -119,8 +120,10 @@ function factsOf(batch: EventBatch): SegmentFacts {
 function columnsOf(batch: EventBatch): ReadonlyMap<string, PartColumn> {
   const columns = new Map<string, PartColumn>();
   columns.set('time', { kind: 'time', values: batch.time });
-  const delays = delaysOf(batch);
-  if (delays) columns.set('delay', { kind: 'number', values: delays, unit: 'none' });
+  const received = receivedOf(batch);
+  if (received) columns.set('received', received);
+  const sizes = sizesOf(batch);
+  if (sizes) columns.set('size', { kind: 'number', values: sizes, unit: 'size' });
   columns.set('severity', { kind: 'small', values: batch.severity });
   if (batch.weight.some((weight) => weight !== 1)) columns.set('weight', { kind: 'weight', values: batch.weight });
   if (batch.emitter.table.count > 0) columns.set('emitter', { kind: 'text', ...batch.emitter });
@@ -136,16 +139,24 @@ function columnsOf(batch: EventBatch): ReadonlyMap<string, PartColumn> {
   return columns;
 }
 
-/** How much later than they happened the events arrived, in whole milliseconds; undefined where none arrived later. */
-function delaysOf({ rows, time, received }: EventBatch): Float64Array | undefined {
-  const delays = new Float64Array(rows);
+/** When the events arrived, in whole milliseconds; undefined where all arrived as they happened. */
+function receivedOf({ rows, time, received }: EventBatch): PartColumn | undefined {
+  const values = new Float64Array(rows);
   let isLate = false;
   for (let row = 0; row < rows; row++) {
-    const delay = (received[row] as number) - Math.floor(time[row] as number);
-    if (delay !== 0) isLate = true;
-    delays[row] = Math.floor(delay);
+    const at = Math.floor(received[row] as number);
+    if (at !== Math.floor(time[row] as number)) isLate = true;
+    values[row] = at;
   }
-  return isLate ? delays : undefined;
+  if (!isLate) return undefined;
+  return fitsAsTime(values) ? { kind: 'time', values } : { kind: 'number', values, unit: 'none' };
+}
+
+/** Bytes of the records as they arrived, `NaN` where that is not known; undefined where it is known of none. */
+function sizesOf({ rows, size }: EventBatch): Float64Array | undefined {
+  const values = rawSizes(size);
+  for (let row = 0; row < rows; row++) if ((size[row] as number) > 0) return values;
+  return undefined;
 }
 
 /** Which columns of a segment someone wants to read. */
@@ -154,7 +165,8 @@ export interface WantedColumns {
   readonly attributes: ReadonlySet<string> | 'all';
   readonly body: boolean;
   readonly emitter: boolean;
-  readonly delay: boolean;
+  readonly received: boolean;
+  readonly size: boolean;
   readonly time: boolean;
   readonly severity: boolean;
 }
@@ -164,7 +176,8 @@ export const allColumns: WantedColumns = {
   attributes: 'all',
   body: true,
   emitter: true,
-  delay: true,
+  received: true,
+  size: true,
   time: true,
   severity: true,
 };
@@ -177,15 +190,17 @@ export function isWanted(column: string, wanted: WantedColumns): boolean {
   if (column === 'severity') return wanted.severity;
   if (column === 'body') return wanted.body;
   if (column === 'emitter') return wanted.emitter;
-  if (column === 'delay') return wanted.delay;
+  if (column === 'received' || column === 'delay') return wanted.received;
+  if (column === 'size') return wanted.size;
   return wanted.attributes === 'all' || wanted.attributes.has(column.slice(column.indexOf(':') + 1).toLowerCase());
 }
 
-/** A batch from decoded columns; what was not read is absent or empty. Sizes are not stored and read as 0. */
+/** A batch from decoded columns; what was not read is absent or empty. */
 export function batchFromColumns(source: string, rows: number, columns: ReadonlyMap<string, PartColumn>): EventBatch {
   const blank = blanksOf(rows);
-  const time = take(columns, 'time')?.values ?? blank.time;
-  const delay = columns.get('delay');
+  const times = columns.get('time');
+  const time = times?.kind === 'time' ? times.values : blank.time;
+  const size = columns.get('size');
   const attributes = new Map<string, AttributeColumns>();
   for (const [key, column] of columns) {
     const colon = key.indexOf(':');
@@ -204,11 +219,11 @@ export function batchFromColumns(source: string, rows: number, columns: Readonly
     rows,
     source,
     time,
-    received: delay?.kind === 'number' ? time.map((value, row) => value + (delay.values[row] as number)) : time,
+    received: receivedFrom(columns, time),
     severity: severity?.kind === 'small' ? severity.values : blank.severity,
     weight: weight?.kind === 'weight' ? weight.values : blank.weight,
     unweighted: weight === undefined,
-    size: blank.size,
+    size: size?.kind === 'number' ? new Uint32Array(size.values) : blank.size,
     parsed: blank.parsed,
     emitter: emitter?.kind === 'text' ? emitter : blank.emitter,
     body: body?.kind === 'body' ? body.table : blank.body,
@@ -216,9 +231,12 @@ export function batchFromColumns(source: string, rows: number, columns: Readonly
   };
 }
 
-function take(columns: ReadonlyMap<string, PartColumn>, name: 'time'): { values: Float64Array } | undefined {
-  const column = columns.get(name);
-  return column?.kind === 'time' ? column : undefined;
+/** When events arrived; segments of earlier versions tell how much later than they happened (`delay`). */
+function receivedFrom(columns: ReadonlyMap<string, PartColumn>, time: Float64Array): Float64Array {
+  const received = columns.get('received');
+  if (received?.kind === 'time' || received?.kind === 'number') return received.values;
+  const delay = columns.get('delay');
+  return delay?.kind === 'number' ? time.map((value, row) => value + (delay.values[row] as number)) : time;
 }
 
 /** What stands in a batch for the columns that were not read. */
@@ -264,8 +282,8 @@ function blanksOf(rows: number): Blanks {
 
 /** Names that wanted columns most likely have; attributes whose names are written in another case are not among them. */
 export function likelyNames(wanted: WantedColumns): readonly string[] {
-  const fixed = ['time', 'severity', 'weight', 'emitter', 'body', 'delay', wholePart].filter((name) =>
-    isWanted(name, wanted),
+  const fixed = ['time', 'severity', 'weight', 'emitter', 'body', 'received', 'delay', 'size', wholePart].filter(
+    (name) => isWanted(name, wanted),
   );
   if (wanted.attributes === 'all') return fixed;
   return [...fixed, ...[...wanted.attributes].flatMap((name) => [`number:${name}`, `text:${name}`, `flag:${name}`])];

@@ -127,6 +127,9 @@ const condition = fc.constantFrom(
   'who = u7',
   'not verb = boards status = 200',
   'severity >= warn or nr > 60',
+  'raw_bytes > 90B',
+  'raw_bytes in 80..100 or lane = north',
+  'not has raw_bytes',
 );
 const summary = fc.constantFrom(
   '',
@@ -138,6 +141,7 @@ const summary = fc.constantFrom(
   'p95(took), distinct(ticket) by source',
   'first(ticket), last(time) by lane',
   'count(), max(nr) by verb',
+  'sum(raw_bytes), max(raw_bytes) by source',
 );
 const query = fc.record({
   condition,

@@ -26,6 +26,13 @@ describe('a delivery', () => {
     expect(events(`[${lines.join(',')}]`).map(({ attributes }) => attributes)).toEqual(wanted);
   });
 
+  test('of bytes that are no UTF-8: each that is wrong is replaced, and what is right stays', () => {
+    const read = readDelivery(delivery(Buffer.from([0x67, 0xff, 0x0a, 0xc3, 0xa4])));
+    expect(read).toMatchObject({ replaced: true });
+    expect(events(Buffer.from([0x67, 0xff, 0x0a, 0xc3, 0xa4])).map(({ body }) => body)).toEqual(['g\ufffd', 'ä']);
+    expect(readDelivery(delivery(['gezeitenstärke']))).toMatchObject({ replaced: false });
+  });
+
   test('of messages: each is a record, whatever line feeds it holds', () => {
     const chunks = ['one\nline', 'two'].map((text) => new TextEncoder().encode(text));
     expect(events('', { shape: 'messages', format: 'text', chunks }).map(({ body }) => body)).toEqual([

@@ -5,7 +5,7 @@ import { textColumn } from '#core/events/columns.ts';
 import { compileJoinRule, joinRecords } from '#core/formats/join.ts';
 import { checkOtlp, decodeOtlp, readOtlp } from '#core/formats/otlp.ts';
 import { type ReaderCache, type ReadResult, readRecords } from '#core/formats/read.ts';
-import { beginsArray, joinMessages, type Records, splitArray, splitLines, validUtf8 } from '#core/formats/records.ts';
+import { beginsArray, joinMessages, type Records, splitArray, splitLines } from '#core/formats/records.ts';
 import { compileMasks, type MaskRule, type Masks } from '#core/masks/mask.ts';
 import { maskBatch } from '#core/masks/mask-batch.ts';
 import { parseCsv } from '#core/steps/parse-csv.ts';
@@ -13,6 +13,7 @@ import { setTime } from '#core/steps/set-time.ts';
 import { noResources } from '#core/steps/step.ts';
 import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
 import { maxUnpackedBytes } from '../intake/gzip.ts';
+import { validUtf8 } from './valid-utf8.ts';
 import { workerHash } from './worker-database.ts';
 
 /** What the readers of a source's records learnt of them, of the sources that were heard last. */

@@ -10,7 +10,14 @@ import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 let database: Database;
 let ref: SegmentRef;
 
-const severities = { ...allColumns, attributes: new Set<string>(), body: false, emitter: false, delay: false };
+const severities = {
+  ...allColumns,
+  attributes: new Set<string>(),
+  body: false,
+  emitter: false,
+  received: false,
+  size: false,
+};
 
 beforeEach(async () => {
   database = await emptyDatabase(inject('mariadb'));

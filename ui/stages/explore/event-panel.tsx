@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import type { EventAnswer } from '#core/answers/search.ts';
 import { equals } from '#core/conditions/write.ts';
 import { severityWord } from '#core/events/severity.ts';
-import { formatDuration } from '#core/events/units.ts';
+import { formatBytes, formatDuration } from '#core/events/units.ts';
 import { fieldsOf } from '#core/plan/event-fields.ts';
 import { runTest } from '#core/plan/run-tests.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
@@ -90,7 +90,7 @@ function Arrived({ answer: { event, origin } }: { readonly answer: EventAnswer }
         Received <time title={inUtc(event.received)}>{clock(event.received)}</time>
         {Math.abs(late) >= 1 &&
           `, ${formatDuration(Math.abs(late) / 1_000)} ${late > 0 ? 'after' : 'before'} its own time`}
-        .
+        {event.size > 0 && `, ${formatBytes(event.size)}`}.
       </p>
     </>
   );
