@@ -7,6 +7,7 @@ import { splitLines } from '../core/formats/records.ts';
 import { compilePlan } from '../core/plan/compile.ts';
 import type { PlanDocument } from '../core/plan/document.ts';
 import { packSegment, storedBytes } from '../core/segments/pack.ts';
+import { encodeSegment } from '../core/segments/segment.ts';
 import { templateOf } from '../core/templates/template.ts';
 import { eventsOfHour } from '../demo/generate.ts';
 import { demoPlan } from '../demo/plan.ts';
