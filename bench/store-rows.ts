@@ -45,18 +45,21 @@ const questions: readonly Question[] = [
   },
 ];
 
+/** Pieces that are sent before it is measured how long all of them take. */
+const firstPieces = 12;
+
 /** How often the engine is started anew for a question, so that nothing of the answer is held ready. */
 const coldTurns = 5;
 
-/** Sends all events to the engine; milliseconds until the last one is acknowledged. */
-async function sendAll(engine: TestEngine, pieces: readonly Buffer[]): Promise<number> {
+/** Sends events to a source of the engine; milliseconds until the last one is acknowledged. */
+async function sendAll(engine: TestEngine, source: string, pieces: readonly Buffer[]): Promise<number> {
   const started = performance.now();
   let next = 0;
   const lane = async (): Promise<void> => {
     for (let piece = pieces[next++]; piece; piece = pieces[next++]) {
-      const answer = await fetch(`${engine.intake}/intake/bench`, {
+      const answer = await fetch(`${engine.intake}/intake/${source}`, {
         method: 'POST',
-        headers: { authorization: 'Bearer token-bench' },
+        headers: { authorization: `Bearer token-${source}` },
         body: piece as BodyInit,
       });
       if (!answer.ok) throw new Error(await answer.text());
@@ -73,9 +76,12 @@ export async function storeRows(
   memory: (bytes: number) => void,
 ): Promise<readonly Row[]> {
   const engine = await startEngine(mariadb);
-  await engine.source('bench');
   const pieces = [...chunks()];
-  const ourTime = await sendAll(engine, pieces);
+  // An engine that has just started compiles its code while it takes in the first events, as it compiles it for searches.
+  await engine.source('first');
+  await sendAll(engine, 'first', pieces.slice(0, firstPieces));
+  await engine.source('bench');
+  const ourTime = await sendAll(engine, 'bench', pieces);
   await engine.source('small');
   await send(engine, 'small', pieces[0] as Buffer);
   const rowShare = 0.2;
@@ -92,7 +98,7 @@ export async function storeRows(
     await connection.query('insert into e (t, d) values ?', [values]);
   }
   const rowTime = (performance.now() - started) / rowShare;
-  const rows: Row[] = [faster('d durable intake / multi-row INSERT', ourTime, rowTime, 3)];
+  const rows: Row[] = [faster('d durable intake / multi-row INSERT', ourTime, rowTime, 5)];
 
   const instance = await DuckDBInstance.create(':memory:');
   const duck = await instance.connect();

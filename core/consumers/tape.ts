@@ -30,8 +30,7 @@ export const tape: Consumer<readonly NewTapeChunk[]> = {
     const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
     return {
       add: ({ delivery: { source, format: given, tapeEvery }, read: { batch, records: recordOf }, records }) => {
-        for (let row = 0; row < batch.rows; row++) {
-          if (tapeEvery > 1 && Math.random() * tapeEvery >= 1) continue;
+        for (let row = passedOver(tapeEvery); row < batch.rows; row += 1 + passedOver(tapeEvery)) {
           const received = batch.received[row] as number;
           if (received < now - tapeLength) continue;
           const record = recordOf[row] as number;
@@ -56,6 +55,14 @@ export const tape: Consumer<readonly NewTapeChunk[]> = {
   },
   bytesOf: (chunks) => chunks.map(({ data }) => data),
 };
+
+/**
+ * How many records are passed over before one is taken, where each is with a chance of one in `every`: geometrically
+ * distributed (L. Devroye, "Non-uniform random variate generation", 1986, chapter X.2).
+ */
+function passedOver(every: number): number {
+  return every <= 1 ? 0 : Math.floor(Math.log1p(-Math.random()) / Math.log1p(-1 / every));
+}
 
 /** All records of a chunk are written in the same format. */
 function chunkOf(open: Map<string, OpenChunk>, source: string, format: FormatChoice, received: number): OpenChunk {

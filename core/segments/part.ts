@@ -24,6 +24,7 @@ import { type FlagColumn, missingCode, type NumberColumn, type TextColumn } from
 import { countUp } from '../events/select.ts';
 import type { TextTable } from '../events/text-table.ts';
 import type { Unit } from '../events/units.ts';
+import { type NarrowValues, narrowed, widened } from './narrow-numbers.ts';
 
 /** A column as it is written into a part. */
 export type PartColumn =
@@ -129,28 +130,17 @@ function validity(rows: number, has: (row: number) => boolean): { bitmap: Uint8A
   return { bitmap: missing > 0 ? bitmap : undefined, missing };
 }
 
+/** Numbers as whole numbers where that is exact; `scale` is what these were multiplied with. */
 function numbersToArrow({ values, unit }: NumberColumn): ArrowColumn {
   const rows = values.length;
-  let whole = true;
-  let least = 0;
-  let most = 0;
-  for (let row = 0; row < rows && whole; row++) {
-    const value = values[row] as number;
-    if (value !== value) continue;
-    whole = (value | 0) === value;
-    if (value < least) least = value;
-    if (value > most) most = value;
-  }
   const { bitmap, missing } = validity(rows, (row) => values[row] === values[row]);
   const shared = { length: rows, nullCount: missing, nullBitmap: bitmap };
-  const data = !whole
-    ? makeData({ ...shared, type: new Float64(), data: values })
-    : least >= -128 && most <= 127
-      ? makeData({ ...shared, type: new Int8(), data: new Int8Array(values) })
-      : least >= -32_768 && most <= 32_767
-        ? makeData({ ...shared, type: new Int16(), data: new Int16Array(values) })
-        : makeData({ ...shared, type: new Int32(), data: new Int32Array(values) });
-  return { data, metadata: new Map([['unit', unit]]) };
+  const { values: narrow, scale } = narrowed(values);
+  const metadata = new Map([['unit', unit as string], ...(scale === 1 ? [] : [['scale', String(scale)] as const])]);
+  if (narrow instanceof Int8Array) return { data: makeData({ ...shared, type: new Int8(), data: narrow }), metadata };
+  if (narrow instanceof Int16Array) return { data: makeData({ ...shared, type: new Int16(), data: narrow }), metadata };
+  if (narrow instanceof Int32Array) return { data: makeData({ ...shared, type: new Int32(), data: narrow }), metadata };
+  return { data: makeData({ ...shared, type: new Float64(), data: narrow }), metadata };
 }
 
 function textToArrow(column: TextColumn, rows: number, id: number): Data {
@@ -259,7 +249,7 @@ function fromArrow(data: Data<DataType>, metadata: ReadonlyMap<string, string>):
     case 'flag':
       return { kind: 'flag', values: data.values as Uint8Array };
     case 'number': {
-      const values = new Float64Array(data.values as ArrayLike<number>);
+      const values = widened(data.values as NarrowValues, Number(metadata.get('scale') ?? 1));
       if (data.nullCount > 0) for (let row = 0; row < rows; row++) if (isMissing(data, row)) values[row] = Number.NaN;
       return { kind: 'number', values: values.subarray(0, rows), unit: (metadata.get('unit') ?? 'none') as Unit };
     }

@@ -1,4 +1,3 @@
-import { deflateRawSync } from 'node:zlib';
 import type { FollowerChoice, GroupContext } from '#core/consumers/consumer.ts';
 import { beginGroup, type Effects } from '#core/consumers/index.ts';
 import type { ReadResult } from '#core/formats/read.ts';
@@ -8,6 +7,7 @@ import { seededRandom } from '#core/routing/route.ts';
 import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
 import { handedOver } from './handed-over.ts';
 import { livePlan, PlanUnready } from './plans.ts';
+import { quickDeflate } from './quick-deflate.ts';
 import { readDelivery } from './read-delivery.ts';
 
 /** Deliveries to be run through a plan together. */
@@ -57,7 +57,7 @@ export function processGroup(
     revision,
     closely,
     followers,
-    deflate: (bytes) => deflateRawSync(bytes, { level: 1 }),
+    deflate: quickDeflate,
     ledger: new Ledger(),
     steps: new Map(),
   };
