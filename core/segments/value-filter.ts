@@ -149,9 +149,21 @@ export function filterOfNumbers(values: Float64Array): ValueFilter | undefined {
 /** Words of a body counted on at most, for each body: more make the filter fuller. */
 const wordsPerBody = 4;
 
+/** Words that were added last, by the end of their hash: the words of a phrase come again in most bodies. */
+const recentWords = 512;
+
 /** A filter of all words of the bodies. */
 export function filterOfWords({ bytes, offsets, count }: TextTable): ValueFilter | undefined {
   const builder = new ValueFilterBuilder(count * wordsPerBody);
+  const recent = new Int32Array(recentWords);
+  // No hash with this place ends in 1: a hash of 0 is not taken for one that was added.
+  recent[0] = 1;
+  const add = (hash: number): void => {
+    const place = hash & (recentWords - 1);
+    if (recent[place] === hash) return;
+    recent[place] = hash;
+    builder.add(hash);
+  };
   for (let row = 0; row < count; row++) {
     const end = offsets[row + 1] as number;
     let hash = fnvBasis;
@@ -162,12 +174,12 @@ export function filterOfWords({ bytes, offsets, count }: TextTable): ValueFilter
         hash = Math.imul(hash ^ (lowerByte[byte] as number), fnvPrime);
         inside = true;
       } else if (inside) {
-        builder.add(hash);
+        add(hash);
         hash = fnvBasis;
         inside = false;
       }
     }
-    if (inside) builder.add(hash);
+    if (inside) add(hash);
   }
   return builder.filter();
 }

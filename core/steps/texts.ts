@@ -57,19 +57,19 @@ function eachBody(
  * undefined when no row has any.
  */
 function overlay(old: AttributeColumns | undefined, made: AttributeColumns, rows: Mask): AttributeColumns | undefined {
-  const all = rows.every((chosen) => chosen === 1);
-  if (!old)
-    return all
-      ? made
-      : without(
-          made,
-          rows.map((chosen) => chosen ^ 1),
-        );
-  const given = rows.map((chosen, row) => (chosen === 1 && hasValue(made, row) ? 1 : 0));
-  if (given.every((each) => each === 1)) return made;
+  if (!old) return rows.includes(0) ? without(made, othersThan(rows)) : made;
+  const given = new Uint8Array(rows.length);
+  for (let row = 0; row < rows.length; row++) if (rows[row] === 1 && hasValue(made, row)) given[row] = 1;
+  if (!given.includes(0)) return made;
   const merged = new AttributeBuilder(rows.length, made.number?.unit ?? old.number?.unit ?? 'none');
   for (let row = 0; row < rows.length; row++) copyValue(given[row] === 1 ? made : old, row, merged);
   return merged.columns(rows.length);
+}
+
+function othersThan(rows: Mask): Mask {
+  const others = new Uint8Array(rows.length);
+  for (let row = 0; row < rows.length; row++) others[row] = (rows[row] as number) ^ 1;
+  return others;
 }
 
 function hasValue({ number, text, flag }: AttributeColumns, row: number): boolean {
@@ -102,7 +102,7 @@ export function withMade(batch: EventBatch, made: ReadonlyMap<string, AttributeC
 
 /** The columns of an attribute without the values of the chosen rows; undefined when nothing is left. */
 export function without(columns: AttributeColumns, rows: Mask): AttributeColumns | undefined {
-  if (rows.every((chosen) => chosen === 1)) return undefined;
+  if (!rows.includes(0)) return undefined;
   const { number, text, flag } = columns;
   return {
     ...(number && {
