@@ -1,22 +1,23 @@
-import { severityWord } from '../events/severity.ts';
 import { csvLine } from '../tables/csv.ts';
-import type { ExportFormat } from './export-format.ts';
+import { exportColumns } from './columns.ts';
+import { type ExportFormat, joinTexts } from './export-format.ts';
 
-const columns = ['time', 'received', 'source', 'emitter', 'tier', 'severity', 'weight', 'raw_bytes', 'body'];
-
-/** A line for each event (RFC 4180), a column for each attribute. */
+/** A line for each event (RFC 4180), a column for each attribute; times as ISO 8601. */
 export const csv: ExportFormat = {
   name: 'csv',
   title: 'CSV',
   type: 'text/csv',
   ending: 'csv',
-  head: (fields) => `${csvLine([...columns, ...fields])}\r\n`,
-  events: (events, fields) =>
-    events
-      .map(({ time, received, source, emitter, tier, severity, weight, size, body, attributes }) => {
-        const when = [new Date(time).toISOString(), new Date(received).toISOString()];
-        const values = fields.map((field) => attributes[field]);
-        return `${csvLine([...when, source, emitter, tier, severityWord(severity), weight, size || '', body, ...values])}\r\n`;
-      })
-      .join(''),
+  joiner: async (fields) => joinTexts(`${csvLine(exportColumns(fields).map(({ name }) => name))}\r\n`),
+  piece: async (events, fields) => {
+    const columns = exportColumns(fields);
+    const lines = events.map((event) => {
+      const values = columns.map(({ kind, value }) => {
+        const given = value(event);
+        return kind === 'time' && typeof given === 'number' ? new Date(given).toISOString() : given;
+      });
+      return `${csvLine(values)}\r\n`;
+    });
+    return { data: lines.join('') };
+  },
 };

@@ -1,14 +1,42 @@
+import type { RowGroup } from 'hyparquet';
 import type { StoredEvent } from '../search/found-event.ts';
+import type { FieldKind } from '../segments/field-kinds.ts';
 
-/** A form in which found events are written out. */
+/** An attribute that events may have. */
+export interface ExportField {
+  readonly name: string;
+  /** `mixed` where its values are of different kinds. */
+  readonly kind: FieldKind;
+}
+
+/** Some events in a form, as a thread by itself writes them. */
+export interface ExportPiece {
+  readonly data: string | Uint8Array;
+  /** Of a form that says at its end what lies where: what lies in the data, counted from its first byte. */
+  readonly rowGroups?: readonly RowGroup[];
+}
+
+/** Puts the pieces of one export together, in the order in which they are asked for. */
+export interface ExportJoiner {
+  /** What stands before the first event. */
+  readonly head: () => string | Uint8Array;
+  readonly add: (piece: ExportPiece) => string | Uint8Array;
+  /** What stands after the last one. */
+  readonly tail: () => string | Uint8Array;
+}
+
+/** A form in which found events are written out; `fields` are all attributes that they may have. */
 export interface ExportFormat {
   readonly name: string;
   readonly title: string;
   /** Its media type, and the ending of file names. */
   readonly type: string;
   readonly ending: string;
-  /** What stands before the first event; `fields` are the names of all attributes that events may have. */
-  readonly head: (fields: readonly string[]) => string;
-  /** Some events, one after the other, as they follow what was written before. */
-  readonly events: (events: readonly StoredEvent[], fields: readonly string[]) => string;
+  readonly piece: (events: readonly StoredEvent[], fields: readonly ExportField[]) => Promise<ExportPiece>;
+  readonly joiner: (fields: readonly ExportField[]) => Promise<ExportJoiner>;
+}
+
+/** Joins pieces of text that follow each other as they are. */
+export function joinTexts(head: string): ExportJoiner {
+  return { head: () => head, add: ({ data }) => data, tail: () => '' };
 }

@@ -1,6 +1,9 @@
+import fc from 'fast-check';
+import { parquetReadObjects } from 'hyparquet';
 import { expect, test } from 'vitest';
 import type { StoredEvent } from '../search/found-event.ts';
 import { parseTable } from '../tables/table.ts';
+import type { ExportField } from './export-format.ts';
 import { exportFormats } from './index.ts';
 
 const event: StoredEvent = {
@@ -17,15 +20,29 @@ const event: StoredEvent = {
   units: {},
 };
 const bare: StoredEvent = { ...event, size: 0, emitter: '', body: '', weight: 10, attributes: { wait: 0.5 } };
-const fields = ['lane', 'wait', 'open', 'note'];
+const fields: readonly ExportField[] = [
+  { name: 'lane', kind: 'text' },
+  { name: 'wait', kind: 'number' },
+  { name: 'open', kind: 'flag' },
+  { name: 'note', kind: 'text' },
+];
 
-function written(name: string, events: readonly StoredEvent[]): string {
+/** An export of some pieces, as bytes. */
+async function written(
+  name: string,
+  pieces: readonly (readonly StoredEvent[])[],
+  given: readonly ExportField[] = fields,
+): Promise<Buffer> {
   const format = exportFormats.get(name);
-  return (format?.head(fields) ?? '') + (format?.events(events, fields) ?? '');
+  const joiner = await format?.joiner(given);
+  if (!format || !joiner) throw new Error(`there is no form ${name}`);
+  const parts = [joiner.head()];
+  for (const events of pieces) parts.push(joiner.add(await format.piece(events, given)));
+  return Buffer.concat([...parts, joiner.tail()].map((part) => Buffer.from(part)));
 }
 
-test('NDJSON: each line is the event', () => {
-  const lines = written('ndjson', [event, bare]).trimEnd().split('\n');
+test('NDJSON: each line is the event', async () => {
+  const lines = (await written('ndjson', [[event], [bare]])).toString().trimEnd().split('\n');
   expect(lines.map((line) => JSON.parse(line))).toEqual([
     {
       time: '2026-11-24T08:15:00.250Z',
@@ -42,8 +59,8 @@ test('NDJSON: each line is the event', () => {
   ]);
 });
 
-test('CSV: a column for each field, texts in quotes, no formulas', () => {
-  const text = written('csv', [event, bare]);
+test('CSV: a column for each field, texts in quotes, no formulas', async () => {
+  const text = (await written('csv', [[event], [bare]])).toString();
   expect(text.split('\r\n').at(0)).toBe(
     'time,received,source,emitter,tier,severity,weight,raw_bytes,body,lane,wait,open,note',
   );
@@ -55,6 +72,65 @@ test('CSV: a column for each field, texts in quotes, no formulas', () => {
   );
 });
 
-test.each([...exportFormats.keys()])('%s: nothing is written for no events', (name) => {
-  expect(exportFormats.get(name)?.events([], fields)).toBe('');
+test('a field that is called as what every event has stands beside it', async () => {
+  const named: readonly ExportField[] = ['source', 'Body', 'field.source'].map((name) => ({ name, kind: 'text' }));
+  const attributes = { source: 'a', Body: 'b', 'field.source': 'c' };
+  const text = (await written('csv', [[{ ...event, attributes }]], named)).toString();
+  expect(text.split('\r\n').at(0)).toContain('body,field.source,field.Body,field.field.source');
+  expect(text).toMatch(/,a,b,c\r\n$/);
+});
+
+/** What a Parquet file holds, read again. */
+async function rowsOf(bytes: Buffer): Promise<Record<string, unknown>[]> {
+  return await parquetReadObjects({ file: Uint8Array.from(bytes).buffer });
+}
+
+test('Parquet: a column of its kind for each field, whatever pieces it was written in', async () => {
+  const rows = await rowsOf(await written('parquet', [[event, bare], [], [bare], [event]]));
+  expect(rows).toHaveLength(4);
+  expect(rows[0]).toEqual({
+    time: new Date(event.time),
+    received: new Date(event.received),
+    source: 'gates',
+    emitter: 'gate-p1-01',
+    tier: 'incidents',
+    severity: 'error',
+    weight: 1,
+    raw_bytes: 210,
+    body: event.body,
+    ...event.attributes,
+  });
+  expect(rows[1]).toMatchObject({ wait: 0.5, lane: null, open: null, body: null, raw_bytes: null });
+  expect(rows[3]).toEqual(rows[0]);
+});
+
+test('Parquet: no events are a file without rows', async () => {
+  expect(await rowsOf(await written('parquet', [[], []]))).toEqual([]);
+});
+
+test('Parquet: values of a mixed field are texts, and every value comes back', async () => {
+  const value = fc.oneof(fc.string(), fc.double({ noNaN: true }), fc.boolean());
+  const given: readonly ExportField[] = [
+    { name: 'any', kind: 'mixed' },
+    { name: 'number', kind: 'number' },
+  ];
+  const some = fc.array(fc.record({ any: value, number: fc.double({ noNaN: true }) }, { requiredKeys: [] }));
+  await fc.assert(
+    fc.asyncProperty(fc.array(some, { maxLength: 4 }), async (pieces) => {
+      const made = pieces.map((piece) =>
+        piece.map((attributes) => ({
+          ...event,
+          attributes: Object.fromEntries(Object.entries(attributes).filter(([, one]) => one !== undefined)),
+        })),
+      );
+      const rows = await rowsOf(await written('parquet', made, given));
+      const wanted = pieces.flat().map(({ any, number }) => [any === undefined ? null : String(any), number ?? null]);
+      expect(rows.map((row) => [row.any, row.number])).toEqual(wanted);
+    }),
+    { numRuns: 40 },
+  );
+});
+
+test.each([...exportFormats.keys()])('%s: nothing is written for no events', async (name) => {
+  expect((await exportFormats.get(name)?.piece([], fields))?.data).toHaveLength(0);
 });

@@ -13,8 +13,9 @@ export interface ExtractionText {
 
 /** An extraction ready to run. */
 export interface Extraction extends ExtractionText {
-  /** The fields that it makes. */
+  /** The fields that it makes, and those of them whose values are numbers. */
   readonly fields: readonly string[];
+  readonly numbers: ReadonlySet<string>;
   /** The batch with the fields of the lines that fit; the others stay as they are. */
   readonly run: (batch: EventBatch) => EventBatch;
 }
@@ -36,6 +37,7 @@ export function compileExtraction({ template, from }: ExtractionText): CompiledE
     extraction: {
       ...options,
       fields: extract.makes(options),
+      numbers: new Set(compiled.template.holes.filter(({ type }) => type.read).map(({ name }) => name)),
       run: (batch) => step(batch, new Uint8Array(batch.rows).fill(1)).batch,
     },
   };

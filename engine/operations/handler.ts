@@ -22,7 +22,7 @@ export interface Asking {
 /** An answer that is no JSON and may be long: it is sent as it is made. */
 export class StreamAnswer {
   constructor(
-    readonly pieces: AsyncIterable<string>,
+    readonly pieces: AsyncIterable<string | Uint8Array>,
     readonly type: string,
     readonly file: string,
   ) {}

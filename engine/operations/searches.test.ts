@@ -1,3 +1,4 @@
+import { parquetReadObjects } from 'hyparquet';
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { DraftAnswer } from '#core/answers/plan.ts';
 import type {
@@ -86,8 +87,12 @@ test('everything that is found is written out, and what is wrong is refused befo
   expect(lines.length).toBe(55);
   expect(JSON.parse(lines[0] ?? '')).toMatchObject({ source: 'gates', attributes: { wait: expect.any(Number) } });
   const csv = (await (await ask({ condition: 'lane = 2', format: 'csv' })).text()).split('\r\n');
-  expect(csv[0]).toBe('time,received,source,emitter,tier,severity,weight,body,lane,wait');
+  expect(csv[0]).toBe('time,received,source,emitter,tier,severity,weight,raw_bytes,body,lane,wait');
   expect(csv.length).toBe(20 + 2);
+  const parquet = await ask({ condition: 'lane = 2', format: 'parquet', with: 'ticket {nr:int} passes' });
+  const rows = await parquetReadObjects({ file: await parquet.arrayBuffer() });
+  expect(rows.length).toBe(20);
+  expect(rows[0]).toMatchObject({ lane: '2', nr: expect.any(Number), time: expect.any(Date) });
   expect((await ask({ condition: 'lane ==' })).status).toBe(400);
   expect((await ask({ from: 'banana' })).status).toBe(400);
 });

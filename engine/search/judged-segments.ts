@@ -2,6 +2,7 @@ import type { TimeWindow } from '#core/conditions/times.ts';
 import { isCountedByMinutes } from '#core/search/known-counts.ts';
 import { inOrder } from '#core/search/order.ts';
 import type { FindIn, SearchQuery } from '#core/search/search.ts';
+import { addFieldKinds, type FieldKind } from '#core/segments/field-kinds.ts';
 import type { SegmentHeader } from '#core/segments/header.ts';
 import { type FilterOf, judge, type Verdict } from '#core/segments/judge.ts';
 import { filterName } from '#core/segments/segment.ts';
@@ -9,7 +10,6 @@ import type { MinuteCounts } from '#core/segments/statistics.ts';
 import type { StoredSegment } from '#store/segments.ts';
 import type { SegmentRef } from '../workers/segment-cache.ts';
 import type { ColumnOf, HeaderCache } from './header-cache.ts';
-import { addFields } from './known-fields.ts';
 
 /** A segment that may hold what is searched for. */
 export interface JudgedSegment extends SegmentRef, Pick<FindIn, 'inside' | 'holds'> {
@@ -24,7 +24,7 @@ export interface Judged {
   /** Those that may hold what is searched for, the newest first, or the oldest where these are asked for. */
   readonly segments: readonly JudgedSegment[];
   /** The fields that the events of all of them have, as far as that is known. */
-  readonly fields: ReadonlySet<string>;
+  readonly fields: ReadonlyMap<string, FieldKind>;
   /** Whether it is known of all, and there are any. */
   readonly areFieldsKnown: boolean;
 }
@@ -43,10 +43,10 @@ export async function judgedSegments(
   setting: JudgeSetting,
 ): Promise<Judged> {
   const segments: JudgedSegment[] = [];
-  const fields = new Set<string>();
+  const fields = new Map<string, FieldKind>();
   let areFieldsKnown = listed.length > 0;
   for await (const [some, known] of setting.headers.pieces(listed)) {
-    for (const { id } of some) areFieldsKnown = addFields(fields, known.get(id)) && areFieldsKnown;
+    for (const { id } of some) areFieldsKnown = addFieldKinds(fields, known.get(id)) && areFieldsKnown;
     segments.push(...(await judgeSome(some, query, known, setting)));
   }
   if (query.order === 'oldest') segments.sort((a, b) => b.newest - a.newest);

@@ -1,4 +1,4 @@
-import type { SegmentHeader } from '#core/segments/header.ts';
+import { addFieldKinds, type FieldKind } from '#core/segments/field-kinds.ts';
 import type { Database } from '#store/database.ts';
 import { listSegments } from '#store/segments.ts';
 import type { HeaderCache } from './header-cache.ts';
@@ -7,15 +7,6 @@ import type { HeaderCache } from './header-cache.ts';
 const reach = 7 * 86_400_000;
 /** How long what was read stands, in milliseconds. */
 const fresh = 30_000;
-
-/** Adds the fields that the events of a segment have; false where they are not known. */
-export function addFields(fields: Set<string>, header: SegmentHeader | undefined): boolean {
-  for (const name of header?.statistics?.columns.keys() ?? []) {
-    const colon = name.indexOf(':');
-    if (colon > 0) fields.add(name.slice(colon + 1));
-  }
-  return header?.statistics !== undefined;
-}
 
 /** The fields that stored events of the last week have; undefined where not of all of them is known which. */
 export class KnownFields {
@@ -40,10 +31,10 @@ export class KnownFields {
 
   private async look(now: number): Promise<readonly string[] | undefined> {
     const listed = await listSegments(this.database, { from: now - reach, to: now + reach }, undefined);
-    const fields = new Set<string>();
+    const fields = new Map<string, FieldKind>();
     let isKnown = listed.length > 0;
     for await (const [segments, headers] of this.headers.pieces(listed))
-      for (const { id } of segments) isKnown = addFields(fields, headers.get(id)) && isKnown;
-    return isKnown ? [...fields].sort() : undefined;
+      for (const { id } of segments) isKnown = addFieldKinds(fields, headers.get(id)) && isKnown;
+    return isKnown ? [...fields.keys()].sort() : undefined;
   }
 }

@@ -84,7 +84,7 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
     fieldsOf: fetched.fieldTotal,
     ...(query.summary && found.summary && { summary: summaryTable(query.summary, found.summary, query.window, now) }),
     doubts: doubtsOf({ ...query, condition: run.written ?? text.condition }, listed, {
-      ...(areFieldsKnown && { fields }),
+      ...(areFieldsKnown && { fields: new Set(fields.keys()) }),
       names,
     }),
     scanned: found.scanned,

@@ -1,6 +1,7 @@
 import { deflateRawSync } from 'node:zlib';
 import type { EventBatch } from '#core/events/batch.ts';
 import { allRows, gather } from '#core/events/select.ts';
+import type { ExportPiece } from '#core/exports/export-format.ts';
 import type { CataloguePartial } from '#core/fields/catalogue.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Matches } from '#core/rehearsal/matches.ts';
@@ -18,6 +19,7 @@ import { type CatalogueTask, catalogue } from './catalogue.ts';
 import { type CutResult, type CutTask, cut } from './cut.ts';
 import { type FetchTask, fetch } from './fetch.ts';
 import { type FindResult, type FindTask, find } from './find.ts';
+import { handedOver } from './handed-over.ts';
 import { type MatchesTask, matches } from './matches.ts';
 import { compiledPlan } from './plans.ts';
 import { readDelivery } from './read-delivery.ts';
@@ -130,7 +132,7 @@ export interface ReadWork {
   readonly retry: readonly [RetryTask, RetryResult];
   readonly cut: readonly [CutTask, CutResult];
   readonly warm: readonly [WarmTask, boolean];
-  readonly writeOut: readonly [WriteOutTask, string];
+  readonly writeOut: readonly [WriteOutTask, ExportPiece];
 }
 
 export type ReadKind = keyof ReadWork;
@@ -148,7 +150,10 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   retry,
   cut,
   warm,
-  writeOut: (task) => writeOut(cache, task),
+  writeOut: async (task) => {
+    const piece = await writeOut(cache, task);
+    return typeof piece.data === 'string' ? piece : handedOver(piece, [piece.data]);
+  },
 };
 
 /** Reads from the store: searches, rehearsals, and the merging of small segments. */

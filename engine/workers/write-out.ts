@@ -1,4 +1,5 @@
 import type { EventBatch } from '#core/events/batch.ts';
+import type { ExportField, ExportPiece } from '#core/exports/export-format.ts';
 import { exportFormats } from '#core/exports/index.ts';
 import { storedEventAt } from '#core/search/found-event.ts';
 import { columnsToFetch, columnsToFind, rowsFound } from '#core/search/search.ts';
@@ -13,16 +14,16 @@ export interface WriteOutTask {
   readonly kind: 'writeOut';
   readonly query: QueryText;
   readonly segment: Pick<FindRef, 'id' | 'tier' | 'source' | 'events' | 'inside' | 'holds'>;
-  /** The name of the form, and the names of all attributes. */
+  /** The name of the form, and all attributes. */
   readonly format: string;
-  readonly fields: readonly string[];
+  readonly fields: readonly ExportField[];
   /** The fleets that the source belongs to. */
   readonly fleets: readonly string[];
   readonly now: number;
 }
 
 /** The found events of a segment in the form that is asked for, in order of time; empty for a segment that is gone. */
-export async function writeOut(cache: SegmentCache, task: WriteOutTask): Promise<string> {
+export async function writeOut(cache: SegmentCache, task: WriteOutTask): Promise<ExportPiece> {
   const { segment, fleets, now } = task;
   const format = exportFormats.get(task.format);
   const query = queryOf(task.query);
@@ -31,11 +32,11 @@ export async function writeOut(cache: SegmentCache, task: WriteOutTask): Promise
     return batch && query.extraction ? query.extraction.run(batch) : batch;
   };
   const asked = await read(columnsToFind(query, { ...segment, counted: true, newest: false }));
-  if (!asked || !format) return '';
+  if (!asked || !format) return { data: '' };
   const rows = rowsFound(query, asked, { tier: segment.tier, now, fleets }, segment);
   // Most segments that may hold something do not: what they have besides is left unread.
   const made = rows.length === 0 ? undefined : await read(columnsToFetch(true));
-  if (!made) return '';
+  if (!made) return { data: '' };
   const events = Array.from(rows, (row) => storedEventAt(made, row, segment.tier));
-  return format.events(events, task.fields);
+  return await format.piece(events, task.fields);
 }
