@@ -1,4 +1,5 @@
 import type { Chance } from '../chance.ts';
+import { whereabouts } from '../crossings.ts';
 import type { DemoSource } from '../source.ts';
 import { vessels as names } from '../world.ts';
 
@@ -18,13 +19,14 @@ function report(chance: Chance, time: number): string {
   const vessel = chance.pick(names);
   const hot = chance.often(0.01);
   const temperature = hot ? 96 + chance.next() * 9 : 74 + chance.next() * 9;
+  const { latitude, longitude, isAtBerth } = whereabouts(vessel, time);
   return otlp(time, hot ? 13 : 9, hot ? `engine ${chance.whole(1, 2)} runs hot` : 'position report', {
     'host.name': vessel.toLowerCase().replace(' ', '-'),
     'vessel.name': vessel,
     'engine.temperature': Math.round(temperature * 10) / 10,
-    'speed.knots': Math.round(chance.next() * 170) / 10,
-    'position.latitude': 58.9 + chance.next() / 2,
-    'position.longitude': -3.2 + chance.next() / 2,
+    'speed.knots': isAtBerth ? 0 : Math.round(120 + chance.next() * 50) / 10,
+    'position.latitude': latitude,
+    'position.longitude': longitude,
   });
 }
 

@@ -1,7 +1,7 @@
 'use client';
 
-import { BarChart, LineChart, PieChart, SankeyChart } from 'echarts/charts';
-import { GridComponent, LegendComponent, MarkAreaComponent, TooltipComponent } from 'echarts/components';
+import { BarChart, LineChart, MapChart, PieChart, SankeyChart, ScatterChart } from 'echarts/charts';
+import { GeoComponent, GridComponent, LegendComponent, MarkAreaComponent, TooltipComponent } from 'echarts/components';
 import { type EChartsCoreOption, type EChartsType, init, use } from 'echarts/core';
 import { LabelLayout } from 'echarts/features';
 import { SVGRenderer } from 'echarts/renderers';
@@ -13,6 +13,9 @@ use([
   LineChart,
   PieChart,
   SankeyChart,
+  MapChart,
+  ScatterChart,
+  GeoComponent,
   GridComponent,
   LegendComponent,
   MarkAreaComponent,

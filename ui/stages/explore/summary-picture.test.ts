@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { SummaryTable } from '#core/search/summary-table.ts';
 import { palette } from '../../charts/testing/palette.ts';
-import { pictureOption, pictures, show } from './summary-picture.ts';
+import { type Drawing, drawings, pictureOption, show } from './summary-picture.ts';
 
 interface Drawn {
   readonly name?: string;
@@ -11,7 +11,7 @@ interface Drawn {
   readonly endLabel?: { readonly show: boolean };
 }
 
-function drawn(table: SummaryTable, kind: (typeof pictures)[number], bucketed: boolean): readonly Drawn[] {
+function drawn(table: SummaryTable, kind: Drawing, bucketed: boolean): readonly Drawn[] {
   const measure = table.columns.findIndex(({ key }) => !key);
   const option: object = pictureOption(table, { kind, bucketed, measure, unit: 'count' }, palette);
   return 'series' in option ? (option.series as readonly Drawn[]) : [];
@@ -100,7 +100,7 @@ describe('over time', () => {
   });
 });
 
-test.each(pictures)('an empty table is drawn as an empty %s', (kind) => {
+test.each(drawings)('an empty table is drawn as an empty %s', (kind) => {
   const empty = { ...byPort, rows: [], groups: 0 };
   for (const series of drawn(empty, kind, false)) expect(series.data).toEqual([]);
 });

@@ -7,8 +7,14 @@ import { dayAndMinute } from '../../kit/times.ts';
 import { rings } from './rings.ts';
 import type { Earlier } from './use-earlier.ts';
 
-/** Ways to draw a summary. */
-export const pictures = ['line', 'column', 'bar', 'ring'] as const;
+/** Ways to draw a summary with the chart library. */
+export const drawings = ['line', 'column', 'bar', 'ring'] as const;
+
+/** One of {@link drawings}. */
+export type Drawing = (typeof drawings)[number];
+
+/** Ways to show a summary beside its table, and the table alone. */
+export const pictures = [...drawings, 'map', 'number', 'table'] as const;
 
 /** A value of a summary in words, by what its column measures. */
 export function show(value: SummaryValue | undefined, unit: ColumnUnit): string {
@@ -29,7 +35,7 @@ const mostLabelled = 4;
 
 /** How a summary is drawn. */
 export interface Picture {
-  readonly kind: (typeof pictures)[number];
+  readonly kind: Drawing;
   /** Whether the first column is a time. */
   readonly bucketed: boolean;
   /** The place of the column that is drawn. */

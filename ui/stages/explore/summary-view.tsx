@@ -13,8 +13,11 @@ import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { saveFile } from '../../kit/save-file.ts';
 import { whyCut } from './cut-stretch.ts';
+import { PlacesMap } from './places-map.tsx';
+import { placesOf } from './places-of.ts';
+import { SummaryFigures } from './summary-figures.tsx';
 import { SummaryGridTable } from './summary-grid-table.tsx';
-import { mostDrawn, type Picture, pictureOption, pictures, show } from './summary-picture.ts';
+import { type Drawing, drawings, mostDrawn, type Picture, pictureOption, pictures, show } from './summary-picture.ts';
 import { earlierTimes, useEarlier } from './use-earlier.ts';
 import type { SearchRequest } from './use-search.ts';
 
@@ -33,10 +36,13 @@ export function SummaryView(props: {
   const measures = table.columns.filter(({ key }) => !key);
   const [picture, setPicture] = useQueryState('picture', parseAsStringLiteral(pictures));
   const [wanted, setWanted] = useQueryState('measure', parseAsString);
-  const kind = picture ?? (bucketed ? 'line' : 'bar');
   const chosen = measures.find(({ name }) => name === wanted) ?? measures[0];
   const measure = table.columns.findIndex(({ name }) => name === chosen?.name);
   const unit = chosen?.unit ?? 'none';
+  const places = useMemo(() => placesOf(table, measure), [table, measure]);
+  const offered = pictures.filter((one) => (one === 'line' ? bucketed : one === 'map' ? places !== undefined : true));
+  const usual = bucketed ? 'line' : measures.length === table.columns.length ? 'number' : 'bar';
+  const kind = offered.find((one) => one === picture) ?? usual;
   const cut = useMemo(
     () => (bucketed ? cutStretch(table, every, { from, to }) : undefined),
     [table, bucketed, from, to, every],
@@ -48,7 +54,8 @@ export function SummaryView(props: {
   const [beside, setBeside] = useQueryState('beside', parseAsStringLiteral(earlierTimes).withDefault('nothing'));
   const earlier = useEarlier(asked, bucketed && kind === 'line' ? beside : 'nothing');
   const option = useCallback(
-    (palette: Palette) => pictureOption(table, { kind, bucketed, measure, unit, cut, earlier }, palette),
+    (palette: Palette) =>
+      isDrawing(kind) ? pictureOption(table, { kind, bucketed, measure, unit, cut, earlier }, palette) : {},
     [table, kind, bucketed, measure, unit, cut, earlier],
   );
   const download = (): void => saveFile('summary.csv', 'text/csv', summaryCsv(table));
@@ -62,7 +69,7 @@ export function SummaryView(props: {
             label="Picture"
             value={kind}
             onChange={(value) => void setPicture(value)}
-            options={pictures.map((value) => ({ value, title: value }))}
+            options={offered.map((value) => ({ value, title: value }))}
           />
           {measures.length > 1 && (
             <Choice
@@ -92,7 +99,9 @@ export function SummaryView(props: {
           </Button>
         </span>
       </div>
-      {drawable && <Chart label="The summary as a picture" height={250} option={option} />}
+      {isDrawing(kind) && drawable && <Chart label="The summary as a picture" height={250} option={option} />}
+      {kind === 'map' && places && <PlacesMap places={places} unit={unit} />}
+      {kind === 'number' && <SummaryFigures table={table} estimated={estimated} />}
       <div className="mt-3">
         {grid ? (
           <SummaryGridTable
@@ -118,6 +127,10 @@ export function SummaryView(props: {
       </div>
     </div>
   );
+}
+
+function isDrawing(kind: (typeof pictures)[number]): kind is Drawing {
+  return drawings.some((drawing) => drawing === kind);
 }
 
 function counted(count: number, one: string, many = `${one}s`): string {

@@ -1,0 +1,70 @@
+import type { APIRequestContext } from '@playwright/test';
+import { expect, test } from './application.ts';
+
+/** Events that are sent, beside the three million of the demo. */
+const sent = 7_500_000;
+const inOneDelivery = 50_000;
+const day = 86_400_000;
+
+/** Has a source take in events of the last six days, and returns when all are acknowledged. */
+async function fill(request: APIRequestContext): Promise<void> {
+  const added = await request.post('/api/sources', { data: { name: 'swell', format: 'json', silence: 'off' } });
+  const { token } = await added.json();
+  const step = (6 * day) / sent;
+  const start = Date.now() - 6 * day - 60_000;
+  let next = 0;
+  const lane = async (): Promise<void> => {
+    for (let first = next; first < sent; first = next) {
+      next += inOneDelivery;
+      const lines = Array.from({ length: inOneDelivery }, (_, i) => {
+        const time = new Date(start + (first + i) * step).toISOString();
+        return `{"time":"${time}","msg":"buoy ${i % 40} rides ${(first + i) % 977} waves","buoy":${i % 40}}`;
+      });
+      const answer = await fetch(`${process.env.OTTER_INTAKE}/intake/swell`, {
+        method: 'POST',
+        headers: { authorization: `Bearer ${token}`, 'content-type': 'application/x-ndjson' },
+        body: lines.join('\n'),
+      });
+      expect(answer.status).toBe(200);
+    }
+  };
+  await Promise.all([lane(), lane()]);
+}
+
+test('over ten million events lines stand before the rest is counted, and Back goes through what was asked', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(300_000);
+  await fill(request);
+  const everything = { condition: '', from: '-8d', to: 'now', limit: 0, buckets: 0 };
+  const counted = async (): Promise<number> =>
+    (await (await request.post('/api/search', { data: everything })).json()).total;
+  await expect.poll(counted, { timeout: 30_000 }).toBeGreaterThan(10_000_000);
+
+  // What stood there together is noted as it is drawn: nothing can be missed between two looks.
+  await page.addInitScript(() => {
+    const look = (): void => {
+      const lines = document.querySelectorAll('[aria-label="Found events"] li').length;
+      const isReading = /segments read/.test(document.querySelector('[role="status"]')?.textContent ?? '');
+      if (lines > 0 && isReading) Reflect.set(window, 'linesWhileReading', lines);
+    };
+    new MutationObserver(look).observe(document, { subtree: true, childList: true, characterData: true });
+  });
+  await page.goto('/explore?w=-7d&c=r*');
+  await expect(page.getByRole('status').filter({ hasText: /looked into/ })).toBeVisible({ timeout: 30_000 });
+  expect(await page.evaluate(() => Reflect.get(window, 'linesWhileReading'))).toBeGreaterThan(0);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/\d,\d{3},\d{3} events|\d M events|million/);
+
+  const editor = page.getByRole('textbox', { name: 'Condition' });
+  for (const condition of ['buoy = 7', 'buoy = 39 976']) {
+    await editor.click();
+    await page.keyboard.press('ControlOrMeta+a');
+    await page.keyboard.insertText(condition);
+    await page.keyboard.press('ControlOrMeta+Enter');
+    await expect.poll(() => new URL(page.url()).searchParams.get('c')).toBe(condition);
+  }
+  await page.goBack();
+  await expect.poll(() => new URL(page.url()).searchParams.get('c')).toBe('buoy = 7');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('events in', { timeout: 30_000 });
+});

@@ -1,0 +1,108 @@
+import { parsePlace } from '#core/places/place.ts';
+import type { SummaryValue } from '#core/search/aggregate-states.ts';
+import type { SummaryTable } from '#core/search/summary-table.ts';
+
+/** A point of a map and what there is. */
+export interface PlacedPoint {
+  readonly name: string;
+  readonly latitude: number;
+  readonly longitude: number;
+  readonly value: number;
+}
+
+/** A country of a map and what there is. */
+export interface PlacedCountry {
+  /** ISO 3166-1 alpha-2. */
+  readonly code: string;
+  readonly value: number;
+}
+
+/** The groups of a summary as places: either all are points, or all are countries. */
+export interface Places {
+  readonly points: readonly PlacedPoint[];
+  readonly countries: readonly PlacedCountry[];
+  /** Groups that are no places. */
+  readonly elsewhere: number;
+}
+
+const latitudeName = /(^|[._-])lat(itude)?$/i;
+const longitudeName = /(^|[._-])(lon|lng|long|longitude)$/i;
+
+type Row = readonly SummaryValue[];
+type Locate = (row: Row) => Omit<PlacedPoint, 'value'> | string | undefined;
+
+/**
+ * Where the groups of a summary are: by a latitude and a longitude among its keys, by a key whose values are both
+ * (`58.96,-3.29`), or by one whose values are countries, as English names or codes of two capitals. Undefined where most of
+ * the groups of no key are places. `measure` is the place of the column that is drawn; over time it is added up, or the most
+ * that it was where it cannot be.
+ */
+export function placesOf(table: SummaryTable, measure: number): Places | undefined {
+  const locate = locator(table);
+  if (!locate) return undefined;
+  const together = table.columns[measure]?.additive ? (a: number, b: number): number => a + b : Math.max;
+  const points = new Map<string, PlacedPoint>();
+  const countries = new Map<string, PlacedCountry>();
+  let elsewhere = 0;
+  for (const row of table.rows) {
+    const value = row[measure];
+    const place = locate(row);
+    if (place === undefined || typeof value !== 'number') elsewhere++;
+    else if (typeof place === 'string')
+      countries.set(place, { code: place, value: together(countries.get(place)?.value ?? 0, value) });
+    else points.set(place.name, { ...place, value: together(points.get(place.name)?.value ?? 0, value) });
+  }
+  const largest = (a: { value: number }, b: { value: number }): number => b.value - a.value;
+  return { points: [...points.values()].sort(largest), countries: [...countries.values()].sort(largest), elsewhere };
+}
+
+function locator({ columns, rows }: SummaryTable): Locate | undefined {
+  const keys = columns.flatMap(({ key, unit, name }, index) => (key && unit !== 'time' ? [{ index, name }] : []));
+  const latitude = keys.find(({ name }) => latitudeName.test(name));
+  const longitude = keys.find(({ name }) => longitudeName.test(name));
+  const ways: readonly Locate[] = [
+    ...(latitude && longitude ? [(row: Row) => pointOf(`${row[latitude.index]},${row[longitude.index]}`)] : []),
+    ...keys.map(
+      ({ index }): Locate =>
+        (row) =>
+          pointOf(String(row[index] ?? '')),
+    ),
+    ...keys.map(
+      ({ index }): Locate =>
+        (row) =>
+          countryOf(String(row[index] ?? '')),
+    ),
+  ];
+  return ways.find((way) => rows.filter((row) => way(row) !== undefined).length * 2 > rows.length);
+}
+
+function pointOf(text: string): Omit<PlacedPoint, 'value'> | undefined {
+  const place = parsePlace(text);
+  return place && { name: text, ...place };
+}
+
+let codes: ReadonlyMap<string, string> | undefined;
+
+/** The code of a country by its English name, in any case, or by its code. */
+function countryOf(text: string): string | undefined {
+  codes ??= allCountries();
+  return codes.get(text) ?? codes.get(text.toLowerCase());
+}
+
+/** Codes by themselves and by the English names that belong to them, in lower case. */
+function allCountries(): ReadonlyMap<string, string> {
+  const names = new Intl.DisplayNames(['en'], { type: 'region', fallback: 'none' });
+  const letters = [...'ABCDEFGHIJKLMNOPQRSTUVWXYZ'];
+  return new Map(
+    letters.flatMap((first) =>
+      letters.flatMap((second) => {
+        const code = first + second;
+        const name = names.of(code);
+        if (name === undefined) return [];
+        // Codes of states that are no more, and second codes, stand for the one that is in force.
+        const region = new Intl.Locale(`und-${code}`).region ?? code;
+        return [[code, region] as const, [name.toLowerCase(), region] as const];
+      }),
+    ),
+  );
+}
