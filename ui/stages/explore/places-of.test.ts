@@ -86,7 +86,7 @@ describe('groups as places', () => {
 describe('a map', () => {
   test('shows its points with room around them, and stays on the globe', () => {
     const [[west, north], [east, south]] = boxAround([{ latitude: 59, longitude: -3 }]);
-    expect([west, north, east, south]).toEqual([-3.5, 59.5, -2.5, 58.5]);
+    expect([west, north, east, south]).toEqual([-3.1, 59.1, -2.9, 58.9]);
     const all = boxAround([
       { latitude: 85, longitude: -180 },
       { latitude: -85, longitude: 180 },

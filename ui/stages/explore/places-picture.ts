@@ -33,7 +33,7 @@ function frameOf(box: Box) {
 }
 
 /** Degrees that a map shows at least, and how much more than its points. */
-const leastSpan = 1;
+const leastSpan = 0.2;
 const margin = 0.12;
 
 /** What the chart library draws for places: points as large as what they have, or countries as deep. */

@@ -79,16 +79,28 @@ describe('over time', () => {
     expect(drawn(overTime(3), 'line', true).every(({ endLabel }) => endLabel?.show)).toBe(true);
   });
 
-  test('a stretch that does not show all of itself is marked, once', () => {
+  test('the first and last stretch are marked where they do not show all of themselves', () => {
     const picture = {
       kind: 'line',
       bucketed: true,
       measure: 2,
       unit: 'count',
-      cut: { from: 120_000, every: 60_000, why: 'not over yet' },
+      cut: [
+        { from: 0, every: 60_000, why: 'cut by the window', isFirst: true },
+        { from: 120_000, every: 60_000, why: 'not over yet', isFirst: false },
+      ],
     } as const;
     const { series = [] } = pictureOption(overTime(3), picture, palette);
-    expect(series.filter((one) => 'markArea' in one)).toHaveLength(1);
+    const marked = series.filter((one) => 'markArea' in one);
+    expect(marked).toHaveLength(1);
+    expect(marked[0]).toMatchObject({
+      markArea: {
+        data: [
+          [{ name: 'cut by the window', xAxis: 0 }, { xAxis: 60_000 }],
+          [{ name: 'not over yet', xAxis: 60_000 }, { xAxis: 120_000 }],
+        ],
+      },
+    });
   });
 
   test('as slices or bars, the buckets are added up', () => {

@@ -33,6 +33,15 @@ export const mostDrawn = 10;
 /** Most lines that have their names at their ends; more would stand over one another, and are listed at the side. */
 const mostLabelled = 4;
 
+/** A stretch of time that does not show all of itself; times in milliseconds. */
+export interface CutStretch {
+  readonly from: number;
+  readonly every: number;
+  readonly why: string;
+  /** Whether it is the first one. */
+  readonly isFirst: boolean;
+}
+
 /** How a summary is drawn. */
 export interface Picture {
   readonly kind: Drawing;
@@ -41,8 +50,8 @@ export interface Picture {
   /** The place of the column that is drawn. */
   readonly measure: number;
   readonly unit: ColumnUnit;
-  /** The last stretch where it does not show all of itself, in milliseconds: where it begins, how long it is, and why. */
-  readonly cut?: { readonly from: number; readonly every: number; readonly why: string } | undefined;
+  /** The first and the last stretch, where they do not show all of themselves. */
+  readonly cut?: readonly CutStretch[] | undefined;
   /** The same of an earlier time, which is drawn dashed beside lines. */
   readonly earlier?: Earlier | undefined;
 }
@@ -50,7 +59,7 @@ export interface Picture {
 /** What the chart library draws for a summary: series over time, or bars, columns and slices by key. */
 export function pictureOption(
   table: SummaryTable,
-  { kind, bucketed, measure, unit, cut, earlier }: Picture,
+  { kind, bucketed, measure, unit, cut = [], earlier }: Picture,
   palette: Palette,
 ) {
   const nameOf = (row: readonly SummaryValue[]): string =>
@@ -100,7 +109,7 @@ export function pictureOption(
       // The name stands where its line ends.
       endLabel: { show: isLabelled, formatter: '{a}', color: colour(i), width: 140, overflow: 'truncate' },
       emphasis: { focus: 'series' },
-      ...(i === 0 && cut !== undefined && { markArea: cutArea(cut, kind, palette) }),
+      ...(i === 0 && cut.length > 0 && { markArea: cutAreas(cut, kind, palette) }),
       data: table.rows.filter((row) => nameOf(row) === name).map((row) => [row[0], row[measure]]),
     }));
     const earlierLine = (name: string, color: string, { table: other, shift }: Earlier) => ({
@@ -154,14 +163,23 @@ export function pictureOption(
     : { grid, tooltip, xAxis: category, yAxis: amount, series };
 }
 
-/** Marks a stretch that does not show all of itself: what is drawn there is less than there is or will be. */
-function cutArea({ from, every, why }: NonNullable<Picture['cut']>, kind: Picture['kind'], palette: Palette) {
-  // A line falls towards it from the one before, a column stands on it.
-  const [begin, end] = kind === 'line' ? [from - every, from] : [from - every / 2, from + every / 2];
+/** Marks stretches that do not show all of themselves: what is drawn there is less than there is or will be. */
+function cutAreas(cut: readonly CutStretch[], kind: Drawing, palette: Palette) {
   return {
     silent: true,
     itemStyle: { color: palette.sand, opacity: 0.25 },
-    label: { color: palette.second, fontSize: 11.5, position: 'insideTop' },
-    data: [[{ name: why, xAxis: begin }, { xAxis: end }]],
+    data: cut.map((stretch) => {
+      const [begin, end] = edgesOf(stretch, kind);
+      // It reads on towards the middle of the picture, where there is room.
+      const position = stretch.isFirst ? 'insideTopLeft' : 'insideTopRight';
+      const label = { color: palette.second, fontSize: 11.5, position };
+      return [{ name: stretch.why, xAxis: begin, label }, { xAxis: end }];
+    }),
   };
+}
+
+/** Where a stretch is drawn: a column stands on it, a line rises from the first one and falls towards the last. */
+function edgesOf({ from, every, isFirst }: CutStretch, kind: Drawing): readonly [number, number] {
+  if (kind !== 'line') return [from - every / 2, from + every / 2];
+  return isFirst ? [from, from + every] : [from - every, from];
 }

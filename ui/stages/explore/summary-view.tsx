@@ -17,7 +17,15 @@ import { PlacesMap } from './places-map.tsx';
 import { placesOf } from './places-of.ts';
 import { SummaryFigures } from './summary-figures.tsx';
 import { SummaryGridTable } from './summary-grid-table.tsx';
-import { type Drawing, drawings, mostDrawn, type Picture, pictureOption, pictures, show } from './summary-picture.ts';
+import {
+  type CutStretch,
+  type Drawing,
+  drawings,
+  mostDrawn,
+  pictureOption,
+  pictures,
+  show,
+} from './summary-picture.ts';
 import { earlierTimes, useEarlier } from './use-earlier.ts';
 import type { SearchRequest } from './use-search.ts';
 
@@ -44,7 +52,7 @@ export function SummaryView(props: {
   const usual = bucketed ? 'line' : measures.length === table.columns.length ? 'number' : 'bar';
   const kind = offered.find((one) => one === picture) ?? usual;
   const cut = useMemo(
-    () => (bucketed ? cutStretch(table, every, { from, to }) : undefined),
+    () => (bucketed ? cutStretches(table, every, { from, to }) : []),
     [table, bucketed, from, to, every],
   );
   const grid = useMemo(
@@ -137,11 +145,16 @@ function counted(count: number, one: string, many = `${one}s`): string {
   return `${formatCount(count)} ${count === 1 ? one : many}`;
 }
 
-/** The last stretch, where it does not show all of itself. */
-function cutStretch({ rows }: SummaryTable, every: number, window: TimeWindow): Picture['cut'] {
-  const time = Math.max(...rows.map((row) => Number(row[0])));
-  const why = whyCut({ time, every }, window, Date.now());
-  return why === undefined ? undefined : { from: time, every, why };
+/** The first and the last stretch, where they do not show all of themselves. */
+function cutStretches({ rows }: SummaryTable, every: number, window: TimeWindow): readonly CutStretch[] {
+  const times = rows.map((row) => Number(row[0]));
+  const first = Math.min(...times);
+  const last = Math.max(...times);
+  const now = Date.now();
+  return [...new Set([first, last])].flatMap((from) => {
+    const why = whyCut({ time: from, every }, window, now);
+    return why === undefined ? [] : [{ from, every, why, isFirst: from === first && first < last }];
+  });
 }
 
 type SummaryRow = SummaryTable['rows'][number];
