@@ -1,5 +1,14 @@
 import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { parquetReadObjects } from 'hyparquet';
 import { expect, test } from './application.ts';
+
+/** How many events the page's sentence tells, once the search has ended. */
+async function foundInAll(page: Page): Promise<number> {
+  await expect(page.getByRole('status').filter({ hasText: 'looked into' })).toBeVisible();
+  const [found = ''] = /[\d,]+/.exec((await page.getByRole('heading', { level: 1 }).textContent()) ?? '') ?? [];
+  return Number(found.replaceAll(',', ''));
+}
 
 test('Back and forward go through the searches, their windows and views', async ({ page }) => {
   await page.goto('/explore?w=-2h');
@@ -124,14 +133,38 @@ test('a summary over time is a grid with totals, beside the week before, and all
   await earlier;
 
   await page.goto('/explore?w=-3h..-1h&c=source%20%3D%20tides');
-  const lines =
-    (await page
-      .getByRole('heading', { level: 1 })
-      .getByText(/^[\d,]+$/)
-      .first()
-      .textContent()) ?? '';
+  const lines = await foundInAll(page);
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'NDJSON' }).click();
   const file = readFileSync(await (await download).path(), 'utf8');
-  expect(file.trimEnd().split('\n').length).toBe(Number(lines.replaceAll(',', '')));
+  expect(file.trimEnd().split('\n').length).toBe(lines);
+});
+
+test('a summary is a map of where the ferries were, one figure, or its table alone, and goes out as Parquet', async ({
+  page,
+}) => {
+  await page.goto(
+    `/explore?w=-3h&view=summary&c=source%20%3D%20vessels&show=${encodeURIComponent('count(), sum(raw_bytes) by `position.latitude`, `position.longitude`')}`,
+  );
+  const pictures = page.getByRole('radiogroup', { name: 'Picture' });
+  await pictures.getByRole('radio', { name: 'map' }).click();
+  const map = page.getByRole('img', { name: 'The summary as a map' });
+  // Countries, and a point for each place.
+  await expect.poll(() => map.locator('path').count()).toBeGreaterThan(300);
+  await pictures.getByRole('radio', { name: 'number' }).click();
+  await expect(map).toBeHidden();
+  const found = (await foundInAll(page)).toLocaleString('en-US');
+  await expect(page.getByText(found, { exact: true }).last()).toBeVisible();
+  await expect(page.getByText(/^[\d.]+ [kM]B$/).first()).toBeVisible();
+  await pictures.getByRole('radio', { name: 'table' }).click();
+  await expect(page.getByRole('table', { name: 'Summary' })).toBeVisible();
+
+  await page.goto('/explore?w=-3h..-1h&c=source%20%3D%20vessels');
+  const lines = await foundInAll(page);
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Parquet' }).click();
+  const file = readFileSync(await (await download).path());
+  const rows = await parquetReadObjects({ file: Uint8Array.from(file).buffer });
+  expect(rows.length).toBe(lines);
+  expect(rows[0]).toMatchObject({ source: 'vessels', 'position.latitude': expect.any(Number) });
 });
