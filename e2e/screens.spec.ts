@@ -17,6 +17,11 @@ const screens = [
   ['/routing', 'Bookings and harbour'],
   ['/explore?w=-2h', 'have in common'],
   ['/explore?w=-2h&view=summary', 'CSV'],
+  ['/explore?w=-2h&view=summary&show=count()', 'table'],
+  [
+    '/explore?w=-2h&view=summary&c=source%20%3D%20vessels&show=count()%20by%20%60position.latitude%60%2C%20%60position.longitude%60&picture=map',
+    'map',
+  ],
   ['/explore?w=-2h&panel=saved', 'Save this search'],
   ['/changes', 'Revision 2'],
 ] as const;

@@ -2,6 +2,7 @@ import { join, resolve } from 'node:path';
 import { Piscina } from 'piscina';
 import type { PlanTextAnswer, PlanTextTask } from './plan-text.ts';
 import type { ProcessResult, ProcessTask, Unready } from './process.ts';
+import { ahead, RankedQueue } from './ranked-queue.ts';
 import type { ReadKind, ReadTask, ReadWork } from './read.ts';
 import type { WorkerSetting } from './worker-database.ts';
 
@@ -29,6 +30,9 @@ export function startPools(folder: string, workerData: WorkerSetting, lanes: num
       minThreads: threads,
       maxThreads: threads,
       concurrentTasksPerWorker,
+      taskQueue: new RankedQueue(),
+      // Else a task that finds no thread goes to the end, behind those that came after it.
+      stricterFIFO: true,
       workerData,
     });
   const process = pool('process.js', lanes);
@@ -47,7 +51,8 @@ export function startPools(folder: string, workerData: WorkerSetting, lanes: num
     processLanes: lanes,
     process: (task) => process.run(task),
     readLanes: lanes,
-    read: (index, task) => lane(index).run(task),
+    // What was found is fetched ahead of what is still looked for: of many searches some are answered soon, and lines come first.
+    read: (index, task) => lane(index).run(task.kind === 'fetch' ? { ...task, ...ahead } : task),
     aside: (task) => merger.run(task),
     planText: (task) => withinTime(texts, task),
     close: async () => {

@@ -113,5 +113,6 @@ describe('a map', () => {
     const { series } = placesOption({ points, countries: [], elsewhere: 0 }, 'count', shapeOf, palette);
     const size = series[0]?.symbolSize ?? (() => 0);
     expect(size([0, 4, 4])).toBe(2 * size([0, 1, 1]));
+    expect(size([0, 4, -3])).toBeGreaterThan(0);
   });
 });

@@ -84,7 +84,7 @@ function pointSeries(points: readonly PlacedPoint[], palette: Palette) {
     coordinateSystem: 'geo',
     itemStyle: { color: palette.depth[4], opacity: points.length > 60 ? 0.6 : 0.85 },
     symbolSize: ([, , value]: readonly number[]) =>
-      Math.max(4, largest * Math.sqrt(most > 0 ? (value ?? 0) / most : 0)),
+      Math.max(4, largest * Math.sqrt(most > 0 ? Math.max(0, value ?? 0) / most : 0)),
     label: {
       show: points.length <= 12,
       formatter: '{b}',
