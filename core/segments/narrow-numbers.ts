@@ -34,19 +34,22 @@ export function narrowed(values: Float64Array): NarrowNumbers {
   least = Math.round(least * scale);
   most = Math.round(most * scale);
   if (most > mostWhole || least < -mostWhole) return { values, scale: 1 };
-  const whole =
-    least >= -128 && most <= 127
-      ? new Int8Array(values.length)
-      : least >= -32_768 && most <= 32_767
-        ? new Int16Array(values.length)
-        : new Int32Array(values.length);
+  const whole = scale === 1 ? values : multiplied(values, scale);
+  if (least >= -128 && most <= 127) return { values: new Int8Array(whole), scale };
+  if (least >= -32_768 && most <= 32_767) return { values: new Int16Array(whole), scale };
+  return { values: new Int32Array(whole), scale };
+}
+
+function multiplied(values: Float64Array, scale: number): Float64Array {
+  const whole = new Float64Array(values.length);
   for (let row = 0; row < values.length; row++) whole[row] = Math.round((values[row] as number) * scale);
-  return { values: whole, scale };
+  return whole;
 }
 
 /** The numbers that {@link narrowed} was given; 0 for those that were missing. */
 export function widened(values: NarrowValues, scale: number): Float64Array {
-  const wide = new Float64Array(values.length);
-  for (let row = 0; row < values.length; row++) wide[row] = (values[row] as number) / scale;
+  // Widened first, by the platform: a loop over arrays of several kinds is slow.
+  const wide = new Float64Array(values);
+  if (scale !== 1) for (let row = 0; row < wide.length; row++) wide[row] = (wide[row] as number) / scale;
   return wide;
 }
