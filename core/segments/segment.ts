@@ -83,6 +83,9 @@ export function filterName(column: string): string {
 
 const filterPrefix = 'filter:';
 
+/** Columns of numbers that are asked for by their range, if at all. */
+const unfiltered: ReadonlySet<string> = new Set(['size', 'received']);
+
 /** Fewest different whole numbers between which a filter tells. */
 const numbersWorthFiltering = 256;
 
@@ -91,7 +94,7 @@ function filtersOf(
   { columns: known }: SegmentStatistics,
 ): readonly SegmentPart[] {
   return [...columns].flatMap(([name, column]) => {
-    const data = name === 'size' ? undefined : filterOf(column, known.get(name));
+    const data = unfiltered.has(name) ? undefined : filterOf(column, known.get(name));
     return data ? [{ name: filterName(name), data }] : [];
   });
 }
