@@ -71,13 +71,14 @@ test('a tier is shortened with what goes told, taken back within the day, and ev
 
 test('a draft that was thrown away is taken up again', async ({ page, request }) => {
   const { plan } = await (await request.get('/api/plan')).json();
-  plan.tiers[0].title = 'Incidents, renamed';
-  plan.tiers[1].title = 'Bookings, renamed';
+  const renamed = plan.tiers.slice(0, 2).map(({ title }: { title: string }) => `tier “${title}” has another title`);
+  plan.tiers[0].title = 'First, renamed';
+  plan.tiers[1].title = 'Second, renamed';
   await request.put('/api/plan/draft', { data: { plan } });
   await page.goto('/changes');
   await discardDraft(page);
-  const discarded = page.getByRole('listitem').filter({ hasText: 'Take it up again' }).first();
-  await expect(discarded).toContainText('tier “Incidents” has another title');
+  // Drafts that other tests threw away stand there as well.
+  const discarded = page.getByRole('listitem').filter({ hasText: renamed[0] }).filter({ hasText: renamed[1] }).first();
   await discarded.getByRole('button', { name: 'Take it up again' }).click();
   await expect(page.getByRole('region', { name: 'Draft' })).toContainText('2 changes');
   await discardDraft(page);
