@@ -1,5 +1,7 @@
 import { parsePlace } from '#core/places/place.ts';
 import type { SummaryValue } from '#core/search/aggregate-states.ts';
+import { groupTotals } from '#core/search/group-totals.ts';
+import { groupKeys } from '#core/search/summary-grid.ts';
 import type { SummaryTable } from '#core/search/summary-table.ts';
 
 /** A point of a map and what there is. */
@@ -40,20 +42,24 @@ type Locate = (row: Row) => Omit<PlacedPoint, 'value'> | string | undefined;
 export function placesOf(table: SummaryTable, measure: number): Places | undefined {
   const locate = locator(table);
   if (!locate) return undefined;
-  const together = table.columns[measure]?.additive ? (a: number, b: number): number => a + b : Math.max;
-  const points = new Map<string, PlacedPoint>();
-  const countries = new Map<string, PlacedCountry>();
-  let elsewhere = 0;
-  for (const row of table.rows) {
-    const value = row[measure];
-    const place = locate(row);
-    if (place === undefined || typeof value !== 'number') elsewhere++;
-    else if (typeof place === 'string')
-      countries.set(place, { code: place, value: together(countries.get(place)?.value ?? 0, value) });
-    else points.set(place.name, { ...place, value: together(points.get(place.name)?.value ?? 0, value) });
-  }
-  const largest = (a: { value: number }, b: { value: number }): number => b.value - a.value;
-  return { points: [...points.values()].sort(largest), countries: [...countries.values()].sort(largest), elsewhere };
+  const points = new Map<string, Omit<PlacedPoint, 'value'>>();
+  const elsewhere = new Set<string>();
+  const totals = groupTotals(table, measure, (row) => {
+    const place = typeof row[measure] === 'number' ? locate(row) : undefined;
+    if (place === undefined) elsewhere.add(groupKeys(table, row).join(' · '));
+    if (typeof place !== 'object') return place;
+    points.set(place.name, place);
+    return place.name;
+  });
+  const largest = [...totals].sort(([, a], [, b]) => b - a);
+  return {
+    points: largest.flatMap(([name, value]) => {
+      const point = points.get(name);
+      return point ? [{ ...point, value }] : [];
+    }),
+    countries: largest.flatMap(([code, value]) => (points.has(code) ? [] : [{ code, value }])),
+    elsewhere: elsewhere.size,
+  };
 }
 
 function locator({ columns, rows }: SummaryTable): Locate | undefined {

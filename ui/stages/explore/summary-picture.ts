@@ -1,5 +1,6 @@
 import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
 import type { SummaryValue } from '#core/search/aggregate-states.ts';
+import { groupTotals } from '#core/search/group-totals.ts';
 import { groupKeys } from '#core/search/summary-grid.ts';
 import type { ColumnUnit, SummaryTable } from '#core/search/summary-table.ts';
 import type { Palette } from '../../charts/chart.tsx';
@@ -64,8 +65,6 @@ export function pictureOption(
 ) {
   const nameOf = (row: readonly SummaryValue[]): string =>
     groupKeys(table, row).join(' · ') || (table.columns[measure]?.name ?? '');
-  const value = (row: readonly SummaryValue[]): number =>
-    typeof row[measure] === 'number' ? (row[measure] as number) : 0;
   const axis = {
     axisLabel: { color: palette.second, fontSize: 11.5 },
     axisLine: { lineStyle: { color: palette.second } },
@@ -80,11 +79,7 @@ export function pictureOption(
     textStyle: { color: palette.ink },
   };
   const grid = { left: kind === 'bar' ? 8 : 64, right: 110, top: 12, bottom: 24, containLabel: kind === 'bar' };
-  // What cannot be added up over time stands there with the most that it was.
-  const isAdditive = table.columns[measure]?.additive === true;
-  const together = isAdditive ? (a: number, b: number): number => a + b : Math.max;
-  const totals = new Map<string, number>();
-  for (const row of table.rows) totals.set(nameOf(row), together(totals.get(nameOf(row)) ?? 0, value(row)));
+  const totals = groupTotals(table, measure, nameOf);
   const names = [...totals]
     .sort((a, b) => b[1] - a[1])
     .slice(0, mostDrawn)
@@ -94,7 +89,7 @@ export function pictureOption(
     const keys = new Map(table.rows.map((row) => [nameOf(row), groupKeys(table, row)]));
     const groups = names.map((name) => ({ keys: keys.get(name) ?? [name], value: totals.get(name) ?? 0 }));
     const all = [...totals.values()].reduce((sum, total) => sum + total, 0);
-    const rest = isAdditive ? all - groups.reduce((sum, group) => sum + group.value, 0) : 0;
+    const rest = table.columns[measure]?.additive ? all - groups.reduce((sum, group) => sum + group.value, 0) : 0;
     return { tooltip, series: rings(groups, rest, palette) };
   }
   if (bucketed && kind !== 'bar') {
