@@ -77,7 +77,7 @@ export async function storeRows(
 ): Promise<readonly Row[]> {
   const engine = await startEngine(mariadb);
   const pieces = [...chunks()];
-  // An engine that has just started compiles its code while it takes in the first events, as it compiles it for searches.
+  // The first events bring the code up to speed, as the first turns of the other rows do.
   await engine.source('first');
   await sendAll(engine, 'first', pieces.slice(0, firstPieces));
   await engine.source('bench');

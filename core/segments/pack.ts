@@ -10,7 +10,7 @@ export interface PackSetting {
   readonly layout: SegmentLayout;
   /** Compresses a part (raw deflate, RFC 1951). */
   readonly deflate: (bytes: Uint8Array) => Uint8Array;
-  /** Bytes as they arrived, where the sizes of single events are not known. */
+  /** Bytes as they arrived, for events of which the size of some is not known; of others it follows from the events. */
   readonly bytes?: number;
 }
 
@@ -18,7 +18,7 @@ export interface PackSetting {
 export function packSegment(batch: EventBatch, setting: PackSetting): NewSegment {
   const { tier, slot, revision, layout, deflate, bytes } = setting;
   const { facts, parts, filters, header } = encodeSegment(batch, layout);
-  const known: SegmentFacts = bytes === undefined ? facts : { ...facts, bytes };
+  const known: SegmentFacts = bytes === undefined || !batch.size.includes(0) ? facts : { ...facts, bytes };
   return {
     tier,
     source: batch.source,

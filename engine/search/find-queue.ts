@@ -7,7 +7,7 @@ const taskEvents = 524_288;
 /** Most events of the first task of a lane, so that the newest lines are there soon; each task after it may be twice as large. */
 const firstEvents = 65_536;
 
-/** The same where only counts are wanted: four questions to the store instead of eight, and still one to wait for beside each. */
+/** The same where no lines are wanted: fewer questions to the store. */
 const firstOfCounts = 262_144;
 
 /** The segments that one lane has to look through, the newest first; all times mirrored where the oldest are asked for. */

@@ -1,6 +1,6 @@
 import { constants, deflateRawSync } from 'node:zlib';
 
-/** From this length on, a sample says how bytes are packed best; that many of them. */
+/** Bytes from which on a sample from their middle says how they are packed best, and bytes of the sample. */
 const sampledFrom = 65_536;
 const sampleLength = 6_144;
 /** By how much repetitions have to make the sample smaller than the mere frequency of bytes does. */

@@ -37,7 +37,7 @@ export interface CompactTask {
   readonly slot: number;
   readonly revision: number;
   readonly segments: readonly SegmentRef[];
-  /** Bytes as they arrived, of all the segments: sizes of single events are not stored. */
+  /** Bytes as they arrived, of all the segments: those of earlier versions do not hold the sizes of single events. */
   readonly bytes: number;
   readonly now: number;
 }

@@ -1,8 +1,9 @@
 import type { EventBatch } from '#core/events/batch.ts';
 import type { ExportField, ExportPiece } from '#core/exports/export-format.ts';
 import { exportFormats } from '#core/exports/index.ts';
+import type { Extraction } from '#core/search/extraction.ts';
 import { storedEventAt } from '#core/search/found-event.ts';
-import { columnsToFetch, columnsToFind, rowsFound } from '#core/search/search.ts';
+import { columnsToFetch, columnsToFind, looksAtExtracted, rowsFound } from '#core/search/search.ts';
 import type { WantedColumns } from '#core/segments/segment.ts';
 import { again } from '#store/again.ts';
 import { type QueryText, queryOf } from '../search/query.ts';
@@ -27,15 +28,16 @@ export async function writeOut(cache: SegmentCache, task: WriteOutTask): Promise
   const { segment, fleets, now } = task;
   const format = exportFormats.get(task.format);
   const query = queryOf(task.query);
-  const read = async (wanted: WantedColumns): Promise<EventBatch | undefined> => {
+  const read = async (wanted: WantedColumns, extraction: Extraction | undefined): Promise<EventBatch | undefined> => {
     const [batch] = await again(() => cache.batches([segment], () => wanted));
-    return batch && query.extraction ? query.extraction.run(batch) : batch;
+    return batch && extraction ? extraction.run(batch) : batch;
   };
-  const asked = await read(columnsToFind(query, { ...segment, counted: true, newest: false }));
+  const toFind = columnsToFind(query, { ...segment, counted: true, newest: false });
+  const asked = await read(toFind, looksAtExtracted(query) ? query.extraction : undefined);
   if (!asked || !format) return { data: '' };
   const rows = rowsFound(query, asked, { tier: segment.tier, now, fleets }, segment);
   // Most segments that may hold something do not: what they have besides is left unread.
-  const made = rows.length === 0 ? undefined : await read(columnsToFetch(true));
+  const made = rows.length === 0 ? undefined : await read(columnsToFetch(true), query.extraction);
   if (!made) return { data: '' };
   const events = Array.from(rows, (row) => storedEventAt(made, row, segment.tier));
   return await format.piece(events, task.fields);
