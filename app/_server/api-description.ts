@@ -41,7 +41,7 @@ export function apiDescription(): JsonSchema {
 }
 
 function describeOperation(operation: Operation): JsonSchema {
-  const { summary, input, takes, gives = 'application/json', status = 200, permission } = operation;
+  const { summary, input, takes, gives = ['application/json'], status = 200, permission } = operation;
   const inPath = pathParts(operation);
   const rest = input.omit([...inPath]) as ObjectSchema<AnyObject>;
   const hasRest = Object.keys(rest.fields).length > 0;
@@ -62,7 +62,7 @@ function describeOperation(operation: Operation): JsonSchema {
     ...(parameters.length > 0 && { parameters }),
     ...(requestTypes && { requestBody: { required: true, content: requestTypes } }),
     responses: {
-      [status]: { description: 'It is done.', content: { [gives]: {} } },
+      [status]: { description: 'It is done.', content: Object.fromEntries(gives.map((type) => [type, {}])) },
       default: {
         description: 'It is not done.',
         content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },

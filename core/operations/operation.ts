@@ -17,8 +17,8 @@ export interface Operation<Input extends ObjectSchema<AnyObject> = ObjectSchema<
   readonly input: Input;
   /** Type of a body that is no JSON; it is passed on as it comes. */
   readonly takes?: string;
-  /** Type of an answer that is no JSON. */
-  readonly gives?: string;
+  /** Types of an answer that is no JSON: one of them. */
+  readonly gives?: readonly string[];
   /** Status of a good answer; absent: 200. */
   readonly status?: number;
 }

@@ -21,7 +21,7 @@ export const planText = operation({
   failure: 'The plan could not be read',
   permission: 'see',
   input: object({ pipeline: string() }),
-  gives: 'application/yaml',
+  gives: ['application/yaml'],
 });
 
 export const takePlanText = operation({

@@ -1,4 +1,5 @@
 import { number, object, string } from 'yup';
+import { exportFormats } from '../exports/index.ts';
 import { operation } from './operation.ts';
 import { byNumber, rejectsOf } from './requests/plan.ts';
 import { byEventId, emptySearch, exportQuery, savedSearch, searchBody, volumeQuery } from './requests/search.ts';
@@ -30,7 +31,7 @@ export const exportEvents = operation({
   failure: 'The events could not be written out',
   permission: 'see',
   input: exportQuery,
-  gives: 'application/x-ndjson',
+  gives: [...exportFormats.values()].map(({ type }) => type),
 });
 
 export const event = operation({
