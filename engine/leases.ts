@@ -12,6 +12,7 @@ export const leaseNames = {
   retention: 'retention',
   health: 'health',
   rewinds: 'rewinds',
+  shapes: 'shapes',
   /** Reading the files or objects of a source. */
   reading: (source: string): string => `reading ${source}`,
   /** Draining the spool of a follower. */

@@ -5,6 +5,7 @@ import { removeLedger } from '#store/ledger.ts';
 import { forgetObjects, forgetPositions } from '#store/positions.ts';
 import { findRewind, type Rewind, saveRewind, unfinishedRewinds } from '#store/rewinds.ts';
 import { exchangeSegments, listSegments, type StoredSegment } from '#store/segments.ts';
+import { removeShapeVolume } from '#store/shapes.ts';
 import type { Source } from '#store/sources.ts';
 import type { Senders } from './intake/senders.ts';
 import { type Leases, leaseNames } from './leases.ts';
@@ -111,7 +112,9 @@ export class Rewinds {
       for (const segment of left) await cutOne(segment);
     const finished = { ...rewind, removed, step: 'done' };
     await database.db.transaction(async (tx) => {
-      await removeLedger(tx, source, Math.floor(from / 3_600_000) * 3_600_000);
+      const since = Math.floor(from / 3_600_000) * 3_600_000;
+      await removeLedger(tx, source, since);
+      await removeShapeVolume(tx, source, since);
       await forgetPositions(tx, source);
       await forgetObjects(tx, source);
       await saveRewind(tx, finished);

@@ -37,6 +37,8 @@ import { Rewinds } from './rewind.ts';
 import { HeaderCache } from './search/header-cache.ts';
 import { KnownFields } from './search/known-fields.ts';
 import type { Service } from './service.ts';
+import { ShapeCatalogue } from './shapes/shape-catalogue.ts';
+import { ShapeDecisions } from './shapes/shape-decisions.ts';
 import { LookupTables } from './workers/lookup-tables.ts';
 import { placeOf } from './workers/places.ts';
 import { startPools } from './workers/pools.ts';
@@ -67,11 +69,14 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const senders = new Senders(database, log, (source) => health.forget(source));
   await senders.refresh();
   const maskKey = await installationValue(database, 'mask-key', () => randomBytes(32).toString('hex'));
+  const shapes = new ShapeCatalogue(database);
+  await shapes.refresh();
   const lanes = Math.max(1, Math.min(4, availableParallelism()));
   const pools = startPools(
     config.workersFolder,
     { databaseUrl: config.databaseUrl, maskKey, memory: config.memory / lanes },
     lanes,
+    () => shapes.version,
   );
   services.push({ name: 'the worker threads', stop: pools.close });
 
@@ -96,7 +101,13 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const intake = intakeServer({ queue, senders, tapeRate, measures, database, ready: () => changes.isStoreThere });
   await intake.listen({ host: config.host, port: config.intakePort });
   await learning.load();
-  leases.want('rounds', () => [leaseNames.merging, leaseNames.retention, leaseNames.health, leaseNames.rewinds]);
+  leases.want('rounds', () => [
+    leaseNames.merging,
+    leaseNames.retention,
+    leaseNames.health,
+    leaseNames.rewinds,
+    leaseNames.shapes,
+  ]);
   leases.want('readers', () =>
     [...senders.sourcesOfKind('files'), ...senders.sourcesOfKind('objects')].map(({ name }) =>
       leaseNames.reading(name),
@@ -162,6 +173,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
       lookups,
       bounds,
       rewinds,
+      shapes,
     },
     ...{ config, maskKey, log },
   });
@@ -179,6 +191,11 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   regularly('retention', 30_000, () =>
     leases.holding(leaseNames.retention, () => expireRound(database, plan.current().plan, Date.now())),
   );
+  const decisions = new ShapeDecisions(database);
+  regularly('shapes', 1_000, async () => {
+    await leases.holding(leaseNames.shapes, async (lease) => void (await decisions.round(lease)));
+    await shapes.refresh();
+  });
   regularly('rewinds', 1_000, () => leases.holding(leaseNames.rewinds, () => rewinds.resume()));
   regularly('listening to other engines', 1_000, () => learning.listen());
   regularly('closing minutes', 5_000, () => health.closeMinutes(Date.now(), isHolder(leaseNames.health)));

@@ -226,6 +226,61 @@ export const ledger = mysqlTable(
   ],
 );
 
+/** Kinds of lines, as they were decided. */
+export const shapes = mysqlTable(
+  'shape',
+  {
+    id: char('id', { length: 10 }).primaryKey(),
+    /** Its words, marks, blanks and holes in order; JSON. */
+    skeleton: jsonText<readonly string[]>('skeleton').notNull(),
+    /** The first line of it that was met, and whose it was; cut. */
+    sample: longText('sample').notNull(),
+    source: varchar('source', { length: 64 }).notNull(),
+    /** The shape that it was found to be a part of; empty for one that stands for itself. */
+    into: char('merged_into', { length: 10 }).notNull().default(''),
+    /** When it was met first (milliseconds). */
+    firstSeen: milliseconds('first_seen').notNull(),
+    /** Of the round that decided about it last. */
+    version: bigint('version', { mode: 'number' }).notNull(),
+    /** Whether someone said that it is wanted: it is never suggested for exclusion. */
+    wanted: boolean('wanted').notNull().default(false),
+  },
+  (table) => [index('shape_version').on(table.version)],
+);
+
+/** Shapes that were met and are not decided about; written with the events that have them. */
+export const newShapes = mysqlTable('shape_new', {
+  number: bigint('number', { mode: 'number' }).primaryKey().autoincrement(),
+  id: char('id', { length: 10 }).notNull(),
+  skeleton: jsonText<readonly string[]>('skeleton').notNull(),
+  sample: longText('sample').notNull(),
+  source: varchar('source', { length: 64 }).notNull(),
+  at: milliseconds('at').notNull(),
+});
+
+/** The volume of shapes, in stretches like those of the volume ledger. */
+export const shapeVolume = mysqlTable(
+  'shape_volume',
+  {
+    start: milliseconds('start').notNull(),
+    span: tinyint('span').notNull().default(0),
+    shape: char('shape', { length: 10 }).notNull(),
+    source: varchar('source', { length: 64 }).notNull(),
+    tier: varchar('tier', { length: 64 }).notNull(),
+    outcome: varchar('outcome', { length: 16 }).notNull(),
+    /** Severity class: 0 unset, 1 trace … 6 fatal. */
+    severity: tinyint('severity').notNull(),
+    events: double('events').notNull(),
+    bytes: double('bytes').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.start, table.shape, table.source, table.tier, table.outcome, table.severity] }),
+    index('shape_volume_shape').on(table.shape, table.start),
+    index('shape_volume_source').on(table.source, table.start),
+    index('shape_volume_span').on(table.span, table.start),
+  ],
+);
+
 /** The tape: samples of raw arrivals. */
 export const tape = mysqlTable(
   'tape_chunk',

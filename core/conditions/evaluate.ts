@@ -3,7 +3,7 @@ import { type AttributeColumns, missingFlag, type TextColumn } from '../events/c
 import { readNumber } from '../events/numbers.ts';
 import { rawSizes } from '../events/raw-sizes.ts';
 import { severityRange } from '../events/severity.ts';
-import { decode, encode, type TextTable } from '../events/text-table.ts';
+import { decode, encode, type TextTable, textAt } from '../events/text-table.ts';
 import { lowerByte } from '../events/word-bytes.ts';
 import { compileGlob } from '../patterns/glob.ts';
 import { compilePattern } from '../patterns/pattern.ts';
@@ -21,6 +21,8 @@ export interface ConditionContext {
   readonly tier?: string;
   /** The fleets that the batch's source belongs to. */
   readonly fleets?: readonly string[];
+  /** The id under which a shape goes now, by one that it ever had; absent: shapes go under the ids that they have. */
+  readonly currentShape?: (id: string) => string;
 }
 
 /** Evaluates a condition for all rows of a batch at once. */
@@ -129,6 +131,9 @@ function evaluateField(node: FieldNode, batch: EventBatch, context: ConditionCon
     case 'emitter':
       markTexts(batch.emitter, textTest(node), mask);
       return mask;
+    case 'shape':
+      if (batch.shape) markShapes(batch.shape, node, context, mask);
+      return mask;
     case 'raw_bytes':
       markNumberColumn(rawSizes(batch.size), node, mask);
       return mask;
@@ -139,6 +144,28 @@ function evaluateField(node: FieldNode, batch: EventBatch, context: ConditionCon
       markAttribute(attributeOf(batch, node.field), node, mask);
       return mask;
   }
+}
+
+/** Shapes are compared by the ids under which they go now, on both sides. */
+function markShapes({ codes, table }: TextColumn, node: FieldNode, context: ConditionContext, mask: Mask): void {
+  const { currentShape } = context;
+  const test = textTest(currentShape ? withCurrentShapes(node, currentShape) : node);
+  const answers = new Uint8Array(table.count + 1);
+  for (let code = 0; code < table.count; code++) {
+    const id = textAt(table, code);
+    const bytes = encode(currentShape?.(id) ?? id);
+    if (test(bytes, 0, bytes.length)) answers[code + 1] = 1;
+  }
+  for (let row = 0; row < mask.length; row++) mask[row] = answers[(codes[row] as number) + 1] as number;
+}
+
+function withCurrentShapes(node: FieldNode, currentShape: (id: string) => string): FieldNode {
+  const current = (value: ConditionValue): ConditionValue => ({
+    ...value,
+    text: currentShape(value.text.toLowerCase()),
+  });
+  if (node.kind === 'compare') return { ...node, value: current(node.value) };
+  return node.kind === 'in' ? { ...node, values: node.values.map(current) } : node;
 }
 
 /** The attribute of that name, in any case where none has it exactly. */

@@ -5,6 +5,7 @@ import type { CompiledPlan } from '../plan/compile.ts';
 import type { StepMeasures } from '../plan/step-measures.ts';
 import type { Ledger } from '../routing/ledger.ts';
 import type { RoutedBatch } from '../routing/route.ts';
+import type { NewShape } from '../shapes/shaper.ts';
 import type { ReadProgress } from './progress.ts';
 
 /**
@@ -39,6 +40,8 @@ export interface GroupContext {
   readonly ledger: Ledger;
   /** What the steps of the plan did to the live events of the group. */
   readonly steps: StepMeasures;
+  /** The kinds of lines that the group brings and nobody has decided about. */
+  readonly newShapes: () => readonly NewShape[];
   /** Who else is to get the events, by spools of their own. */
   readonly followers: readonly FollowerChoice[];
 }

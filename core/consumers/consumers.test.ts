@@ -40,7 +40,16 @@ function taken(source: string, followers: GroupContext['followers'] = []) {
   const compiled = compilePlan(plan);
   const steps: GroupContext['steps'] = new Map();
   const deflate = (bytes: Uint8Array): Uint8Array => bytes;
-  const group = { now, revision: 3, closely: true, deflate, ledger: new Ledger(), steps, followers };
+  const group = {
+    now,
+    revision: 3,
+    closely: true,
+    deflate,
+    ledger: new Ledger(),
+    steps,
+    followers,
+    newShapes: () => [],
+  };
   const takes = beginGroup(compiled, group);
   const records = splitLines(new TextEncoder().encode(lines));
   const read = readRecords(source, records, 'json', { received: now, backfill: false });
@@ -88,6 +97,15 @@ test('a follower gets what it is for, with the weights that it arrived with', ()
 test('a group in which nothing arrived has nothing to write', () => {
   const steps: GroupContext['steps'] = new Map();
   const deflate = (bytes: Uint8Array): Uint8Array => bytes;
-  const group = { now, revision: 1, closely: false, deflate, ledger: new Ledger(), steps, followers: [] };
+  const group = {
+    now,
+    revision: 1,
+    closely: false,
+    deflate,
+    ledger: new Ledger(),
+    steps,
+    followers: [],
+    newShapes: () => [],
+  };
   expect(beginGroup(compilePlan(plan), group).finish()).toEqual({ effects: {}, bytes: [] });
 });

@@ -6,11 +6,12 @@ import { ledger } from './ledger.ts';
 import { outgoing } from './outgoing.ts';
 import { positions } from './positions.ts';
 import { segments } from './segments.ts';
+import { shapes } from './shapes.ts';
 import { steps } from './steps.ts';
 import { tape } from './tape.ts';
 
 /** All that reads the stream, in the order in which their effects are asked for and written: the ledger after those who book in it. */
-export const consumers = { keys, positions, segments, outgoing, ledger, tape, heard, steps };
+export const consumers = { keys, positions, segments, outgoing, ledger, tape, heard, steps, shapes };
 
 type EffectOf<Reader> = Reader extends Consumer<infer Effect> ? Effect : never;
 

@@ -11,6 +11,7 @@ import { type TextTable, textAt } from './text-table.ts';
  * - `parsed`: 1 when the line became fields, 0 when it did not
  * - `emitter`: the host or device that wrote the event
  * - `body`: text `i` of the table belongs to row `i`; empty when dropped
+ * - `shape`: the id of the kind of line that each event is, where that was looked at
  * - `attributes`: by name, dots for nesting
  */
 export interface EventBatch {
@@ -26,6 +27,7 @@ export interface EventBatch {
   readonly parsed: Uint8Array;
   readonly emitter: TextColumn;
   readonly body: TextTable;
+  readonly shape?: TextColumn;
   readonly attributes: ReadonlyMap<string, AttributeColumns>;
 }
 
@@ -40,6 +42,8 @@ export interface EventRecord {
   readonly source: string;
   readonly emitter: string;
   readonly body: string;
+  /** The id of the kind of line that it is; empty where that is not known. */
+  readonly shape?: string;
   readonly attributes: Readonly<Record<string, AttributeValue>>;
 }
 
@@ -54,6 +58,7 @@ export function eventAt(batch: EventBatch, row: number): EventRecord {
     if (value !== undefined) attributes[name] = value;
   }
   const emitter = batch.emitter.codes[row] ?? -1;
+  const shape = batch.shape?.codes[row] ?? -1;
   return {
     time: batch.time[row] ?? 0,
     received: batch.received[row] ?? 0,
@@ -63,6 +68,7 @@ export function eventAt(batch: EventBatch, row: number): EventRecord {
     source: batch.source,
     emitter: emitter < 0 ? '' : textAt(batch.emitter.table, emitter),
     body: batch.body.count > row ? textAt(batch.body, row) : '',
+    ...(batch.shape && shape >= 0 && { shape: textAt(batch.shape.table, shape) }),
     attributes,
   };
 }

@@ -43,6 +43,7 @@ export function gather(source: string, parts: readonly Selection[]): EventBatch 
     const columns = gatherAttribute(name, parts, rows);
     if (columns.number || columns.text || columns.flag) attributes.set(name, columns);
   }
+  const shape = gatherText(parts, (batch) => batch.shape, rows);
   return {
     rows,
     source,
@@ -58,6 +59,7 @@ export function gather(source: string, parts: readonly Selection[]): EventBatch 
       unique: true,
     },
     body: gatherBodies(parts),
+    ...(shape && { shape }),
     attributes,
   };
 }

@@ -49,16 +49,19 @@ export interface MatchesAsked {
   readonly tier: string | undefined;
   readonly within: boolean;
   readonly now: number;
+  /** The id under which a shape goes now. */
+  readonly currentShape?: (id: string) => string;
 }
 
 /** Adds what a condition matches of a batch of raw events, of those that a plan of {@link planUpTo} leaves for it. */
 export function addMatches(
   matches: Matches,
-  { plan, condition, tier, within, now }: MatchesAsked,
+  { plan, condition, tier, within, now, currentShape }: MatchesAsked,
   batch: EventBatch,
 ): void {
-  const { arrived, fates, fateOf } = plan.run(batch, { now, random: seededRandom(1) });
-  const matched = condition.test(arrived, { now });
+  const context = { now, ...(currentShape && { currentShape }) };
+  const { arrived, fates, fateOf } = plan.run(batch, { ...context, random: seededRandom(1) });
+  const matched = condition.test(arrived, context);
   for (let row = 0; row < arrived.rows; row++) {
     const fate = fates[fateOf[row] as number];
     const reaches = within ? fate?.tier === tier : fate?.outcome === 'passing';

@@ -2,7 +2,7 @@ import type { EventBatch } from '../events/batch.ts';
 import { failureAttribute } from '../events/batch.ts';
 import { textAt } from '../events/text-table.ts';
 import type { CompiledPlan } from '../plan/compile.ts';
-import type { RoutedBatch } from '../routing/route.ts';
+import type { RouteContext, RoutedBatch } from '../routing/route.ts';
 import { seededRandom } from '../routing/route.ts';
 import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
 
@@ -58,6 +58,8 @@ export interface RehearsedPlans {
   readonly now: number;
   /** The time of the oldest event that counts. */
   readonly since?: number | undefined;
+  /** The id under which a shape goes now. */
+  readonly currentShape?: (id: string) => string;
 }
 
 /**
@@ -66,12 +68,18 @@ export interface RehearsedPlans {
  */
 export function rehearseBatch(
   rehearsal: Rehearsal,
-  { live, draft, now, since }: RehearsedPlans,
+  { live, draft, now, since, currentShape }: RehearsedPlans,
   batch: EventBatch,
 ): void {
   // The same chance for both, so that a rule which did not change gives the same events.
-  addEffect(rehearsal.live, live.run(batch, { now, random: seededRandom(batch.rows + 1), since }));
-  addEffect(rehearsal.draft, draft.run(batch, { now, random: seededRandom(batch.rows + 1), since }));
+  const context = (): RouteContext => ({
+    now,
+    random: seededRandom(batch.rows + 1),
+    since,
+    ...(currentShape && { currentShape }),
+  });
+  addEffect(rehearsal.live, live.run(batch, context()));
+  addEffect(rehearsal.draft, draft.run(batch, context()));
   rehearsal.taped += batch.rows;
   for (const weight of batch.weight) rehearsal.squares += weight * weight;
 }

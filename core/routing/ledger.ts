@@ -43,6 +43,22 @@ export function ledgerStart(time: number, now: number): number {
   return Math.floor(time / step) * step;
 }
 
+/** The volume of a kind of line that arrived from a source in a stretch of time and met the same fate. */
+export interface ShapeVolume {
+  /** Start of the stretch, as in {@link LedgerEntry}. */
+  readonly start: number;
+  readonly shape: string;
+  readonly source: string;
+  readonly tier: string;
+  readonly outcome: Outcome;
+  /** Severity class: 0 unset, 1 trace … 6 fatal. */
+  readonly severity: number;
+  /** Arrived events (weights counted). */
+  readonly events: number;
+  /** Their bytes as they arrived. */
+  readonly bytes: number;
+}
+
 /** Adds up ledger entries that share everything but their figures. */
 export class Ledger {
   private readonly entries = new Map<string, LedgerEntry>();

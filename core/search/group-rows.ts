@@ -31,6 +31,7 @@ export interface RowGroups {
 export function columnsFor(batch: EventBatch, name: string): AttributeColumns | undefined {
   const wanted = name.toLowerCase();
   if (wanted === 'emitter') return { text: batch.emitter };
+  if (wanted === 'shape') return batch.shape && { text: batch.shape };
   if (wanted === 'time') return { number: { values: batch.time, unit: 'none' } };
   if (wanted === 'received') return { number: { values: batch.received, unit: 'none' } };
   if (wanted === 'raw_bytes') return { number: { values: rawSizes(batch.size), unit: 'size' } };

@@ -98,6 +98,7 @@ export function columnsToFind(query: SearchQuery, { inside, holds, counted, newe
     attributes: names,
     body: (!holds && condition.body) || from === 'body',
     emitter: isRead('emitter'),
+    shape: isRead('shape'),
     received: isRead('received'),
     size: isRead('raw_bytes'),
     time: !inside || newest || counts || timed || isRead('time') || isRead('received'),
@@ -176,7 +177,16 @@ export function newFetched(): FetchedPartial {
 
 /** The columns that the second pass has to read of a segment: with `lines` events are made of them, or fields out of bodies. */
 export function columnsToFetch(lines: boolean): WantedColumns {
-  return { attributes: 'all', body: lines, emitter: true, received: lines, size: lines, time: true, severity: true };
+  return {
+    attributes: 'all',
+    body: lines,
+    emitter: true,
+    shape: lines,
+    received: lines,
+    size: lines,
+    time: true,
+    severity: true,
+  };
 }
 
 /** Makes events of some rows of a batch, and looks at what others of them have in common. */

@@ -92,8 +92,9 @@ function judgeField(node: FieldNode, segment: KnownSegment, context: ConditionCo
     case 'severity':
       return judgeSeverity(node, segment, context);
     case 'received':
-    case 'shape':
       return open;
+    case 'shape':
+      return judgeShapes(node, segment, context);
     case 'body':
       return segment.statistics && !segment.statistics.columns.has('body') ? none : open;
     case 'emitter':
@@ -121,6 +122,17 @@ function judgeTime(node: FieldNode, { from, to }: KnownSegment, now: number): Ve
     return within({ low: from, high: to + 1 }, low, high);
   }
   return node.kind === 'has' ? all : open;
+}
+
+/** Segments with few shapes know them; the ids may have become others since. */
+function judgeShapes(node: FieldNode, { statistics, events }: KnownSegment, context: ConditionContext): Verdict {
+  if (!statistics) return open;
+  const known = statistics.columns.get('shape');
+  if (!known) return none;
+  if (!known.texts) return open;
+  const batch = { ...blank, rows: known.texts.length, shape: textColumn(known.texts) };
+  const { may, mayNot } = exact(node, batch, context);
+  return { may, mayNot: mayNot || known.rows < events };
 }
 
 /** Severities are known by their class; of a class all four numbers are tried. */

@@ -53,6 +53,7 @@ test('rows are sorted by time, and only the wanted columns are opened', () => {
     body: false,
     emitter: false,
     received: false,
+    shape: false,
     size: false,
     time: true,
     severity: true,

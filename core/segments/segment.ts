@@ -83,8 +83,8 @@ export function filterName(column: string): string {
 
 const filterPrefix = 'filter:';
 
-/** Columns of numbers that are asked for by their range, if at all. */
-const unfiltered: ReadonlySet<string> = new Set(['size', 'received']);
+/** Columns of numbers that are asked for by their range, if at all, and ids of shapes, which change while their events stay. */
+const unfiltered: ReadonlySet<string> = new Set(['size', 'received', 'shape']);
 
 /** Fewest different whole numbers between which a filter tells. */
 const numbersWorthFiltering = 256;
@@ -130,6 +130,7 @@ function columnsOf(batch: EventBatch): ReadonlyMap<string, PartColumn> {
   columns.set('severity', { kind: 'small', values: batch.severity });
   if (batch.weight.some((weight) => weight !== 1)) columns.set('weight', { kind: 'weight', values: batch.weight });
   if (batch.emitter.table.count > 0) columns.set('emitter', { kind: 'text', ...batch.emitter });
+  if (batch.shape && batch.shape.table.count > 0) columns.set('shape', { kind: 'text', ...batch.shape });
   if ((batch.body.offsets[batch.body.count] as number) > 0) columns.set('body', { kind: 'body', table: batch.body });
   for (const [given, { number, text, flag }] of batch.attributes) {
     // A name that steps made may hold what is no Unicode; it has to read as it was written.
@@ -168,6 +169,7 @@ export interface WantedColumns {
   readonly attributes: ReadonlySet<string> | 'all';
   readonly body: boolean;
   readonly emitter: boolean;
+  readonly shape: boolean;
   readonly received: boolean;
   readonly size: boolean;
   readonly time: boolean;
@@ -179,6 +181,7 @@ export const allColumns: WantedColumns = {
   attributes: 'all',
   body: true,
   emitter: true,
+  shape: true,
   received: true,
   size: true,
   time: true,
@@ -193,6 +196,7 @@ export function isWanted(column: string, wanted: WantedColumns): boolean {
   if (column === 'severity') return wanted.severity;
   if (column === 'body') return wanted.body;
   if (column === 'emitter') return wanted.emitter;
+  if (column === 'shape') return wanted.shape;
   if (column === 'received' || column === 'delay') return wanted.received;
   if (column === 'size') return wanted.size;
   return wanted.attributes === 'all' || wanted.attributes.has(column.slice(column.indexOf(':') + 1).toLowerCase());
@@ -215,6 +219,7 @@ export function batchFromColumns(source: string, rows: number, columns: Readonly
     if (column.kind === 'flag') attributes.set(name, { ...before, flag: column });
   }
   const emitter = columns.get('emitter');
+  const shape = columns.get('shape');
   const body = columns.get('body');
   const severity = columns.get('severity');
   const weight = columns.get('weight');
@@ -230,6 +235,7 @@ export function batchFromColumns(source: string, rows: number, columns: Readonly
     parsed: blank.parsed,
     emitter: emitter?.kind === 'text' ? emitter : blank.emitter,
     body: body?.kind === 'body' ? body.table : blank.body,
+    ...(shape?.kind === 'text' && { shape }),
     attributes,
   };
 }
@@ -285,9 +291,18 @@ function blanksOf(rows: number): Blanks {
 
 /** Names that wanted columns most likely have; attributes whose names are written in another case are not among them. */
 export function likelyNames(wanted: WantedColumns): readonly string[] {
-  const fixed = ['time', 'severity', 'weight', 'emitter', 'body', 'received', 'delay', 'size', wholePart].filter(
-    (name) => isWanted(name, wanted),
-  );
+  const fixed = [
+    'time',
+    'severity',
+    'weight',
+    'emitter',
+    'shape',
+    'body',
+    'received',
+    'delay',
+    'size',
+    wholePart,
+  ].filter((name) => isWanted(name, wanted));
   if (wanted.attributes === 'all') return fixed;
   return [...fixed, ...[...wanted.attributes].flatMap((name) => [`number:${name}`, `text:${name}`, `flag:${name}`])];
 }

@@ -26,7 +26,8 @@ import { Refusal } from './refusal.ts';
 import type { OperationSetting } from './setting.ts';
 import { savedConditions, withoutSaved } from './without-saved.ts';
 
-function timeOf(value: string | number, now: number): number {
+/** A time as it was asked for, in milliseconds. Throws Yup's error about one that cannot be read. */
+export function timeOf(value: string | number, now: number): number {
   const time = typeof value === 'number' ? value : parseTime(value, now);
   if (time === undefined) throw new ValidationError(`${value} is no time: write -45m, now or 2026-11-24T08:15`);
   return time;
@@ -37,7 +38,7 @@ function refused(problem: SearchProblem): Refusal {
 }
 
 /** Runs a search that was asked for; refuses one that is wrong. */
-async function searchWith(
+export async function searchWith(
   setting: OperationSetting,
   asked: QueryText,
   tiers: readonly string[] | undefined,
@@ -68,8 +69,9 @@ async function checkedQuery({ database }: OperationSetting, asked: QueryText): P
 }
 
 function searchSetting(setting: OperationSetting): SearchSetting {
-  const { database, pools, headers, senders } = setting;
-  return { database, pools, headers, fleets: senders.fleets, names: namesOf(setting) };
+  const { database, pools, headers, senders, shapes } = setting;
+  const { current } = shapes.known;
+  return { database, pools, headers, fleets: senders.fleets, currentShape: current, names: namesOf(setting) };
 }
 
 function namesOf({ senders, plan }: OperationSetting): NamesNow {

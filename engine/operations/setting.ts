@@ -12,6 +12,7 @@ import type { LiveWork } from '../plan-work.ts';
 import type { Rewinds } from '../rewind.ts';
 import type { HeaderCache } from '../search/header-cache.ts';
 import type { KnownFields } from '../search/known-fields.ts';
+import type { ShapeCatalogue } from '../shapes/shape-catalogue.ts';
 import type { LookupTables } from '../workers/lookup-tables.ts';
 import type { Pools } from '../workers/pools.ts';
 
@@ -31,6 +32,7 @@ export interface OperationSetting {
   readonly lookups: LookupTables;
   readonly bounds: SourceBounds;
   readonly rewinds: Rewinds;
+  readonly shapes: ShapeCatalogue;
   readonly config: EngineConfig;
   /** The key with which masked values are hashed, hexadecimal. */
   readonly maskKey: string;

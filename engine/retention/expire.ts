@@ -10,6 +10,7 @@ import { cutDiscardedDrafts } from '#store/plans.ts';
 import { cutPositions } from '#store/positions.ts';
 import { cutQuarantine } from '#store/quarantine.ts';
 import { removeExpired, removeReplaced, storedTiers } from '#store/segments.ts';
+import { rollUpShapes } from '#store/shapes.ts';
 import { cutTape } from '#store/tape.ts';
 import { cutTierGraces, listTierGraces } from '#store/tier-graces.ts';
 
@@ -41,6 +42,7 @@ export async function expireRound(database: Database, plan: PlanDocument, now: n
     () => cutPositions(database, now - positionsStay),
     () => cutDiscardedDrafts(database, now),
     () => rollUpLedger(database, now),
+    () => rollUpShapes(database, now),
   ];
   // One that fails holds up none of the others.
   const faults: unknown[] = [];

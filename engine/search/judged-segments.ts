@@ -34,6 +34,8 @@ export interface JudgeSetting {
   readonly headers: HeaderCache;
   readonly now: number;
   readonly fleets: ReadonlyMap<string, readonly string[]>;
+  /** The id under which a shape goes now. */
+  readonly currentShape: (id: string) => string;
 }
 
 /** Judges segments by their headers: those that cannot hold events that a query picks are left out without being opened. */
@@ -57,11 +59,11 @@ async function judgeSome(
   segments: readonly StoredSegment[],
   query: SearchQuery,
   known: ReadonlyMap<number, SegmentHeader>,
-  { headers, now, fleets }: JudgeSetting,
+  { headers, now, fleets, currentShape }: JudgeSetting,
 ): Promise<readonly JudgedSegment[]> {
   const made = query.extraction && new Set(query.extraction.fields.map((field) => field.toLowerCase()));
   const verdictOf = (segment: StoredSegment, filterOf: FilterOf): Verdict => {
-    const context = { now, fleets: fleets.get(segment.source) ?? [] };
+    const context = { now, currentShape, fleets: fleets.get(segment.source) ?? [] };
     const statistics = known.get(segment.id)?.statistics;
     return judge(query.condition.node, { ...segment, statistics, made }, context, filterOf);
   };

@@ -16,13 +16,15 @@ const ahead = 4;
  * in order of time. Whoever takes no more holds it up; aborting the signal ends it.
  */
 export async function* exported(
-  { database, pools, headers, fleets }: SearchSetting,
+  { database, pools, headers, fleets, currentShape }: SearchSetting,
   { text, format, signal }: { readonly text: QueryText; readonly format: string; readonly signal: AbortSignal },
 ): AsyncGenerator<string | Uint8Array> {
   const now = Date.now();
   const query = queryOf({ ...text, order: 'oldest' });
   const listed = await again(() => listSegments(database, query.window, undefined));
-  const { segments, fields: known } = await again(() => judgedSegments(listed, query, { headers, now, fleets }));
+  const { segments, fields: known } = await again(() =>
+    judgedSegments(listed, query, { headers, now, fleets, currentShape }),
+  );
   const fields = exportFields(known, query.extraction);
   const joiner = await exportFormats.get(format)?.joiner(fields);
   if (!joiner) return;

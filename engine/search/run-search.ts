@@ -39,6 +39,8 @@ export interface SearchSetting {
   readonly headers: HeaderCache;
   /** The fleets that each source belongs to. */
   readonly fleets: ReadonlyMap<string, readonly string[]>;
+  /** The id under which a shape goes now. */
+  readonly currentShape: (id: string) => string;
   /** What sources, tiers and fleets are called now. */
   readonly names: NamesNow;
 }
@@ -65,9 +67,9 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
   const now = Date.now();
   const query = queryOf(text);
   const listed = await again(() => listSegments(setting.database, query.window, run.tiers));
-  const { headers, fleets, names } = setting;
+  const { headers, fleets, names, currentShape } = setting;
   const { segments, fields, areFieldsKnown } = await again(() =>
-    judgedSegments(listed, query, { headers, now, fleets }),
+    judgedSegments(listed, query, { headers, now, fleets, currentShape }),
   );
   const state = new Running(setting, { text, query, segments, now }, run);
   await state.find();

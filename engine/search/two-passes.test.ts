@@ -84,11 +84,12 @@ function pools(): Pools {
 }
 
 const fleets = new Map([['gates', ['piers']]]);
+const currentShape = (id: string): string => id;
 const names = { sources: ['gates', 'tides', 'payments', 'ledger'], tiers, fleets: ['piers'] };
 
 async function search(query: QueryText, run: Partial<SearchRun> = {}) {
   opened = [];
-  const setting = { database, pools: pools(), headers: new HeaderCache(database), fleets, names };
+  const setting = { database, pools: pools(), headers: new HeaderCache(database), fleets, names, currentShape };
   return await runSearch(setting, query, { signal: new AbortController().signal, progress: () => {}, ...run });
 }
 

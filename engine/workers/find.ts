@@ -15,6 +15,7 @@ import {
 import { again } from '#store/again.ts';
 import { type QueryText, queryOf } from '../search/query.ts';
 import type { SegmentCache, SegmentRef } from './segment-cache.ts';
+import { currentShape } from './shapes.ts';
 
 /** A segment to be looked through, and what is known of it. */
 export interface FindRef extends SegmentRef, FindIn {}
@@ -51,7 +52,7 @@ export async function find(cache: SegmentCache, task: FindTask): Promise<FindRes
     if (!read) return;
     const batch = isExtracted && extraction ? extraction.run(read) : read;
     const fleets = task.fleets.get(batch.source);
-    const context: ConditionContext = { tier: segment.tier, now: task.now, ...(fleets && { fleets }) };
+    const context: ConditionContext = { tier: segment.tier, now: task.now, currentShape, ...(fleets && { fleets }) };
     const rows = rowsFound(query, batch, context, segment);
     if (!segment.counted) {
       found.scanned += batch.rows;

@@ -4,6 +4,7 @@ import { addMatches, type Matches, newMatches } from '#core/rehearsal/matches.ts
 import { tapedBatch } from '#core/tape/taped.ts';
 import { readTape } from '#store/tape.ts';
 import { compiledPlan } from './plans.ts';
+import { currentShape, withShapes } from './shapes.ts';
 import { recordsOfChunk } from './tape.ts';
 import { workerDatabase } from './worker-database.ts';
 
@@ -27,9 +28,9 @@ export interface MatchesTask {
 export async function matches(task: MatchesTask): Promise<Matches> {
   const plan = await compiledPlan(task.plan, task.tables);
   const { tier, within, now } = task;
-  const asked = { plan, condition: conditionOf(task.condition), tier, within, now };
+  const asked = { plan, condition: conditionOf(task.condition), tier, within, now, currentShape };
   const found = newMatches();
   for (const chunk of await readTape(workerDatabase(), task.chunks))
-    addMatches(found, asked, tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor));
+    addMatches(found, asked, withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor)));
   return found;
 }

@@ -10,7 +10,7 @@ import type { WorkerSetting } from './worker-database.ts';
 export interface Pools {
   /** How many deliveries can be processed at a time. */
   readonly processLanes: number;
-  readonly process: (task: ProcessTask) => Promise<ProcessResult | Unready>;
+  readonly process: (task: Omit<ProcessTask, 'shapes'>) => Promise<ProcessResult | Unready>;
   /** How many lanes read; a segment is always read by the same lane, so that it is opened once. */
   readonly readLanes: number;
   /** Has one of the reading lanes do something, counted from 0 and going round. */
@@ -22,8 +22,16 @@ export interface Pools {
   readonly close: () => Promise<void>;
 }
 
-/** Starts the worker threads; `folder` holds the built workers. */
-export function startPools(folder: string, workerData: WorkerSetting, lanes: number): Pools {
+/**
+ * Starts the worker threads; `folder` holds the built workers. `shapesVersion` says up to which version they have to know
+ * what was decided about shapes.
+ */
+export function startPools(
+  folder: string,
+  workerData: WorkerSetting,
+  lanes: number,
+  shapesVersion: () => number,
+): Pools {
   const pool = (file: string, threads: number, concurrentTasksPerWorker = 1): Piscina =>
     new Piscina({
       filename: resolve(join(folder, file)),
@@ -49,11 +57,11 @@ export function startPools(folder: string, workerData: WorkerSetting, lanes: num
   const lane = (index: number): Piscina => readers[index % readers.length] as Piscina;
   return {
     processLanes: lanes,
-    process: (task) => process.run(task),
+    process: (task) => process.run({ ...task, shapes: shapesVersion() }),
     readLanes: lanes,
     // What was found is fetched ahead of what is still looked for: of many searches some are answered soon, and lines come first.
-    read: (index, task) => lane(index).run(task.kind === 'fetch' ? { ...task, ...ahead } : task),
-    aside: (task) => merger.run(task),
+    read: (index, task) => lane(index).run({ ...task, shapes: shapesVersion(), ...(task.kind === 'fetch' && ahead) }),
+    aside: (task) => merger.run({ ...task, shapes: shapesVersion() }),
     planText: (task) => withinTime(texts, task),
     close: async () => {
       await Promise.all([process, ...readers, merger, texts].map((workers) => workers.destroy()));

@@ -9,6 +9,7 @@ import { handedOver } from './handed-over.ts';
 import { livePlan, PlanUnready } from './plans.ts';
 import { quickDeflate } from './quick-deflate.ts';
 import { readDelivery } from './read-delivery.ts';
+import { currentShape, refreshShapes, shaper } from './shapes.ts';
 
 /** Deliveries to be run through a plan together. */
 export interface ProcessTask {
@@ -21,6 +22,8 @@ export interface ProcessTask {
   /** Whether steps are weighed, traits gathered and profiles taken, which is done for some groups only. */
   readonly closely: boolean;
   readonly followers: readonly FollowerChoice[];
+  /** Up to which version what was decided about shapes has to be known. */
+  readonly shapes: number;
 }
 
 /** What a worker made of some deliveries; nothing of it is stored yet. */
@@ -37,6 +40,7 @@ export interface Unready {
 /** Reads, parses and routes deliveries, and has all consumers take them in. */
 export default async function processDeliveries(task: ProcessTask): Promise<ProcessResult | Unready> {
   try {
+    await refreshShapes(task.shapes);
     const { bytes, ...result } = processGroup(await livePlan(task.revision, task.tables), task);
     return handedOver(result, bytes);
   } catch (error) {
@@ -48,7 +52,7 @@ export default async function processDeliveries(task: ProcessTask): Promise<Proc
 /** Runs deliveries through a plan; with what came of it, the bytes in it that may be handed over. */
 export function processGroup(
   plan: CompiledPlan,
-  task: Omit<ProcessTask, 'tables'>,
+  task: Omit<ProcessTask, 'tables' | 'shapes'>,
 ): ProcessResult & { readonly bytes: readonly Uint8Array[] } {
   const random = seededRandom(Math.floor(Math.random() * 0x7fffffff));
   const { now, revision, closely, followers } = task;
@@ -60,12 +64,15 @@ export function processGroup(
     deflate: quickDeflate,
     ledger: new Ledger(),
     steps: new Map(),
+    newShapes: () => shaper.takeNew(),
   };
+  shaper.begin();
   const takes = beginGroup(plan, group);
   const answers = task.deliveries.map((delivery): DeliveryAnswer => {
     const read = readDelivery(delivery);
     if ('kind' in read) return read;
-    const { result, records, replaced } = read;
+    const { records, replaced } = read;
+    const result = { ...read.result, batch: shaper.shaped(read.result.batch) };
     const { backfill, fleets, notBefore } = delivery;
     // What steps do is measured live: history that is brought in says nothing about a day.
     const measured = backfill ? {} : { measures: group.steps, weigh: closely };
@@ -74,6 +81,7 @@ export function processGroup(
       random,
       since: notBefore,
       expires: true,
+      currentShape,
       ...measured,
       ...(fleets && { fleets }),
     });

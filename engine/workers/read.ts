@@ -25,6 +25,8 @@ import { compiledPlan } from './plans.ts';
 import { readDelivery } from './read-delivery.ts';
 import { type RetryResult, type RetryTask, retry } from './retry.ts';
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
+import { type ShapeLines, type ShapeLinesTask, shapeLines } from './shape-lines.ts';
+import { currentShape, refreshShapes, withShapes } from './shapes.ts';
 import { recordsOfChunk } from './tape.ts';
 import { warmUp } from './warm-up.ts';
 import { workerConnections, workerDatabase, workerMemory } from './worker-database.ts';
@@ -92,7 +94,8 @@ async function rehearse(task: RehearseTask): Promise<Rehearsal> {
   const draft = await compiledPlan(task.draft, task.tables);
   const { now } = task;
   const since = task.of.kind === 'deliveries' && task.of.since > 0 ? task.of.since : undefined;
-  for await (const batch of batchesOf(task.of)) rehearseBatch(rehearsal, { live, draft, now, since }, batch);
+  for await (const batch of batchesOf(task.of))
+    rehearseBatch(rehearsal, { live, draft, now, since, currentShape }, withShapes(batch));
   return rehearsal;
 }
 
@@ -133,12 +136,18 @@ export interface ReadWork {
   readonly cut: readonly [CutTask, CutResult];
   readonly warm: readonly [WarmTask, boolean];
   readonly writeOut: readonly [WriteOutTask, ExportPiece];
+  readonly shapeLines: readonly [ShapeLinesTask, ShapeLines];
 }
 
 export type ReadKind = keyof ReadWork;
 
 /** A task of one kind. */
 export type ReadTask<Kind extends ReadKind> = ReadWork[Kind][0] & { readonly kind: Kind };
+
+/** Up to which version what was decided about shapes has to be known. */
+interface Current {
+  readonly shapes: number;
+}
 
 const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<ReadWork[Kind][1]> } = {
   find: (task) => find(cache, task),
@@ -150,6 +159,7 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   retry,
   cut,
   warm,
+  shapeLines,
   writeOut: async (task) => {
     const piece = await writeOut(cache, task);
     return typeof piece.data === 'string' ? piece : handedOver(piece, [piece.data]);
@@ -157,6 +167,7 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
 };
 
 /** Reads from the store: searches, rehearsals, and the merging of small segments. */
-export default function read<Kind extends ReadKind>(task: ReadTask<Kind>): Promise<ReadWork[Kind][1]> {
-  return work[task.kind](task);
+export default async function read<Kind extends ReadKind>(task: ReadTask<Kind> & Current): Promise<ReadWork[Kind][1]> {
+  if (task.kind !== 'warm') await refreshShapes(task.shapes);
+  return await work[task.kind](task);
 }

@@ -8,6 +8,7 @@ import { splitRejects, takeBack } from '#core/routing/split-rejects.ts';
 import { allColumns, type NewSegment } from '#core/segments/segment.ts';
 import { livePlan } from './plans.ts';
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
+import { currentShape } from './shapes.ts';
 import { workerDatabase } from './worker-database.ts';
 
 /** One segment of rejects to be tried again; `bytes` are those of all its events as they arrived. */
@@ -42,7 +43,12 @@ export async function retry(task: RetryTask): Promise<RetryResult> {
   if (meant.rows === 0) return { retried: 0, segments: [], ledger: [] };
   const kept: Destinations = new Map();
   const ledger = new Ledger();
-  const routed = plan.run(meant, { now: task.now, random: seededRandom(task.segment.id), expires: true });
+  const routed = plan.run(meant, {
+    now: task.now,
+    random: seededRandom(task.segment.id),
+    expires: true,
+    currentShape,
+  });
   for (const rows of routed.tiers) distribute(kept, rows, task.now);
   for (const entry of routed.ledger) ledger.add(entry);
   takeBack(ledger, sized, task.reason, task.now);

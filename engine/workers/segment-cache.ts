@@ -8,6 +8,7 @@ import { batchFromColumns, isWanted, likelyNames, type WantedColumns, wholePart 
 import type { Database } from '#store/database.ts';
 import { readParts } from '#store/segments.ts';
 import { openHeader } from './open-header.ts';
+import { withCurrentShapes } from './shapes.ts';
 
 /** What is needed to open a segment. */
 export interface SegmentRef {
@@ -62,7 +63,9 @@ export class SegmentCache {
       if (entry.parts.size === 0 || gone) return undefined;
       // The size of a value that stays the same is not looked at again: what has grown is put in anew.
       this.open.set(ref.id, { ...entry });
-      return batchFromColumns(ref.source, ref.events, chosen(entry.columns, wanted[i] as WantedColumns));
+      return withCurrentShapes(
+        batchFromColumns(ref.source, ref.events, chosen(entry.columns, wanted[i] as WantedColumns)),
+      );
     });
   }
 

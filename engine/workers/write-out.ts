@@ -9,6 +9,7 @@ import { again } from '#store/again.ts';
 import { type QueryText, queryOf } from '../search/query.ts';
 import type { FindRef } from './find.ts';
 import type { SegmentCache } from './segment-cache.ts';
+import { currentShape } from './shapes.ts';
 
 /** Writes out what is found in one segment. */
 export interface WriteOutTask {
@@ -35,7 +36,7 @@ export async function writeOut(cache: SegmentCache, task: WriteOutTask): Promise
   const toFind = columnsToFind(query, { ...segment, counted: true, newest: false });
   const asked = await read(toFind, looksAtExtracted(query) ? query.extraction : undefined);
   if (!asked || !format) return { data: '' };
-  const rows = rowsFound(query, asked, { tier: segment.tier, now, fleets }, segment);
+  const rows = rowsFound(query, asked, { tier: segment.tier, now, fleets, currentShape }, segment);
   // Most segments that may hold something do not: what they have besides is left unread.
   const made = rows.length === 0 ? undefined : await read(columnsToFetch(true), query.extraction);
   if (!made) return { data: '' };

@@ -6,6 +6,7 @@ import { ledger } from './ledger.ts';
 import { outgoing } from './outgoing.ts';
 import { positions } from './positions.ts';
 import { segments } from './segments.ts';
+import { shapes } from './shapes.ts';
 import { steps } from './steps.ts';
 import { tape } from './tape.ts';
 import type { EffectWriter, WriterSetting } from './writer.ts';
@@ -21,6 +22,7 @@ const makers: { readonly [Kind in keyof Writers]: (setting: WriterSetting) => Wr
   tape,
   heard,
   steps,
+  shapes,
 };
 
 /** Writes the effects of a group inside its transaction; what it returns is to be called after the commit. */

@@ -1,0 +1,12 @@
+import type { ShapesTold } from '#core/consumers/shapes.ts';
+import { addNewShapes, addShapeVolume } from '#store/shapes.ts';
+import type { EffectWriter } from './writer.ts';
+
+/** How much came of each kind of line, and kinds that are to be decided about. */
+export const shapes = (): EffectWriter<ShapesTold> => ({
+  write: async (tx, { volumes, fresh }) => {
+    await addShapeVolume(tx, volumes);
+    await addNewShapes(tx, fresh);
+    return undefined;
+  },
+});
