@@ -2,9 +2,10 @@ import * as health from './health.ts';
 import * as overview from './overview.ts';
 import * as plan from './plan.ts';
 import * as search from './search.ts';
+import * as shapes from './shapes.ts';
 import * as sources from './sources.ts';
 
 /** Everything that can be asked or told over the API, by its name. */
-export const operations = { ...overview, ...sources, ...health, ...plan, ...search };
+export const operations = { ...overview, ...sources, ...health, ...plan, ...search, ...shapes };
 
 export type OperationName = keyof typeof operations;

@@ -8,6 +8,7 @@ import * as quarantine from './quarantine.ts';
 import * as records from './records.ts';
 import * as savedSearches from './saved-searches.ts';
 import * as search from './search.ts';
+import * as shapes from './shapes.ts';
 import * as sources from './sources.ts';
 import * as tables from './tables.ts';
 import * as tape from './tape.ts';
@@ -28,6 +29,7 @@ const all = {
   ...records,
   ...trials,
   ...quarantine,
+  ...shapes,
 };
 
 /** What carries each operation out. */

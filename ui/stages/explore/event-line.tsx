@@ -14,6 +14,17 @@ const ticks: Readonly<Record<string, number>> = {
   fatal: 24,
 };
 
+/** A tick that grows with severity; the word stands beside it. */
+export function SeverityTick({ severity }: { readonly severity: string }) {
+  return (
+    <span
+      aria-hidden="true"
+      className="h-[3px] shrink-0 self-center bg-ink"
+      style={{ width: ticks[severity] ?? ticks.unset }}
+    />
+  );
+}
+
 /** One event in one line: its severity as a tick and a word, when, whose, and what it says. */
 export function EventLine(props: {
   readonly event: EventRecord;
@@ -33,7 +44,7 @@ export function EventLine(props: {
       onClick={props.onToggle}
       className={`line grid w-full ${columns} items-baseline gap-x-1 py-[3px] pr-2 text-left ${props.open ? 'bg-sheet' : 'hover:bg-land/40'}`}
     >
-      <span aria-hidden="true" className="h-[3px] self-center bg-ink" style={{ width: ticks[severity] }} />
+      <SeverityTick severity={severity} />
       {distance !== undefined && <span className="pr-3 text-right whitespace-nowrap text-second">{distance}</span>}
       <time className="text-second" title={inUtc(event.time)}>
         {clock(event.time)}

@@ -21,6 +21,10 @@ import { ExtractionRow } from './extraction-row.tsx';
 import { Reading } from './reading.tsx';
 import { SaveFound } from './save-found.tsx';
 import { SavedPanel } from './saved-panel.tsx';
+import { MeasureChoice, ShapeList } from './shapes/shape-list.tsx';
+import { ShapePanel } from './shapes/shape-panel.tsx';
+import { ShapesSentence } from './shapes/shapes-sentence.tsx';
+import { type Shapes, useShapes } from './shapes/use-shapes.ts';
 import { SummaryField } from './summary-field.tsx';
 import { SummaryView } from './summary-view.tsx';
 import { Surroundings } from './surroundings.tsx';
@@ -38,10 +42,11 @@ export function Explore() {
   const tabs = useTabs();
   const search = useSearch(asked.request);
   const { window, view, show, ask } = asked;
+  const shapes = useShapes(asked.condition, window, view === 'shapes');
   const { result, answered } = search;
   return (
-    <WithPanel {...panelOf(asked, tabs.shown)}>
-      <ExploreSentence search={search} window={window} />
+    <WithPanel {...panelOf(asked, tabs.shown, shapes)}>
+      {view === 'shapes' ? <ShapesSentence {...shapes} /> : <ExploreSentence search={search} window={window} />}
       <div className="mt-2.5 flex flex-wrap items-center justify-between gap-x-4">
         <TabStrip tabs={tabs} />
         <Button
@@ -76,13 +81,23 @@ export function Explore() {
           options={[
             { value: 'lines', title: 'Lines' },
             { value: 'summary', title: 'Summary' },
+            { value: 'shapes', title: 'Shapes' },
           ]}
         />
         {view === 'summary' && <SummaryField value={show} onChange={(text) => void ask({ show: text })} />}
-        <Reading search={search} />
+        {view === 'shapes' ? <MeasureChoice shapes={shapes} /> : <Reading search={search} />}
       </div>
-      <Faults search={search} />
-      {result && !search.running && result.total === 0 && asked.around === null && <WhyEmpty search={search} />}
+      {view !== 'shapes' && <Faults search={search} />}
+      {view === 'shapes' && (
+        <ShapeList
+          shapes={shapes}
+          open={asked.shape}
+          onOpen={(id) => asked.openShape(id === asked.shape ? null : id)}
+        />
+      )}
+      {view !== 'shapes' && result && !search.running && result.total === 0 && asked.around === null && (
+        <WhyEmpty search={search} />
+      )}
       {view === 'lines' && <Lines asked={asked} search={search} />}
       {result?.summary && answered && view === 'summary' && result.total > 0 && (
         <SummaryView
@@ -97,7 +112,11 @@ export function Explore() {
 }
 
 /** What stands in the panel at the right: an event, the saved searches, or nothing. */
-function panelOf({ event, panel, condition, window, view, show, ...asked }: Explored, tab: string) {
+function panelOf(
+  { event, shape, panel, condition, window, view, show, ...asked }: Explored,
+  tab: string,
+  shapes: Shapes,
+) {
   if (event !== null) {
     const onAround = (): void => void asked.place({ around: event, of: asked.scope ?? 'source' });
     return {
@@ -105,6 +124,18 @@ function panelOf({ event, panel, condition, window, view, show, ...asked }: Expl
       title: 'Event',
       onClose: () => asked.openEvent(null),
       panel: <EventPanel key={event} id={event} onAdd={asked.add} onAround={onAround} />,
+    };
+  }
+  if (shape !== null && view === 'shapes') {
+    const onLines = (of: string): void => {
+      void asked.place({ shape: null });
+      void asked.ask({ view: 'lines', c: of });
+    };
+    return {
+      open: true,
+      title: 'Shape',
+      onClose: () => asked.openShape(null),
+      panel: <ShapePanel key={shape} id={shape} asked={shapes.asked} onLines={onLines} />,
     };
   }
   const now = { condition, window, summary: view === 'summary' ? show : '' };

@@ -8,7 +8,7 @@ import type { FoundEvent } from '#core/search/found-event.ts';
 import { scopes } from './surroundings.tsx';
 import type { SearchRequest } from './use-search.ts';
 
-const views = ['lines', 'summary'] as const;
+const views = ['lines', 'summary', 'shapes'] as const;
 
 /** What is asked and what is open, as the address of the page says it. */
 export type Explored = ReturnType<typeof useExplore>;
@@ -24,8 +24,9 @@ export function useExplore() {
     with: parseAsString.withDefault(''),
   });
   // The event in the panel; and the one around which others are shown, with whose they are.
-  const [{ event, around, of: scope }, place] = useQueryStates({
+  const [{ event, shape, around, of: scope }, place] = useQueryStates({
     event: parseAsString,
+    shape: parseAsString,
     around: parseAsString,
     of: parseAsStringLiteral(scopes),
   });
@@ -35,7 +36,8 @@ export function useExplore() {
   const request = useMemo<SearchRequest | undefined>(() => {
     void run;
     const parsed = parseWindow(window, Date.now());
-    if (!parsed) return undefined;
+    // Shapes are counted as they arrive: nothing is searched for.
+    if (!parsed || view === 'shapes') return undefined;
     const lines = view === 'lines';
     const page = lines ? { limit: 500, buckets: 64, fields: true } : { limit: 0, buckets: 0, fields: false };
     return { condition, ...parsed, show: lines ? '' : show, with: template, ...page };
@@ -55,6 +57,8 @@ export function useExplore() {
     view,
     template,
     event,
+    /** The kind of line in the panel. */
+    shape,
     around,
     scope,
     panel,
@@ -63,7 +67,7 @@ export function useExplore() {
     ask,
     place,
     setPanel: (next: 'saved' | null): void => {
-      if (next !== null && event !== null) void place({ event: null });
+      if (next !== null && (event !== null || shape !== null)) void place({ event: null, shape: null });
       void setPanel(next);
     },
     /** Searches, even where the same was asked before. */
@@ -75,7 +79,11 @@ export function useExplore() {
     add: (part: string): void => start(withPart(condition, part)),
     openEvent: (id: string | null): void => {
       if (id !== null && panel !== null) void setPanel(null);
-      void place({ event: id });
+      void place({ event: id, shape: null });
+    },
+    openShape: (id: string | null): void => {
+      if (id !== null && panel !== null) void setPanel(null);
+      void place({ shape: id, event: null });
     },
     /** Shows what lies around an event, and the event itself in the panel. */
     showAround: (one: FoundEvent): void => {

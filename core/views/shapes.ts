@@ -1,0 +1,253 @@
+import type { ShapeFate, ShapesAnswer, ShapeView } from '../answers/shapes.ts';
+import type { Condition } from '../conditions/condition.ts';
+import { visit } from '../conditions/condition.ts';
+import { textColumn } from '../events/columns.ts';
+import { severityOfClass, severityWord } from '../events/severity.ts';
+import { labelsBatch } from '../health/labels-batch.ts';
+import { passingTier, rejectsTier } from '../plan/document.ts';
+import { piecesOf } from '../shapes/pieces.ts';
+import type { Skeleton } from '../shapes/token.ts';
+import type { Amount } from './volumes.ts';
+
+/** A sum over the volume of shapes; `start` in milliseconds, `severity` a class. */
+export interface ShapeSumView extends Amount {
+  readonly start: number;
+  readonly shape: string;
+  readonly source: string;
+  readonly tier: string;
+  readonly outcome: string;
+  readonly severity: number;
+}
+
+/** What is known of a shape. */
+export interface ShapeFacts {
+  readonly id: string;
+  readonly skeleton: Skeleton;
+  readonly sample: string;
+  readonly wanted: boolean;
+}
+
+/** The fields of conditions that can be asked about what was counted as events arrived. */
+const countedFields: ReadonlySet<string> = new Set(['source', 'fleet', 'tier', 'severity', 'shape']);
+
+/** Whether a condition can be asked about what was counted as events arrived. */
+export function isAboutCounts({ node }: Pick<Condition, 'node'>): boolean {
+  let isAll = true;
+  visit(node, (part) => {
+    if (part.kind === 'word' || ('field' in part && !countedFields.has(part.field.toLowerCase()))) isAll = false;
+  });
+  return isAll;
+}
+
+/** The sums that a condition is about (see {@link isAboutCounts}). */
+export function sumsWith(
+  sums: readonly ShapeSumView[],
+  condition: Condition,
+  setting: {
+    readonly now: number;
+    readonly fleets: ReadonlyMap<string, readonly string[]>;
+    readonly currentShape: (id: string) => string;
+  },
+): readonly ShapeSumView[] {
+  if (condition.text.trim() === '') return sums;
+  const groups = new Map<string, ShapeSumView[]>();
+  for (const sum of sums) {
+    const key = `${sum.source}|${tierOf(sum)}`;
+    const group = groups.get(key);
+    if (group) group.push(sum);
+    else groups.set(key, [sum]);
+  }
+  return [...groups.values()].flatMap((group) => {
+    const [{ source }] = group as [ShapeSumView];
+    const batch = {
+      ...labelsBatch(source, {}),
+      rows: group.length,
+      severity: Uint8Array.from(group, ({ severity }) => severityOfClass(severity)),
+      shape: textColumn(group.map(({ shape }) => shape)),
+    };
+    const { now, fleets, currentShape } = setting;
+    const tier = tierOf(group[0] as ShapeSumView);
+    const mask = condition.test(batch, { now, currentShape, tier, fleets: fleets.get(source) ?? [] });
+    return group.filter((_, row) => mask[row] === 1);
+  });
+}
+
+/** The tier that holds the events of a sum. */
+function tierOf({ outcome, tier }: ShapeSumView): string {
+  if (outcome === 'kept') return tier;
+  return outcome === 'rejected' ? rejectsTier.id : passingTier.id;
+}
+
+/** The window of a view of shapes, in slices; milliseconds. */
+export interface ShapesWindow {
+  readonly from: number;
+  readonly to: number;
+  readonly every: number;
+}
+
+/** When shapes were first and last met. */
+export type ShapesSeen = ReadonlyMap<string, { readonly first: number; readonly last: number }>;
+
+/** Most shapes that are told one by one. */
+const mostTold = 300;
+
+/** The kinds of lines in a window, the largest first. Sums of ids that were merged count for what they are now. */
+export function shapesView(
+  sums: readonly ShapeSumView[],
+  facts: (id: string) => ShapeFacts | undefined,
+  seen: ShapesSeen,
+  window: ShapesWindow,
+  isCounted: boolean,
+): ShapesAnswer {
+  const byShape = new Map<string, ShapeSumView[]>();
+  for (const sum of sums) {
+    const id = facts(sum.shape)?.id ?? sum.shape;
+    const list = byShape.get(id);
+    if (list) list.push(sum);
+    else byShape.set(id, [sum]);
+  }
+  const earliest = Math.min(...[...seen.values()].map(({ first }) => first));
+  const merged = seenNow(seen, facts);
+  const views = [...byShape]
+    .map(([id, list]) => shapeView(id, list, facts(id), merged.get(id), { window, earliest }))
+    .sort((a, b) => b.bytes - a.bytes || b.events - a.events);
+  const rest = views.slice(mostTold);
+  return {
+    ...window,
+    total: amountOf(sums),
+    shapes: views.slice(0, mostTold),
+    rest: { ...amountOf(rest), shapes: rest.length },
+    isCounted,
+  };
+}
+
+function amountOf(list: readonly Amount[]): Amount {
+  return list.reduce<{ events: number; bytes: number }>(
+    (sum, { events, bytes }) => ({ events: sum.events + events, bytes: sum.bytes + bytes }),
+    { events: 0, bytes: 0 },
+  );
+}
+
+/** When shapes were met, under the ids that they have now. */
+function seenNow(seen: ShapesSeen, facts: (id: string) => ShapeFacts | undefined): ShapesSeen {
+  const now = new Map<string, { first: number; last: number }>();
+  for (const [before, { first, last }] of seen) {
+    const id = facts(before)?.id ?? before;
+    const known = now.get(id);
+    now.set(id, { first: Math.min(known?.first ?? first, first), last: Math.max(known?.last ?? last, last) });
+  }
+  return now;
+}
+
+function shapeView(
+  id: string,
+  sums: readonly ShapeSumView[],
+  facts: ShapeFacts | undefined,
+  seen: { readonly first: number; readonly last: number } | undefined,
+  { window, earliest }: { readonly window: ShapesWindow; readonly earliest: number },
+): ShapeView {
+  const { from, to, every } = window;
+  const trend = new Array<number>(Math.max(1, Math.floor((to - from) / every))).fill(0);
+  for (const { start, bytes } of sums) {
+    const slice = Math.max(0, Math.floor((start - from) / every));
+    // The last slice may have only begun: it would look like a fall.
+    if (slice < trend.length) trend[slice] = (trend[slice] as number) + bytes;
+  }
+  const firstSeen = seen?.first ?? Math.min(...sums.map(({ start }) => start));
+  const lastSeen = seen?.last ?? Math.max(...sums.map(({ start }) => start));
+  const growth = growthOf(trend, window);
+  const change = changeOf(trend, { firstSeen, earliest, window, hasGrown: growth !== undefined });
+  return {
+    id,
+    pieces: facts ? piecesOf(facts.skeleton, facts.sample) : [{ kind: 'text', text: wordsFor(id) }],
+    sources: ranked(sums, ({ source }) => source),
+    severity: severityWord(severityOfClass(Number(ranked(sums, ({ severity }) => String(severity))[0] ?? 0))),
+    ...amountOf(sums),
+    trend,
+    firstSeen,
+    lastSeen,
+    change,
+    ...(change === 'grown' && growth && { growth }),
+    fates: fatesOf(sums),
+    wanted: facts?.wanted ?? false,
+  };
+}
+
+function wordsFor(id: string): string {
+  return id === '' ? 'events from before shapes were looked at' : 'lines of more kinds than are told apart';
+}
+
+function ranked(sums: readonly ShapeSumView[], keyOf: (sum: ShapeSumView) => string): readonly string[] {
+  const bytes = new Map<string, number>();
+  for (const sum of sums) bytes.set(keyOf(sum), (bytes.get(keyOf(sum)) ?? 0) + sum.bytes + sum.events / 1e6);
+  return [...bytes].sort((a, b) => b[1] - a[1]).map(([key]) => key);
+}
+
+function fatesOf(sums: readonly ShapeSumView[]): readonly ShapeFate[] {
+  const fates = new Map<string, ShapeFate>();
+  for (const { outcome, tier, events, bytes } of sums) {
+    const key = `${outcome}|${tier}`;
+    const known = fates.get(key) ?? { outcome, tier, events: 0, bytes: 0 };
+    fates.set(key, { ...known, events: known.events + events, bytes: known.bytes + bytes });
+  }
+  return [...fates.values()].sort((a, b) => b.bytes - a.bytes);
+}
+
+const day = 86_400_000;
+
+/** Fewest slices by which growing and stopping are judged. */
+const fewestSlices = 8;
+
+function changeOf(
+  trend: readonly number[],
+  {
+    firstSeen,
+    earliest,
+    window: { to },
+    hasGrown,
+  }: {
+    readonly firstSeen: number;
+    readonly earliest: number;
+    readonly window: ShapesWindow;
+    readonly hasGrown: boolean;
+  },
+): ShapeView['change'] {
+  // An installation that has just begun has nothing but new shapes.
+  if (firstSeen >= to - day && firstSeen > earliest + day) return 'new';
+  if (isGone(trend)) return 'gone';
+  return hasGrown ? 'grown' : 'none';
+}
+
+/** It came in nearly all slices of the first three quarters, and in none of the last quarter. */
+function isGone(trend: readonly number[]): boolean {
+  if (trend.length < fewestSlices) return false;
+  const last = Math.floor(trend.length * 0.75);
+  const before = trend.slice(0, last);
+  return trend.slice(last).every((bytes) => bytes === 0) && before.filter((bytes) => bytes > 0).length >= last * 0.8;
+}
+
+/** Fewest times as much as before that is told. */
+const leastGrowth = 3;
+
+/** Where the volume has grown for good: the split with the greatest ratio of means, at least a quarter from either end. */
+function growthOf(
+  trend: readonly number[],
+  { from, every }: ShapesWindow,
+): { readonly times: number; readonly since: number } | undefined {
+  const slices = trend.length;
+  if (slices < fewestSlices) return undefined;
+  let best: { times: number; since: number } | undefined;
+  for (let at = Math.floor(slices / 4); at <= slices - Math.ceil(slices / 4); at++) {
+    const before = mean(trend.slice(0, at));
+    const after = trend.slice(at);
+    if (before === 0) continue;
+    const times = mean(after) / before;
+    const staysUp = Math.min(...after) > before * (leastGrowth / 2);
+    if (times >= leastGrowth && staysUp && times > (best?.times ?? 0)) best = { times, since: from + at * every };
+  }
+  return best;
+}
+
+function mean(values: readonly number[]): number {
+  return values.length === 0 ? 0 : values.reduce((sum, value) => sum + value, 0) / values.length;
+}

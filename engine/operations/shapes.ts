@@ -1,0 +1,189 @@
+import type { ShapeAnswer, ShapeReader, ShapesAnswer } from '#core/answers/shapes.ts';
+import { compileCondition } from '#core/conditions/condition.ts';
+import { severityClass, severityFromText } from '#core/events/severity.ts';
+import { operations } from '#core/operations/index.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { holeSummaries, mergeHoleValues } from '#core/shapes/hole-values.ts';
+import { readableCondition, templateOfShape } from '#core/shapes/pieces.ts';
+import { isAboutCounts, type ShapeSumView, shapesView, sumsWith } from '#core/views/shapes.ts';
+import type { StoredShape } from '#store/shapes.ts';
+import { shapesSeen, shapesVersion, setWanted as storeWanted, sumShapes } from '#store/shapes.ts';
+import { listTape } from '#store/tape.ts';
+import { spread, tapeStretch } from '../search/over-tape.ts';
+import type { ShapeLines } from '../workers/shape-lines.ts';
+import { designedPlan } from './draft-answer.ts';
+import { type Asking, command, question } from './handler.ts';
+import { Refusal } from './refusal.ts';
+import { searchWith, timeOf } from './search.ts';
+import type { OperationSetting } from './setting.ts';
+import { savedConditions, withoutSaved } from './without-saved.ts';
+
+const minute = 60_000;
+const hour = 60 * minute;
+const day = 24 * hour;
+
+/** Lengths of slices that a window may have, and how many slices it has at most. */
+const sliceLengths = [minute, 5 * minute, 15 * minute, hour, 3 * hour, 6 * hour, 12 * hour, day, 7 * day, 30 * day];
+const mostSlices = 42;
+
+interface Window {
+  readonly from: number;
+  readonly to: number;
+}
+
+function sliceOf({ from, to }: Window, now: number): number {
+  // What is older than a day is held by the hour.
+  const least = from < now - day ? hour : minute;
+  return sliceLengths.find((every) => every >= least && (to - from) / every <= mostSlices) ?? 30 * day;
+}
+
+/** Kinds of lines that a condition is about in a window. */
+async function view(
+  setting: OperationSetting,
+  condition: string,
+  window: Window,
+  asking: Pick<Asking, 'signal' | 'progress'>,
+): Promise<ShapesAnswer> {
+  const { database, shapes, senders } = setting;
+  const now = Date.now();
+  const every = sliceOf(window, now);
+  const from = Math.floor(window.from / every) * every;
+  const compiled = compileCondition(await withoutSaved(database.db, condition));
+  if (!compiled.ok)
+    throw new Refusal(400, '', compiled.problem.message, { problem: { in: 'condition', ...compiled.problem } });
+  const isCounted = isAboutCounts(compiled.condition);
+  const { current } = shapes.known;
+  const sums = isCounted
+    ? sumsWith(await sumShapes(database, { from, to: window.to }, every), compiled.condition, {
+        now,
+        fleets: senders.fleets,
+        currentShape: current,
+      })
+    : await storedSums(setting, condition, { from, to: window.to }, every, asking);
+  return shapesView(
+    sums,
+    (id) => shapes.get(id),
+    await shapesSeen(database),
+    { from, to: window.to, every },
+    isCounted,
+  );
+}
+
+/** Sums over stored events, for conditions that look at more than was counted as they arrived. */
+async function storedSums(
+  setting: OperationSetting,
+  condition: string,
+  window: Window,
+  every: number,
+  asking: Pick<Asking, 'signal' | 'progress'>,
+): Promise<readonly ShapeSumView[]> {
+  const summary = `count() as events, sum(raw_bytes) as bytes by shape, source, tier, severity every ${every / minute}m`;
+  const query = { condition, ...window, summary, limit: 0, buckets: 0, fields: false };
+  const { summary: table } = await searchWith(setting, query, undefined, asking);
+  return (table?.rows ?? []).map(([start, shape, source, tier, severity, events, bytes]) => ({
+    start: Number(start),
+    shape: String(shape ?? ''),
+    source: String(source),
+    tier: String(tier),
+    outcome: 'kept',
+    severity: severityClass(severityFromText(String(severity))),
+    events: Number(events),
+    bytes: Number(bytes),
+  }));
+}
+
+export const shapes = question(operations.shapes, async ({ condition, from, to }, setting, asking) => {
+  const now = Date.now();
+  return await view(setting, condition, { from: timeOf(from, now), to: timeOf(to, now) }, asking);
+});
+
+/** Most taped records in which the lines of a shape are looked for. */
+const mostRecords = 20_000;
+
+export const shape = question(operations.shape, async ({ id, from, to }, setting, asking): Promise<ShapeAnswer> => {
+  const now = Date.now();
+  const window = { from: timeOf(from, now), to: timeOf(to, now) };
+  const known = setting.shapes.get(id);
+  if (!known) throw new Refusal(404, '', 'There is no shape of this id, or it is decided about in a moment.');
+  const { shapes: views } = await view(setting, `shape = ${known.id}`, window, asking);
+  const [found] = views;
+  if (!found) throw new Refusal(404, '', 'No line of this shape came in this window.');
+  const { plan } = await designedPlan(setting.database);
+  const readers = await readersOf(setting, plan);
+  const { lines, values, matched } = await linesOf(setting, known, found.sources[0] ?? known.source, {
+    plan,
+    conditions: readers.map(({ condition }) => condition),
+  });
+  return {
+    shape: found,
+    days: (window.to - window.from) / day,
+    holes: holeSummaries(known.skeleton, known.sample, values),
+    lines,
+    condition: readableCondition(known, found.sources),
+    template: templateOfShape(known.skeleton, known.sample) ?? null,
+    readers: readers.flatMap(({ kind, name }, i) =>
+      (matched[i] ?? 0) > 0 ? [{ kind, name, share: (matched[i] as number) / Math.max(1, lines) }] : [],
+    ),
+  };
+});
+
+/** Everything that reads events by a condition of its own. */
+async function readersOf(
+  { database }: OperationSetting,
+  plan: PlanDocument,
+): Promise<readonly (Omit<ShapeReader, 'share'> & { readonly condition: string })[]> {
+  const saved = await savedConditions(database.db);
+  const searches = await Promise.all(
+    [...saved.keys()].map(async (name) => ({
+      kind: 'search' as const,
+      name,
+      condition: await withoutSaved(database.db, `saved:${name}`),
+    })),
+  );
+  const all = [
+    ...plan.pipelines.map(({ title, when }) => ({ kind: 'pipeline' as const, name: title, condition: when })),
+    ...plan.tiers.flatMap(({ exclusions = [] }) =>
+      exclusions.map(({ title, when }) => ({ kind: 'exclusion' as const, name: title, condition: when })),
+    ),
+    ...searches,
+  ];
+  return all.filter(({ condition }) => compileCondition(condition).ok);
+}
+
+/** Looks for the lines of a shape on the tape of a source. */
+async function linesOf(
+  { database, pools, senders }: OperationSetting,
+  { id, skeleton }: StoredShape,
+  source: string,
+  asked: { readonly plan: PlanDocument; readonly conditions: readonly string[] },
+): Promise<ShapeLines> {
+  const now = Date.now();
+  const chunks = spread(await listTape(database, { from: now - tapeStretch, to: now }, source), mostRecords);
+  const lanes = Array.from({ length: pools.readLanes }, (_, lane) =>
+    chunks.filter((_, i) => i % pools.readLanes === lane).map((chunk) => chunk.id),
+  );
+  const task = { kind: 'shapeLines', shape: id, skeleton, ...asked, tables: senders.tables, now } as const;
+  const parts = await Promise.all(lanes.map((ids, lane) => pools.read(lane, { ...task, chunks: ids })));
+  const [first, ...others] = parts;
+  if (!first) return { lines: 0, values: [], matched: [] };
+  for (const { values } of others) mergeHoleValues(first.values, values);
+  return {
+    lines: parts.reduce((sum, part) => sum + part.lines, 0),
+    values: first.values,
+    matched: asked.conditions.map((_, i) => parts.reduce((sum, part) => sum + (part.matched[i] ?? 0), 0)),
+  };
+}
+
+export const wantShape = command(operations.wantShape, {
+  subject: ({ id }) => id,
+  carryOut: async ({ id, wanted }, { tx, setting }) => {
+    const current = setting.shapes.known.current(id);
+    if (!(await storeWanted(tx, current, wanted, (await shapesVersion(tx)) + 1)))
+      throw new Refusal(404, '', 'There is no shape of this id.');
+    return { wanted };
+  },
+  answerAfter: async ({ shapes: catalogue }) => {
+    await catalogue.refresh();
+    return {};
+  },
+});

@@ -1,0 +1,161 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { mutate } from 'swr';
+import type { ShapeAnswer, ShapeReader } from '#core/answers/shapes.ts';
+import { formatCount } from '#core/events/units.ts';
+import type { HoleSummary } from '#core/shapes/hole-values.ts';
+import { addPipeline, useDraft } from '../../../data/draft.ts';
+import { callApi, useApi } from '../../../data/use-api.ts';
+import { Button } from '../../../kit/button.tsx';
+import { Problem, Section } from '../../../kit/section.tsx';
+import { dayAndMinute, inUtc, percent } from '../../../kit/times.ts';
+import { KeepOfShape } from './keep-of-shape.tsx';
+import { ShapeText, shapeWords, tintOf } from './shape-text.tsx';
+
+/** Everything about one kind of line, and the decision how much of it to keep. */
+export function ShapePanel({
+  id,
+  asked,
+  onLines,
+}: {
+  readonly id: string;
+  /** The window, as it is asked for. */
+  readonly asked: URLSearchParams;
+  readonly onLines: (condition: string) => void;
+}) {
+  const window = new URLSearchParams({ from: asked.get('from') ?? '-1d', to: asked.get('to') ?? 'now' });
+  const path = `/api/shapes/${id}?${window}`;
+  const { data, error } = useApi<ShapeAnswer>(path, 30_000);
+  const [areAllShown, setAllShown] = useState(false);
+  if (error) return <Problem>{error.message}</Problem>;
+  if (!data) return <p className="text-second">Its lines are looked at …</p>;
+  const { shape, holes, lines, readers } = data;
+  return (
+    <div className="flex flex-col gap-4">
+      <div>
+        <p className="mb-1.5 text-[12.5px] text-second" title={inUtc(shape.firstSeen)}>
+          A shape of {shape.sources.join(', ')} · first seen {dayAndMinute(shape.firstSeen)}
+        </p>
+        <p className="line rounded-[5px] border border-hair bg-paper px-2.5 py-2 leading-[20px] break-words">
+          <ShapeText pieces={shape.pieces} />
+        </p>
+      </div>
+      {holes.length > 0 && (
+        <Section title={`What fills its holes · ${formatCount(lines)} taped lines`}>
+          {holes.slice(0, areAllShown ? holes.length : fewHoles).map((hole, index) => (
+            <Hole key={hole.name} hole={hole} index={index} />
+          ))}
+          {holes.length > fewHoles && !areAllShown && (
+            <Button look="quiet" className="-ml-3 text-[12.5px]" onClick={() => setAllShown(true)}>
+              {holes.length - fewHoles} more holes
+            </Button>
+          )}
+        </Section>
+      )}
+      <KeepOfShape answer={data} />
+      <Readers readers={readers} />
+      <Beside answer={data} path={path} onLines={() => onLines(`shape = ${shape.id}`)} />
+    </div>
+  );
+}
+
+/** Holes that are shown at first, so that the decision below them is in sight. */
+const fewHoles = 5;
+
+function Hole({
+  hole: { name, distinct, isMore, top, range },
+  index,
+}: {
+  readonly hole: HoleSummary;
+  readonly index: number;
+}) {
+  const values = top.map(({ value }) => value).join(', ');
+  return (
+    <p className="flex items-baseline gap-3 border-t border-hair py-1 text-[12.5px]">
+      <span className="line max-w-[110px] shrink-0 truncate rounded-[2px] px-1" style={{ background: tintOf(index) }}>
+        {name}
+      </span>
+      <span className="truncate text-second" title={values}>
+        {range
+          ? `${Number(range.low.toPrecision(4))} … ${Number(range.high.toPrecision(4))}`
+          : `${isMore ? 'more than ' : ''}${formatCount(distinct)} ${distinct === 1 ? 'value' : 'values'} · ${values}`}
+      </span>
+    </p>
+  );
+}
+
+const kinds: Readonly<Record<ShapeReader['kind'], string>> = {
+  pipeline: 'Pipeline',
+  exclusion: 'Exclusion',
+  test: 'Test',
+  search: 'Saved search',
+};
+
+function Readers({ readers }: { readonly readers: readonly ShapeReader[] }) {
+  return (
+    <Section title="Who reads them">
+      {readers.length === 0 ? (
+        <p className="text-[12.5px] text-second">No pipeline, exclusion or saved search is about these lines.</p>
+      ) : (
+        readers.map(({ kind, name, share }) => (
+          <p key={`${kind} ${name}`} className="border-t border-hair py-1 text-[12.5px]">
+            {kinds[kind]} “{name}”{share < 0.995 && <span className="text-second"> · {percent(share)} of them</span>}
+          </p>
+        ))
+      )}
+    </Section>
+  );
+}
+
+/** What else can be done with a shape. */
+function Beside({
+  answer: { shape, condition, template },
+  path,
+  onLines,
+}: {
+  readonly answer: ShapeAnswer;
+  readonly path: string;
+  readonly onLines: () => void;
+}) {
+  const { change } = useDraft();
+  const router = useRouter();
+  const [isBusy, setBusy] = useState(false);
+  const copy = async (): Promise<void> => {
+    await navigator.clipboard.writeText(condition);
+    toast(`Copied: ${condition}`);
+  };
+  const makePipeline = async (): Promise<void> => {
+    setBusy(true);
+    const [source = ''] = shape.sources;
+    const title = `Lines of ${source}: ${shapeWords(shape.pieces).slice(0, 60)}`;
+    const step = { extract: { from: 'body', template }, when: `shape = ${shape.id}` };
+    const id = await addPipeline(change, { id: `${source}-lines`, title, when: `source = ${source}`, steps: [step] });
+    router.push(`/parsing/${id}`);
+  };
+  const want = async (): Promise<void> => {
+    await callApi(`/api/shapes/${shape.id}`, { method: 'PUT', body: JSON.stringify({ wanted: !shape.wanted }) });
+    await mutate(path);
+    await mutate((key) => typeof key === 'string' && key.startsWith('/api/shapes?'));
+  };
+  return (
+    <div className="-ml-3 flex flex-wrap">
+      <Button look="quiet" onClick={onLines}>
+        Its lines
+      </Button>
+      <Button look="quiet" onClick={() => void copy()} title={condition}>
+        Copy its condition
+      </Button>
+      {template !== null && (
+        <Button look="quiet" disabled={isBusy} onClick={() => void makePipeline()}>
+          Make a pipeline of it
+        </Button>
+      )}
+      <Button look="quiet" aria-pressed={shape.wanted} onClick={() => void want()}>
+        {shape.wanted ? 'It is wanted ✓' : 'It is wanted'}
+      </Button>
+    </div>
+  );
+}
