@@ -9,10 +9,11 @@ import { exploreRows } from './explore-rows.ts';
 import { healthCostRows } from './health-cost.ts';
 import { healthRows } from './health-rows.ts';
 import type { Row } from './measure.ts';
+import { shapeRows } from './shape-rows.ts';
 import { storeRows } from './store-rows.ts';
 
 const json = process.argv.includes('--json');
-/** `core`, `health`, `store` or `explore`: only these rows; all of them where none is named. */
+/** `core`, `health`, `shapes`, `store` or `explore`: only these rows; all of them where none is named. */
 const parts = process.argv.slice(2).filter((option) => !option.startsWith('--'));
 const isWanted = (part: string): boolean => parts.length === 0 || parts.includes(part);
 const folder = mkdtempSync(join(tmpdir(), 'otter-bench-'));
@@ -28,6 +29,7 @@ try {
   if (isWanted('core') || isWanted('store')) await writeLines(file);
   if (isWanted('core'))
     rows.push(await pipelineRow(), ...(await templateRows()), storedRow(), await filterRow(file), ...healthRows());
+  if (isWanted('shapes')) rows.push(...(await shapeRows()));
   const port = await freePort();
   const database = await startDatabase(folder, port, { rights: '*.*' });
   say('Loading the engine and its peers …');

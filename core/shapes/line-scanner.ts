@@ -24,16 +24,29 @@ const semicolon = 59;
 /** What is mixed into the hash of a skeleton for a hole and for a blank: no byte of a mark. */
 const holeCode = 1;
 const blankCode = 32;
+/** What is mixed in for the rest of a line that is longer than is looked at. */
+const longCode = 2;
+/** By which marks and blanks that follow each other are told apart. */
+const betweenFactor = 0x9e3779b1;
 
 const seed = 0x2c1b3c6d;
 const otherPrime = 0x5bd1e995;
 
-const telling: ReadonlySet<number> = new Set(
-  tellingNames.map((name) => {
-    const bytes = encode(name);
-    return hashBytes(bytes, 0, bytes.length);
-  }),
-);
+/** The hashes of names whose values say what happened, each at the place that its lowest bits give it. */
+const telling = new Int32Array(256);
+for (const name of tellingNames) {
+  const bytes = encode(name);
+  const hash = hashBytes(bytes, 0, bytes.length);
+  let place = hash & 255;
+  while (telling[place] !== 0) place = (place + 1) & 255;
+  telling[place] = hash;
+}
+
+function isTelling(word: number): boolean {
+  for (let place = word & 255; telling[place] !== 0; place = (place + 1) & 255)
+    if (telling[place] === word) return true;
+  return false;
+}
 
 /**
  * Takes lines apart into words, values, marks and blanks, each byte looked at once. Of a line in several rows the first row
@@ -48,17 +61,21 @@ export class LineScanner {
   high = 0;
   low = 0;
   private readonly kinds = new Uint8Array(mostTokens + 2);
-  private readonly starts = new Int32Array(mostTokens + 2);
-  private readonly ends = new Int32Array(mostTokens + 2);
+  /** Where each token begins, and behind the last one where the line ends: a token ends where the next begins. */
+  private readonly starts = new Int32Array(mostTokens + 3);
 
   /** Scans the line that stands in `bytes[start..end)`. */
   scan(bytes: Uint8Array, start: number, end: number): void {
-    const { kinds, starts, ends } = this;
-    const stop = lineEnd(bytes, start, end);
+    const { kinds, starts } = this;
+    const table = byteKind;
     let at = start;
-    while (at < stop && byteKind[bytes[at] as number] === byteKinds.blank) at++;
+    while (at < end && (table[bytes[at] as number] as number) >= byteKinds.blank) at++;
+    const first = at;
+    const stop = end - at > mostBytes ? cutEnd(bytes, at, at + mostBytes) : end;
     let high = fnvBasis;
     let low = seed;
+    /** Marks and blanks since the last word or value; they are mixed in with the next one. */
+    let between = 0;
     let count = 0;
     /** Whether a value of a pair follows, whatever it looks like. */
     let isPaired = false;
@@ -69,107 +86,121 @@ export class LineScanner {
     let quoteCount = -1;
     let quoteHigh = 0;
     let quoteLow = 0;
+    let quoteBetween = 0;
     let isQuotePaired = false;
     let isQuoteField = false;
     let words = 0;
     let values = 0;
     while (at < stop && count < mostTokens) {
       const byte = bytes[at] as number;
-      const kind = byteKind[byte] as number;
-      if (kind === byteKinds.blank) {
-        const from = at++;
-        while (at < stop && byteKind[bytes[at] as number] === byteKinds.blank) at++;
-        high = mixed(high, blankCode);
-        low = mixedToo(low, blankCode);
-        kinds[count] = tokenKinds.blank;
-        starts[count] = from;
-        ends[count++] = at;
+      const kind = table[byte] as number;
+      starts[count] = at;
+      if (kind >= byteKinds.blank) {
+        const isAlone = byte === blankCode && ++at < stop && (table[bytes[at] as number] as number) < byteKinds.blank;
+        if (!isAlone) {
+          const after = behindBlanks(bytes, starts[count] as number, stop);
+          // Of several rows the first one counts, and blanks at its end are no part of it.
+          at = after < 0 ? (starts[count] as number) : after;
+          if (after < 0) break;
+        }
+        between = (Math.imul(between, betweenFactor) + blankCode) | 0;
+        kinds[count++] = tokenKinds.blank;
         isPaired = false;
         continue;
       }
       if (kind === byteKinds.mark) {
-        const isQuote = byte === quote && bytes[at - 1] !== backslash;
+        at++;
+        const isQuote = byte === quote && bytes[at - 2] !== backslash;
         if (isQuote && quoteCount >= 0) {
-          const isField = isQuoteField && isFieldEnd(bytes, at + 1, stop);
+          const isField = isQuoteField && isFieldEnd(bytes, at, stop);
           if (isField || isQuotePaired || values === words || words >= quotedWords || values >= quotedValues) {
-            high = mixed(quoteHigh, holeCode);
-            low = mixedToo(quoteLow, holeCode);
+            high = mixed(quoteHigh, quoteBetween ^ holeCode);
+            low = mixedToo(quoteLow, quoteBetween + holeCode);
+            between = 0;
             count = quoteCount;
-            kinds[count] = tokenKinds.hole;
-            starts[count] = quoteCount === 0 ? at : (ends[quoteCount - 1] as number);
-            ends[count++] = at;
+            kinds[count++] = tokenKinds.hole;
+            starts[count] = at - 1;
           }
         }
-        high = mixed(high, byte);
-        low = mixedToo(low, byte);
-        kinds[count] = tokenKinds.mark;
-        starts[count] = at;
-        ends[count++] = ++at;
+        between = (Math.imul(between, betweenFactor) + byte) | 0;
+        kinds[count++] = tokenKinds.mark;
         if (isQuote) {
           if (quoteCount >= 0) quoteCount = -1;
           else {
             quoteCount = count;
             quoteHigh = high;
             quoteLow = low;
+            quoteBetween = between;
             isQuotePaired = isPaired;
-            isQuoteField = at - 1 === start || isSeparator(bytes[at - 2] as number);
+            isQuoteField = at - 1 === first || isSeparator(bytes[at - 2] as number);
             words = 0;
             values = 0;
           }
         }
-        isPaired = byte === equals && wordEnd === at - 1 && !telling.has(word);
+        isPaired = byte === equals && wordEnd === at - 1 && !isTelling(word);
         continue;
       }
       const from = at;
-      const isName = isCapitalised(bytes, at, stop);
+      let hash = fnvBasis;
+      let next = byte;
       let isValue = isPaired || (byte === slash && at + 1 < stop);
-      let first = fnvBasis;
-      let second = 0;
-      let digits = false;
-      for (; at < stop; at++) {
-        const next = bytes[at] as number;
-        const nextKind = byteKind[next] as number;
-        if (nextKind === byteKinds.value) digits = true;
-        else if (nextKind !== byteKinds.word) {
-          // Within times and numbers a colon or comma is no mark.
-          const goesOn =
-            digits && (next === colon || next === comma) && at + 1 < stop && isDigit(bytes[at + 1] as number);
-          // A name may be of several words.
-          const isNameOn = isName && next === blankCode && isCapitalised(bytes, at + 1, stop);
-          if (!goesOn && !isNameOn) break;
+      for (;;) {
+        // A value is not looked into: what it is made of does not matter.
+        if (!isValue) {
+          while ((table[next] as number) === byteKinds.word) {
+            hash = Math.imul(hash ^ next, fnvPrime);
+            if (++at >= stop) break;
+            next = bytes[at] as number;
+          }
+          if (at >= stop) break;
         }
-        first = Math.imul(first ^ next, fnvPrime);
-        second = (Math.imul(second, 31) + next) | 0;
+        const nextKind = table[next] as number;
+        if (nextKind <= byteKinds.value) {
+          isValue ||= nextKind === byteKinds.value;
+          while (++at < stop) if ((table[(next = bytes[at] as number)] as number) > byteKinds.value) break;
+          if (at >= stop) break;
+        }
+        if (isValue) {
+          // Within times and numbers a colon or comma is no mark.
+          if (!((next === colon || next === comma) && at + 1 < stop && isDigit(bytes[at + 1] as number))) break;
+          if (isPaired && !hasDigit(bytes, from, at)) break;
+          next = bytes[++at] as number;
+          continue;
+        }
+        // A name may be of several words.
+        if (next !== blankCode || !isCapitalised(bytes, at + 1, stop) || !isCapitalised(bytes, from, stop)) break;
+        hash = Math.imul(hash ^ next, fnvPrime);
+        next = bytes[++at] as number;
       }
-      isValue ||= digits || (at - from === 1 && byte === dash);
+      isValue ||= at - from === 1 && byte === dash;
       words++;
       if (isValue) {
         values++;
-        high = mixed(high, holeCode);
-        low = mixedToo(low, holeCode);
-        kinds[count] = tokenKinds.hole;
+        high = mixed(high, between ^ holeCode);
+        low = mixedToo(low, between + holeCode);
+        kinds[count++] = tokenKinds.hole;
       } else {
-        high = mixed(high, first);
-        low = mixedToo(low, second);
-        kinds[count] = tokenKinds.word;
-        word = first;
+        high = mixed(high, between ^ hash);
+        // The hash of a word has 32 bits; its length and its ends tell apart what these do not.
+        low = mixedToo(low, between + (((at - from) << 16) | (byte << 8) | (bytes[at - 1] as number)));
+        kinds[count++] = tokenKinds.word;
+        word = hash;
         wordEnd = at;
       }
-      starts[count] = from;
-      ends[count++] = at;
+      between = 0;
       isPaired = false;
     }
-    if (at < stop) {
+    if (count >= mostTokens && at < stop) {
       // What is longer than is looked at is a value as a whole.
-      high = mixed(high, holeCode);
-      low = mixedToo(low, holeCode);
-      kinds[count] = tokenKinds.hole;
+      between = (between + longCode) | 0;
       starts[count] = at;
-      ends[count++] = stop;
+      kinds[count++] = tokenKinds.hole;
+      at = stop;
     }
+    starts[count] = at;
     this.count = count;
-    this.high = high;
-    this.low = low;
+    this.high = mixed(high, between);
+    this.low = mixedToo(low, between);
   }
 
   /** The skeleton of the line that was scanned last; `bytes` are those that it stands in. */
@@ -183,26 +214,32 @@ export class LineScanner {
 
   /** The text of a token of the line that was scanned last. */
   text(bytes: Uint8Array, token: number): string {
-    return decode(bytes, this.starts[token] as number, this.ends[token] as number);
+    return decode(bytes, this.starts[token] as number, this.starts[token + 1] as number);
   }
 }
 
 const newline = 10;
 
-/** Where the first row of a line ends, without the blanks behind it. */
-function lineEnd(bytes: Uint8Array, start: number, end: number): number {
-  let from = start;
-  while (from < end && byteKind[bytes[from] as number] === byteKinds.blank) from++;
-  const last = Math.min(end, from + mostBytes);
-  let stop = from;
-  while (stop < last && bytes[stop] !== newline) stop++;
-  if (stop === last && last < end && bytes[stop] !== newline) {
-    // A word that is cut is another word.
-    while (stop > from && byteKind[bytes[stop - 1] as number] !== byteKinds.blank) stop--;
-    if (stop === from) stop = last;
+/** Where a line that is too long is cut: behind a whole word, where there is one, as a word that is cut is another word. */
+function cutEnd(bytes: Uint8Array, start: number, last: number): number {
+  let stop = last;
+  while (stop > start && (byteKind[bytes[stop - 1] as number] as number) < byteKinds.blank) stop--;
+  return stop === start ? last : stop;
+}
+
+/** Where blanks end that begin at a place; −1 where the row ends with them. */
+function behindBlanks(bytes: Uint8Array, start: number, stop: number): number {
+  for (let at = start; at < stop; at++) {
+    const byte = bytes[at] as number;
+    if (byte === newline) return -1;
+    if ((byteKind[byte] as number) < byteKinds.blank) return at;
   }
-  while (stop > from && byteKind[bytes[stop - 1] as number] === byteKinds.blank) stop--;
-  return stop;
+  return -1;
+}
+
+function hasDigit(bytes: Uint8Array, start: number, end: number): boolean {
+  for (let at = start; at < end; at++) if (byteKind[bytes[at] as number] === byteKinds.value) return true;
+  return false;
 }
 
 /** Whether what stands there separates the fields of a record. */
@@ -218,7 +255,8 @@ function isFieldEnd(bytes: Uint8Array, at: number, stop: number): boolean {
 /** Whether a capital and a small letter stand there (ASCII). */
 function isCapitalised(bytes: Uint8Array, at: number, stop: number): boolean {
   if (at + 1 >= stop) return false;
-  const [first, second] = [bytes[at] as number, bytes[at + 1] as number];
+  const first = bytes[at] as number;
+  const second = bytes[at + 1] as number;
   return first >= 65 && first <= 90 && second >= 97 && second <= 122;
 }
 
