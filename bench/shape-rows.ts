@@ -57,7 +57,7 @@ async function maskingRow(): Promise<Row> {
       groups.set(masked, (groups.get(masked) ?? 0) + 1);
     }
   };
-  return await compared('j shapes of lines / masking expression', 9, () => shaper.shaped(batch), mask, 3);
+  return await compared('j shapes of lines / masking expression', 9, () => shaper.shaped(batch), mask, 1.8);
 }
 
 /** The share of an event's way that its shape may cost. */
