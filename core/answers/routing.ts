@@ -5,7 +5,8 @@ export interface TierVolume {
   readonly id: string;
   readonly kept: Amount;
   readonly removed: Amount;
-  readonly exclusions: readonly { readonly id: string; readonly removed: Amount }[];
+  /** What each exclusion matched, and what of it was not kept. */
+  readonly exclusions: readonly { readonly id: string; readonly matched: Amount; readonly removed: Amount }[];
   readonly holds: TierContent | null;
 }
 
@@ -14,6 +15,21 @@ export interface TierContent extends Amount {
   readonly stored: number;
   readonly from: number;
   readonly to: number;
+}
+
+/** What a tier's condition matches of all that arrives in a day, and which tiers above take how much of it. */
+export interface TierShadow {
+  readonly tier: string;
+  readonly matched: Amount;
+  /** The one that takes most first. */
+  readonly above: readonly (Amount & { readonly tier: string })[];
+}
+
+/** `GET /api/routing/shadows` */
+export interface ShadowsAnswer {
+  readonly live: readonly TierShadow[];
+  /** Null where there is no draft, or one that is not right. */
+  readonly draft: readonly TierShadow[] | null;
 }
 
 /** `GET /api/routing` */

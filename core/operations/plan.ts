@@ -14,6 +14,16 @@ export const plan = operation({
   input: object({}),
 });
 
+export const shadows = operation({
+  method: 'GET',
+  path: '/api/routing/shadows',
+  summary:
+    'How much of what each tier would match goes to tiers above it, by the tape of the last day; live and draft.',
+  failure: 'It could not be told',
+  permission: 'see',
+  input: object({ version: number().integer().min(0) }),
+});
+
 export const planText = operation({
   method: 'GET',
   path: '/api/plan/text',

@@ -51,15 +51,17 @@ export interface MatchesAsked {
   readonly now: number;
   /** The id under which a shape goes now. */
   readonly currentShape?: (id: string) => string;
+  /** The fleets that each source belongs to. */
+  readonly fleets?: ReadonlyMap<string, readonly string[]>;
 }
 
 /** Adds what a condition matches of a batch of raw events, of those that a plan of {@link planUpTo} leaves for it. */
 export function addMatches(
   matches: Matches,
-  { plan, condition, tier, within, now, currentShape }: MatchesAsked,
+  { plan, condition, tier, within, now, currentShape, fleets }: MatchesAsked,
   batch: EventBatch,
 ): void {
-  const context = { now, ...(currentShape && { currentShape }) };
+  const context = { now, fleets: fleets?.get(batch.source) ?? [], ...(currentShape && { currentShape }) };
   const { arrived, fates, fateOf } = plan.run(batch, { ...context, random: seededRandom(1) });
   const matched = condition.test(arrived, context);
   for (let row = 0; row < arrived.rows; row++) {

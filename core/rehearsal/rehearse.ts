@@ -60,6 +60,8 @@ export interface RehearsedPlans {
   readonly since?: number | undefined;
   /** The id under which a shape goes now. */
   readonly currentShape?: (id: string) => string;
+  /** The fleets that each source belongs to. */
+  readonly fleets?: ReadonlyMap<string, readonly string[]>;
 }
 
 /**
@@ -68,7 +70,7 @@ export interface RehearsedPlans {
  */
 export function rehearseBatch(
   rehearsal: Rehearsal,
-  { live, draft, now, since, currentShape }: RehearsedPlans,
+  { live, draft, now, since, currentShape, fleets }: RehearsedPlans,
   batch: EventBatch,
 ): void {
   // The same chance for both, so that a rule which did not change gives the same events.
@@ -76,6 +78,7 @@ export function rehearseBatch(
     now,
     random: seededRandom(batch.rows + 1),
     since,
+    fleets: fleets?.get(batch.source) ?? [],
     ...(currentShape && { currentShape }),
   });
   addEffect(rehearsal.live, live.run(batch, context()));

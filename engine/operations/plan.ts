@@ -1,9 +1,10 @@
 import { number, object } from 'yup';
 import type { GracesAnswer, RevisionsAnswer, StepsAnswer } from '#core/answers/plan.ts';
-import type { RoutingAnswer } from '#core/answers/routing.ts';
+import type { RoutingAnswer, ShadowsAnswer, TierShadow } from '#core/answers/routing.ts';
 import { operations } from '#core/operations/index.ts';
 import { diffPlans } from '#core/plan/diff.ts';
 import { keepOf } from '#core/plan/retention.ts';
+import type { Shadows } from '#core/rehearsal/shadows.ts';
 import { freshEffect, measuredEffect, wholeMinutes } from '#core/views/revision-effect.ts';
 import { routingView } from '#core/views/routing.ts';
 import type { Database } from '#store/database.ts';
@@ -11,8 +12,9 @@ import { sumLedger } from '#store/ledger.ts';
 import { listRevisions } from '#store/plans.ts';
 import { contentBetween } from '#store/segments.ts';
 import { prolongTierGrace, runningTierGraces } from '#store/tier-graces.ts';
+import { runShadows } from '../search/run-shadows.ts';
 import { standingOf } from './attention.ts';
-import { livePlan, planOf } from './draft-answer.ts';
+import { designedPlan, livePlan, planOf } from './draft-answer.ts';
 import { command, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
 
@@ -32,6 +34,26 @@ export const routing = question(operations.routing, async (_input, setting): Pro
   const byTier = new Map(contents.map((content) => [content.tier, content]));
   return routingView(setting.plan.current().plan, sums, byTier);
 });
+
+export const shadows = question(
+  operations.shadows,
+  async (_input, { database, pools, senders, plan: holder }, { signal }): Promise<ShadowsAnswer> => {
+    const live = holder.current().plan;
+    const designed = await designedPlan(database);
+    const plans = designed.isDraft ? [live, designed.plan] : [live];
+    const { tables, fleets } = senders;
+    const [of, ofDraft] = await runShadows({ database, pools, tables, fleets, signal }, plans);
+    return { live: shadowsOf(of), draft: ofDraft ? shadowsOf(ofDraft) : null };
+  },
+);
+
+function shadowsOf(shadows: Shadows = new Map()): readonly TierShadow[] {
+  return [...shadows].map(([tier, { matched, above }]) => ({
+    tier,
+    matched,
+    above: [...above].map(([id, volume]) => ({ tier: id, ...volume })).sort((a, b) => b.bytes - a.bytes),
+  }));
+}
 
 export const steps = question(
   operations.steps,
