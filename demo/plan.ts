@@ -113,4 +113,15 @@ export const demoPlan: PlanDocument = {
     },
     { id: 'rest', title: 'Everything else', when: 'not source = notices', keep: '3d' },
   ],
+  postures: [
+    {
+      id: 'storm-watch',
+      title: 'Storm watch',
+      reason: 'When the harbour office gives a storm warning, every line is wanted.',
+      overrides: [
+        { exclusion: '*', keep: 'all' },
+        { tier: 'rest', keep: '7d' },
+      ],
+    },
+  ],
 };

@@ -3,6 +3,7 @@ import type { Database } from '#store/database.ts';
 import { addToLedger } from '#store/ledger.ts';
 import { exchangeSegments, listSegments } from '#store/segments.ts';
 import type { PlanHolder } from './plan.ts';
+import type { PlanSwitches } from './plan-switches.ts';
 import type { Pools } from './workers/pools.ts';
 
 /** Sends rejects through the live plan again, each once: they leave the rejects in the transaction that stores them. */
@@ -11,11 +12,12 @@ export async function retryRejects(
     readonly database: Database;
     readonly pools: Pools;
     readonly plan: PlanHolder;
+    readonly switches: PlanSwitches;
     readonly tables: Readonly<Record<string, number>>;
   },
   of: { readonly reason: string; readonly source?: string | undefined; readonly from: number; readonly to: number },
 ): Promise<{ readonly retried: number }> {
-  const { database, pools, plan, tables } = setting;
+  const { database, pools, plan, switches, tables } = setting;
   const { revision } = plan.current();
   let retried = 0;
   for (const segment of await listSegments(database, of, [rejectsTier.id])) {
@@ -28,6 +30,7 @@ export async function retryRejects(
       reason: of.reason,
       revision,
       tables,
+      switched: switches.at(now),
       now,
     });
     if (result.retried === 0) continue;

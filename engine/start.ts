@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { availableParallelism } from 'node:os';
+import { withSwitched } from '#core/plan/postures.ts';
 import { migrateDatabase, openDatabase, storeAnswers } from '#store/database.ts';
 import { installationValue } from '#store/installation.ts';
 import { apiServer } from './api/server.ts';
@@ -30,6 +31,7 @@ import { Measures } from './measures.ts';
 import { drain } from './outgoing/drain.ts';
 import { followers } from './outgoing/index.ts';
 import { openPlan } from './plan.ts';
+import { PlanSwitches } from './plan-switches.ts';
 import { LiveWork } from './plan-work.ts';
 import { repeat } from './repeat.ts';
 import { expireRound } from './retention/expire.ts';
@@ -69,6 +71,8 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const senders = new Senders(database, log, (source) => health.forget(source));
   await senders.refresh();
   const maskKey = await installationValue(database, 'mask-key', () => randomBytes(32).toString('hex'));
+  const switches = new PlanSwitches(database);
+  await switches.refresh();
   const shapes = new ShapeCatalogue(database);
   await shapes.refresh();
   const lanes = Math.max(1, Math.min(4, availableParallelism()));
@@ -90,6 +94,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const leases = new Leases(database, engine, log);
   const changes = new Changes(database, async () => {
     await plan.refresh();
+    await switches.refresh();
     await senders.refresh();
     await lookups.refresh(senders.tables);
     await health.refreshPlans();
@@ -120,7 +125,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   services.push({ name: 'what was learnt of senders since the last save', stop: save });
 
   const write = effectWriters({ engine, learning, followers });
-  const commits = startCommitting({ queue, pools, database, plan, senders, write, followers, measures, log });
+  const commits = startCommitting({ queue, pools, database, plan, senders, switches, write, followers, measures, log });
   services.push({
     name: 'commits',
     patience: commitPatience + 3_000,
@@ -174,6 +179,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
       bounds,
       rewinds,
       shapes,
+      switches,
     },
     ...{ config, maskKey, log },
   });
@@ -189,7 +195,10 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     leases.holding(leaseNames.merging, async () => void (await compaction.round(plan.current().revision, Date.now()))),
   );
   regularly('retention', 30_000, () =>
-    leases.holding(leaseNames.retention, () => expireRound(database, plan.current().plan, Date.now())),
+    leases.holding(leaseNames.retention, () => {
+      const now = Date.now();
+      return expireRound(database, withSwitched(plan.current().plan, switches.at(now)), now);
+    }),
   );
   const decisions = new ShapeDecisions(database);
   regularly('shapes', 1_000, async () => {

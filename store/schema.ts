@@ -94,6 +94,19 @@ export const drafts = mysqlTable('plan_draft', {
   rehearsal: json('rehearsal').$type<unknown>(),
 });
 
+/** What of the plan is switched for a while: postures that are on, and exclusions that keep something else. */
+export const planSwitches = mysqlTable('plan_switch', {
+  /** `posture` and its id, or `exclusion` and `tier/exclusion`, with a blank between. */
+  name: varchar('name', { length: 150 }).primaryKey(),
+  /** What the exclusion keeps meanwhile; empty for a posture. */
+  keep: varchar('keep', { length: 40 }).notNull(),
+  since: milliseconds('since').notNull(),
+  /** From then on it is as it was, whether an engine runs or not. */
+  until: milliseconds('until').notNull(),
+  reason: varchar('reason', { length: 500 }).notNull(),
+  who: varchar('who', { length: 64 }).notNull(),
+});
+
 /** Drafts that were thrown away lately, so that they can be taken up again. */
 export const discardedDrafts = mysqlTable(
   'plan_draft_discarded',

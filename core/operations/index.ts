@@ -4,8 +4,9 @@ import * as plan from './plan.ts';
 import * as search from './search.ts';
 import * as shapes from './shapes.ts';
 import * as sources from './sources.ts';
+import * as switches from './switches.ts';
 
 /** Everything that can be asked or told over the API, by its name. */
-export const operations = { ...overview, ...sources, ...health, ...plan, ...search, ...shapes };
+export const operations = { ...overview, ...sources, ...health, ...plan, ...search, ...shapes, ...switches };
 
 export type OperationName = keyof typeof operations;

@@ -1,7 +1,7 @@
 import type { AnyObject, InferType, ObjectSchema } from 'yup';
 
-/** What someone must be allowed to: look at things, run sources and what belongs to them, work on the draft, put it in force. */
-export type Permission = 'see' | 'operate' | 'design' | 'publish';
+/** What someone must be allowed to: look at things, switch postures and exclusions for a while, run sources and what belongs to them, work on the draft, put it in force. */
+export type Permission = 'see' | 'switch' | 'operate' | 'design' | 'publish';
 
 /**
  * Something that can be asked or told over the API. Its input is one object: what stands in the path (`{name}`), and the

@@ -9,6 +9,7 @@ import {
   keptOneIn,
   onFailures,
   type PlanDocument,
+  type PostureOverride,
   passingTier,
   rejectsTier,
   type StepDocument,
@@ -36,7 +37,7 @@ export function checkPlan(value: unknown): CheckedPlan {
     const inner = error.inner.length > 0 ? error.inner : [error];
     return { ok: false, problems: inner.map((fault) => ({ path: fault.path ?? '', message: fault.message })) };
   }
-  const problems = [...checkPipelines(plan), ...checkTiers(plan)];
+  const problems = [...checkPipelines(plan), ...checkTiers(plan), ...checkPostures(plan)];
   return problems.length > 0 ? { ok: false, problems } : { ok: true, plan };
 }
 
@@ -152,13 +153,66 @@ function checkTiers(plan: PlanDocument): PlanProblem[] {
             ? [
                 {
                   path: `${path}.exclusions[${k}].keep`,
-                  message: 'keep is none, all, or 1 in a number from 2 to 1,000,000',
+                  message: shareFault,
                 },
               ]
+            : []),
+          ...(exclusion.until !== undefined && Number.isNaN(Date.parse(exclusion.until))
+            ? [{ path: `${path}.exclusions[${k}].until`, message: 'until is a time such as 2026-11-27T18:00:00Z' }]
             : []),
         ]),
       ];
     }),
+  ];
+}
+
+const shareFault = 'keep is none, all, or 1 in a number from 2 to 1,000,000';
+
+function checkPostures({ postures = [], tiers }: PlanDocument): PlanProblem[] {
+  const ids = tiers.map(({ id }) => id);
+  const exclusions = tiers.flatMap(({ id, exclusions: own = [] }) => [
+    `${id}/*`,
+    ...own.map((one) => `${id}/${one.id}`),
+  ]);
+  return [
+    ...repeated(postures, 'postures'),
+    ...postures.flatMap(({ overrides }, i) =>
+      overrides.flatMap((override, k) => {
+        const path = `postures[${i}].overrides[${k}]`;
+        return [...checkOverride(override, path, ids, ['*', ...exclusions])];
+      }),
+    ),
+  ];
+}
+
+function checkOverride(
+  { exclusion, tier, keep }: PostureOverride,
+  path: string,
+  tiers: readonly string[],
+  exclusions: readonly string[],
+): PlanProblem[] {
+  if ((exclusion === undefined) === (tier === undefined))
+    return [{ path, message: 'an override is about an exclusion or about a tier: name one of them' }];
+  if (exclusion !== undefined) {
+    const hint = nearest(exclusion, exclusions);
+    return [
+      ...(exclusions.includes(exclusion)
+        ? []
+        : [
+            {
+              path: `${path}.exclusion`,
+              message: `there is no exclusion ${exclusion}; write tier/exclusion, tier/* or *${hint ? `; did you mean ${hint}?` : ''}`,
+            },
+          ]),
+      ...(keptOneIn(keep) === undefined ? [{ path: `${path}.keep`, message: shareFault }] : []),
+    ];
+  }
+  const time = parseDuration(keep);
+  return [
+    ...(tiers.includes(tier ?? '') ? [] : [{ path: `${path}.tier`, message: `there is no tier ${tier}` }]),
+    ...(time === undefined || !(time >= 60_000 && time <= longestKeep)
+      ? [{ path: `${path}.keep`, message: `${keep} is no duration of a minute or more, such as 30d, up to 100 years` }]
+      : []),
   ];
 }
 

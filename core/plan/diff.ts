@@ -1,6 +1,14 @@
 import { formatDuration, parseDuration } from '../events/units.ts';
 import { stepKinds } from '../steps/index.ts';
-import type { ExclusionDocument, PipelineDocument, PlanDocument, StepDocument, TierDocument } from './document.ts';
+import type {
+  ExclusionDocument,
+  PipelineDocument,
+  PlanDocument,
+  PostureDocument,
+  PostureOverride,
+  StepDocument,
+  TierDocument,
+} from './document.ts';
 import { stepParts } from './document.ts';
 
 /** One readable change between two plans. */
@@ -19,6 +27,7 @@ export function diffPlans(before: PlanDocument, after: PlanDocument): readonly P
   return [
     ...diffList(before.pipelines, after.pipelines, 'pipelines', 'pipeline', diffPipeline),
     ...diffList(before.tiers, after.tiers, 'tiers', 'tier', diffTier),
+    ...diffList(before.postures ?? [], after.postures ?? [], 'postures', 'posture', diffPosture),
   ];
 }
 
@@ -161,7 +170,35 @@ function diffExclusion(before: ExclusionDocument, after: ExclusionDocument, path
       before.by ?? '',
       after.by ?? '',
     ),
+    ...changed(
+      path,
+      after.until ? `exclusion “${after.title}” ends at ${after.until}` : `exclusion “${after.title}” stays`,
+      before.until ?? '',
+      after.until ?? '',
+    ),
+    ...changed(path, `exclusion “${after.title}” has another reason`, before.reason ?? '', after.reason ?? ''),
+    ...changed(path, `exclusion “${after.title}” has another owner`, before.owner ?? '', after.owner ?? ''),
   ];
+}
+
+function diffPosture(before: PostureDocument, after: PostureDocument, path: string): readonly PlanChange[] {
+  const { title } = after;
+  return [
+    ...changed(path, `posture “${before.title}” has another title`, before.title, title),
+    ...changed(path, `posture “${title}” has another reason`, before.reason ?? '', after.reason ?? ''),
+    ...changed(path, `posture “${title}” is for another fleet`, before.fleet ?? '', after.fleet ?? ''),
+    ...changed(path, `posture “${title}” changes other things`, overridesOf(before), overridesOf(after)),
+  ];
+}
+
+function overridesOf({ overrides }: PostureDocument): string {
+  return overrides.map(describeOverride).join('\n');
+}
+
+/** What an override of a posture does, in a few words. */
+export function describeOverride({ exclusion, tier, keep }: PostureOverride): string {
+  if (tier !== undefined) return `tier ${tier} keeps events for ${inWords(keep)} at least`;
+  return exclusion === '*' ? `all exclusions keep ${keep}` : `exclusion ${exclusion} keeps ${keep}`;
 }
 
 function inWords(keep: string): string {

@@ -5,6 +5,8 @@ export interface PlanDocument {
   readonly plan: 1;
   readonly pipelines: readonly PipelineDocument[];
   readonly tiers: readonly TierDocument[];
+  /** Named sets of overrides that can be switched on for a while. */
+  readonly postures?: readonly PostureDocument[] | undefined;
 }
 
 export interface PipelineDocument {
@@ -53,6 +55,31 @@ export interface ExclusionDocument {
   readonly keep: string;
   /** With `1 in n`: keep or leave out together all events that share this field's value. */
   readonly by?: string | undefined;
+  /** When it ends (ISO 8601); from then on it is as if it were not there. Absent: it stays. */
+  readonly until?: string | undefined;
+  /** Why it is there, and whom to ask. */
+  readonly reason?: string | undefined;
+  readonly owner?: string | undefined;
+}
+
+/** A named set of overrides, switched on for a while by a person or a request. */
+export interface PostureDocument {
+  readonly id: string;
+  readonly title: string;
+  /** What it is for. */
+  readonly reason?: string | undefined;
+  /** Only for sources of this fleet; absent: for all. Tiers keep for longer whatever the fleet. */
+  readonly fleet?: string | undefined;
+  readonly overrides: readonly PostureOverride[];
+}
+
+/** One thing that is otherwise while a posture is on: what exclusions keep, or for how long a tier keeps. */
+export interface PostureOverride {
+  /** `tier/exclusion`, `tier/*` for all of a tier, or `*` for all that there are; `keep` is then as in an exclusion. */
+  readonly exclusion?: string | undefined;
+  /** A tier; `keep` is then for how long it keeps at least. */
+  readonly tier?: string | undefined;
+  readonly keep: string;
 }
 
 /** The tier, built in, that holds for an hour what no other tier keeps. */

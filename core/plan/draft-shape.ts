@@ -39,12 +39,34 @@ export const draftShape = object({
       when: string().strict().max(20_000),
       keep: text(40),
       exclusions: array(
-        object({ id, title: text(200), when: text(20_000), keep: text(40), by: string().strict().max(256) }),
+        object({
+          id,
+          title: text(200),
+          when: text(20_000),
+          keep: text(40),
+          by: string().strict().max(256),
+          until: string().strict().max(40),
+          reason: string().strict().max(500),
+          owner: string().strict().max(64),
+        }),
       ).max(400),
     }),
   )
     .max(100)
     .required(),
+  postures: array(
+    object({
+      id,
+      title: text(200),
+      reason: string().strict().max(500),
+      fleet: string().strict().max(64),
+      overrides: array(
+        object({ exclusion: string().strict().max(130), tier: string().strict().max(64), keep: text(40) }),
+      )
+        .max(400)
+        .required(),
+    }),
+  ).max(40),
 });
 
 /** A value as a plan that is being written. Throws Yup's `ValidationError` with the path of what is wrong. */

@@ -2,8 +2,16 @@ import { array, mixed, number, object, string } from 'yup';
 import type { PipelineTest, StepDocument } from './document.ts';
 import type { SchemaMeta } from './json-schema.ts';
 
-/** Most pipelines, steps in a pipeline, tiers, and exclusions in a tier. */
-const most = { pipelines: 200, steps: 100, tiers: 50, exclusions: 200, tests: 100 } as const;
+/** Most pipelines, steps in a pipeline, tiers, exclusions in a tier, postures, and overrides of one. */
+const most = {
+  pipelines: 200,
+  steps: 100,
+  tiers: 50,
+  exclusions: 200,
+  tests: 100,
+  postures: 20,
+  overrides: 200,
+} as const;
 
 const id = string()
   .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'an id is made of small letters, digits and dashes')
@@ -56,12 +64,32 @@ export const planShape = object({
           when: string().required().max(20_000),
           keep: string().required().max(40),
           by: string().max(256),
+          until: string().max(40),
+          reason: string().max(500),
+          owner: string().max(64),
         }).noUnknown(),
       ).max(most.exclusions),
     }).noUnknown(),
   )
     .max(most.tiers)
     .default([]),
+  postures: array(
+    object({
+      id,
+      title: string().required().max(200),
+      reason: string().max(500),
+      fleet: string().max(64),
+      overrides: array(
+        object({
+          exclusion: string().max(130),
+          tier: string().max(64),
+          keep: string().required().max(40),
+        }).noUnknown(),
+      )
+        .max(most.overrides)
+        .default([]),
+    }).noUnknown(),
+  ).max(most.postures),
 }).noUnknown();
 
 function isExpectation(value: unknown): boolean {

@@ -66,7 +66,12 @@ describe('exclusions', () => {
       ),
     );
     expect(stored(routed)).toEqual({ all: [0, 3, 5], passing: [1, 2, 4] });
-    expect(fates(routed)).toEqual({ 'kept all': 3, 'excluded all even': 2, 'excluded all small': 1 });
+    expect(fates(routed)).toEqual({
+      'kept all': 2,
+      'kept all spare': 1,
+      'excluded all even': 2,
+      'excluded all small': 1,
+    });
   });
 
   test('what is sampled out is stored nowhere: what was kept stands for it', () => {
@@ -78,7 +83,7 @@ describe('exclusions', () => {
     const estimated = weights.reduce((sum, weight) => sum + weight, 0);
     // Four standard errors of a binomial share.
     expect(Math.abs(estimated - 4_000)).toBeLessThan(4 * Math.sqrt(4_000 * 9));
-    const { 'kept all': keptEvents = 0, 'sampled-out all thin': left = 0 } = fates(routed);
+    const { 'kept all thin': keptEvents = 0, 'sampled-out all thin': left = 0 } = fates(routed);
     expect(keptEvents + left).toBe(4_000);
     expect(keptEvents).toBe(kept?.rows.length);
   });
@@ -104,6 +109,46 @@ describe('exclusions', () => {
     expect(kept).toHaveLength(trips.size * 40);
     expect(trips.size).toBeGreaterThan(2);
     expect(trips.size).toBeLessThan(22);
+  });
+
+  test('a key has the same fate as a number and as a text, in every tier, and is kept in all greater shares', () => {
+    const keep = (share: string, key: (n: number) => string | number, id = 'all'): readonly number[] => {
+      const exclusions = [{ id: 'thin', title: 'Thin', when: '', keep: share, by: 'trip' }];
+      const batch = numbers(600, (n) => ({ trip: key(n) }));
+      return stored(route(batch, [{ id, title: 'T', keep: '1d', exclusions }]))[id] ?? [];
+    };
+    const kept = keep('1 in 4', (n) => n);
+    expect(keep('1 in 4', String, 'other')).toEqual(kept);
+    const fewer = keep('1 in 12', (n) => n);
+    expect(fewer.length).toBeGreaterThan(10);
+    expect(fewer.filter((n) => !kept.includes(n))).toEqual([]);
+  });
+
+  test.each(Array.from({ length: 50 }, (_, seed) => seed))(
+    'sums by weights stay within four standard errors, by chance and by key: case %i',
+    (seed) => {
+      const random = seededRandom(seed + 1);
+      const oneIn = 2 + Math.floor(random() * 30);
+      const count = 6_000;
+      const by = seed % 2 === 0 ? { by: 'trip' } : {};
+      const thin = tier({ id: 'thin', title: 'Thin', when: '', keep: `1 in ${oneIn}`, ...by });
+      const routed = route(
+        numbers(count, (n) => ({ trip: `${seed}-${n}` })),
+        thin,
+        random,
+      );
+      const rows = routed.tiers[0]?.rows ?? new Int32Array();
+      const sum = [...rows].reduce((all, row) => all + (routed.batch.weight[row] as number), 0);
+      expect(Math.abs(sum - count)).toBeLessThan(4 * Math.sqrt(count * (oneIn - 1)));
+    },
+  );
+
+  test('one that has ended is as if it were not there', () => {
+    const until = new Date(arrival).toISOString();
+    const ended = tier({ id: 'thin', title: 'Thin', when: 'n < 3', keep: 'none', until });
+    expect(fates(route(numbers(6), ended))).toEqual({ 'kept all': 6 });
+    const running = tier({ id: 'thin', title: 'Thin', when: 'n < 3', keep: 'none', until: '2100-01-01' });
+    expect(fates(route(numbers(6), running))).toEqual({ 'kept all': 3, 'excluded all thin': 3 });
   });
 
   test('events without the key are left to chance', () => {

@@ -1,5 +1,5 @@
 import { type EventBatch, failureAttribute, withAttribute } from '../events/batch.ts';
-import { hashBytes } from '../events/text-table.ts';
+import { encode, hashBytes } from '../events/text-table.ts';
 import { passingTier, rejectsTier } from '../plan/document.ts';
 import type { PipelineContext, PipelineResult } from '../plan/pipeline.ts';
 import { type LedgerEntry, ledgerStart, type Outcome } from './ledger.ts';
@@ -117,7 +117,10 @@ function takeTier(tier: CompiledTier, batch: EventBatch, context: RouteContext, 
     fateOf[row] = kept;
   }
   if (!any) return;
-  for (const exclusion of tier.exclusions) exclude({ tier, exclusion }, { batch, isTaken, context }, routing);
+  for (const exclusion of tier.exclusions) {
+    if (context.now >= exclusion.until) continue;
+    exclude({ tier, exclusion }, { batch, isTaken, context }, routing);
+  }
 }
 
 /** Applies an exclusion to the rows a tier has taken; the first exclusion that matches an event decides. */
@@ -136,19 +139,29 @@ function exclude(
   // What a kept event stands for must not be found a second time, so only exclusion without rest goes to passing.
   const storedIn = oneIn === 0 ? passingTier.id : undefined;
   const left = fates.push({ outcome, tier: tier.id, rule: exclusion.id, storedIn }) - 1;
+  // What it keeps is counted under its name too, so that what it matches can be told.
+  const kept = fates.push({ outcome: 'kept', tier: tier.id, rule: exclusion.id, storedIn: tier.id }) - 1;
   const keyed = exclusion.by === undefined ? undefined : keyHash(batch, exclusion.by);
   for (let row = 0; row < matched.length; row++) {
     if (matched[row] === 0 || isTaken[row] === 0) continue;
     isTaken[row] = 0;
-    if (oneIn === 1) continue;
+    if (oneIn === 1) {
+      fateOf[row] = kept;
+      continue;
+    }
     const hash = oneIn > 0 ? keyed?.(row) : undefined;
-    const keep = oneIn > 0 && (hash === undefined ? context.random() * oneIn < 1 : hash % oneIn === 0);
+    // The same key is kept in all shares that are greater than one in which it is.
+    const chance = hash === undefined ? context.random() : hash / 4_294_967_296;
+    const keep = oneIn > 0 && chance * oneIn < 1;
     if (keep) weight[row] = (weight[row] as number) * oneIn;
-    else fateOf[row] = left;
+    fateOf[row] = keep ? kept : left;
   }
 }
 
-/** A hash of each row's value of an attribute; undefined for rows without it, which are left to chance. */
+/**
+ * A hash of each row's value of an attribute, the same in every engine, source and tier, be the value a text or a number;
+ * undefined for rows without it, which are left to chance.
+ */
 function keyHash(batch: EventBatch, name: string): (row: number) => number | undefined {
   const columns = batch.attributes.get(name);
   return (row) => {
@@ -158,7 +171,9 @@ function keyHash(batch: EventBatch, name: string): (row: number) => number | und
       return mixed(hashBytes(bytes, offsets[code] as number, offsets[code + 1] as number));
     }
     const number = columns?.number?.values[row] ?? Number.NaN;
-    return number === number ? mixed(Math.imul(number, 0x9e3779b1)) : undefined;
+    if (number !== number) return undefined;
+    const text = encode(String(number));
+    return mixed(hashBytes(text, 0, text.length));
   };
 }
 

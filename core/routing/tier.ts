@@ -9,6 +9,8 @@ export interface CompiledExclusion {
   readonly oneIn: number;
   /** The attribute by which events are kept or left out together; undefined for chance. */
   readonly by: string | undefined;
+  /** When it ends (milliseconds): later it is as if it were not there. */
+  readonly until: number;
 }
 
 export interface CompiledTier {
@@ -30,6 +32,7 @@ export function compileTier(tier: TierDocument): CompiledTier {
       when: conditionOf(exclusion.when),
       oneIn: keptOneIn(exclusion.keep) ?? 1,
       by: exclusion.by,
+      until: exclusion.until === undefined ? Number.POSITIVE_INFINITY : Date.parse(exclusion.until),
     })),
   };
 }

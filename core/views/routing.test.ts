@@ -21,6 +21,8 @@ test('each tier has what it received, what its exclusions removed, and what it h
   const view = routingView(plan, [...sums, ...more], new Map([['a', holds]]));
   expect([view.arrived.events, view.passing.events, view.rejected.events]).toEqual([16, 2, 5]);
   expect(view.tiers[0]).toMatchObject({ kept: { events: 5 }, removed: { events: 4 }, holds });
-  expect(view.tiers[0]?.exclusions).toEqual([{ id: 'x', removed: { events: 3, bytes: 3 } }]);
+  expect(view.tiers[0]?.exclusions).toEqual([
+    { id: 'x', matched: expect.anything(), removed: { events: 3, bytes: 3 } },
+  ]);
   expect(view.tiers[1]).toMatchObject({ kept: { events: 0 }, holds: null });
 });

@@ -21,6 +21,7 @@ export function routingView(
       removed: amountOf(pick(removed, tier.id)),
       exclusions: (tier.exclusions ?? []).map(({ id }) => ({
         id,
+        matched: amountOf(pick([...removed, 'kept'], tier.id).filter((sum) => sum.rule === id)),
         removed: amountOf(pick(removed, tier.id).filter((sum) => sum.rule === id)),
       })),
       holds: contents.get(tier.id) ?? null,

@@ -11,6 +11,7 @@ import type { Senders } from '../intake/senders.ts';
 import type { Log } from '../log.ts';
 import type { Measures } from '../measures.ts';
 import type { PlanHolder } from '../plan.ts';
+import type { PlanSwitches } from '../plan-switches.ts';
 import type { Pools } from '../workers/pools.ts';
 import { setAside } from './quarantine.ts';
 import type { WriteEffects } from './writers/index.ts';
@@ -43,6 +44,7 @@ interface Setting {
   readonly database: Database;
   readonly plan: PlanHolder;
   readonly senders: Senders;
+  readonly switches: PlanSwitches;
   readonly write: WriteEffects;
   readonly followers: readonly FollowerChoice[];
   readonly measures: Measures;
@@ -121,11 +123,13 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
     open = fresh;
     if (fresh.length === 0) return;
     const { revision } = setting.plan.current();
+    const now = Date.now();
     const started = performance.now();
     const result = await setting.pools.process({
       deliveries: fresh.map(({ delivery }) => delivery),
       revision,
-      now: Date.now(),
+      now,
+      switched: setting.switches.at(now),
       tables: setting.senders.tables,
       closely: groups++ % closelyEvery === 0,
       followers: setting.followers.map(({ name, when }) => ({ name, when })),

@@ -10,6 +10,7 @@ import * as savedSearches from './saved-searches.ts';
 import * as search from './search.ts';
 import * as shapes from './shapes.ts';
 import * as sources from './sources.ts';
+import * as switches from './switches.ts';
 import * as tables from './tables.ts';
 import * as tape from './tape.ts';
 import * as trials from './trials.ts';
@@ -30,6 +31,7 @@ const all = {
   ...trials,
   ...quarantine,
   ...shapes,
+  ...switches,
 };
 
 /** What carries each operation out. */

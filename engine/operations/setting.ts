@@ -8,6 +8,7 @@ import type { SourceBounds } from '../intake/source-bounds.ts';
 import type { Log } from '../log.ts';
 import type { Measures } from '../measures.ts';
 import type { PlanHolder } from '../plan.ts';
+import type { PlanSwitches } from '../plan-switches.ts';
 import type { LiveWork } from '../plan-work.ts';
 import type { Rewinds } from '../rewind.ts';
 import type { HeaderCache } from '../search/header-cache.ts';
@@ -33,6 +34,7 @@ export interface OperationSetting {
   readonly bounds: SourceBounds;
   readonly rewinds: Rewinds;
   readonly shapes: ShapeCatalogue;
+  readonly switches: PlanSwitches;
   readonly config: EngineConfig;
   /** The key with which masked values are hashed, hexadecimal. */
   readonly maskKey: string;

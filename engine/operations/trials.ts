@@ -28,7 +28,10 @@ export const matches = question(
     const { database, pools, senders } = setting;
     const condition = await withoutSaved(database.db, written);
     const { plan } = await designedPlan(database);
-    return await runMatches({ database, pools, plan, tables: senders.tables, signal }, { condition, tier, within });
+    return await runMatches(
+      { database, pools, plan, tables: senders.tables, fleets: senders.fleets, signal },
+      { condition, tier, within },
+    );
   },
 );
 
@@ -41,7 +44,7 @@ async function bothPlans({ database, senders, pools }: OperationSetting, signal:
     throw new Refusal(400, 'The draft is not valid', checked.problems[0]?.message ?? '', {
       problems: checked.problems,
     });
-  return { database, pools, live, draft: checked.plan, tables: senders.tables, signal };
+  return { database, pools, live, draft: checked.plan, tables: senders.tables, fleets: senders.fleets, signal };
 }
 
 export const rehearseRejects = question(operations.rehearseRejects, async ({ reason }, setting, { signal }) =>

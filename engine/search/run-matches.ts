@@ -14,17 +14,18 @@ export async function runMatches(
     readonly pools: Pools;
     readonly plan: PlanDocument;
     readonly tables: Readonly<Record<string, number>>;
+    readonly fleets: ReadonlyMap<string, readonly string[]>;
     readonly signal: AbortSignal;
   },
   asked: { readonly condition: string; readonly tier: string | undefined; readonly within: boolean },
 ): Promise<Matches> {
-  const { database, pools, tables, signal } = setting;
+  const { database, pools, tables, fleets, signal } = setting;
   const plan = planUpTo(setting.plan, asked.tier, asked.within);
   const now = Date.now();
   const found = newMatches();
   await overTape(
     { database, pools, now, mostRecords, signal },
-    (lane, part) => pools.read(lane, { kind: 'matches', plan, ...asked, ...part, tables, now }),
+    (lane, part) => pools.read(lane, { kind: 'matches', plan, ...asked, ...part, tables, fleets, now }),
     (part) => mergeMatches(found, part),
   );
   return found;

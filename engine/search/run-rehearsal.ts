@@ -15,6 +15,8 @@ export interface RehearsalSetting {
   readonly draft: PlanDocument;
   /** When each table was last changed. */
   readonly tables: Readonly<Record<string, number>>;
+  /** The fleets that each source belongs to. */
+  readonly fleets: ReadonlyMap<string, readonly string[]>;
   readonly signal: AbortSignal;
 }
 

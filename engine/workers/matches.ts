@@ -21,14 +21,15 @@ export interface MatchesTask {
   /** For how many taped records each of these stands. */
   readonly standsFor: number;
   readonly tables: Readonly<Record<string, number>>;
+  readonly fleets: ReadonlyMap<string, readonly string[]>;
   readonly now: number;
 }
 
 /** What the condition matches. */
 export async function matches(task: MatchesTask): Promise<Matches> {
   const plan = await compiledPlan(task.plan, task.tables);
-  const { tier, within, now } = task;
-  const asked = { plan, condition: conditionOf(task.condition), tier, within, now, currentShape };
+  const { tier, within, now, fleets } = task;
+  const asked = { plan, condition: conditionOf(task.condition), tier, within, now, currentShape, fleets };
   const found = newMatches();
   for (const chunk of await readTape(workerDatabase(), task.chunks))
     addMatches(found, asked, withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor)));

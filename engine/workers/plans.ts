@@ -2,14 +2,15 @@ import { LRUCache } from 'lru-cache';
 import { checkPlan } from '#core/plan/check.ts';
 import { type CompiledPlan, compilePlan } from '#core/plan/compile.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { nothingSwitched, type Switched, withSwitched } from '#core/plan/postures.ts';
 import type { StepResources } from '#core/steps/step.ts';
 import { findRevision } from '#store/plans.ts';
 import { LookupTables } from './lookup-tables.ts';
 import { placeOf } from './places.ts';
 import { workerDatabase, workerHash } from './worker-database.ts';
 
-/** Plans of the revisions that were live lately. */
-const live = new LRUCache<number, CompiledPlan>({ max: 3 });
+/** Plans of the revisions that were live lately, as they are while what is named behind their numbers is switched. */
+const live = new LRUCache<string, CompiledPlan>({ max: 6 });
 
 /** Plans compiled lately, by their text: drafts, and what they are rehearsed beside. */
 const compiled = new LRUCache<string, CompiledPlan>({ max: 6 });
@@ -39,14 +40,22 @@ export async function compiledPlan(
   return plan;
 }
 
-/** The plan of a revision ready to run in this thread; it is read and compiled once. Throws {@link PlanUnready}. */
-export async function livePlan(revision: number, current: Readonly<Record<string, number>>): Promise<CompiledPlan> {
+/**
+ * The plan of a revision ready to run in this thread, as it is while some of it is switched; it is read and compiled once.
+ * Throws {@link PlanUnready}.
+ */
+export async function livePlan(
+  revision: number,
+  current: Readonly<Record<string, number>>,
+  switched: Switched,
+): Promise<CompiledPlan> {
   await refreshTables(current);
-  let plan = live.get(revision);
+  const key = `${revision} ${JSON.stringify(switched)}`;
+  let plan = live.get(key);
   if (!plan) {
     const stored = await findRevision(workerDatabase().db, revision).catch(() => undefined);
     if (!stored) throw new PlanUnready(`revision ${revision} of the plan cannot be read`);
-    live.set(revision, (plan = compiledOf(JSON.parse(stored.plan))));
+    live.set(key, (plan = compiledOf(JSON.parse(stored.plan), switched)));
   }
   return plan;
 }
@@ -57,8 +66,8 @@ async function refreshTables(current: Readonly<Record<string, number>>): Promise
   });
 }
 
-function compiledOf(document: unknown): CompiledPlan {
+function compiledOf(document: unknown, switched: Switched = nothingSwitched): CompiledPlan {
   const checked = checkPlan(document);
   if (!checked.ok) throw new PlanUnready(checked.problems[0]?.message ?? 'the plan is wrong');
-  return compilePlan(checked.plan, resources);
+  return compilePlan(withSwitched(checked.plan, switched), resources);
 }

@@ -2,6 +2,7 @@ import type { FollowerChoice, GroupContext } from '#core/consumers/consumer.ts';
 import { beginGroup, type Effects } from '#core/consumers/index.ts';
 import type { ReadResult } from '#core/formats/read.ts';
 import type { CompiledPlan } from '#core/plan/compile.ts';
+import type { Switched } from '#core/plan/postures.ts';
 import { Ledger } from '#core/routing/ledger.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
@@ -22,6 +23,8 @@ export interface ProcessTask {
   /** Whether steps are weighed, traits gathered and profiles taken, which is done for some groups only. */
   readonly closely: boolean;
   readonly followers: readonly FollowerChoice[];
+  /** What of the plan is switched at `now`. */
+  readonly switched: Switched;
   /** Up to which version what was decided about shapes has to be known. */
   readonly shapes: number;
 }
@@ -41,7 +44,7 @@ export interface Unready {
 export default async function processDeliveries(task: ProcessTask): Promise<ProcessResult | Unready> {
   try {
     await refreshShapes(task.shapes);
-    const { bytes, ...result } = processGroup(await livePlan(task.revision, task.tables), task);
+    const { bytes, ...result } = processGroup(await livePlan(task.revision, task.tables, task.switched), task);
     return handedOver(result, bytes);
   } catch (error) {
     if (error instanceof PlanUnready) return { unready: error.message };
@@ -52,7 +55,7 @@ export default async function processDeliveries(task: ProcessTask): Promise<Proc
 /** Runs deliveries through a plan; with what came of it, the bytes in it that may be handed over. */
 export function processGroup(
   plan: CompiledPlan,
-  task: Omit<ProcessTask, 'tables' | 'shapes'>,
+  task: Omit<ProcessTask, 'tables' | 'shapes' | 'switched'>,
 ): ProcessResult & { readonly bytes: readonly Uint8Array[] } {
   const random = seededRandom(Math.floor(Math.random() * 0x7fffffff));
   const { now, revision, closely, followers } = task;

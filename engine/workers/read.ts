@@ -6,6 +6,7 @@ import type { CataloguePartial } from '#core/fields/catalogue.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Matches } from '#core/rehearsal/matches.ts';
 import { newRehearsal, type Rehearsal, rehearseBatch } from '#core/rehearsal/rehearse.ts';
+import type { Shadows } from '#core/rehearsal/shadows.ts';
 import { splitRejects } from '#core/routing/split-rejects.ts';
 import type { FetchedPartial } from '#core/search/search.ts';
 import { packSegment } from '#core/segments/pack.ts';
@@ -25,6 +26,7 @@ import { compiledPlan } from './plans.ts';
 import { readDelivery } from './read-delivery.ts';
 import { type RetryResult, type RetryTask, retry } from './retry.ts';
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
+import { type ShadowsTask, shadows } from './shadows.ts';
 import { type ShapeLines, type ShapeLinesTask, shapeLines } from './shape-lines.ts';
 import { currentShape, refreshShapes, withShapes } from './shapes.ts';
 import { recordsOfChunk } from './tape.ts';
@@ -55,6 +57,8 @@ export interface RehearseTask {
   readonly live: PlanDocument;
   readonly draft: PlanDocument;
   readonly of: RehearsalOf;
+  /** The fleets that each source belongs to. */
+  readonly fleets: ReadonlyMap<string, readonly string[]>;
   /** When each table was last changed. */
   readonly tables: Readonly<Record<string, number>>;
   readonly now: number;
@@ -92,10 +96,10 @@ async function rehearse(task: RehearseTask): Promise<Rehearsal> {
   const rehearsal = newRehearsal();
   const live = await compiledPlan(task.live, task.tables);
   const draft = await compiledPlan(task.draft, task.tables);
-  const { now } = task;
+  const { now, fleets } = task;
   const since = task.of.kind === 'deliveries' && task.of.since > 0 ? task.of.since : undefined;
   for await (const batch of batchesOf(task.of))
-    rehearseBatch(rehearsal, { live, draft, now, since, currentShape }, withShapes(batch));
+    rehearseBatch(rehearsal, { live, draft, now, since, currentShape, fleets }, withShapes(batch));
   return rehearsal;
 }
 
@@ -137,6 +141,7 @@ export interface ReadWork {
   readonly warm: readonly [WarmTask, boolean];
   readonly writeOut: readonly [WriteOutTask, ExportPiece];
   readonly shapeLines: readonly [ShapeLinesTask, ShapeLines];
+  readonly shadows: readonly [ShadowsTask, readonly Shadows[]];
 }
 
 export type ReadKind = keyof ReadWork;
@@ -160,6 +165,7 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   cut,
   warm,
   shapeLines,
+  shadows,
   writeOut: async (task) => {
     const piece = await writeOut(cache, task);
     return typeof piece.data === 'string' ? piece : handedOver(piece, [piece.data]);

@@ -1,6 +1,7 @@
 import { deflateRawSync } from 'node:zlib';
 import { allRows } from '#core/events/select.ts';
 import { rejectsTier } from '#core/plan/document.ts';
+import type { Switched } from '#core/plan/postures.ts';
 import { bookStored, type Destinations, distribute, encodeDestination } from '#core/routing/destinations.ts';
 import { Ledger, type LedgerEntry } from '#core/routing/ledger.ts';
 import { seededRandom } from '#core/routing/route.ts';
@@ -19,6 +20,7 @@ export interface RetryTask {
   readonly reason: string;
   readonly revision: number;
   readonly tables: Readonly<Record<string, number>>;
+  readonly switched: Switched;
   readonly now: number;
 }
 
@@ -36,7 +38,7 @@ export async function retry(task: RetryTask): Promise<RetryResult> {
   const cache = new SegmentCache(workerDatabase());
   const [batch] = await cache.batches([task.segment], () => allColumns);
   if (!batch) return { retried: 0, segments: [], ledger: [] };
-  const plan = await livePlan(task.revision, task.tables);
+  const plan = await livePlan(task.revision, task.tables, task.switched);
   const meanSize = batch.rows > 0 ? Math.round(task.segment.bytes / batch.rows) : 0;
   const sized = { ...batch, size: new Uint32Array(batch.rows).fill(meanSize) };
   const { meant, left } = splitRejects(sized, task.reason);

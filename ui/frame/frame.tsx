@@ -10,6 +10,7 @@ import { Course } from './course.tsx';
 import { DraftStrip } from './draft-strip.tsx';
 import { KeysHelp, useKeys } from './keys.tsx';
 import { Palette } from './palette.tsx';
+import { PostureStrip } from './posture-strip.tsx';
 
 /** What stands around every screen: the course above, the draft strip below. */
 export function Frame({ children }: { readonly children: ReactNode }) {
@@ -40,6 +41,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
           </button>
         </div>
       </header>
+      <PostureStrip />
       {children}
       <DraftStrip />
       <ChooseSides />

@@ -8,8 +8,9 @@ import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { CustomInput, Form, SelectInput, TextInput } from '../../kit/form.tsx';
 import { Section } from '../../kit/section.tsx';
+import { dayAndMinute } from '../../kit/times.ts';
 import { Matches } from './matches.tsx';
-import { type ExclusionFields, exclusionFields, exclusionOf, exclusionShape } from './tier-form.ts';
+import { type ExclusionFields, endOf, exclusionFields, exclusionOf, exclusionShape } from './tier-form.ts';
 
 const shares = [
   { value: 'none', title: 'none of them' },
@@ -76,11 +77,28 @@ export function ExclusionForm(props: {
                 hint="An attribute: all events with the same value share their fate. Empty: by chance."
               />
             )}
+            <TextInput
+              name="until"
+              label="Until"
+              mono
+              placeholder="2h"
+              hint={endInWords(form.watch('until')) ?? 'A time, or a duration from now. Empty: it stays.'}
+            />
+            <div className="flex items-start gap-3">
+              <TextInput name="reason" label="Why" placeholder="left on since the tests" className="flex-1" />
+              <TextInput name="owner" label="Whom to ask" placeholder="harbour" className="w-28" />
+            </div>
           </>
         )}
       </Form>
     </Section>
   );
+}
+
+/** When it ends, in words; undefined where that is not known. */
+function endInWords(until: string): string | undefined {
+  const end = until === '' ? undefined : endOf(until, Date.now());
+  return end === undefined ? undefined : `ends ${dayAndMinute(Date.parse(end))}; from then on all of them are kept`;
 }
 
 /** A tier with an exclusion changed, or (without an id) one more. */

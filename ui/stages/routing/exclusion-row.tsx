@@ -2,30 +2,44 @@
 
 import { X } from 'lucide-react';
 import { useState } from 'react';
+import type { SwitchedExclusionView } from '#core/answers/switches.ts';
 import { formatBytes } from '#core/events/units.ts';
 import { type ExclusionDocument, isSampleSize, keptOneIn } from '#core/plan/document.ts';
+import type { Amount } from '#core/views/volumes.ts';
+import { restoreExclusion } from '../../data/switches.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { FaultText } from '../../kit/text-field.tsx';
+import { dayAndMinute } from '../../kit/times.ts';
 import { sampleSizeFault } from './tier-form.ts';
 
-interface Bytes {
-  readonly bytes: number;
+interface Measured {
+  readonly matched: Amount;
+  readonly removed: Amount;
 }
 
 type Mode = 'none' | 'sample' | 'all';
 
-/** An exclusion in one line: keep none, 1 in n, or all, and what it takes away. `onChange` with undefined takes it out. */
-export function ExclusionRow(props: {
+interface Props {
   readonly exclusion: ExclusionDocument;
-  /** What it took away in the last day; undefined where the live plan has no such rule, or another one of its name. */
-  readonly removed: Bytes | undefined;
+  /** The tier that it stands in. */
+  readonly tier: string;
+  /** What its condition matched in the last day, and what of it was not kept; undefined where it is not live yet. */
+  readonly measured: Measured | undefined;
+  /** Whether the live plan has it just so. */
+  readonly isLive: boolean;
+  /** That it keeps something else for a while. */
+  readonly switched: SwitchedExclusionView | undefined;
   /** What it would take away in a day, where that was rehearsed. */
-  readonly rehearsed: Bytes | undefined;
+  readonly rehearsed: Amount | undefined;
   readonly onChange: (exclusion: ExclusionDocument | undefined) => void;
   readonly onEdit: () => void;
-}) {
+}
+
+/** An exclusion in one line: keep none, 1 in n, or all, and what it takes away. `onChange` with undefined takes it out. */
+export function ExclusionRow(props: Props) {
   const { exclusion } = props;
+  const isOver = exclusion.until !== undefined && Date.parse(exclusion.until) <= Date.now();
   const oneIn = keptOneIn(exclusion.keep) ?? 1;
   const [n, setN] = useState(oneIn > 1 ? oneIn : 10);
   const mode: Mode = oneIn === 0 ? 'none' : oneIn === 1 ? 'all' : 'sample';
@@ -67,9 +81,32 @@ export function ExclusionRow(props: {
       <b className="font-[650]">{exclusion.title}</b>
       <code className="line truncate text-second">{exclusion.when}</code>
       {exclusion.by && <span className="text-second">together by {exclusion.by}</span>}
-      <span className={mode === 'all' ? 'text-second' : ''}>
-        {mode === 'all' ? 'the rule rests' : effectOf(props.removed, props.rehearsed)}
+      <span className={mode === 'all' || isOver ? 'text-second' : ''}>
+        {isOver ? 'all of them are kept' : effectOf(mode, props)}
       </span>
+      {exclusion.until && (
+        <span className={isOver ? 'text-caution' : 'text-second'}>
+          {isOver ? '▲ ended' : 'until'} {dayAndMinute(Date.parse(exclusion.until))}
+        </span>
+      )}
+      {props.isLive && props.measured?.matched.events === 0 && (
+        <b className="text-caution">▲ matched nothing in a day</b>
+      )}
+      {(exclusion.reason || exclusion.owner) && (
+        <span className="text-second">{[exclusion.reason, exclusion.owner].filter(Boolean).join(' · ')}</span>
+      )}
+      {props.switched && (
+        <span className="text-caution">
+          ▲ keeps {props.switched.keep} until {dayAndMinute(props.switched.until)}
+          <Button
+            look="quiet"
+            className="py-0! text-[12.5px]"
+            onClick={() => void restoreExclusion(props.tier, exclusion.id)}
+          >
+            Switch back
+          </Button>
+        </span>
+      )}
       <Button
         look="quiet"
         className="px-1! py-0! text-[12.5px]"
@@ -90,7 +127,21 @@ export function ExclusionRow(props: {
   );
 }
 
-function effectOf(removed: Bytes | undefined, rehearsed: Bytes | undefined): string {
-  if (removed) return `− ${formatBytes(removed.bytes)} a day`;
-  return rehearsed ? `− ${formatBytes(rehearsed.bytes)} a day, as rehearsed` : 'rehearse to see what it takes away';
+/** What it does in a day: as measured, or as rehearsed, or as it follows from what it matches. */
+function effectOf(
+  mode: Mode,
+  { measured, isLive, rehearsed }: Pick<Props, 'measured' | 'isLive' | 'rehearsed'>,
+): string {
+  if (mode === 'all')
+    return measured && measured.matched.bytes > 0
+      ? `the rule rests; none would save ${formatBytes(measured.matched.bytes)} a day`
+      : 'the rule rests';
+  if (isLive && measured)
+    return measured.removed.events === measured.matched.events
+      ? `− ${formatBytes(measured.removed.bytes)} a day`
+      : `− ${formatBytes(measured.removed.bytes)} a day, of ${formatBytes(measured.matched.bytes)}`;
+  if (rehearsed) return `− ${formatBytes(rehearsed.bytes)} a day, as rehearsed`;
+  if (mode === 'none' && measured && measured.matched.bytes > 0)
+    return `would save ${formatBytes(measured.matched.bytes)} a day`;
+  return 'rehearse to see what it takes away';
 }

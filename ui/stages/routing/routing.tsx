@@ -3,12 +3,14 @@
 import { arrayMove } from '@dnd-kit/sortable';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useQueryState } from 'nuqs';
-import type { RoutingAnswer, TierVolume } from '#core/answers/routing.ts';
+import type { RoutingAnswer, ShadowsAnswer, TierShadow, TierVolume } from '#core/answers/routing.ts';
+import type { SwitchedExclusionView } from '#core/answers/switches.ts';
 import { formatBytes, formatCount, formatDuration, parseDuration } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/document.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import type { Amount } from '#core/views/volumes.ts';
 import { freeId, useDraft, withTier } from '../../data/draft.ts';
+import { useSwitches } from '../../data/switches.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
@@ -17,6 +19,8 @@ import { Problem } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
 import { percent } from '../../kit/times.ts';
 import { ExclusionRow } from './exclusion-row.tsx';
+import { PosturePanel } from './posture-panel.tsx';
+import { Postures } from './postures.tsx';
 import { StreamPiece } from './stream-piece.tsx';
 import { TierPanel } from './tier-panel.tsx';
 
@@ -28,10 +32,15 @@ export function Routing() {
   const { data, error } = useApi<RoutingAnswer>('/api/routing', 15_000);
   const [open, setOpen] = useQueryState('tier');
   const [, setExclusion] = useQueryState('exclusion');
+  const [openPosture, setPosture] = useQueryState('posture');
+  const { exclusions: switched } = useSwitches();
+  const { data: shadows } = useApi<ShadowsAnswer>(`/api/routing/shadows?version=${draft?.version ?? 0}`, 60_000);
   const tier = plan?.tiers.find((candidate) => candidate.id === open);
+  const posture = tier ? undefined : plan?.postures?.find(({ id }) => id === openPosture);
   const close = (): void => {
     void setOpen(null);
     void setExclusion(null);
+    void setPosture(null);
   };
   const volumes = new Map(data?.tiers.map((volume) => [volume.id, volume]));
   const kept = data?.tiers.reduce((sum, volume) => sum + volume.kept.bytes, 0) ?? 0;
@@ -62,10 +71,16 @@ export function Routing() {
   };
   return (
     <WithPanel
-      open={tier !== undefined}
-      title={tier?.title ?? ''}
+      open={tier !== undefined || posture !== undefined}
+      title={tier?.title ?? posture?.title ?? ''}
       onClose={close}
-      panel={tier && <TierPanel key={tier.id} tier={tier} onClose={close} />}
+      panel={
+        tier ? (
+          <TierPanel key={tier.id} tier={tier} onClose={close} />
+        ) : (
+          posture && <PosturePanel key={posture.id} posture={posture} onClose={close} />
+        )
+      }
     >
       <Sentence>
         {data && plan ? (
@@ -98,6 +113,9 @@ export function Routing() {
             last={index === (plan?.tiers.length ?? 0) - 1}
             live={live?.tiers.find((old) => old.id === candidate.id)}
             rehearsed={draft?.rehearsal?.rules ?? []}
+            switched={switched.filter(({ tier: id }) => id === candidate.id)}
+            shadow={shadowsOf(shadows, candidate.id)}
+            titleOf={(id) => plan?.tiers.find((other) => other.id === id)?.title ?? id}
             chosen={candidate.id === open}
             onOpen={() => void setOpen(candidate.id)}
             onEditExclusion={(id) => {
@@ -126,7 +144,59 @@ export function Routing() {
           </div>
         )}
       </div>
+      <Postures
+        onOpen={(id) => {
+          void setOpen(null);
+          void setPosture(id);
+        }}
+      />
     </WithPanel>
+  );
+}
+
+/** The shadow of a tier in the plan that is shown, and beside it as it is live. */
+function shadowsOf(answer: ShadowsAnswer | undefined, tier: string) {
+  const of = (list: readonly TierShadow[] | null | undefined) => list?.find((shadow) => shadow.tier === tier);
+  return { now: of(answer?.draft ?? answer?.live), live: answer?.draft ? of(answer.live) : undefined };
+}
+
+/** Least share of what a tier would match that is told when a tier above takes it. */
+const leastShare = 0.005;
+
+/** Which tiers above take how much of what this one would match; and how that was before the draft. */
+function Shadow({
+  now,
+  live,
+  titleOf,
+}: {
+  readonly now: TierShadow | undefined;
+  readonly live: TierShadow | undefined;
+  readonly titleOf: (tier: string) => string;
+}) {
+  if (!now) return null;
+  const share = ({ matched }: TierShadow, bytes: number): number => (matched.bytes > 0 ? bytes / matched.bytes : 0);
+  const before = new Map(live?.above.map(({ tier, bytes }) => [tier, share(live, bytes)]));
+  const taken = now.above.map(({ tier, bytes }) => ({ tier, share: share(now, bytes) }));
+  const left = 1 - taken.reduce((sum, one) => sum + one.share, 0);
+  const gone = [...before.keys()].filter((tier) => !taken.some((one) => one.tier === tier));
+  const all = [...taken, ...gone.map((tier) => ({ tier, share: 0 }))];
+  const told = all.filter((one) => Math.max(one.share, before.get(one.tier) ?? 0) >= leastShare);
+  if (now.matched.events === 0)
+    return <p className="text-[12.5px] text-caution">▲ Its condition matches nothing that arrived in the last day.</p>;
+  return (
+    <>
+      {told.map((one) => (
+        <p key={one.tier} className="text-[12.5px] text-second">
+          {titleOf(one.tier)} {live ? 'would take' : 'takes'} {percent(one.share)} of what this would match
+          {live && `, ${percent(before.get(one.tier) ?? 0)} now`}
+        </p>
+      ))}
+      {left < 0.0005 && taken.length > 0 && (
+        <p className="text-[12.5px] font-semibold text-caution">
+          ▲ Nothing comes this far: the tiers above take all of it.
+        </p>
+      )}
+    </>
   );
 }
 
@@ -151,6 +221,10 @@ function TierRow(props: {
   readonly live: TierDocument | undefined;
   /** What each rule took away in the rehearsal of the draft. */
   readonly rehearsed: RehearsalAnswer['rules'];
+  readonly shadow: { readonly now: TierShadow | undefined; readonly live: TierShadow | undefined };
+  readonly titleOf: (tier: string) => string;
+  /** Exclusions of it that keep something else for a while. */
+  readonly switched: readonly SwitchedExclusionView[];
   readonly chosen: boolean;
   readonly onOpen: () => void;
   readonly onEditExclusion: (id: string) => void;
@@ -200,12 +274,10 @@ function TierRow(props: {
                     <>
                       {formatBytes(kept.bytes)} a day kept{removed.bytes > 0 && `, ${formatBytes(removed.bytes)} not`} ·{' '}
                       {percent(total > 0 ? (kept.bytes + removed.bytes) / total : 0)} of the stream
-                      {kept.events + removed.events === 0 && (
-                        <b className="text-caution"> ▲ takes nothing: the tiers above may take it all</b>
-                      )}
                     </>
                   )}
                 </p>
+                <Shadow {...props.shadow} titleOf={props.titleOf} />
               </div>
               <div className="flex shrink-0 items-center gap-0.5">
                 {grip}
@@ -234,11 +306,16 @@ function TierRow(props: {
               <ExclusionRow
                 key={exclusion.id}
                 exclusion={exclusion}
-                removed={
-                  props.live?.exclusions?.some((old) => JSON.stringify(old) === JSON.stringify(exclusion))
-                    ? (volume?.exclusions.find(({ id }) => id === exclusion.id)?.removed ?? noAmount)
+                measured={
+                  props.live?.exclusions?.some((old) => old.id === exclusion.id && old.when === exclusion.when)
+                    ? volume?.exclusions.find(({ id }) => id === exclusion.id)
                     : undefined
                 }
+                isLive={
+                  props.live?.exclusions?.some((old) => JSON.stringify(old) === JSON.stringify(exclusion)) ?? false
+                }
+                switched={props.switched.find((one) => one.exclusion === exclusion.id)}
+                tier={tier.id}
                 rehearsed={props.rehearsed.find(({ id }) => id === `${tier.id}/${exclusion.id}`)?.draft}
                 onEdit={() => props.onEditExclusion(exclusion.id)}
                 onChange={(next) =>

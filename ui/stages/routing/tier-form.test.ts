@@ -4,7 +4,16 @@ import { exclusionFields, exclusionOf, exclusionShape, tierShape } from './tier-
 
 const others: readonly TierDocument[] = [{ id: 'rest', title: 'Rest', keep: '7d' }];
 const tier = { title: 'Incidents', when: 'severity >= error', keep: '30d' };
-const exclusion = { title: 'Probes', when: 'path = /health', share: 'none', n: '10', by: '' };
+const exclusion = {
+  title: 'Probes',
+  when: 'path = /health',
+  share: 'none',
+  n: '10',
+  by: '',
+  until: '',
+  reason: '',
+  owner: '',
+};
 
 describe('a tier', () => {
   test.each([
@@ -30,6 +39,7 @@ describe('an exclusion', () => {
     [{ share: 'sample', n: '1' }, /A whole number from 2/],
     [{ share: 'sample', n: '2.5' }, /A whole number from 2/],
     [{ title: 'Pings' }, /Another one has this title/],
+    [{ until: 'friday' }, /A time such as/],
   ])('with %j says %s', (more, message) => {
     const fields = { ...exclusion, ...more };
     const known = [{ id: 'pings', title: 'pings', when: 'ping', keep: 'none' }];
@@ -37,7 +47,16 @@ describe('an exclusion', () => {
   });
 
   test('is what its fields say, and back', () => {
-    const sampled = { id: 'some', title: 'Some', when: 'a = b', keep: '1 in 20', by: 'booking' };
+    const sampled = {
+      id: 'some',
+      title: 'Some',
+      when: 'a = b',
+      keep: '1 in 20',
+      by: 'booking',
+      until: '2026-11-27T18:00:00Z',
+      reason: 'R',
+      owner: 'O',
+    };
     expect(exclusionOf('some', exclusionFields(sampled))).toEqual(sampled);
     expect(exclusionOf('probes', exclusion)).toEqual({
       id: 'probes',
@@ -45,6 +64,9 @@ describe('an exclusion', () => {
       when: 'path = /health',
       keep: 'none',
     });
+    // A duration counts from now.
+    const soon = exclusionOf('probes', { ...exclusion, until: '2h' }).until ?? '';
+    expect(Math.abs(Date.parse(soon) - Date.now() - 7_200_000)).toBeLessThan(60_000);
     // What events are kept together by says nothing where all or none are kept.
     expect(exclusionOf('some', { ...exclusionFields(sampled), share: 'all' })).toEqual({
       ...sampled,

@@ -1,4 +1,5 @@
 import { type ObjectSchema, object, string } from 'yup';
+import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { conditionShape } from '#core/operations/requests/source-settings.ts';
 import { type ExclusionDocument, isSampleSize, keptOneIn, type TierDocument } from '#core/plan/document.ts';
@@ -17,6 +18,10 @@ export interface ExclusionFields {
   readonly share: string;
   readonly n: string;
   readonly by: string;
+  /** When it ends: a time, or a duration from now; empty for never. */
+  readonly until: string;
+  readonly reason: string;
+  readonly owner: string;
 }
 
 /** Shortest and longest time that a tier may keep events, in milliseconds. */
@@ -64,7 +69,25 @@ export function exclusionShape(others: readonly ExclusionDocument[], share: stri
     share: string().defined(),
     n: share === 'sample' ? string().defined().test('n', sampleSizeFault, isSampleText) : string().defined(),
     by: string().defined().max(256, 'At most 256 characters.'),
+    until: string()
+      .defined()
+      .test(
+        'until',
+        'A time such as 2026-11-27T18:00, or a duration from now such as 2h.',
+        (text) => text === '' || endOf(text ?? '', Date.now()) !== undefined,
+      ),
+    reason: string().defined().max(500, 'At most 500 characters.'),
+    owner: string().defined().max(64, 'At most 64 characters.'),
   });
+}
+
+/** When something ends that is written as a time or as a duration from now, in ISO 8601; undefined for neither. */
+export function endOf(text: string, now: number): string | undefined {
+  const duration = parseDuration(text.replace(/^for /, ''));
+  const time = duration !== undefined && duration > 0 ? now + duration : parseTime(text, now);
+  return time === undefined || time <= 0 || time > 8.64e15
+    ? undefined
+    : new Date(time).toISOString().replace(/\.\d+Z$/, 'Z');
 }
 
 /** An exclusion as its fields. */
@@ -76,11 +99,23 @@ export function exclusionFields(exclusion: ExclusionDocument | undefined): Exclu
     share: oneIn === 0 ? 'none' : oneIn === 1 ? 'all' : 'sample',
     n: String(oneIn > 1 ? oneIn : 10),
     by: exclusion?.by ?? '',
+    until: exclusion?.until ?? '',
+    reason: exclusion?.reason ?? '',
+    owner: exclusion?.owner ?? '',
   };
 }
 
 /** An exclusion as its fields say. */
-export function exclusionOf(id: string, { title, when, share, n, by }: ExclusionFields): ExclusionDocument {
+export function exclusionOf(id: string, fields: ExclusionFields): ExclusionDocument {
+  const { title, when, share, n, by, until } = fields;
   const keep = share === 'sample' ? `1 in ${Number(n)}` : share;
-  return { id, title: title.trim(), when, keep, ...(share === 'sample' && by.trim() !== '' && { by: by.trim() }) };
+  const [reason, owner] = [fields.reason.trim(), fields.owner.trim()];
+  const ends = until === '' ? undefined : endOf(until, Date.now());
+  return {
+    ...{ id, title: title.trim(), when, keep },
+    ...(share === 'sample' && by.trim() !== '' && { by: by.trim() }),
+    ...(ends !== undefined && { until: ends }),
+    ...(reason !== '' && { reason }),
+    ...(owner !== '' && { owner }),
+  };
 }

@@ -8,6 +8,16 @@ CREATE TABLE `shape_new` (
 	CONSTRAINT `shape_new_number` PRIMARY KEY(`number`)
 );
 --> statement-breakpoint
+CREATE TABLE `plan_switch` (
+	`name` varchar(150) NOT NULL,
+	`keep` varchar(40) NOT NULL,
+	`since` bigint NOT NULL,
+	`until` bigint NOT NULL,
+	`reason` varchar(500) NOT NULL,
+	`who` varchar(64) NOT NULL,
+	CONSTRAINT `plan_switch_name` PRIMARY KEY(`name`)
+);
+--> statement-breakpoint
 CREATE TABLE `shape_volume` (
 	`start` bigint NOT NULL,
 	`span` tinyint NOT NULL DEFAULT 0,

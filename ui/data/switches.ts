@@ -1,0 +1,52 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import { toast } from 'sonner';
+import { mutate } from 'swr';
+import type { SwitchesAnswer } from '#core/answers/switches.ts';
+import { callApi, useApi } from './use-api.ts';
+
+const path = '/api/switches';
+
+/** What of the live plan is switched for a while. What has ended meanwhile is told as off at once. */
+export function useSwitches() {
+  const { data } = useApi<SwitchesAnswer>(path, 3_000);
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 1_000);
+    return () => clearInterval(timer);
+  }, []);
+  return {
+    now,
+    postures: data?.postures.map((posture) => ({
+      ...posture,
+      on: posture.on && posture.on.until > now ? posture.on : null,
+    })),
+    exclusions: data?.exclusions.filter(({ until }) => until > now) ?? [],
+  };
+}
+
+async function told(work: () => Promise<unknown>): Promise<void> {
+  try {
+    await work();
+    await mutate(path);
+  } catch (error) {
+    toast.error(error instanceof Error ? error.message : 'It could not be switched.');
+  }
+}
+
+/** Switches a posture on for a while, such as `4h`, with a reason, or off. */
+export function switchPosture(
+  id: string,
+  wanted: { readonly for: string; readonly reason: string } | 'off',
+): Promise<void> {
+  const body = wanted === 'off' ? { on: false } : { on: true, ...wanted };
+  return told(() => callApi(`/api/postures/${encodeURIComponent(id)}`, { method: 'PUT', body: JSON.stringify(body) }));
+}
+
+/** Has an exclusion keep again what the plan says. */
+export function restoreExclusion(tier: string, exclusion: string): Promise<void> {
+  return told(() =>
+    callApi(`/api/exclusions/${encodeURIComponent(tier)}/${encodeURIComponent(exclusion)}`, { method: 'DELETE' }),
+  );
+}
