@@ -111,7 +111,22 @@ export const demoPlan: PlanDocument = {
       keep: '15d',
       exclusions: [{ id: 'probes', title: 'Health probes', when: 'path = /health*', keep: 'all' }],
     },
-    { id: 'rest', title: 'Everything else', when: 'not source = notices', keep: '3d' },
+    {
+      id: 'rest',
+      title: 'Everything else',
+      when: 'not source = notices',
+      keep: '3d',
+      exclusions: [
+        {
+          id: 'learned',
+          title: 'Learned addresses',
+          when: 'source = pier-network "learned address"',
+          keep: 'none',
+          reason: 'read only when a storm is near',
+          owner: 'network',
+        },
+      ],
+    },
   ],
   postures: [
     {

@@ -264,7 +264,7 @@ function isDigit(byte: number): boolean {
   return byte >= 48 && byte <= 57;
 }
 
-/** Mixes a number into a hash (steps of FNV-1a, then a shift so that high bits reach low ones). */
+/** Takes a number into a hash: a step of FNV-1a and a shift, by which high bits reach low ones. */
 export function mixed(hash: number, value: number): number {
   const product = Math.imul(hash ^ value, fnvPrime);
   return product ^ (product >>> 15);

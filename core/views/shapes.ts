@@ -50,25 +50,26 @@ export function sumsWith(
   },
 ): readonly ShapeSumView[] {
   if (condition.text.trim() === '') return sums;
-  const groups = new Map<string, ShapeSumView[]>();
+  const alike = new Map<string, ShapeSumView[]>();
   for (const sum of sums) {
     const key = `${sum.source}|${tierOf(sum)}`;
-    const group = groups.get(key);
-    if (group) group.push(sum);
-    else groups.set(key, [sum]);
+    const list = alike.get(key);
+    if (list) list.push(sum);
+    else alike.set(key, [sum]);
   }
-  return [...groups.values()].flatMap((group) => {
-    const [{ source }] = group as [ShapeSumView];
+  return [...alike.values()].flatMap((list) => {
+    const [first] = list;
+    if (!first) return [];
     const batch = {
-      ...labelsBatch(source, {}),
-      rows: group.length,
-      severity: Uint8Array.from(group, ({ severity }) => severityOfClass(severity)),
-      shape: textColumn(group.map(({ shape }) => shape)),
+      ...labelsBatch(first.source, {}),
+      rows: list.length,
+      severity: Uint8Array.from(list, ({ severity }) => severityOfClass(severity)),
+      shape: textColumn(list.map(({ shape }) => shape)),
     };
     const { now, fleets, currentShape } = setting;
-    const tier = tierOf(group[0] as ShapeSumView);
-    const mask = condition.test(batch, { now, currentShape, tier, fleets: fleets.get(source) ?? [] });
-    return group.filter((_, row) => mask[row] === 1);
+    const context = { now, currentShape, tier: tierOf(first), fleets: fleets.get(first.source) ?? [] };
+    const mask = condition.test(batch, context);
+    return list.filter((_, row) => mask[row] === 1);
   });
 }
 

@@ -1,0 +1,173 @@
+import type { APIRequestContext, Page } from '@playwright/test';
+import { expect, publishDraft, test } from './application.ts';
+
+/** Bytes in a text such as `saves 11.9 MB a day`. */
+function bytesIn(text: string): number {
+  const [, number = '', unit = ''] = /([\d.]+) ([kMG]?)B/.exec(text) ?? [];
+  return Number(number) * ({ k: 1e3, M: 1e6, G: 1e9 }[unit] ?? 1);
+}
+
+const shapes = '/explore?view=shapes&w=-1d';
+const strip = (page: Page) => page.getByRole('region', { name: 'Draft' });
+
+/** What of the events that arrived in the last minutes is kept, excluded and so on, by the rule that decided. */
+async function fatesSince(request: APIRequestContext, from: number) {
+  const asked = new URLSearchParams({ from: new Date(from).toISOString(), by: 'source,outcome,rule' });
+  const { sums } = await (await request.get(`/api/volume?${asked}`)).json();
+  return sums as readonly { source: string; outcome: string; rule: string; events: number }[];
+}
+
+test('of the largest shape none is kept: the saving is shown, rehearsed, published and measured; then all again', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(240_000);
+  await page.goto(shapes);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(
+    /of lines are \d+ shapes; three of them are \d+ %/,
+  );
+  const largest = page.getByRole('list', { name: 'Shapes' }).getByRole('listitem').first();
+  await expect(largest).toContainText('msg="candidate scored"');
+  await largest.getByRole('button').click();
+  const panel = page.getByRole('complementary', { name: 'Shape' });
+  await expect(panel).toContainText('A shape of berth-planner');
+  await expect(panel.getByText('2 values · planner-')).toBeVisible();
+  await expect(panel).toContainText('Pipeline “Berth planner”');
+  await panel.getByRole('radio', { name: 'none' }).click();
+  const told = panel.getByRole('status');
+  await expect(told).toContainText(/saves \d.* a day/);
+  const saving = bytesIn((await told.textContent()) ?? '');
+  expect(saving).toBeGreaterThan(5e6);
+  await panel.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(strip(page)).toContainText('1 change');
+  await expect(panel.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+
+  await strip(page).getByRole('button', { name: 'Rehearse' }).click();
+  const rehearsal = page.getByRole('complementary', { name: 'Rehearsal' });
+  await expect(rehearsal).toBeVisible({ timeout: 90_000 });
+  const sentence = await rehearsal.locator('p').first().textContent();
+  const margin = bytesIn(/±(.*)a day/.exec(sentence ?? '')?.[1] ?? '');
+  expect(Math.abs(bytesIn(sentence ?? '') - saving)).toBeLessThan(3 * margin + 0.05 * saving);
+  const published = Date.now();
+  await publishDraft(page, 'Candidates of the planner are read by nobody');
+
+  // From the next whole minute on every event has met the new plan.
+  const from = Math.ceil(published / 60_000) * 60_000;
+  await expect(async () => {
+    const sums = await fatesSince(request, from);
+    const excluded = sums.filter(({ outcome }) => outcome === 'excluded').reduce((all, { events }) => all + events, 0);
+    const planner = sums.filter(({ source }) => source === 'berth-planner');
+    const arrived = planner.reduce((all, { events }) => all + events, 0);
+    expect(arrived).toBeGreaterThan(20);
+    // Nine of ten lines of the planner are of this shape; four standard errors of so small a sample.
+    expect(excluded / arrived).toBeGreaterThan(0.9 - 4 * Math.sqrt(0.09 / arrived));
+  }).toPass({ timeout: 120_000 });
+
+  await page.getByRole('link', { name: /^Routing/ }).click();
+  const row = page.getByRole('radiogroup', { name: /How much of berth-planner: ts=/ });
+  await row.getByRole('radio', { name: 'all' }).click();
+  await expect(strip(page)).toContainText('1 change');
+  await publishDraft(page, 'All of them again');
+  await expect(page.getByText(/the rule rests; none would save/).first()).toBeVisible({ timeout: 30_000 });
+});
+
+test('shapes: a condition narrows them, its lines are shown, one is wanted, two are compared, the list is by address', async ({
+  page,
+}) => {
+  await page.goto(`${shapes}&c=source%20%3D%20payments`);
+  const list = page.getByRole('list', { name: 'Shapes' });
+  await expect(list.getByRole('listitem').first()).toContainText('payments');
+  await expect(list).not.toContainText('berth-planner');
+  const two = list.getByRole('checkbox');
+  await two.nth(0).check();
+  await two.nth(1).check();
+  await expect(page.getByRole('img', { name: /The chosen shapes over the window/ })).toBeVisible();
+  await page.reload();
+  await expect(list.getByRole('checkbox').nth(1)).toBeChecked();
+  await list.getByRole('listitem').first().getByRole('button').click();
+  const panel = page.getByRole('complementary', { name: 'Shape' });
+  const wanted = panel.getByRole('button', { name: 'It is wanted' });
+  await wanted.click();
+  await expect(wanted).toHaveAttribute('aria-pressed', 'true');
+  await wanted.click();
+  await expect(wanted).toHaveAttribute('aria-pressed', 'false');
+  await panel.getByRole('button', { name: 'Its lines' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/events in 1 d/, { timeout: 20_000 });
+  const lines = page.locator('button[aria-expanded]').filter({ hasText: 'payments' });
+  await expect(lines.first()).toContainText('pay[');
+  await page.goBack();
+  await expect(list).toBeVisible();
+  // A condition beyond what is counted is asked about what is stored.
+  await page.goto(`${shapes}&c=status%20%3E%3D%20500`);
+  await expect(page.getByText(/of stored events alone/)).toBeVisible({ timeout: 20_000 });
+});
+
+test('a tier that is put above another one shows what it takes from it, before and after; published, and brought back', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await page.goto('/routing');
+  const rest = page.locator('#rest');
+  await expect(rest).toContainText(/Bookings and harbour takes \d\d % of what this would match/, { timeout: 20_000 });
+  await page.getByRole('button', { name: 'Move Everything else up' }).click();
+  await expect(strip(page)).toContainText('1 change');
+  const bookings = page.locator('#bookings');
+  await expect(bookings).toContainText(/Everything else would take [\d.]+ % of what this would match, 0 % now/, {
+    timeout: 20_000,
+  });
+  await expect(bookings).toContainText('Nothing comes this far');
+  await expect(rest).toContainText(/Bookings and harbour would take 0 % .*, \d\d % now/);
+  await publishDraft(page, 'Everything else first, for a moment');
+  await expect(bookings).toContainText(/Everything else takes [\d.]+ % of what this would match/, { timeout: 20_000 });
+  await page.getByRole('button', { name: 'Move Everything else down' }).click();
+  await expect(strip(page)).toContainText('1 change');
+  await publishDraft(page, 'The order as it was');
+  await expect(rest).toContainText(/Bookings and harbour takes \d\d % of what this would match/, { timeout: 20_000 });
+});
+
+test('Storm watch is switched on with a reason, seen on every screen, and gone by itself', async ({
+  page,
+  request,
+}) => {
+  await page.goto('/routing');
+  const posture = page.locator('#posture-storm-watch');
+  await expect(posture).toContainText('all exclusions keep all');
+  await posture.getByRole('button', { name: 'For' }).click();
+  await page.getByRole('option', { name: '2 minutes' }).click();
+  await posture.getByLabel('Why').fill('gale warning');
+  await posture.getByRole('button', { name: 'Switch Storm watch on' }).click();
+  const strips = page.getByRole('status').filter({ hasText: 'Storm watch is on until' });
+  await expect(strips).toContainText('gale warning');
+  await expect(strips).toContainText(/left/);
+  for (const path of ['/', '/sources', '/parsing', '/explore', '/changes']) {
+    await page.goto(path);
+    await expect(strips).toBeVisible();
+  }
+  const since = Date.now();
+  // By one request it is on for a few seconds more, and ends without anyone.
+  const on = await request.put('/api/postures/storm-watch', {
+    data: { on: true, for: '8s', reason: 'until the test is over' },
+  });
+  expect(on.ok()).toBe(true);
+  await expect(strips).toContainText('until the test is over');
+  await expect(strips).toBeHidden({ timeout: 15_000 });
+  expect(Date.now() - since).toBeGreaterThan(5_000);
+  const { postures } = await (await request.get('/api/switches')).json();
+  expect(postures[0].on).toBeNull();
+  const unknown = await request.put('/api/postures/nothing', { data: { on: true } });
+  expect(unknown.status()).toBe(404);
+});
+
+test('an exclusion keeps something else for a while by one request, and is switched back', async ({
+  page,
+  request,
+}) => {
+  const path = '/api/exclusions/rest/learned';
+  expect((await request.put(path, { data: { keep: 'some' } })).status()).toBe(400);
+  expect((await request.put(path, { data: { keep: '1 in 50', for: '2h', reason: 'to see' } })).ok()).toBe(true);
+  await page.goto('/routing');
+  const rest = page.locator('#rest');
+  await expect(rest).toContainText('keeps 1 in 50 until');
+  await rest.getByRole('button', { name: 'Switch back' }).click();
+  await expect(rest).not.toContainText('keeps 1 in 50 until');
+});
