@@ -9,11 +9,15 @@ import { runTests } from '#core/plan/run-tests.ts';
 import { type LookupTable, parseTable, tableName } from '#core/tables/table.ts';
 import { openFileFilter } from '#engine/search/filter-file.ts';
 import { placeOf } from '#engine/workers/places.ts';
+import { exclusionRequest, postureRequest, send } from './switch.ts';
 
 const usage = `npm run otter -- plan check FILE [TABLE.csv …]
                                           check a plan and run its tests; ends with 1 when something is wrong
 npm run otter -- plan schema               print the JSON Schema of plans, for editors
-npm run otter -- filter CONDITION FILE    print the JSON lines of a file that a condition picks`;
+npm run otter -- filter CONDITION FILE    print the JSON lines of a file that a condition picks
+npm run otter -- posture NAME on|off [--for 4h] [--reason TEXT]
+npm run otter -- exclusion TIER/NAME none|all|1-in-n [--for 2h] [--reason TEXT]
+                                          switch something of the live plan for a while, at OTTER_URL`;
 
 /** Tables from CSV files, each named after its file; throws with what is wrong in one. */
 function readTables(files: readonly string[]): ReadonlyMap<string, LookupTable> {
@@ -69,10 +73,15 @@ async function filterFile(condition: string, file: string): Promise<number> {
   return 0;
 }
 
-const [command, first, second, ...more] = process.argv.slice(2);
+const words = process.argv.slice(2);
+const [command, first, second, ...more] = words;
+/** Where the application is. */
+const address = process.env.OTTER_URL ?? `http://127.0.0.1:${process.env.WEB_PORT ?? 3000}`;
 try {
   if (command === 'plan' && first === 'check' && second) process.exitCode = checkFile(second, more);
   else if (command === 'plan' && first === 'schema') console.log(JSON.stringify(planSchema(), null, 2));
+  else if (command === 'posture') console.log(await send(postureRequest(words.slice(1)), address));
+  else if (command === 'exclusion') console.log(await send(exclusionRequest(words.slice(1)), address));
   else if (command === 'filter' && first && second) process.exitCode = await filterFile(first, second);
   else {
     console.error(usage);
