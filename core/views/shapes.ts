@@ -6,6 +6,7 @@ import { severityOfClass, severityWord } from '../events/severity.ts';
 import { labelsBatch } from '../health/labels-batch.ts';
 import { passingTier, rejectsTier } from '../plan/document.ts';
 import { piecesOf } from '../shapes/pieces.ts';
+import { otherShape } from '../shapes/shape-id.ts';
 import type { Skeleton } from '../shapes/token.ts';
 import type { Amount } from './volumes.ts';
 
@@ -175,7 +176,8 @@ function shapeView(
 }
 
 function wordsFor(id: string): string {
-  return id === '' ? 'events from before shapes were looked at' : 'lines of more kinds than are told apart';
+  if (id === '') return 'events from before shapes were looked at';
+  return id === otherShape ? 'lines of more kinds than are told apart' : 'a kind of line that was met just now';
 }
 
 function ranked(sums: readonly ShapeSumView[], keyOf: (sum: ShapeSumView) => string): readonly string[] {
