@@ -20,6 +20,15 @@ import {
   storedTiers,
   tierContents,
 } from './segments.ts';
+import {
+  addShapeVolume,
+  listNewShapes,
+  removeShapeVolume,
+  rollUpShapes,
+  shapesSeen,
+  shapesSince,
+  sumShapes,
+} from './shapes.ts';
 import { listSources, listTokens } from './sources.ts';
 import { cutTape, listTape, readTape } from './tape.ts';
 import { emptyDatabase } from './testing/database.ts';
@@ -73,9 +82,18 @@ beforeAll(async () => {
   await fill(
     `insert into quarantine (source, reason, records, bytes, at, delivery, data) select ${source('seq')}, 'r', 1, 1, ${now} - seq * ${hour}, '{}', 'x' from seq_0_to_300`,
   );
+  const shape = (of: string): string => `lpad(conv(${of} % 300, 10, 32), 10, 's')`;
+  const shapeRows = 'start, span, shape, source, tier, outcome, severity, events, bytes';
+  await fill(
+    `insert into shape_volume (${shapeRows}) select ${thisHour} - (seq div 40) * ${hour}, 1, ${shape('seq')}, ${source('seq')}, ${tier('seq')}, 'kept', 3, 5, 500 from seq_1200_to_350000`,
+  );
+  await fill(
+    `insert into shape_volume (${shapeRows}) select ${Math.floor(now / minute) * minute} - (seq div 40) * ${minute}, 0, ${shape('seq')}, ${source('seq')}, ${tier('seq')}, 'kept', 3, 5, 500 from seq_0_to_63999`,
+  );
+  await fill(`insert into shape select ${shape('seq')}, '[]', 'x', 'source-1', '', ${now}, seq, 0 from seq_0_to_299`);
   await fill(`insert into plan_revision select seq, '{}', 'n', ${now} - seq * ${hour}, null from seq_1_to_800`);
   await fill(
-    'analyze table volume_ledger, segment, segment_part, intake_key, tape_chunk, emitter, emitter_volume, file_position, picked_object, drift',
+    'analyze table volume_ledger, segment, segment_part, intake_key, tape_chunk, emitter, emitter_volume, file_position, picked_object, drift, shape, shape_volume',
   );
 }, 180_000);
 
@@ -128,6 +146,16 @@ const statements: readonly (readonly [name: string, most: number, work: (databas
     (d) => sumLedger(d, { from: now - 14 * day, to: now }, ['source', 'parsed'], hour),
   ],
   ['when sources were seen', 200, (d) => firstAndLastSeen(d)],
+  ['adding to the volume of shapes', 40, (d) => addShapeVolume(d.db, [{ ...entry, shape: 's000000001', severity: 3 }])],
+  ['the shapes of the last day', 140_000, (d) => sumShapes(d, lastDay, hour)],
+  ['the shapes of two weeks', 110_000, (d) => sumShapes(d, { from: now - 14 * day, to: now - day }, 12 * hour)],
+  ['one shape of a year', 12_000, (d) => sumShapes(d, { from: now - 365 * day, to: now, ids: ['ssssssssss1'] }, day)],
+  ['when shapes were seen', 1_300, (d) => shapesSeen(d)],
+  ['what was decided about shapes, when there is nothing new', 10, (d) => shapesSince(d.db, 299)],
+  ['shapes to decide about, when there are none', 10, (d) => listNewShapes(d.db, 2_000)],
+  ['putting shapes together', 40_000, (d) => rollUpShapes(d, now)],
+  ['putting shapes together when there is nothing to do', 60, (d) => rollUpShapes(d, now)],
+  ['taking a source out of the shapes', 20_000, (d) => removeShapeVolume(d.db, 'source-1', now - 30 * day)],
   ['putting the ledger together', 3_000, (d) => rollUpLedger(d, now)],
   ['putting the ledger together when there is nothing to do', 60, (d) => rollUpLedger(d, now)],
   ['segments of the last hour', 300, (d) => listSegments(d, { from: now - hour, to: now }, undefined)],
