@@ -1,4 +1,19 @@
+import type { Matches } from '../rehearsal/matches.ts';
 import type { Amount } from '../views/volumes.ts';
+
+/** Something that reads events by a condition of its own. */
+export interface Reader {
+  readonly kind: 'pipeline' | 'exclusion' | 'search';
+  readonly name: string;
+  /** The share of the events in question that it is about. */
+  readonly share: number;
+}
+
+/** `POST /api/routing/matches` */
+export interface MatchesAnswer extends Omit<Matches, 'read'> {
+  /** Who reads what an exclusion matches. */
+  readonly readers: readonly Reader[];
+}
 
 /** What a tier really received in the last day, and what it holds. */
 export interface TierVolume {
@@ -8,6 +23,8 @@ export interface TierVolume {
   /** What each exclusion matched, and what of it was not kept. */
   readonly exclusions: readonly { readonly id: string; readonly matched: Amount; readonly removed: Amount }[];
   readonly holds: TierContent | null;
+  /** What of it will be past its time within a day. */
+  readonly due: Amount;
 }
 
 /** What a tier holds. */

@@ -1,6 +1,7 @@
 import type { HoleSummary } from '../shapes/hole-values.ts';
 import type { ShapePiece } from '../shapes/pieces.ts';
 import type { Amount } from '../views/volumes.ts';
+import type { Reader } from './routing.ts';
 
 /** What became of a shape's events: where they went, and how many. */
 export interface ShapeFate extends Amount {
@@ -46,14 +47,6 @@ export interface ShapesAnswer {
   readonly isCounted: boolean;
 }
 
-/** Something that reads events of a shape. */
-export interface ShapeReader {
-  readonly kind: 'pipeline' | 'exclusion' | 'test' | 'search';
-  readonly name: string;
-  /** The share of the shape's taped events that it is about. */
-  readonly share: number;
-}
-
 /** `GET /api/shapes/{id}` */
 export interface ShapeAnswer {
   readonly shape: ShapeView;
@@ -66,5 +59,6 @@ export interface ShapeAnswer {
   readonly condition: string;
   /** A line template for its lines; null for events without a line. */
   readonly template: string | null;
-  readonly readers: readonly ShapeReader[];
+  /** Who reads its taped events. */
+  readonly readers: readonly Reader[];
 }

@@ -1,4 +1,4 @@
-import { boolean, number, object, string } from 'yup';
+import { array, boolean, number, object, string } from 'yup';
 import { lookupsShape } from '../steps/lookups.ts';
 import { operation } from './operation.ts';
 import { byNumber, draftBody, planText as planTextShape, publishBody, rebaseBody, table } from './requests/plan.ts';
@@ -162,6 +162,8 @@ export const matches = operation({
     condition: conditionShape.defined(),
     tier: string().max(64),
     within: boolean().default(false),
+    /** Conditions that are asked before this one, such as those of exclusions above. */
+    before: array(conditionShape.defined()).max(200).default([]),
   }),
 });
 

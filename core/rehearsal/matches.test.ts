@@ -56,3 +56,18 @@ test('parts of the tape add up, and the latest lines are shown', () => {
   expect([sum.of.events, sum.matched.events]).toEqual([30, 6]);
   expect(sum.lines.map(({ time }) => time)).toEqual([3, 3, 2, 2, 1]);
 });
+
+test('of what is matched it is told what conditions before it match already, and who reads it', () => {
+  const found = newMatches(2);
+  const asked = {
+    plan: compilePlan(planUpTo(plan, 'low', true)),
+    condition: conditionOf('n > 3'),
+    before: [conditionOf('n = 4'), conditionOf('n = 9')],
+    readers: [conditionOf('n > 5'), conditionOf('n > 100')],
+    ...{ tier: 'low', within: true, now: Date.now() },
+  };
+  addMatches(found, asked, batch);
+  expect([found.matched.events, found.covered.events, found.read]).toEqual([4, 1, [2, 0]]);
+  mergeMatches(found, found);
+  expect([found.matched.events, found.covered.events, found.read]).toEqual([8, 2, [4, 0]]);
+});

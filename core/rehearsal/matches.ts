@@ -17,6 +17,10 @@ export interface Matches {
   /** All events that come as far as the condition is asked. */
   readonly of: Volume;
   readonly matched: Volume;
+  /** What of it conditions before this one match already. */
+  readonly covered: Volume;
+  /** By reader, how many of the matched events it is about. */
+  readonly read: number[];
   readonly lines: MatchedLine[];
 }
 
@@ -25,8 +29,15 @@ const mostLines = 5;
 /** Longest text of a shown line, in characters. */
 const longestLine = 300;
 
-export function newMatches(): Matches {
-  return { of: newVolume(), matched: newVolume(), lines: [] };
+/** Nothing yet; `readers` is how many there are. */
+export function newMatches(readers = 0): Matches {
+  return {
+    of: newVolume(),
+    matched: newVolume(),
+    covered: newVolume(),
+    read: new Array<number>(readers).fill(0),
+    lines: [],
+  };
 }
 
 /**
@@ -48,6 +59,10 @@ export interface MatchesAsked {
   readonly condition: Condition;
   readonly tier: string | undefined;
   readonly within: boolean;
+  /** Conditions that are asked before this one. */
+  readonly before?: readonly Condition[];
+  /** Of those who read events by conditions of their own. */
+  readonly readers?: readonly Condition[];
   readonly now: number;
   /** The id under which a shape goes now. */
   readonly currentShape?: (id: string) => string;
@@ -58,12 +73,14 @@ export interface MatchesAsked {
 /** Adds what a condition matches of a batch of raw events, of those that a plan of {@link planUpTo} leaves for it. */
 export function addMatches(
   matches: Matches,
-  { plan, condition, tier, within, now, currentShape, fleets }: MatchesAsked,
+  { plan, condition, tier, within, before = [], readers = [], now, currentShape, fleets }: MatchesAsked,
   batch: EventBatch,
 ): void {
   const context = { now, fleets: fleets?.get(batch.source) ?? [], ...(currentShape && { currentShape }) };
   const { arrived, fates, fateOf } = plan.run(batch, { ...context, random: seededRandom(1) });
   const matched = condition.test(arrived, context);
+  const covering = before.map((other) => other.test(arrived, context));
+  const reading = readers.map((reader) => reader.test(arrived, context));
   for (let row = 0; row < arrived.rows; row++) {
     const fate = fates[fateOf[row] as number];
     const reaches = within ? fate?.tier === tier : fate?.outcome === 'passing';
@@ -73,13 +90,20 @@ export function addMatches(
     addVolume(matches.of, volume);
     if (matched[row] !== 1) continue;
     addVolume(matches.matched, volume);
+    if (covering.some((mask) => mask[row] === 1)) addVolume(matches.covered, volume);
+    reading.forEach((mask, reader) => {
+      if (mask[row] === 1) matches.read[reader] = (matches.read[reader] ?? 0) + events;
+    });
     if (matches.lines.length < mostLines) matches.lines.push(lineAt(arrived, row));
   }
 }
 
 /** Adds what another part of the tape came to. */
 export function mergeMatches(matches: Matches, other: Matches): void {
-  for (const part of ['of', 'matched'] as const) addVolume(matches[part], other[part]);
+  for (const part of ['of', 'matched', 'covered'] as const) addVolume(matches[part], other[part]);
+  other.read.forEach((events, reader) => {
+    matches.read[reader] = (matches.read[reader] ?? 0) + events;
+  });
   matches.lines.push(...other.lines);
   matches.lines.sort((a, b) => b.time - a.time).splice(mostLines);
 }

@@ -18,11 +18,17 @@ test('each tier has what it received, what its exclusions removed, and what it h
   const sums = [sum('kept', 'a', '', 5), sum('excluded', 'a', 'x', 3), sum('sampled-out', 'a', 'gone', 1)];
   const more = [sum('passing', '', '', 2), sum('discarded', '', 'p/1', 4), sum('rejected', '', 'p/2', 1)];
   const holds = { events: 9, bytes: 90, stored: 20, from: 1, to: 2 };
-  const view = routingView(plan, [...sums, ...more], new Map([['a', holds]]));
+  const view = routingView(
+    plan,
+    [...sums, ...more],
+    new Map([['a', holds]]),
+    new Map([['a', { events: 2, bytes: 20 }]]),
+  );
   expect([view.arrived.events, view.passing.events, view.rejected.events]).toEqual([16, 2, 5]);
   expect(view.tiers[0]).toMatchObject({ kept: { events: 5 }, removed: { events: 4 }, holds });
   expect(view.tiers[0]?.exclusions).toEqual([
     { id: 'x', matched: expect.anything(), removed: { events: 3, bytes: 3 } },
   ]);
+  expect(view.tiers.map(({ due }) => due.events)).toEqual([2, 0]);
   expect(view.tiers[1]).toMatchObject({ kept: { events: 0 }, holds: null });
 });

@@ -1,12 +1,16 @@
 import type { RoutingAnswer, TierContent } from '../answers/routing.ts';
 import type { PlanDocument } from '../plan/document.ts';
-import { amountOf, type VolumeSum } from './volumes.ts';
+import { type Amount, amountOf, type VolumeSum } from './volumes.ts';
 
-/** What each tier of a plan received, what its exclusions removed (`sums` by outcome, tier and rule), and what it holds. */
+/**
+ * What each tier of a plan received, what its exclusions removed (`sums` by outcome, tier and rule), what it holds, and what
+ * of that is due within a day.
+ */
 export function routingView(
   plan: PlanDocument,
   sums: readonly VolumeSum[],
   contents: ReadonlyMap<string, TierContent>,
+  due: ReadonlyMap<string, Amount>,
 ): RoutingAnswer {
   const pick = (outcomes: readonly string[], tier?: string) =>
     sums.filter((sum) => outcomes.includes(sum.outcome ?? '') && (tier === undefined || sum.tier === tier));
@@ -25,6 +29,7 @@ export function routingView(
         removed: amountOf(pick(removed, tier.id).filter((sum) => sum.rule === id)),
       })),
       holds: contents.get(tier.id) ?? null,
+      due: due.get(tier.id) ?? { events: 0, bytes: 0 },
     })),
   };
 }

@@ -3,10 +3,12 @@ import type { GracesAnswer, RevisionsAnswer, StepsAnswer } from '#core/answers/p
 import type { RoutingAnswer, ShadowsAnswer, TierShadow } from '#core/answers/routing.ts';
 import { operations } from '#core/operations/index.ts';
 import { diffPlans } from '#core/plan/diff.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
 import { keepOf } from '#core/plan/retention.ts';
 import type { Shadows } from '#core/rehearsal/shadows.ts';
 import { freshEffect, measuredEffect, wholeMinutes } from '#core/views/revision-effect.ts';
 import { routingView } from '#core/views/routing.ts';
+import type { Amount } from '#core/views/volumes.ts';
 import type { Database } from '#store/database.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { listRevisions } from '#store/plans.ts';
@@ -27,13 +29,29 @@ export const plan = question(operations.plan, async (_input, { database }) => aw
 
 export const routing = question(operations.routing, async (_input, setting): Promise<RoutingAnswer> => {
   const now = Date.now();
-  const [sums, contents] = await Promise.all([
+  const { plan: live } = setting.plan.current();
+  const [sums, contents, due] = await Promise.all([
     sumLedger(setting.database, { from: now - day, to: now + hour }, ['outcome', 'tier', 'rule'], 0),
     standingOf(setting).contents(now),
+    dueWithinDay(setting.database, live, now),
   ]);
   const byTier = new Map(contents.map((content) => [content.tier, content]));
-  return routingView(setting.plan.current().plan, sums, byTier);
+  return routingView(live, sums, byTier, due);
 });
+
+/** By tier, what it will have let go in a day that it still holds. */
+async function dueWithinDay(database: Database, live: PlanDocument, now: number): Promise<ReadonlyMap<string, Amount>> {
+  const due = await Promise.all(
+    live.tiers.map(async ({ id }) => {
+      const { events, bytes } = await contentBetween(database, id, {
+        from: 0,
+        before: now + day - (keepOf(live, id) ?? 0),
+      });
+      return [id, { events, bytes }] as const;
+    }),
+  );
+  return new Map(due);
+}
 
 export const shadows = question(
   operations.shadows,

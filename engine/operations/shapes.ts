@@ -1,4 +1,4 @@
-import type { ShapeAnswer, ShapeReader, ShapesAnswer } from '#core/answers/shapes.ts';
+import type { ShapeAnswer, ShapesAnswer } from '#core/answers/shapes.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { severityClass, severityFromText } from '#core/events/severity.ts';
 import { operations } from '#core/operations/index.ts';
@@ -13,10 +13,11 @@ import { spread, tapeStretch } from '../search/over-tape.ts';
 import type { ShapeLines } from '../workers/shape-lines.ts';
 import { designedPlan } from './draft-answer.ts';
 import { type Asking, command, question } from './handler.ts';
+import { readersOf } from './readers.ts';
 import { Refusal } from './refusal.ts';
 import { searchWith, timeOf } from './search.ts';
 import type { OperationSetting } from './setting.ts';
-import { savedConditions, withoutSaved } from './without-saved.ts';
+import { withoutSaved } from './without-saved.ts';
 
 const minute = 60_000;
 const hour = 60 * minute;
@@ -126,29 +127,6 @@ export const shape = question(operations.shape, async ({ id, from, to }, setting
     ),
   };
 });
-
-/** Everything that reads events by a condition of its own. */
-async function readersOf(
-  { database }: OperationSetting,
-  plan: PlanDocument,
-): Promise<readonly (Omit<ShapeReader, 'share'> & { readonly condition: string })[]> {
-  const saved = await savedConditions(database.db);
-  const searches = await Promise.all(
-    [...saved.keys()].map(async (name) => ({
-      kind: 'search' as const,
-      name,
-      condition: await withoutSaved(database.db, `saved:${name}`),
-    })),
-  );
-  const all = [
-    ...plan.pipelines.map(({ title, when }) => ({ kind: 'pipeline' as const, name: title, condition: when })),
-    ...plan.tiers.flatMap(({ exclusions = [] }) =>
-      exclusions.map(({ title, when }) => ({ kind: 'exclusion' as const, name: title, condition: when })),
-    ),
-    ...searches,
-  ];
-  return all.filter(({ condition }) => compileCondition(condition).ok);
-}
 
 /** Looks for the lines of a shape on the tape of a source. */
 async function linesOf(

@@ -1,3 +1,4 @@
+import type { MatchesAnswer } from '#core/answers/routing.ts';
 import type { CatalogueAnswer } from '#core/answers/search.ts';
 import { operations } from '#core/operations/index.ts';
 import { checkPlan } from '#core/plan/check.ts';
@@ -11,6 +12,7 @@ import { rehearseAgain as runAgain, rehearseRejects as runRejects } from '../sea
 import { designedPlan, livePlan, parsePlan } from './draft-answer.ts';
 import { longCommand, question } from './handler.ts';
 import { knownSource, readingTime } from './known-source.ts';
+import { readersOf } from './readers.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationSetting } from './setting.ts';
 import { withoutSaved } from './without-saved.ts';
@@ -24,14 +26,22 @@ export const catalogue = question(operations.catalogue, async (_input, setting):
 
 export const matches = question(
   operations.matches,
-  async ({ condition: written, tier, within }, setting, { signal }) => {
+  async ({ condition: written, tier, within, before }, setting, { signal }): Promise<MatchesAnswer> => {
     const { database, pools, senders } = setting;
     const condition = await withoutSaved(database.db, written);
     const { plan } = await designedPlan(database);
-    return await runMatches(
+    const readers = within ? await readersOf(setting, plan) : [];
+    const { read, ...found } = await runMatches(
       { database, pools, plan, tables: senders.tables, fleets: senders.fleets, signal },
-      { condition, tier, within },
+      { condition, tier, within, before, readers: readers.map((reader) => reader.condition) },
     );
+    return {
+      ...found,
+      readers: readers.flatMap(({ kind, name }, i) => {
+        const share = (read[i] ?? 0) / Math.max(1, found.matched.events);
+        return kind !== 'exclusion' && share > 0 ? [{ kind, name, share }] : [];
+      }),
+    };
   },
 );
 

@@ -17,12 +17,18 @@ export async function runMatches(
     readonly fleets: ReadonlyMap<string, readonly string[]>;
     readonly signal: AbortSignal;
   },
-  asked: { readonly condition: string; readonly tier: string | undefined; readonly within: boolean },
+  asked: {
+    readonly condition: string;
+    readonly tier: string | undefined;
+    readonly within: boolean;
+    readonly before: readonly string[];
+    readonly readers: readonly string[];
+  },
 ): Promise<Matches> {
   const { database, pools, tables, fleets, signal } = setting;
   const plan = planUpTo(setting.plan, asked.tier, asked.within);
   const now = Date.now();
-  const found = newMatches();
+  const found = newMatches(asked.readers.length);
   await overTape(
     { database, pools, now, mostRecords, signal },
     (lane, part) => pools.read(lane, { kind: 'matches', plan, ...asked, ...part, tables, fleets, now }),

@@ -17,6 +17,9 @@ export interface MatchesTask {
   readonly tier: string | undefined;
   /** Whether it is asked about what the tier takes, rather than about what comes as far as it. */
   readonly within: boolean;
+  /** Conditions that are asked before this one, and those of readers. */
+  readonly before: readonly string[];
+  readonly readers: readonly string[];
   readonly chunks: readonly number[];
   /** For how many taped records each of these stands. */
   readonly standsFor: number;
@@ -29,8 +32,19 @@ export interface MatchesTask {
 export async function matches(task: MatchesTask): Promise<Matches> {
   const plan = await compiledPlan(task.plan, task.tables);
   const { tier, within, now, fleets } = task;
-  const asked = { plan, condition: conditionOf(task.condition), tier, within, now, currentShape, fleets };
-  const found = newMatches();
+  const [before, readers] = [task.before.map(conditionOf), task.readers.map(conditionOf)];
+  const asked = {
+    plan,
+    condition: conditionOf(task.condition),
+    before,
+    readers,
+    tier,
+    within,
+    now,
+    currentShape,
+    fleets,
+  };
+  const found = newMatches(readers.length);
   for (const chunk of await readTape(workerDatabase(), task.chunks))
     addMatches(found, asked, withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor)));
   return found;

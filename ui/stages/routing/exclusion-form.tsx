@@ -31,6 +31,8 @@ export function ExclusionForm(props: {
   const start = exclusionFields(exclusion);
   const [share, setShare] = useState(start.share);
   const others = (tier.exclusions ?? []).filter(({ id }) => id !== exclusion?.id);
+  const place = (tier.exclusions ?? []).findIndex(({ id }) => id === exclusion?.id);
+  const above = place < 0 ? others : others.slice(0, place);
   const save = async (typed: ExclusionFields): Promise<void> => {
     await change(
       (before) => withTier(before, tier.id, (old) => withExclusion(old, exclusion?.id, typed)),
@@ -63,7 +65,9 @@ export function ExclusionForm(props: {
                 <ConditionEditor label="Which events are noise" value={value} fields={fields} onChange={onChange} />
               )}
             />
-            {form.watch('when') !== '' && <Matches condition={form.watch('when')} tier={tier.id} within />}
+            {form.watch('when') !== '' && (
+              <Matches condition={form.watch('when')} tier={tier.id} within before={above} />
+            )}
             <div className="flex items-start gap-3">
               <SelectInput name="share" label="Keep of them" options={shares} onChosen={setShare} />
               {share === 'sample' && <TextInput name="n" label="n" mono className="w-24" />}

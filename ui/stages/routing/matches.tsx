@@ -1,11 +1,13 @@
 'use client';
 
 import { useEffect, useState } from 'react';
+import type { MatchesAnswer } from '#core/answers/routing.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
-import type { Matches as Found } from '#core/rehearsal/matches.ts';
 import { callApi } from '../../data/use-api.ts';
 import { percent } from '../../kit/times.ts';
+
+const noneBefore: readonly { readonly title: string; readonly when: string }[] = [];
 
 /** How long typing rests before it is asked, in milliseconds. */
 const restTime = 200;
@@ -17,9 +19,12 @@ export function Matches(props: {
   readonly tier: string | undefined;
   /** Whether it is an exclusion's, which is asked about what its tier takes. */
   readonly within: boolean;
+  /** What is asked before it: exclusions above, by their titles and conditions. */
+  readonly before?: readonly { readonly title: string; readonly when: string }[];
 }) {
-  const { condition, tier, within } = props;
-  const [found, setFound] = useState<Found | undefined>();
+  const { condition, tier, within, before = noneBefore } = props;
+  const conditions = JSON.stringify(before.map(({ when }) => when).filter((when) => compileCondition(when).ok));
+  const [found, setFound] = useState<MatchesAnswer | undefined>();
   const [failed, setFailed] = useState('');
   const isRight = compileCondition(condition).ok;
   useEffect(() => {
@@ -27,8 +32,13 @@ export function Matches(props: {
     const abort = new AbortController();
     const timer = setTimeout(async () => {
       try {
-        const body = JSON.stringify({ condition, within, ...(tier !== undefined && { tier }) });
-        setFound(await callApi<Found>('/api/routing/matches', { method: 'POST', body, signal: abort.signal }));
+        const body = JSON.stringify({
+          condition,
+          within,
+          before: JSON.parse(conditions),
+          ...(tier !== undefined && { tier }),
+        });
+        setFound(await callApi<MatchesAnswer>('/api/routing/matches', { method: 'POST', body, signal: abort.signal }));
         setFailed('');
       } catch (error) {
         if (!abort.signal.aborted) setFailed(error instanceof Error ? error.message : 'It cannot be told now.');
@@ -38,10 +48,11 @@ export function Matches(props: {
       clearTimeout(timer);
       abort.abort();
     };
-  }, [condition, tier, within, isRight]);
+  }, [condition, tier, within, isRight, conditions]);
   if (failed !== '') return <p className="text-[12.5px] text-second">{failed}</p>;
   if (!found || !isRight) return <p className="h-[18px]" />;
-  const { of, matched, lines } = found;
+  const { of, matched, covered, lines, readers } = found;
+  const coveredShare = matched.events > 0 ? covered.events / matched.events : 0;
   return (
     <div role="status" aria-label="What it matches" className="text-[12.5px] text-second">
       <p>
@@ -51,6 +62,22 @@ export function Matches(props: {
         of the last day: {percent(of.bytes > 0 ? matched.bytes / of.bytes : 0)} of what{' '}
         {within ? 'the tier takes' : 'comes this far'}
       </p>
+      {within && matched.events === 0 && (
+        <p className="text-caution">▲ It matched nothing of what the tier took in the last day.</p>
+      )}
+      {coveredShare > 0.005 && (
+        <p className="text-caution">
+          ▲ {coveredShare > 0.995 ? 'All of it is' : `${percent(coveredShare)} of it is`} decided by exclusions above:{' '}
+          {before.map(({ title }) => `“${title}”`).join(', ')}
+        </p>
+      )}
+      {readers
+        .filter(({ kind }) => kind === 'search')
+        .map(({ name, share }) => (
+          <p key={name}>
+            ▲ The saved search “{name}” reads {percent(share)} of it.
+          </p>
+        ))}
       <ul className="mt-0.5">
         {lines.map((line) => (
           <li key={`${line.time} ${line.body}`} className="line truncate" title={line.body}>

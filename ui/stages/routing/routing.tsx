@@ -17,7 +17,7 @@ import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
-import { percent } from '../../kit/times.ts';
+import { dayOf, percent } from '../../kit/times.ts';
 import { ExclusionRow } from './exclusion-row.tsx';
 import { PosturePanel } from './posture-panel.tsx';
 import { Postures } from './postures.tsx';
@@ -154,6 +154,18 @@ export function Routing() {
   );
 }
 
+/** What a tier holds, since when, and what of it goes within a day. */
+function Holdings({ volume: { holds, due } }: { readonly volume: TierVolume }) {
+  if (!holds || holds.events === 0) return null;
+  return (
+    <p className="text-[12.5px] text-second">
+      holds {formatCount(holds.events)} events in {formatBytes(holds.stored)}, {Math.round(holds.stored / holds.events)}{' '}
+      B each, since {dayOf(holds.from)}
+      {due.events > 0 && `; ${formatCount(due.events)} of them go by this time tomorrow`}
+    </p>
+  );
+}
+
 /** The shadow of a tier in the plan that is shown, and beside it as it is live. */
 function shadowsOf(answer: ShadowsAnswer | undefined, tier: string) {
   const of = (list: readonly TierShadow[] | null | undefined) => list?.find((shadow) => shadow.tier === tier);
@@ -277,6 +289,7 @@ function TierRow(props: {
                     </>
                   )}
                 </p>
+                {volume && <Holdings volume={volume} />}
                 <Shadow {...props.shadow} titleOf={props.titleOf} />
               </div>
               <div className="flex shrink-0 items-center gap-0.5">

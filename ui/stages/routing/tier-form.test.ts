@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { TierDocument } from '#core/plan/document.ts';
-import { exclusionFields, exclusionOf, exclusionShape, tierShape } from './tier-form.ts';
+import { exclusionFields, exclusionOf, exclusionShape, keepByTitle, tierShape } from './tier-form.ts';
 
 const others: readonly TierDocument[] = [{ id: 'rest', title: 'Rest', keep: '7d' }];
 const tier = { title: 'Incidents', when: 'severity >= error', keep: '30d' };
@@ -30,6 +30,13 @@ describe('a tier', () => {
     if (message) expect(check).toThrow(message);
     else expect(check()).toEqual(tier);
   });
+});
+
+test('what a title says of the days is offered where it is not so yet', () => {
+  expect(keepByTitle('Incidents, 30 days', '7d')).toBe('30d');
+  expect(keepByTitle('Incidents 30d', '720h')).toBeUndefined();
+  expect(keepByTitle('Incidents', '7d')).toBeUndefined();
+  expect(keepByTitle('Gate 7', '7d')).toBeUndefined();
 });
 
 describe('an exclusion', () => {

@@ -33,6 +33,14 @@ function isKeep(text: string | undefined): boolean {
   return !text || (time !== undefined && time >= shortestKeep && time <= longestKeep);
 }
 
+/** For how long a tier keeps by its title, such as `Incidents, 30 days`; undefined where the title says nothing, or just that. */
+export function keepByTitle(title: string, keep: string): string | undefined {
+  const days = /\b(\d{1,5}) ?(?:d|days?)\b/i.exec(title)?.[1];
+  if (days === undefined) return undefined;
+  const text = `${Number(days)}d`;
+  return isKeep(text) && parseDuration(text) !== parseDuration(keep) ? text : undefined;
+}
+
 /** A title that none of the others has. */
 function freeTitle(others: readonly { readonly title: string }[]) {
   const known = others.map(({ title }) => title.trim().toLowerCase());

@@ -12,7 +12,8 @@ import { Button } from '../../kit/button.tsx';
 import { CustomInput, Form, TextInput } from '../../kit/form.tsx';
 import { ExclusionForm } from './exclusion-form.tsx';
 import { Matches } from './matches.tsx';
-import { type TierFields, tierShape } from './tier-form.ts';
+import { NoisyShapes } from './noisy-shapes.tsx';
+import { keepByTitle, type TierFields, tierShape } from './tier-form.ts';
 
 /** Edits a tier and its exclusions. Changes go into the draft when they are confirmed. */
 export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; readonly onClose: () => void }) {
@@ -63,7 +64,13 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
               )}
             />
             <Matches condition={form.watch('when')} tier={tier.id} within={false} />
-            <TextInput name="keep" label="Kept for" mono className="w-44" hint={inWords(form.watch('keep'))} />
+            <div className="flex items-start gap-3">
+              <TextInput name="keep" label="Kept for" mono className="w-44" hint={inWords(form.watch('keep'))} />
+              <KeepOffer
+                keep={keepByTitle(form.watch('title'), form.watch('keep'))}
+                onTake={(keep) => form.setValue('keep', keep, { shouldValidate: true, shouldDirty: true })}
+              />
+            </div>
           </>
         )}
       </Form>
@@ -76,9 +83,23 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
           onDone={() => void setOpen(null)}
         />
       ) : (
-        <ExclusionForm tier={tier} fields={fields} />
+        <>
+          <ExclusionForm tier={tier} fields={fields} />
+          {(tier.exclusions ?? []).length === 0 && <NoisyShapes tier={tier.id} />}
+        </>
       )}
     </>
+  );
+}
+
+/** Offers what the title of the tier says. */
+function KeepOffer({ keep, onTake }: { readonly keep: string | undefined; readonly onTake: (keep: string) => void }) {
+  return (
+    keep !== undefined && (
+      <Button className="mt-5" onClick={() => onTake(keep)}>
+        Keep {keep.replace('d', ' d')}
+      </Button>
+    )
   );
 }
 

@@ -4,7 +4,8 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { mutate } from 'swr';
-import type { ShapeAnswer, ShapeReader } from '#core/answers/shapes.ts';
+import type { Reader } from '#core/answers/routing.ts';
+import type { ShapeAnswer } from '#core/answers/shapes.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { HoleSummary } from '#core/shapes/hole-values.ts';
 import { addPipeline, useDraft } from '../../../data/draft.ts';
@@ -87,14 +88,13 @@ function Hole({
   );
 }
 
-const kinds: Readonly<Record<ShapeReader['kind'], string>> = {
+const kinds: Readonly<Record<Reader['kind'], string>> = {
   pipeline: 'Pipeline',
   exclusion: 'Exclusion',
-  test: 'Test',
   search: 'Saved search',
 };
 
-function Readers({ readers }: { readonly readers: readonly ShapeReader[] }) {
+function Readers({ readers }: { readonly readers: readonly Reader[] }) {
   return (
     <Section title="Who reads them">
       {readers.length === 0 ? (
