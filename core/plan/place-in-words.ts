@@ -1,4 +1,4 @@
-import type { PipelineDocument, PlanDocument, TierDocument } from './document.ts';
+import type { PipelineDocument, PlanDocument, PostureDocument, TierDocument } from './document.ts';
 import { stepParts } from './document.ts';
 
 /** Where in a plan something is: for people, and as an address in the application where it can be edited. */
@@ -19,7 +19,18 @@ export function placeInWords(plan: PlanDocument, path: string): PlanPlace {
   const [list, which = '', ...rest] = parts;
   if (list === 'pipelines') return inPipeline(found(plan.pipelines, which, isCounted), rest, isCounted);
   if (list === 'tiers') return inTier(found(plan.tiers, which, isCounted), rest, isCounted);
+  if (list === 'postures') return inPosture(found(plan.postures ?? [], which, isCounted), rest, isCounted);
   return { words: parts.join(' '), link: undefined };
+}
+
+function inPosture(posture: PostureDocument | string, rest: readonly string[], isCounted: boolean): PlanPlace {
+  const [part, which, ...inside] = rest;
+  const number = Number(which) + (isCounted ? 1 : 0);
+  const place = part === 'overrides' && which !== undefined ? [`override ${number}`, ...inside] : rest;
+  return {
+    words: [`Posture “${titleOf(posture)}”`, ...place].join(', '),
+    link: typeof posture === 'string' ? undefined : `/routing?posture=${encodeURIComponent(posture.id)}`,
+  };
 }
 
 type Named = { readonly id: string };

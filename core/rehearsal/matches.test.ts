@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
 import { conditionOf } from '../conditions/condition.ts';
+import { checkPlan } from '../plan/check.ts';
 import { compilePlan } from '../plan/compile.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import { batchOf } from '../testing/batch-of.ts';
@@ -18,6 +19,7 @@ const plan: PlanDocument = {
       exclusions: [{ id: 'x', title: 'X', when: 'n = 3', keep: 'none' }],
     },
   ],
+  postures: [{ id: 'p', title: 'P', overrides: [{ exclusion: 'low/x', keep: 'all' }] }],
 };
 
 const batch = batchOf(
@@ -70,4 +72,8 @@ test('of what is matched it is told what conditions before it match already, and
   expect([found.matched.events, found.covered.events, found.read]).toEqual([4, 1, [2, 0]]);
   mergeMatches(found, found);
   expect([found.matched.events, found.covered.events, found.read]).toEqual([8, 2, [4, 0]]);
+});
+
+test('a plan that is cut off is right, whatever its postures are about', () => {
+  for (const within of [true, false]) expect(checkPlan(planUpTo(plan, 'low', within)).ok).toBe(true);
 });

@@ -49,7 +49,9 @@ export function planUpTo(plan: PlanDocument, tier: string | undefined, within: b
   const above = place < 0 ? plan.tiers : plan.tiers.slice(0, place);
   const last: readonly TierDocument[] =
     within && place >= 0 ? [{ ...(plan.tiers[place] as TierDocument), exclusions: [] }] : [];
-  return { ...plan, tiers: [...above.map((other) => ({ ...other, exclusions: [] })), ...last] };
+  // What postures are about is cut off too.
+  const { postures: _, ...rest } = plan;
+  return { ...rest, tiers: [...above.map((other) => ({ ...other, exclusions: [] })), ...last] };
 }
 
 /** What is asked of a batch: how much a condition matches of what comes to a tier, or of what the tier takes (`within`). */

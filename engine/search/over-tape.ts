@@ -17,7 +17,7 @@ export interface TapePart {
 /**
  * Goes over the tape of the last day up to `now` on all reading threads at once: `read` has a part read by a lane, `take`
  * gets what came of it and how far it is. Of a tape with more than `mostRecords` records, chunks from all over the day are
- * read and stand for the others. Throws once `signal` is aborted.
+ * read and stand for the others of their source. Throws once `signal` is aborted.
  */
 export async function overTape<Part>(
   setting: {
@@ -31,21 +31,50 @@ export async function overTape<Part>(
   take: (part: Part, done: number, all: number) => void,
 ): Promise<void> {
   const { database, pools, now, mostRecords, signal } = setting;
-  const listed = await listTape(database, { from: now - tapeStretch, to: now });
-  const used = spread(listed, mostRecords);
-  const standsFor = used.length < listed.length ? records(listed) / records(used) : 1;
+  const parts = tapeParts(await listTape(database, { from: now - tapeStretch, to: now }), mostRecords);
+  const all = parts.reduce((sum, { chunks }) => sum + chunks.length, 0);
   let next = 0;
   let done = 0;
   const run = async (lane: number): Promise<void> => {
-    while (next < used.length) {
+    for (let part = parts[next++]; part; part = parts[next++]) {
       signal?.throwIfAborted();
-      const chunks = used.slice(next, (next += chunksPerTask)).map(({ id }) => id);
-      const part = await read(lane, { chunks, standsFor });
-      done += chunks.length;
-      take(part, done, used.length);
+      const found = await read(lane, part);
+      done += part.chunks.length;
+      take(found, done, all);
     }
   };
   await Promise.all(Array.from({ length: pools.readLanes }, (_, lane) => run(lane)));
+}
+
+/** A chunk of the tape, by what is known of it without reading it. */
+interface ListedChunk {
+  readonly id: number;
+  readonly source: string;
+  readonly lines: number;
+}
+
+/**
+ * The parts of a tape that are read. Where it has more than `mostRecords` records, each source is read as far as its share
+ * of all goes, one chunk at least, and stands for itself alone (stratified sampling): how much each source sends is then as
+ * exact as the tape is.
+ */
+export function tapeParts(listed: readonly ListedChunk[], mostRecords: number): readonly TapePart[] {
+  const share = Math.min(1, mostRecords / Math.max(1, records(listed)));
+  const bySource = new Map<string, ListedChunk[]>();
+  for (const chunk of listed) {
+    const list = bySource.get(chunk.source);
+    if (list) list.push(chunk);
+    else bySource.set(chunk.source, [chunk]);
+  }
+  return [...bySource.values()].flatMap((list) => {
+    const some = spread(list, share * records(list));
+    const used = some.length > 0 ? some : list.slice(list.length >> 1, (list.length >> 1) + 1);
+    const standsFor = records(list) / records(used);
+    return Array.from({ length: Math.ceil(used.length / chunksPerTask) }, (_, i) => ({
+      chunks: used.slice(i * chunksPerTask, (i + 1) * chunksPerTask).map(({ id }) => id),
+      standsFor,
+    }));
+  });
 }
 
 function records(chunks: readonly { readonly lines: number }[]): number {

@@ -197,12 +197,17 @@ function Shadow({
     return <p className="text-[12.5px] text-caution">▲ Its condition matches nothing that arrived in the last day.</p>;
   return (
     <>
-      {told.map((one) => (
-        <p key={one.tier} className="text-[12.5px] text-second">
-          {titleOf(one.tier)} {live ? 'would take' : 'takes'} {percent(one.share)} of what this would match
-          {live && `, ${percent(before.get(one.tier) ?? 0)} now`}
+      {told.length > 0 && (
+        <p className="text-[12.5px] text-second">
+          of what this would match,{' '}
+          {told
+            .map((one) => {
+              const now = live ? ` (${percent(before.get(one.tier) ?? 0)} now)` : '';
+              return `${titleOf(one.tier)} ${live ? 'would take' : 'takes'} ${percent(one.share)}${now}`;
+            })
+            .join(', ')}
         </p>
-      ))}
+      )}
       {left < 0.0005 && taken.length > 0 && (
         <p className="text-[12.5px] font-semibold text-caution">
           ▲ Nothing comes this far: the tiers above take all of it.

@@ -11,7 +11,7 @@ import { ShapeComparison } from './shape-comparison.tsx';
 import { ShapeText, shapeWords } from './shape-text.tsx';
 import { type Measure, mostCompared, type Shapes } from './use-shapes.ts';
 
-const columns = 'grid-cols-[minmax(0,1fr)_132px_104px_92px]';
+const columns = 'grid-cols-[minmax(0,1fr)_104px_100px_84px] xl:grid-cols-[minmax(0,1fr)_132px_104px_92px]';
 
 /** The kinds of lines as they are, the largest first. */
 export function ShapeList({
@@ -138,7 +138,7 @@ function ShapeRow(props: {
         </button>
       </div>
       <div className="flex items-center gap-2">
-        <span aria-hidden="true" className={`h-3 ${depth(share)}`} style={{ width: `${Math.max(1, share * 82)}px` }} />
+        <span aria-hidden="true" className={`h-3 ${depth(share)}`} style={{ width: `${Math.max(1, share * 58)}px` }} />
         <span className="text-[12.5px] whitespace-nowrap text-second">{percent(share)}</span>
       </div>
       <Spark values={shape.trend} label={`Bytes over the window, at most ${formatBytes(Math.max(...shape.trend))}`} />
@@ -161,19 +161,19 @@ function depth(share: number): string {
 function ChangeMark({ shape: { change, firstSeen, lastSeen, growth } }: { readonly shape: ShapeView }) {
   if (change === 'new')
     return (
-      <b className="text-mark" title={inUtc(firstSeen)}>
+      <b className="shrink-0 truncate text-mark" title={inUtc(firstSeen)}>
         new since {dayAndMinute(firstSeen)}
       </b>
     );
   if (change === 'gone')
     return (
-      <b className="text-caution" title={inUtc(lastSeen)}>
+      <b className="shrink-0 truncate text-caution" title={inUtc(lastSeen)}>
         ▽ gone, last {ago(lastSeen)}
       </b>
     );
   if (change === 'grown' && growth)
     return (
-      <b className="text-mark" title={inUtc(growth.since)}>
+      <b className="shrink-0 truncate text-mark" title={inUtc(growth.since)}>
         {growth.times.toFixed(growth.times < 10 ? 1 : 0)} × since {dayAndMinute(growth.since)}
       </b>
     );
