@@ -50,7 +50,7 @@ export interface ShapesAnswer {
 /** `GET /api/shapes/{id}` */
 export interface ShapeAnswer {
   readonly shape: ShapeView;
-  /** Days that the window of `shape` has. */
+  /** Days that its figures are of: those of the window, from when it was met first on. */
   readonly days: number;
   readonly holes: readonly HoleSummary[];
   /** Lines that the holes were looked at in. */

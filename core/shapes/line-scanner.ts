@@ -162,7 +162,9 @@ export class LineScanner {
         }
         if (isValue) {
           // Within times and numbers a colon or comma is no mark.
-          if (!((next === colon || next === comma) && at + 1 < stop && isDigit(bytes[at + 1] as number))) break;
+          const goesOn =
+            next === colon ? areDigits(bytes, at + 1, stop, 1) : next === comma && isThousands(bytes, at + 1, stop);
+          if (!goesOn) break;
           if (isPaired && !hasDigit(bytes, from, at)) break;
           next = bytes[++at] as number;
           continue;
@@ -260,8 +262,16 @@ function isCapitalised(bytes: Uint8Array, at: number, stop: number): boolean {
   return first >= 65 && first <= 90 && second >= 97 && second <= 122;
 }
 
-function isDigit(byte: number): boolean {
-  return byte >= 48 && byte <= 57;
+/** Whether `count` digits stand there. */
+function areDigits(bytes: Uint8Array, at: number, stop: number, count: number): boolean {
+  if (at + count > stop) return false;
+  for (let i = at; i < at + count; i++) if ((bytes[i] as number) < 48 || (bytes[i] as number) > 57) return false;
+  return true;
+}
+
+/** Whether the digits of a number go on there behind a comma: three of them, and no fourth. */
+function isThousands(bytes: Uint8Array, at: number, stop: number): boolean {
+  return areDigits(bytes, at, stop, 3) && !areDigits(bytes, at + 3, stop, 1);
 }
 
 /** Takes a number into a hash: a step of FNV-1a and a shift, by which high bits reach low ones. */

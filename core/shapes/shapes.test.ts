@@ -45,6 +45,7 @@ test.each([
   ['boat to Gannet Bay, from Eilean Ruadh Pier', 'boat to Gannet Bay, from Eilean Ruadh Pier'],
   ['7,"Gannet Bay",rain,"rain, heavy"', '#,"#",rain,"#"'],
   ['["a","b"]', '["a","b"]'],
+  ['tide-2,2026-01-15T11:59:02.000Z,1.724,7.1,88', '#,#,#,#,#'],
   ['', ''],
 ])('words, values, marks: %s', (line, skeleton) => {
   expect(written(scanned(line).skeleton)).toBe(skeleton);

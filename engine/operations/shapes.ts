@@ -106,7 +106,7 @@ export const shape = question(operations.shape, async ({ id, from, to }, setting
   const window = { from: timeOf(from, now), to: timeOf(to, now) };
   const known = setting.shapes.get(id);
   if (!known) throw new Refusal(404, '', 'There is no shape of this id, or it is decided about in a moment.');
-  const { shapes: views } = await view(setting, `shape = ${known.id}`, window, asking);
+  const { shapes: views, ...answered } = await view(setting, `shape = ${known.id}`, window, asking);
   const [found] = views;
   if (!found) throw new Refusal(404, '', 'No line of this shape came in this window.');
   const { plan } = await designedPlan(setting.database);
@@ -117,7 +117,7 @@ export const shape = question(operations.shape, async ({ id, from, to }, setting
   });
   return {
     shape: found,
-    days: (window.to - window.from) / day,
+    days: Math.max(hour, answered.to - Math.max(answered.from, found.firstSeen)) / day,
     holes: holeSummaries(known.skeleton, known.sample, values),
     lines,
     condition: readableCondition(known, found.sources),

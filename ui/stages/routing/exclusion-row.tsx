@@ -78,7 +78,9 @@ export function ExclusionRow(props: Props) {
       )}
       {mode === 'sample' && !isSampleSize(n) && <FaultText text={`${sampleSizeFault} 1 in ${oneIn} stands.`} />}
       <span className="text-second">of</span>
-      <b className="font-[650]">{exclusion.title}</b>
+      <b className="max-w-[330px] truncate font-[650]" title={exclusion.title}>
+        {exclusion.title}
+      </b>
       <code className="line truncate text-second">{exclusion.when}</code>
       {exclusion.by && <span className="text-second">together by {exclusion.by}</span>}
       <span className={mode === 'all' || isOver ? 'text-second' : ''}>
@@ -137,7 +139,7 @@ function effectOf(
       ? `the rule rests; none would save ${formatBytes(measured.matched.bytes)} a day`
       : 'the rule rests';
   if (isLive && measured)
-    return measured.removed.events === measured.matched.events
+    return formatBytes(measured.removed.bytes) === formatBytes(measured.matched.bytes)
       ? `− ${formatBytes(measured.removed.bytes)} a day`
       : `− ${formatBytes(measured.removed.bytes)} a day, of ${formatBytes(measured.matched.bytes)}`;
   if (rehearsed) return `− ${formatBytes(rehearsed.bytes)} a day, as rehearsed`;

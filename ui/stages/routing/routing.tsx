@@ -202,8 +202,10 @@ function Shadow({
           of what this would match,{' '}
           {told
             .map((one) => {
-              const now = live ? ` (${percent(before.get(one.tier) ?? 0)} now)` : '';
-              return `${titleOf(one.tier)} ${live ? 'would take' : 'takes'} ${percent(one.share)}${now}`;
+              const old = before.get(one.tier) ?? 0;
+              return live && Math.abs(old - one.share) >= leastShare
+                ? `${titleOf(one.tier)} would take ${percent(one.share)} (${percent(old)} now)`
+                : `${titleOf(one.tier)} takes ${percent(one.share)}`;
             })
             .join(', ')}
         </p>

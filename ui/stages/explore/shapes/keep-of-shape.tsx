@@ -99,8 +99,8 @@ export function KeepOfShape({ answer: { shape, days } }: { readonly answer: Shap
       <p className="mt-0.5 text-[12.5px] text-second">
         {saved > 0 &&
           (current === 'none'
-            ? 'They stay in arrivals, and for one hour in passing.'
-            : 'Each that is kept counts for all that it stands for; they stay in arrivals.')}
+            ? 'They stay for one hour in passing.'
+            : 'Each that is kept counts for all that it stands for.')}
       </p>
       <div className="mt-2.5 flex items-center gap-3">
         <Button look="main" disabled={isSame || isWrong} onClick={() => void put()}>

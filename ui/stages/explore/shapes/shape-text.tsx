@@ -38,5 +38,5 @@ export function shapeWords(pieces: readonly ShapePiece[]): string {
 /** What a shape is called in a plan. */
 export function titleOfShape({ pieces, sources }: ShapeView): string {
   const words = shapeWords(pieces).replace(/\s+/g, ' ').trim();
-  return `${sources[0] ?? ''}: ${words}`.slice(0, 80);
+  return `${sources[0] ?? ''}: ${words}`.slice(0, 60);
 }
