@@ -2,6 +2,7 @@ import { rejectsTier } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
 import { addToLedger } from '#store/ledger.ts';
 import { exchangeSegments, listSegments } from '#store/segments.ts';
+import { addShapeVolume } from '#store/shapes.ts';
 import type { PlanHolder } from './plan.ts';
 import type { PlanSwitches } from './plan-switches.ts';
 import type { Pools } from './workers/pools.ts';
@@ -36,7 +37,10 @@ export async function retryRejects(
     if (result.retried === 0) continue;
     const done = await exchangeSegments(database, {
       ...{ old: [id], added: result.segments, now },
-      alongside: (tx) => addToLedger(tx, result.ledger),
+      alongside: async (tx) => {
+        await addToLedger(tx, result.ledger);
+        await addShapeVolume(tx, result.shapes);
+      },
     });
     if (done) retried += result.retried;
   }

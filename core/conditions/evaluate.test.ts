@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { textColumn } from '../events/columns.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { conditionOf } from './condition.ts';
 
@@ -121,4 +122,33 @@ test('a word in the bodies is found exactly where a slow search finds it', () =>
     ),
     { numRuns: 1_000 },
   );
+});
+
+describe('shapes', () => {
+  const shaped = (...ids: readonly string[]) => ({
+    ...batchOf(ids.map((_, n) => ({ n }))),
+    shape: textColumn(ids),
+  });
+
+  test.each(['5e3kdm2h1x', '0123456789', '12ms45zzzz', 'abcdefghjk', 'orandnot00', '00000000in'])(
+    'are compared as texts, whatever their ids look like: %s',
+    (id) => {
+      for (const text of [`shape = ${id}`, `shape in (${id}, zzz)`, `has shape not shape = "other"`])
+        expect([...conditionOf(text).test(shaped(id, 'other'), { now: arrival })]).toEqual([1, 0]);
+    },
+  );
+
+  test('are found under the ids that they ever had', () => {
+    const currentShape = (id: string): string => (id === 'old' ? 'new' : id);
+    const found = (text: string) => [
+      ...conditionOf(text).test(shaped('old', 'new', 'x'), { now: arrival, currentShape }),
+    ];
+    expect(found('shape = old')).toEqual([1, 1, 0]);
+    expect(found('shape in (NEW)')).toEqual([1, 1, 0]);
+    expect(found('shape != old')).toEqual([0, 0, 1]);
+  });
+
+  test('events of which no shape is known have none', () => {
+    expect([...conditionOf('not has shape').test(batchOf([{ n: 1 }]), { now: arrival })]).toEqual([1]);
+  });
 });

@@ -1,3 +1,4 @@
+import type { EventBatch } from '../events/batch.ts';
 import { severityClass, severityClasses } from '../events/severity.ts';
 import { textAt } from '../events/text-table.ts';
 import { ledgerStart, type ShapeVolume } from './ledger.ts';
@@ -16,7 +17,10 @@ const mostSums = 1 << 18;
  * What arrived of each shape and what became of it; nothing where shapes were not looked at. Weights are those that the
  * events arrived with, so that the sums agree with the volume ledger.
  */
-export function countShapes({ arrived, fates, fateOf }: RoutedBatch, now: number): readonly ShapeVolume[] {
+export function countShapes(
+  { arrived, fates, fateOf }: Pick<RoutedBatch, 'arrived' | 'fates' | 'fateOf'>,
+  now: number,
+): readonly ShapeVolume[] {
   const { shape, rows, received, weight, size, severity, source } = arrived;
   if (!shape || rows === 0) return [];
   const places = shape.table.count * fates.length * severityClasses;
@@ -74,6 +78,13 @@ function volumesOf(
     volumes.push({ start, shape, source, tier, outcome, severity, events, bytes: sums[place + 1] as number });
   }
   return volumes;
+}
+
+/** What was counted of rejects when they came, taken back: with what becomes of them now each counts once. */
+export function takeBackShapes(rejects: EventBatch, now: number): readonly ShapeVolume[] {
+  const fates: readonly Fate[] = [{ outcome: 'rejected', tier: '', rule: '', storedIn: undefined }];
+  const counted = countShapes({ arrived: rejects, fates, fateOf: new Uint16Array(rejects.rows) }, now);
+  return counted.map((volume) => ({ ...volume, events: -volume.events, bytes: -volume.bytes }));
 }
 
 /** Adds up volumes that share everything but their figures. */

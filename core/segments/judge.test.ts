@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { conditionOf } from '../conditions/condition.ts';
+import { textColumn } from '../events/columns.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { decodeHeader } from './header.ts';
 import { judge, type KnownSegment } from './judge.ts';
-import { encodeSegment, filterName, type SegmentLayout } from './segment.ts';
+import { decodeSegment, encodeSegment, filterName, type SegmentLayout } from './segment.ts';
 
 /** A judge of conditions on a segment of these events, and the conditions' own answer. */
 function segmentOf(events: readonly object[], layout: SegmentLayout = 'columns') {
@@ -189,4 +190,30 @@ test('a verdict never contradicts the events', () => {
     ),
     { numRuns: 400 },
   );
+});
+
+test('shapes rule segments out by those that they have, under the ids that these have now', () => {
+  const shaped = (ids: readonly string[]) => {
+    const batch = { ...batchOf(ids.map((_, n) => ({ n }))), shape: textColumn(ids) };
+    const { facts, parts, header } = encodeSegment(batch, 'columns');
+    expect([
+      ...(decodeSegment(
+        'test',
+        ids.length,
+        parts.map(({ data }) => data),
+      ).shape?.codes ?? []),
+    ]).toHaveLength(ids.length);
+    const known = { source: 'gates', tier: 'rest', ...facts, statistics: decodeHeader(header).statistics };
+    const currentShape = (id: string): string => (id === 'old' ? 'new' : id);
+    return (text: string) => {
+      const { may, mayNot } = judge(conditionOf(text).node, known, { now: arrival, currentShape }, () => undefined);
+      return [may, mayNot];
+    };
+  };
+  const verdict = shaped(['old', 'a']);
+  expect(verdict('shape = new')).toEqual([true, true]);
+  expect(verdict('shape = b')).toEqual([false, true]);
+  expect(shaped(['old', 'new'])('shape = old')).toEqual([true, false]);
+  // Of many nothing is known.
+  expect(shaped(Array.from({ length: 60 }, (_, i) => `s${i}`))('shape = b')).toEqual([true, true]);
 });

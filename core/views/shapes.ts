@@ -112,6 +112,7 @@ export function shapesView(
   const merged = seenNow(seen, facts);
   const views = [...byShape]
     .map(([id, list]) => shapeView(id, list, facts(id), merged.get(id), { window, earliest }))
+    .filter(({ events }) => events > 0)
     .sort((a, b) => b.bytes - a.bytes || b.events - a.events);
   const rest = views.slice(mostTold);
   return {
@@ -193,7 +194,8 @@ function fatesOf(sums: readonly ShapeSumView[]): readonly ShapeFate[] {
     const known = fates.get(key) ?? { outcome, tier, events: 0, bytes: 0 };
     fates.set(key, { ...known, events: known.events + events, bytes: known.bytes + bytes });
   }
-  return [...fates.values()].sort((a, b) => b.bytes - a.bytes);
+  // What was taken back, such as rejects that were tried again, leaves nothing.
+  return [...fates.values()].filter(({ events }) => events > 0).sort((a, b) => b.bytes - a.bytes);
 }
 
 const day = 86_400_000;

@@ -2,6 +2,7 @@ import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest';
 import type { StepsAnswer } from '#core/answers/plan.ts';
 import type { CatalogueAnswer } from '#core/answers/search.ts';
+import type { ShapesAnswer } from '#core/answers/shapes.ts';
 import type { TapeAnswer } from '#core/answers/sources.ts';
 import type { HealthAnswer } from '#core/health/views.ts';
 import { saveFleet } from '#store/fleets.ts';
@@ -97,6 +98,11 @@ describe('rejects', () => {
     expect(await retry({ source: 'fares', reason })).toEqual({ retried: 0 });
     expect((await engine.found({ condition: 'source = fares and currency = EUR', limit: 0 }, 30)).total).toBe(30);
     expect((await engine.search(inRejects)).total).toBe(0);
+    // What was rejected at first counts as kept now, once.
+    const { shapes } = await engine.ask<ShapesAnswer>('shapes', { condition: 'source = fares' });
+    expect(shapes.flatMap(({ fates }) => fates).map(({ outcome, events }) => [outcome, events])).toEqual([
+      ['kept', 30],
+    ]);
   });
 });
 

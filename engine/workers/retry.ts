@@ -3,8 +3,9 @@ import { allRows } from '#core/events/select.ts';
 import { rejectsTier } from '#core/plan/document.ts';
 import type { Switched } from '#core/plan/postures.ts';
 import { bookStored, type Destinations, distribute, encodeDestination } from '#core/routing/destinations.ts';
-import { Ledger, type LedgerEntry } from '#core/routing/ledger.ts';
+import { Ledger, type LedgerEntry, type ShapeVolume } from '#core/routing/ledger.ts';
 import { seededRandom } from '#core/routing/route.ts';
+import { addedUp, countShapes, takeBackShapes } from '#core/routing/shape-counts.ts';
 import { splitRejects, takeBack } from '#core/routing/split-rejects.ts';
 import { allColumns, type NewSegment } from '#core/segments/segment.ts';
 import { livePlan } from './plans.ts';
@@ -29,20 +30,23 @@ export interface RetryResult {
   readonly retried: number;
   readonly segments: readonly NewSegment[];
   readonly ledger: readonly LedgerEntry[];
+  readonly shapes: readonly ShapeVolume[];
 }
 
 const deflate = (bytes: Uint8Array): Uint8Array => deflateRawSync(bytes, { level: 1 });
+
+const nothing: RetryResult = { retried: 0, segments: [], ledger: [], shapes: [] };
 
 /** Runs the rejects of a segment through the plan again. Nothing is stored yet. */
 export async function retry(task: RetryTask): Promise<RetryResult> {
   const cache = new SegmentCache(workerDatabase());
   const [batch] = await cache.batches([task.segment], () => allColumns);
-  if (!batch) return { retried: 0, segments: [], ledger: [] };
+  if (!batch) return nothing;
   const plan = await livePlan(task.revision, task.tables, task.switched);
   const meanSize = batch.rows > 0 ? Math.round(task.segment.bytes / batch.rows) : 0;
   const sized = { ...batch, size: new Uint32Array(batch.rows).fill(meanSize) };
   const { meant, left } = splitRejects(sized, task.reason);
-  if (meant.rows === 0) return { retried: 0, segments: [], ledger: [] };
+  if (meant.rows === 0) return nothing;
   const kept: Destinations = new Map();
   const ledger = new Ledger();
   const routed = plan.run(meant, {
@@ -59,5 +63,6 @@ export async function retry(task: RetryTask): Promise<RetryResult> {
   }
   const segments = [...kept.values()].flatMap((destination) => encodeDestination(destination, task.revision, deflate));
   for (const segment of segments) bookStored(ledger, segment, task.now);
-  return { retried: meant.rows, segments, ledger: ledger.list() };
+  const shapes = addedUp([...countShapes(routed, task.now), ...takeBackShapes(meant, task.now)]);
+  return { retried: meant.rows, segments, ledger: ledger.list(), shapes };
 }

@@ -101,6 +101,7 @@ function Fields({ event, onAdd }: { readonly event: FoundEvent; readonly onAdd: 
     ['source', event.source],
     ...(event.emitter === '' ? [] : [['emitter', event.emitter] as const]),
     ...(event.severity > 0 ? [['severity', severityWord(event.severity)] as const] : []),
+    ...(event.shape ? [['shape', event.shape] as const] : []),
     ...Object.entries(event.attributes),
   ];
   return (
@@ -155,6 +156,14 @@ function Way({ answer: { event, origin, revision } }: { readonly answer: EventAn
         {event.emitter !== '' && (
           <>
             , sent by <span className="line">{event.emitter}</span>
+          </>
+        )}
+        {event.shape && (
+          <>
+            , a line of{' '}
+            <Link className={linkLook} href={`/explore?view=shapes&w=-1d&shape=${event.shape}`}>
+              this shape
+            </Link>
           </>
         )}
       </li>
