@@ -14,11 +14,11 @@ const screens = [
   ['/parsing?view=fields', 'weight a day'],
   ['/parsing?view=rejects', 'Try again, live'],
   ['/parsing?panel=kits', 'Web access lines'],
-  ['/routing', 'Bookings and harbour'],
   ['/routing?tier=rest', 'Learned addresses'],
   ['/routing?posture=storm-watch', 'While it is on'],
-  ['/explore?w=-2h&view=shapes', 'counted as the lines arrived'],
-  ['/explore?w=-2h', 'have in common'],
+  ['/explore?w=-2h&view=shapes&c=source%20%3D%20payments', 'counted as the lines arrived'],
+  // Few lines are enough: each is looked at.
+  ['/explore?w=-6h&c=severity%20%3E%3D%20error', 'have in common'],
   ['/explore?w=-2h&view=summary', 'CSV'],
   ['/explore?w=-2h&view=summary&show=count()', 'table'],
   [
