@@ -4,6 +4,7 @@ import { counters } from './schema.ts';
 
 const changes = 'changes';
 const draftVersion = 'draft';
+const shapesVersion = 'shapes';
 
 /** Tells all engines that something changed; call it inside the transaction that changes it. */
 export async function countChange(tx: Queryable): Promise<void> {
@@ -12,8 +13,20 @@ export async function countChange(tx: Queryable): Promise<void> {
 
 /** A version for the draft that none of its drafts had before; call it inside the transaction that stores it. */
 export async function nextDraftVersion(tx: Queryable): Promise<number> {
-  await countUp(tx, draftVersion);
-  const [row] = await tx.select().from(counters).where(eq(counters.name, draftVersion));
+  return await countedUp(tx, draftVersion);
+}
+
+/**
+ * A version for what is said about shapes, later than all before; call it inside the transaction that says it. Until that
+ * has committed nobody else gets one, so that who has read up to a version has missed nothing.
+ */
+export async function nextShapesVersion(tx: Queryable): Promise<number> {
+  return await countedUp(tx, shapesVersion);
+}
+
+async function countedUp(tx: Queryable, name: string): Promise<number> {
+  await countUp(tx, name);
+  const [row] = await tx.select().from(counters).where(eq(counters.name, name));
   return row?.value ?? 1;
 }
 

@@ -1,11 +1,9 @@
 import { and, asc, eq, gte, lt, sql } from 'drizzle-orm';
 import { fitted } from '#core/events/fitted.ts';
-import { hourSpan, Ledger, type LedgerEntry, minuteSpan } from '#core/routing/ledger.ts';
+import { Ledger, type LedgerEntry } from '#core/routing/ledger.ts';
 import type { Database, Queryable } from './database.ts';
+import { rollUp } from './roll-up.ts';
 import { ledger } from './schema.ts';
-
-const hour = 3_600_000;
-const day = 86_400_000;
 
 /**
  * Adds entries to the ledger; call it inside the transaction that stores their events. `span` is what each is about: 0 a
@@ -101,44 +99,29 @@ export async function removeLedger(tx: Queryable, source: string, since: number)
   await tx.delete(ledger).where(and(eq(ledger.source, source), gte(ledger.start, since)));
 }
 
-/** What the ledger is put together to, and how old it must be for that (milliseconds): minutes to hours, hours to days. */
-const rollUps = [
-  { from: 0, to: 1, step: hour, age: minuteSpan },
-  { from: 1, to: 2, step: day, age: hourSpan },
-] as const;
-
-/** Stretches that are put together in one round; the rest waits for the next. */
-const stretchesPerRound = 200;
-
 /**
  * Puts together by the hour what is too old to be kept by the minute, and by the day what is too old for hours. Each
  * stretch is a transaction of its own, which locks nothing but its own rows.
  */
 export async function rollUpLedger(database: Database, now: number): Promise<void> {
-  for (const { from, to, step, age } of rollUps) {
-    const before = Math.floor((now - age) / step) * step;
-    for (let i = 0; i < stretchesPerRound; i++) {
-      const [oldest] = await database.db
-        .select({ start: ledger.start })
-        .from(ledger)
-        .where(and(eq(ledger.span, from), lt(ledger.start, before)))
-        .orderBy(asc(ledger.start))
-        .limit(1);
-      if (!oldest) break;
-      await rollUpStretch(database, Math.floor(oldest.start / step) * step, step, from, to);
-    }
-  }
-}
-
-/** Puts the rows of one stretch, which begins at `start`, in the place of the shorter ones within it. */
-async function rollUpStretch(database: Database, start: number, step: number, from: number, to: number): Promise<void> {
-  const within = and(gte(ledger.start, start), lt(ledger.start, start + step), eq(ledger.span, from));
-  await database.db.transaction(async (tx) => {
-    const rows = await tx.select().from(ledger).where(within).for('update');
-    if (rows.length === 0) return;
-    await tx.delete(ledger).where(within);
-    const sums = new Ledger();
-    for (const row of rows) sums.add({ ...(row as LedgerEntry), start });
-    await addToLedger(tx, sums.list(), to);
+  const oldest = async (span: number, before: number): Promise<number | undefined> => {
+    const [row] = await database.db
+      .select({ start: ledger.start })
+      .from(ledger)
+      .where(and(eq(ledger.span, span), lt(ledger.start, before)))
+      .orderBy(asc(ledger.start))
+      .limit(1);
+    return row?.start;
+  };
+  await rollUp(now, oldest, async ({ start, step, from, to }) => {
+    const within = and(gte(ledger.start, start), lt(ledger.start, start + step), eq(ledger.span, from));
+    await database.db.transaction(async (tx) => {
+      const rows = await tx.select().from(ledger).where(within).for('update');
+      if (rows.length === 0) return;
+      await tx.delete(ledger).where(within);
+      const sums = new Ledger();
+      for (const row of rows) sums.add({ ...(row as LedgerEntry), start });
+      await addToLedger(tx, sums.list(), to);
+    });
   });
 }

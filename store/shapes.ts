@@ -1,14 +1,12 @@
 import { and, asc, eq, gt, gte, inArray, lt, max, min, ne, sql } from 'drizzle-orm';
 import { fitted } from '#core/events/fitted.ts';
-import { hourSpan, minuteSpan, type Outcome, type ShapeVolume } from '#core/routing/ledger.ts';
+import type { Outcome, ShapeVolume } from '#core/routing/ledger.ts';
 import { addedUp } from '#core/routing/shape-counts.ts';
 import type { DecidedShape } from '#core/shapes/known-shapes.ts';
 import type { NewShape } from '#core/shapes/shaper.ts';
 import type { Database, Queryable } from './database.ts';
+import { rollUp } from './roll-up.ts';
 import { newShapes, shapes, shapeVolume } from './schema.ts';
-
-const hour = 3_600_000;
-const day = 86_400_000;
 
 /** Rows that are written by one statement. */
 const rowsPerWrite = 1_000;
@@ -80,12 +78,6 @@ export async function writeDecisions(
           version: sql`values(${shapes.version})`,
         },
       });
-}
-
-/** The version of the latest decision; 0 for none. */
-export async function shapesVersion(tx: Queryable): Promise<number> {
-  const [row] = await tx.select({ latest: max(shapes.version) }).from(shapes);
-  return row?.latest ?? 0;
 }
 
 /** A shape as it was decided, and what is known of it. */
@@ -164,42 +156,27 @@ export async function removeShapeVolume(tx: Queryable, source: string, since: nu
   await tx.delete(shapeVolume).where(and(eq(shapeVolume.source, source), gte(shapeVolume.start, since)));
 }
 
-/** What is put together to what, and how old it must be for that (milliseconds). */
-const rollUps = [
-  { from: 0, to: 1, step: hour, age: minuteSpan },
-  { from: 1, to: 2, step: day, age: hourSpan },
-] as const;
-
-/** Stretches that are put together in one round; the rest waits for the next. */
-const stretchesPerRound = 100;
-
 /** Puts together by the hour what is too old to be kept by the minute, and by the day what is too old for hours. */
 export async function rollUpShapes(database: Database, now: number): Promise<void> {
-  for (const { from, to, step, age } of rollUps) {
-    const before = Math.floor((now - age) / step) * step;
-    for (let i = 0; i < stretchesPerRound; i++) {
-      const [oldest] = await database.db
-        .select({ start: shapeVolume.start })
-        .from(shapeVolume)
-        .where(and(eq(shapeVolume.span, from), lt(shapeVolume.start, before)))
-        .orderBy(asc(shapeVolume.start))
-        .limit(1);
-      if (!oldest) break;
-      const start = Math.floor(oldest.start / step) * step;
-      const within = and(
-        gte(shapeVolume.start, start),
-        lt(shapeVolume.start, start + step),
-        eq(shapeVolume.span, from),
-      );
-      await database.db.transaction(async (tx) => {
-        const rows = await tx.select().from(shapeVolume).where(within).for('update');
-        await tx.delete(shapeVolume).where(within);
-        // What was written through this column is an outcome.
-        const sums = addedUp(rows.map(({ span: _, ...row }) => ({ ...row, outcome: row.outcome as Outcome, start })));
-        await addShapeVolume(tx, sums, to);
-      });
-    }
-  }
+  const oldest = async (span: number, before: number): Promise<number | undefined> => {
+    const [row] = await database.db
+      .select({ start: shapeVolume.start })
+      .from(shapeVolume)
+      .where(and(eq(shapeVolume.span, span), lt(shapeVolume.start, before)))
+      .orderBy(asc(shapeVolume.start))
+      .limit(1);
+    return row?.start;
+  };
+  await rollUp(now, oldest, async ({ start, step, from, to }) => {
+    const within = and(gte(shapeVolume.start, start), lt(shapeVolume.start, start + step), eq(shapeVolume.span, from));
+    await database.db.transaction(async (tx) => {
+      const rows = await tx.select().from(shapeVolume).where(within).for('update');
+      await tx.delete(shapeVolume).where(within);
+      // What was written through this column is an outcome.
+      const sums = addedUp(rows.map(({ span: _, ...row }) => ({ ...row, outcome: row.outcome as Outcome, start })));
+      await addShapeVolume(tx, sums, to);
+    });
+  });
 }
 
 /** Forgets ids that were merged into others, where there are more than `most`: the oldest first. */

@@ -23,10 +23,15 @@ const longestValue = 80;
 /** By hole in order, how often each value stands in it. Plain data. */
 export type HoleValues = readonly Map<string, number>[];
 
+/** A count of nothing yet for each hole of a skeleton. */
+export function newHoleValues(skeleton: Skeleton): HoleValues {
+  return skeleton.filter(isHole).map(() => new Map<string, number>());
+}
+
 /** Counts the values in some lines of a shape; lines that do not have its tokens are passed over. */
 export function countHoleValues(skeleton: Skeleton, lines: Iterable<string>): HoleValues {
   const holes = skeleton.flatMap((token, place) => (isHole(token) ? [place] : []));
-  const values = holes.map(() => new Map<string, number>());
+  const values = newHoleValues(skeleton);
   for (const line of lines) {
     const texts = tokenTexts(line);
     if (texts.length !== skeleton.length) continue;

@@ -30,23 +30,12 @@ export class KnownShapes {
     }
   }
 
-  get size(): number {
-    return this.index.size;
-  }
-
   /** Whether no more shapes are told apart. */
   get isFull(): boolean {
     return this.index.size >= mostShapes;
   }
 
-  get(id: string): Shape | undefined {
-    return this.index.get(this.current(id));
-  }
-
-  list(): readonly Shape[] {
-    return this.index.list();
-  }
-
+  /** The shape that a skeleton has; undefined for one that nobody has decided about. */
   find(skeleton: Skeleton): Shape | undefined {
     return this.index.find(skeleton);
   }

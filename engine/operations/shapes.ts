@@ -3,14 +3,14 @@ import { compileCondition } from '#core/conditions/condition.ts';
 import { severityClass, severityFromText } from '#core/events/severity.ts';
 import { operations } from '#core/operations/index.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
-import { holeSummaries, mergeHoleValues } from '#core/shapes/hole-values.ts';
+import { addShapeLines, newShapeLines, type ShapeLines } from '#core/rehearsal/shape-lines.ts';
+import { holeSummaries } from '#core/shapes/hole-values.ts';
 import { readableCondition, templateOfShape } from '#core/shapes/pieces.ts';
 import { isAboutCounts, type ShapeSumView, shapesView, sumsWith } from '#core/views/shapes.ts';
+import { nextShapesVersion } from '#store/counters.ts';
 import type { StoredShape } from '#store/shapes.ts';
-import { shapesSeen, shapesVersion, setWanted as storeWanted, sumShapes } from '#store/shapes.ts';
-import { listTape } from '#store/tape.ts';
-import { spread, tapeStretch } from '../search/over-tape.ts';
-import type { ShapeLines } from '../workers/shape-lines.ts';
+import { shapesSeen, setWanted as storeWanted, sumShapes } from '#store/shapes.ts';
+import { overTape } from '../search/over-tape.ts';
 import { designedPlan } from './draft-answer.ts';
 import { type Asking, command, question } from './handler.ts';
 import { readersOf } from './readers.ts';
@@ -38,12 +38,13 @@ function sliceOf({ from, to }: Window, now: number): number {
   return sliceLengths.find((every) => every >= least && (to - from) / every <= mostSlices) ?? 30 * day;
 }
 
-/** Kinds of lines that a condition is about in a window. */
+/** Kinds of lines that a condition is about in a window; `ids`: all that it can be about, where that is known. */
 async function view(
   setting: OperationSetting,
   condition: string,
   window: Window,
   asking: Pick<Asking, 'signal' | 'progress'>,
+  ids?: readonly string[],
 ): Promise<ShapesAnswer> {
   const { database, shapes, senders } = setting;
   const now = Date.now();
@@ -55,7 +56,7 @@ async function view(
   const isCounted = isAboutCounts(compiled.condition);
   const { current } = shapes.known;
   const sums = isCounted
-    ? sumsWith(await sumShapes(database, { from, to: window.to }, every), compiled.condition, {
+    ? sumsWith(await sumShapes(database, { from, to: window.to, ...(ids && { ids }) }, every), compiled.condition, {
         now,
         fleets: senders.fleets,
         currentShape: current,
@@ -106,7 +107,13 @@ export const shape = question(operations.shape, async ({ id, from, to }, setting
   const window = { from: timeOf(from, now), to: timeOf(to, now) };
   const known = setting.shapes.get(id);
   if (!known) throw new Refusal(404, '', 'There is no shape of this id, or it is decided about in a moment.');
-  const { shapes: views, ...answered } = await view(setting, `shape = ${known.id}`, window, asking);
+  const { shapes: views, ...answered } = await view(
+    setting,
+    `shape = ${known.id}`,
+    window,
+    asking,
+    setting.shapes.idsOf(id),
+  );
   const [found] = views;
   if (!found) throw new Refusal(404, '', 'No line of this shape came in this window.');
   const { plan } = await designedPlan(setting.database);
@@ -114,6 +121,7 @@ export const shape = question(operations.shape, async ({ id, from, to }, setting
   const { lines, values, matched } = await linesOf(setting, known, found.sources[0] ?? known.source, {
     plan,
     conditions: readers.map(({ condition }) => condition),
+    signal: asking.signal,
   });
   return {
     shape: found,
@@ -133,30 +141,25 @@ async function linesOf(
   { database, pools, senders }: OperationSetting,
   { id, skeleton }: StoredShape,
   source: string,
-  asked: { readonly plan: PlanDocument; readonly conditions: readonly string[] },
+  asked: { readonly plan: PlanDocument; readonly conditions: readonly string[]; readonly signal: AbortSignal },
 ): Promise<ShapeLines> {
   const now = Date.now();
-  const chunks = spread(await listTape(database, { from: now - tapeStretch, to: now }, source), mostRecords);
-  const lanes = Array.from({ length: pools.readLanes }, (_, lane) =>
-    chunks.filter((_, i) => i % pools.readLanes === lane).map((chunk) => chunk.id),
+  const { plan, conditions, signal } = asked;
+  const task = { kind: 'shapeLines', shape: id, skeleton, plan, conditions, tables: senders.tables, now } as const;
+  const found = newShapeLines(skeleton, conditions.length);
+  await overTape(
+    { database, pools, now, mostRecords, source, signal },
+    (lane, { chunks }) => pools.read(lane, { ...task, chunks }),
+    (part) => addShapeLines(found, part),
   );
-  const task = { kind: 'shapeLines', shape: id, skeleton, ...asked, tables: senders.tables, now } as const;
-  const parts = await Promise.all(lanes.map((ids, lane) => pools.read(lane, { ...task, chunks: ids })));
-  const [first, ...others] = parts;
-  if (!first) return { lines: 0, values: [], matched: [] };
-  for (const { values } of others) mergeHoleValues(first.values, values);
-  return {
-    lines: parts.reduce((sum, part) => sum + part.lines, 0),
-    values: first.values,
-    matched: asked.conditions.map((_, i) => parts.reduce((sum, part) => sum + (part.matched[i] ?? 0), 0)),
-  };
+  return found;
 }
 
 export const wantShape = command(operations.wantShape, {
   subject: ({ id }) => id,
   carryOut: async ({ id, wanted }, { tx, setting }) => {
     const current = setting.shapes.known.current(id);
-    if (!(await storeWanted(tx, current, wanted, (await shapesVersion(tx)) + 1)))
+    if (!(await storeWanted(tx, current, wanted, await nextShapesVersion(tx))))
       throw new Refusal(404, '', 'There is no shape of this id.');
     return { wanted };
   },

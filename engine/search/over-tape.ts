@@ -25,13 +25,15 @@ export async function overTape<Part>(
     readonly pools: Pools;
     readonly now: number;
     readonly mostRecords: number;
+    /** Whose tape it is; absent: that of all sources. */
+    readonly source?: string;
     readonly signal?: AbortSignal;
   },
   read: (lane: number, part: TapePart) => Promise<Part>,
   take: (part: Part, done: number, all: number) => void,
 ): Promise<void> {
-  const { database, pools, now, mostRecords, signal } = setting;
-  const parts = tapeParts(await listTape(database, { from: now - tapeStretch, to: now }), mostRecords);
+  const { database, pools, now, mostRecords, source, signal } = setting;
+  const parts = tapeParts(await listTape(database, { from: now - tapeStretch, to: now }, source), mostRecords);
   const all = parts.reduce((sum, { chunks }) => sum + chunks.length, 0);
   let next = 0;
   let done = 0;

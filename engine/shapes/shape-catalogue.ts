@@ -33,11 +33,6 @@ export class ShapeCatalogue {
     return this.facts.get(this.known.current(id));
   }
 
-  /** All shapes that stand for themselves. */
-  list(): readonly StoredShape[] {
-    return [...this.facts.values()];
-  }
-
   /** All ids that ever stood for what a shape is now, its own first. */
   idsOf(id: string): readonly string[] {
     const current = this.known.current(id);

@@ -1,4 +1,5 @@
 import { ShapeFamilies } from '#core/shapes/shape-families.ts';
+import { nextShapesVersion } from '#store/counters.ts';
 import type { Database } from '#store/database.ts';
 import { guardLease, type Lease } from '#store/leases.ts';
 import {
@@ -7,7 +8,6 @@ import {
   removeNewShapes,
   type ShapeDecision,
   shapesSince,
-  shapesVersion,
   writeDecisions,
 } from '#store/shapes.ts';
 
@@ -76,7 +76,7 @@ export class ShapeDecisions {
           this.facts.delete(from);
         }
       }
-      if (decisions.size > 0) await writeDecisions(tx, [...decisions.values()], (await shapesVersion(tx)) + 1);
+      if (decisions.size > 0) await writeDecisions(tx, [...decisions.values()], await nextShapesVersion(tx));
       await removeNewShapes(
         tx,
         fresh.map(({ number }) => number),

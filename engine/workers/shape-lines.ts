@@ -1,8 +1,9 @@
 import { conditionOf } from '#core/conditions/condition.ts';
 import { textAt } from '#core/events/text-table.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import type { ShapeLines } from '#core/rehearsal/shape-lines.ts';
 import { seededRandom } from '#core/routing/route.ts';
-import { countHoleValues, type HoleValues } from '#core/shapes/hole-values.ts';
+import { countHoleValues } from '#core/shapes/hole-values.ts';
 import type { Skeleton } from '#core/shapes/token.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
 import { again } from '#store/again.ts';
@@ -23,14 +24,6 @@ export interface ShapeLinesTask {
   readonly conditions: readonly string[];
   readonly tables: Readonly<Record<string, number>>;
   readonly now: number;
-}
-
-/** What was found of the shape. */
-export interface ShapeLines {
-  readonly lines: number;
-  readonly values: HoleValues;
-  /** By condition, how many of the shape's events it holds for, after their pipelines. */
-  readonly matched: readonly number[];
 }
 
 /** Most lines of one chunk whose holes are looked at. */
