@@ -11,6 +11,11 @@ export function equals(name: string, value: string | number | boolean): string {
 /** A text as a condition writes it: bare where that says the same, else in quotes, where only quotes and backslashes are escaped. */
 function writeText(text: string): string {
   if (/^[A-Za-z_/][\w./:@-]*$/.test(text) && !isKeyword(text)) return text;
+  return quoted(text);
+}
+
+/** A text in quotes, as a condition takes it literally. */
+export function quoted(text: string): string {
   return `"${text.replace(/["\\]/g, '\\$&')}"`;
 }
 

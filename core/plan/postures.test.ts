@@ -52,9 +52,9 @@ describe('what is switched', () => {
   test('of a fleet alone: its events meet the override, all others the rule itself', () => {
     const on = withSwitched(plan, { postures: ['piers'], exclusions: [] });
     expect(on.tiers[1]?.exclusions?.map(({ when, keep }) => [when.split('\n')[0], keep])).toEqual([
-      ['fleet = "piers" (severity = debug # noise', '1 in 2'],
+      ['fleet = piers (severity = debug # noise', '1 in 2'],
       ['severity = debug # noise', 'none'],
-      ['fleet = "piers" (path = /health*', '1 in 2'],
+      ['fleet = piers (path = /health*', '1 in 2'],
       ['path = /health*', '1 in 50'],
     ]);
   });

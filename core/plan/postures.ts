@@ -1,3 +1,4 @@
+import { equals } from '../conditions/write.ts';
 import { parseDuration } from '../events/units.ts';
 import type { ExclusionDocument, PlanDocument, PostureDocument, PostureOverride, TierDocument } from './document.ts';
 
@@ -52,13 +53,9 @@ function overriddenTier(
       if (!isMeant(one)) return [one];
       if (fleet === '') return [{ ...one, keep }];
       // The first that matches decides: the fleet's events meet the override, all others the rule itself.
-      return [{ ...one, when: `fleet = ${writeFleet(fleet)} (${one.when}\n)`, keep }, one];
+      return [{ ...one, when: `${equals('fleet', fleet)} (${one.when}\n)`, keep }, one];
     }),
   };
-}
-
-function writeFleet(name: string): string {
-  return `"${name.replace(/["\\]/g, '\\$&')}"`;
 }
 
 function longer(one: string, other: string): string {

@@ -23,11 +23,18 @@ export function countShapes(
 ): readonly ShapeVolume[] {
   const { shape, rows, received, weight, size, severity, source } = arrived;
   if (!shape || rows === 0) return [];
-  const places = shape.table.count * fates.length * severityClasses;
+  // Most fates that a plan knows do not occur in a batch.
+  const occurring = [...new Set(fateOf)];
+  const numberOfFate = new Int32Array(fates.length);
+  occurring.forEach((fate, number) => {
+    numberOfFate[fate] = number;
+  });
+  const fatesHere = occurring.map((fate) => fates[fate] as Fate);
+  const places = shape.table.count * fatesHere.length * severityClasses;
   const stretches = new Map<number, Stretch>();
   const counted: ShapeVolume[] = [];
   const tell = (): void => {
-    for (const stretch of stretches.values()) counted.push(...volumesOf(stretch, { source, fates, shape }));
+    for (const stretch of stretches.values()) counted.push(...volumesOf(stretch, { source, fates: fatesHere, shape }));
     stretches.clear();
   };
   let current: Stretch | undefined;
@@ -45,8 +52,8 @@ export function countShapes(
       until = start + 60_000;
     }
     const { sums } = current;
-    const place =
-      ((code * fates.length + (fateOf[row] as number)) * severityClasses + severityClass(severity[row] as number)) * 2;
+    const fate = numberOfFate[fateOf[row] as number] as number;
+    const place = ((code * fatesHere.length + fate) * severityClasses + severityClass(severity[row] as number)) * 2;
     const events = weight[row] as number;
     sums[place] = (sums[place] as number) + events;
     sums[place + 1] = (sums[place + 1] as number) + events * (size[row] as number);

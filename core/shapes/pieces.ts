@@ -1,4 +1,4 @@
-import { writeField } from '../conditions/write.ts';
+import { equals, quoted, writeField } from '../conditions/write.ts';
 import { encode } from '../events/text-table.ts';
 import { guessType } from '../templates/guess-type.ts';
 import { literalText } from '../templates/write.ts';
@@ -90,18 +90,14 @@ export function readableCondition(
   { id, skeleton, sample }: { readonly id: string; readonly skeleton: Skeleton; readonly sample: string },
   sources: readonly string[],
 ): string {
-  const from = sources.length === 1 ? [`source = ${writeSource(sources[0] as string)}`] : [];
+  const from = sources.length === 1 ? [equals('source', sources[0] as string)] : [];
   const words = skeleton.filter(isWord).length;
   if (skeleton[0] === fieldsMark || words < fewestWords) return [...from, `shape = ${id}`].join(' ');
   const phrases = piecesOf(skeleton, sample).flatMap((piece) => {
     const text = piece.kind === 'text' ? piece.text.replace(/^[^\p{L}\p{N}]+|[^\p{L}\p{N}]+$/gu, '') : '';
-    return /\p{L}{2}/u.test(text) ? [`"${text.replace(/["\\]/g, '\\$&')}"`] : [];
+    return /\p{L}{2}/u.test(text) ? [quoted(text)] : [];
   });
   return [...from, ...phrases].join(' ');
-}
-
-function writeSource(name: string): string {
-  return /^[A-Za-z_][\w.-]*$/.test(name) ? name : `"${name.replace(/["\\]/g, '\\$&')}"`;
 }
 
 /** A line template that takes the values out of a shape's lines; undefined for events without a line. */

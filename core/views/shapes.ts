@@ -8,7 +8,7 @@ import { passingTier, rejectsTier } from '../plan/document.ts';
 import { piecesOf } from '../shapes/pieces.ts';
 import { otherShape } from '../shapes/shape-id.ts';
 import type { Skeleton } from '../shapes/token.ts';
-import type { Amount } from './volumes.ts';
+import { type Amount, amountOf } from './volumes.ts';
 
 /** A sum over the volume of shapes; `start` in milliseconds, `severity` a class. */
 export interface ShapeSumView extends Amount {
@@ -108,7 +108,8 @@ export function shapesView(
     if (list) list.push(sum);
     else byShape.set(id, [sum]);
   }
-  const earliest = Math.min(...[...seen.values()].map(({ first }) => first));
+  let earliest = Number.POSITIVE_INFINITY;
+  for (const { first } of seen.values()) earliest = Math.min(earliest, first);
   const merged = seenNow(seen, facts);
   const views = [...byShape]
     .map(([id, list]) => shapeView(id, list, facts(id), merged.get(id), { window, earliest }))
@@ -122,13 +123,6 @@ export function shapesView(
     rest: { ...amountOf(rest), shapes: rest.length },
     isCounted,
   };
-}
-
-function amountOf(list: readonly Amount[]): Amount {
-  return list.reduce<{ events: number; bytes: number }>(
-    (sum, { events, bytes }) => ({ events: sum.events + events, bytes: sum.bytes + bytes }),
-    { events: 0, bytes: 0 },
-  );
 }
 
 /** When shapes were met, under the ids that they have now. */

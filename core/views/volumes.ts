@@ -17,8 +17,8 @@ export interface Amount {
   readonly bytes: number;
 }
 
-/** The sum of some ledger sums. */
-export function amountOf(sums: readonly VolumeSum[]): Amount {
+/** The sum of some amounts, such as sums of the ledger. */
+export function amountOf(sums: readonly Amount[]): Amount {
   let events = 0;
   let bytes = 0;
   for (const sum of sums) {
