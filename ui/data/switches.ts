@@ -12,10 +12,14 @@ const path = '/api/switches';
 export function useSwitches() {
   const { data } = useApi<SwitchesAnswer>(path, 3_000);
   const [now, setNow] = useState(() => Date.now());
+  const isAnyOn = (data?.postures.some(({ on }) => on !== null) ?? false) || (data?.exclusions.length ?? 0) > 0;
   useEffect(() => {
+    // Only what is on has an end to be waited for.
+    if (!isAnyOn) return;
+    setNow(Date.now());
     const timer = setInterval(() => setNow(Date.now()), 1_000);
     return () => clearInterval(timer);
-  }, []);
+  }, [isAnyOn]);
   return {
     now,
     postures: data?.postures.map((posture) => ({
