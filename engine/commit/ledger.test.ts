@@ -47,6 +47,32 @@ function somePlan(): PlanDocument {
   };
 }
 
+/** The plan under which some of a few hundred lines meet every outcome, whatever chance has chosen before. */
+const everyOutcome: PlanDocument = {
+  plan: 1,
+  pipelines: [
+    {
+      id: 'p',
+      title: 'P',
+      when: '',
+      steps: [{ convert: { field: 'value', to: 'number' }, 'on-failure': 'discard' }],
+    },
+  ],
+  tiers: [
+    { id: 'brief', title: 'Brief', keep: '1m', when: 'kind = a' },
+    {
+      id: 'high',
+      title: 'High',
+      keep: '30d',
+      when: 'n > 60',
+      exclusions: [
+        { id: 'x', title: 'x', when: 'kind = b', keep: 'none' },
+        { id: 'y', title: 'y', when: 'n > 80', keep: '1 in 3' },
+      ],
+    },
+  ],
+};
+
 function someLines(time: number, count: number): string {
   return Array.from({ length: count }, (_, i) => {
     if (random() < 0.05) return '{"broken":';
@@ -75,14 +101,14 @@ test('whatever the plans, through kills and over two engines, every minute of a 
   const start = Math.floor(Date.now() / minute) * minute - 45 * minute;
   const sent = new Map<string, number>();
   let working = true;
+  const send = async (count: number, key: string): Promise<void> => {
+    const source = pick(['north', 'south']);
+    const at = start + Math.floor(random() * 30) * minute;
+    sent.set(`${source} ${at}`, (sent.get(`${source} ${at}`) ?? 0) + count);
+    await surely(source, someLines(at, count), at, key);
+  };
   const lane = async (number: number): Promise<void> => {
-    for (let i = 0; i < 60; i++) {
-      const source = pick(['north', 'south']);
-      const at = start + Math.floor(random() * 30) * minute;
-      const count = 20 + Math.floor(random() * 30);
-      sent.set(`${source} ${at}`, (sent.get(`${source} ${at}`) ?? 0) + count);
-      await surely(source, someLines(at, count), at, `${number} ${i}`);
-    }
+    for (let i = 0; i < 60; i++) await send(20 + Math.floor(random() * 30), `${number} ${i}`);
   };
   const disturb = async (): Promise<void> => {
     for (let i = 0; working; i++) {
@@ -97,6 +123,9 @@ test('whatever the plans, through kills and over two engines, every minute of a 
   await Promise.all([0, 1, 2, 3].map(lane));
   working = false;
   await disturbing;
+  await one.publish(everyOutcome);
+  await two.refresh();
+  await send(400, 'last');
   const window = { from: start, to: start + 60 * minute };
   const sums = await sumLedger(one.database, window, ['source', 'outcome', 'tier'], minute);
   const counted = new Map<string, number>();
