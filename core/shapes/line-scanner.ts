@@ -12,6 +12,9 @@ const tokenKinds = { word: 0, hole: 1, mark: 2, blank: 3 } as const;
 const quotedWords = 5;
 const quotedValues = 3;
 
+/** What is read behind the last byte: a blank. */
+const lineEnd = 0;
+const lastCapital = 90;
 const quote = 34;
 const equals = 61;
 const slash = 47;
@@ -144,23 +147,17 @@ export class LineScanner {
       const from = at;
       let hash = fnvBasis;
       let next = byte;
+      let nextKind = kind;
       let isValue = isPaired || (byte === slash && at + 1 < stop);
       for (;;) {
-        // A value is not looked into: what it is made of does not matter.
-        if (!isValue) {
-          while ((table[next] as number) === byteKinds.word) {
-            hash = Math.imul(hash ^ next, fnvPrime);
-            if (++at >= stop) break;
-            next = bytes[at] as number;
-          }
-          if (at >= stop) break;
-        }
-        const nextKind = table[next] as number;
-        if (nextKind <= byteKinds.value) {
-          isValue ||= nextKind === byteKinds.value;
-          while (++at < stop) if ((table[(next = bytes[at] as number)] as number) > byteKinds.value) break;
-          if (at >= stop) break;
-        }
+        let met = byteKinds.word as number;
+        do {
+          met |= nextKind;
+          hash = Math.imul(hash ^ next, fnvPrime);
+          next = ++at < stop ? (bytes[at] as number) : lineEnd;
+          nextKind = table[next] as number;
+        } while (nextKind <= byteKinds.value);
+        isValue ||= met !== byteKinds.word;
         if (isValue) {
           // Within times and numbers a colon or comma is no mark.
           const goesOn =
@@ -168,15 +165,19 @@ export class LineScanner {
           if (!goesOn) break;
           if (isPaired && !hasDigit(bytes, from, at)) break;
           next = bytes[++at] as number;
+          nextKind = byteKinds.value;
           continue;
         }
         // A name may be of several words.
-        if (next !== blankCode || !isCapitalised(bytes, at + 1, stop) || !isCapitalised(bytes, from, stop)) break;
+        if (byte > lastCapital || next !== blankCode) break;
+        if (!isCapitalised(bytes, at + 1, stop) || !isCapitalised(bytes, from, stop)) break;
         hash = Math.imul(hash ^ next, fnvPrime);
         next = bytes[++at] as number;
+        nextKind = byteKinds.word;
       }
       isValue ||= at - from === 1 && byte === dash;
       words++;
+      isPaired = false;
       if (isValue) {
         values++;
         high = mixed(high, between ^ holeCode);
@@ -191,7 +192,12 @@ export class LineScanner {
         wordEnd = at;
       }
       between = 0;
-      isPaired = false;
+      // Mostly a single blank follows.
+      if (next === blankCode && at + 1 < stop && (table[bytes[at + 1] as number] as number) < byteKinds.blank) {
+        between = blankCode;
+        starts[count] = at++;
+        kinds[count++] = tokenKinds.blank;
+      }
     }
     if (count >= mostTokens && at < stop) {
       // What is longer than is looked at is a value as a whole.
