@@ -1,3 +1,4 @@
+import { removeCapUse } from '#store/cap-days.ts';
 import { countChange } from '#store/counters.ts';
 import type { Database } from '#store/database.ts';
 import { revokeLease } from '#store/leases.ts';
@@ -113,6 +114,7 @@ export class Rewinds {
     const finished = { ...rewind, removed, step: 'done' };
     await database.db.transaction(async (tx) => {
       const since = Math.floor(from / 3_600_000) * 3_600_000;
+      await removeCapUse(tx, source, since);
       await removeLedger(tx, source, since);
       await removeShapeVolume(tx, source, since);
       await forgetPositions(tx, source);

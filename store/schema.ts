@@ -107,6 +107,20 @@ export const planSwitches = mysqlTable('plan_switch', {
   who: varchar('who', { length: 64 }).notNull(),
 });
 
+/** What tiers with caps kept on a day, and what was past the cap. `day` is when the day began, in milliseconds. */
+export const capDays = mysqlTable(
+  'cap_day',
+  {
+    tier: varchar('tier', { length: 64 }).notNull(),
+    day: milliseconds('day').notNull(),
+    events: double('events').notNull(),
+    bytes: double('bytes').notNull(),
+    overEvents: double('over_events').notNull(),
+    overBytes: double('over_bytes').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.tier, table.day] })],
+);
+
 /** Drafts that were thrown away lately, so that they can be taken up again. */
 export const discardedDrafts = mysqlTable(
   'plan_draft_discarded',

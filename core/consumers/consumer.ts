@@ -3,6 +3,7 @@ import type { ReadResult } from '../formats/read.ts';
 import type { Records } from '../formats/records.ts';
 import type { CompiledPlan } from '../plan/compile.ts';
 import type { StepMeasures } from '../plan/step-measures.ts';
+import type { Allowances } from '../routing/allowances.ts';
 import type { Ledger } from '../routing/ledger.ts';
 import type { RoutedBatch } from '../routing/route.ts';
 import type { NewShape } from '../shapes/shaper.ts';
@@ -42,6 +43,8 @@ export interface GroupContext {
   readonly steps: StepMeasures;
   /** The kinds of lines that the group brings and nobody has decided about. */
   readonly newShapes: () => readonly NewShape[];
+  /** What tiers with caps may take; absent where none has one. */
+  readonly allowances?: Allowances | undefined;
   /** Who else is to get the events, by spools of their own. */
   readonly followers: readonly FollowerChoice[];
 }

@@ -1,4 +1,5 @@
 import type { CompiledPlan } from '../plan/compile.ts';
+import { caps } from './caps.ts';
 import type { Consumer, GroupContext, RoutedDelivery } from './consumer.ts';
 import { heard } from './heard.ts';
 import { keys } from './keys.ts';
@@ -10,8 +11,8 @@ import { shapes } from './shapes.ts';
 import { steps } from './steps.ts';
 import { tape } from './tape.ts';
 
-/** All that reads the stream, in the order in which their effects are asked for and written: the ledger after those who book in it. */
-export const consumers = { keys, positions, segments, outgoing, ledger, tape, heard, steps, shapes };
+/** All that reads the stream, in the order in which their effects are asked for and written: the ledger after those who book in it, caps last, as their rows stay locked. */
+export const consumers = { keys, positions, segments, outgoing, ledger, tape, heard, steps, shapes, caps };
 
 type EffectOf<Reader> = Reader extends Consumer<infer Effect> ? Effect : never;
 

@@ -50,6 +50,9 @@ export interface EventRecord {
 /** The attribute in which a step that failed leaves its reason. */
 export const failureAttribute = 'parse.failed';
 
+/** The attribute with the tier whose cap an event was past. */
+export const overflowAttribute = 'overflow.of';
+
 /** One row as a plain object. Not for hot loops. */
 export function eventAt(batch: EventBatch, row: number): EventRecord {
   const attributes: Record<string, AttributeValue> = {};

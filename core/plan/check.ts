@@ -2,6 +2,8 @@ import { ValidationError } from 'yup';
 import { compileCondition } from '../conditions/condition.ts';
 import { parseDuration } from '../events/units.ts';
 import { nearest } from '../patterns/nearest.ts';
+import { parseDayAmount } from '../routing/cap.ts';
+import { isZone } from '../routing/day-of-zone.ts';
 import { stepKinds } from '../steps/index.ts';
 import type { StepKind } from '../steps/step.ts';
 import {
@@ -146,6 +148,7 @@ function checkTiers(plan: PlanDocument): PlanProblem[] {
               },
             ]
           : []),
+        ...checkCap(plan, i),
         ...repeated(tier.exclusions ?? [], `${path}.exclusions`),
         ...(tier.exclusions ?? []).flatMap((exclusion, k) => [
           ...checkCondition(exclusion.when, `${path}.exclusions[${k}].when`),
@@ -163,6 +166,28 @@ function checkTiers(plan: PlanDocument): PlanProblem[] {
         ]),
       ];
     }),
+  ];
+}
+
+/** The cap of the tier at a place of the plan. */
+function checkCap({ tiers }: PlanDocument, place: number): PlanProblem[] {
+  const cap = tiers[place]?.cap;
+  if (!cap) return [];
+  const path = `tiers[${place}].cap`;
+  const to = typeof cap.over === 'string' ? undefined : cap.over.tier;
+  const target = tiers.findIndex(({ id }) => id === to);
+  const wayOn =
+    target < 0
+      ? `there is no tier ${to}`
+      : `what is past a cap goes down the stream, and ${to} does not stand below ${tiers[place]?.id}`;
+  return [
+    ...(parseDayAmount(cap.day)
+      ? []
+      : [{ path: `${path}.day`, message: `${cap.day} is no amount a day, such as 2 GB or 500000 events` }]),
+    ...(cap.zone !== undefined && !isZone(cap.zone)
+      ? [{ path: `${path}.zone`, message: `${cap.zone} is no time zone, such as Europe/Oslo or UTC` }]
+      : []),
+    ...(to !== undefined && target <= place ? [{ path: `${path}.over`, message: wayOn }] : []),
   ];
 }
 
@@ -186,7 +211,7 @@ function checkPostures({ postures = [], tiers }: PlanDocument): PlanProblem[] {
 }
 
 function checkOverride(
-  { exclusion, tier, keep }: PostureOverride,
+  { exclusion, tier, keep = '', cap }: PostureOverride,
   path: string,
   tiers: readonly string[],
   exclusions: readonly string[],
@@ -205,12 +230,17 @@ function checkOverride(
             },
           ]),
       ...(keptOneIn(keep) === undefined ? [{ path: `${path}.keep`, message: shareFault }] : []),
+      ...(cap === undefined
+        ? []
+        : [{ path: `${path}.cap`, message: 'a cap is lifted of a tier, not of an exclusion' }]),
     ];
   }
   const time = parseDuration(keep);
+  const saysNothing = keep === '' && cap === undefined;
+  if (saysNothing) return [{ path, message: 'say for how long the tier keeps at least, or that its cap is lifted' }];
   return [
     ...(tiers.includes(tier ?? '') ? [] : [{ path: `${path}.tier`, message: `there is no tier ${tier}` }]),
-    ...(time === undefined || !(time >= 60_000 && time <= longestKeep)
+    ...(keep !== '' && (time === undefined || !(time >= 60_000 && time <= longestKeep))
       ? [{ path: `${path}.keep`, message: `${keep} is no duration of a minute or more, such as 30d, up to 100 years` }]
       : []),
   ];

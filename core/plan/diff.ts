@@ -1,6 +1,7 @@
 import { formatDuration, parseDuration } from '../events/units.ts';
 import { stepKinds } from '../steps/index.ts';
 import type {
+  CapDocument,
   ExclusionDocument,
   PipelineDocument,
   PlanDocument,
@@ -149,6 +150,7 @@ function diffTier(before: TierDocument, after: TierDocument, path: string): read
     ...changed(path, `tier “${before.title}” has another title`, before.title, title),
     ...changed(path, `“${title}” takes other events`, before.when ?? '', after.when ?? ''),
     ...changed(path, `“${title}” keeps events for ${inWords(after.keep)}`, before.keep, after.keep),
+    ...changed(path, `“${title}” ${describeCap(after.cap)}`, describeCap(before.cap), describeCap(after.cap)),
     ...diffList(
       before.exclusions ?? [],
       after.exclusions ?? [],
@@ -157,6 +159,18 @@ function diffTier(before: TierDocument, after: TierDocument, path: string): read
       diffExclusion,
     ),
   ];
+}
+
+/** What the cap of a tier does, in a few words. */
+export function describeCap(cap: CapDocument | undefined): string {
+  if (!cap) return 'has no cap';
+  const { day, zone = 'UTC', over } = cap;
+  const way = {
+    passing: 'what is over passes',
+    sample: 'what is over is sampled',
+    refuse: 'what is over is refused',
+  };
+  return `keeps ${day} a day (${zone}); ${typeof over === 'string' ? way[over] : `what is over goes to ${over.tier}`}`;
 }
 
 function diffExclusion(before: ExclusionDocument, after: ExclusionDocument, path: string): readonly PlanChange[] {
@@ -196,8 +210,11 @@ function overridesOf({ overrides }: PostureDocument): string {
 }
 
 /** What an override of a posture does, in a few words. */
-export function describeOverride({ exclusion, tier, keep }: PostureOverride): string {
-  if (tier !== undefined) return `tier ${tier} keeps events for ${inWords(keep)} at least`;
+export function describeOverride({ exclusion, tier, keep = '', cap }: PostureOverride): string {
+  if (tier !== undefined) {
+    const longer = keep === '' ? [] : [`keeps events for ${inWords(keep)} at least`];
+    return `tier ${tier} ${[...longer, ...(cap ? ['has no cap'] : [])].join(' and ')}`;
+  }
   return exclusion === '*' ? `all exclusions keep ${keep}` : `exclusion ${exclusion} keeps ${keep}`;
 }
 

@@ -45,7 +45,25 @@ export interface TierDocument {
   /** How long it keeps them: `30d`. */
   readonly keep: string;
   readonly exclusions?: readonly ExclusionDocument[] | undefined;
+  /** What it may keep in a day; absent: as much as comes. */
+  readonly cap?: CapDocument | undefined;
 }
+
+/** A day's allowance of a tier, and what becomes of what comes past it. */
+export interface CapDocument {
+  /** `2 GB` of events as they arrived, or `500000 events`. */
+  readonly day: string;
+  /** The time zone whose days are meant, by its IANA name; absent: UTC. */
+  readonly zone?: string | undefined;
+  /** Past it: a tier further down, a fair sample, the passing tier, or refused at intake. */
+  readonly over: CapOverflow;
+  /** Whether it rests; a posture says so, a plan does not. */
+  readonly lifted?: boolean | undefined;
+}
+
+/** What may become of events past a cap, beside going to a tier further down. */
+export const overflowChoices = ['passing', 'sample', 'refuse'] as const;
+export type CapOverflow = (typeof overflowChoices)[number] | { readonly tier: string };
 
 export interface ExclusionDocument {
   readonly id: string;
@@ -73,13 +91,15 @@ export interface PostureDocument {
   readonly overrides: readonly PostureOverride[];
 }
 
-/** One thing that is otherwise while a posture is on: what exclusions keep, or for how long a tier keeps. */
+/** One thing that is otherwise while a posture is on: what exclusions keep, for how long a tier keeps, or that its cap is lifted. */
 export interface PostureOverride {
   /** `tier/exclusion`, `tier/*` for all of a tier, or `*` for all that there are; `keep` is then as in an exclusion. */
   readonly exclusion?: string | undefined;
   /** A tier; `keep` is then for how long it keeps at least. */
   readonly tier?: string | undefined;
-  readonly keep: string;
+  readonly keep?: string | undefined;
+  /** Of a tier: it keeps what comes, whatever its cap. */
+  readonly cap?: 'lifted' | undefined;
 }
 
 /** The tier, built in, that holds for an hour what no other tier keeps. */

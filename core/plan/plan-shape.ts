@@ -1,5 +1,5 @@
 import { array, mixed, number, object, string } from 'yup';
-import type { PipelineTest, StepDocument } from './document.ts';
+import { type CapOverflow, overflowChoices, type PipelineTest, type StepDocument } from './document.ts';
 import type { SchemaMeta } from './json-schema.ts';
 
 /** Most pipelines, steps in a pipeline, tiers, exclusions in a tier, postures, and overrides of one. */
@@ -37,6 +37,32 @@ const testShape = object({
     .meta(expectation),
 }).noUnknown();
 
+const overflow: SchemaMeta = {
+  jsonSchema: {
+    description: 'What becomes of events past the cap.',
+    oneOf: [
+      { enum: overflowChoices },
+      {
+        type: 'object',
+        properties: { tier: { type: 'string', description: 'A tier further down.' } },
+        required: ['tier'],
+        additionalProperties: false,
+      },
+    ],
+  },
+};
+
+const capShape = object({
+  day: string().required().max(40),
+  zone: string().max(64),
+  over: mixed<CapOverflow>((value): value is CapOverflow => isOverflow(value))
+    .required('say what becomes of what is over: passing, sample, refuse, or tier: and the id of one further down')
+    .typeError('over is passing, sample, refuse, or tier: and the id of one further down')
+    .meta(overflow),
+})
+  .noUnknown()
+  .default(undefined);
+
 /** The parts of a plan; conditions, durations, shares and the options of steps are texts or objects yet. */
 export const planShape = object({
   plan: number().oneOf([1]).required(),
@@ -69,6 +95,7 @@ export const planShape = object({
           owner: string().max(64),
         }).noUnknown(),
       ).max(most.exclusions),
+      cap: capShape,
     }).noUnknown(),
   )
     .max(most.tiers)
@@ -83,7 +110,8 @@ export const planShape = object({
         object({
           exclusion: string().max(130),
           tier: string().max(64),
-          keep: string().required().max(40),
+          keep: string().max(40),
+          cap: string().oneOf(['lifted'] as const),
         }).noUnknown(),
       )
         .max(most.overrides)
@@ -94,6 +122,15 @@ export const planShape = object({
 
 function isExpectation(value: unknown): boolean {
   return isObject(value) && Object.values(value as object).every((part) => part === null || typeof part !== 'object');
+}
+
+function isOverflow(value: unknown): boolean {
+  if (typeof value === 'string') return overflowChoices.some((choice) => choice === value);
+  return (
+    isObject(value) &&
+    Object.keys(value as object).join() === 'tier' &&
+    typeof Object.values(value as object)[0] === 'string'
+  );
 }
 
 function isObject(value: unknown): boolean {

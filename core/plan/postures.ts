@@ -40,11 +40,15 @@ function overridden(plan: PlanDocument, override: PostureOverride, fleet: string
 
 function overriddenTier(
   tier: TierDocument,
-  { exclusion, tier: id, keep }: PostureOverride,
+  { exclusion, tier: id, keep = '', cap }: PostureOverride,
   fleet: string,
 ): TierDocument {
   if (id === undefined && !tier.exclusions) return tier;
-  if (id !== undefined) return id === tier.id ? { ...tier, keep: longer(tier.keep, keep) } : tier;
+  if (id !== undefined) {
+    if (id !== tier.id) return tier;
+    const lifted = cap === 'lifted' && tier.cap ? { cap: { ...tier.cap, lifted: true } } : {};
+    return { ...tier, keep: longer(tier.keep, keep), ...lifted };
+  }
   const isMeant = (one: ExclusionDocument): boolean =>
     exclusion === '*' || exclusion === `${tier.id}/*` || exclusion === `${tier.id}/${one.id}`;
   return {

@@ -1,4 +1,7 @@
-/** What can become of an event: each meets exactly one of these fates. `expired`: its tier had let it go before it came. */
+/**
+ * What can become of an event: each meets exactly one of these fates. `expired`: its tier had let it go before it came.
+ * `overflowed`: its tier had taken what it may take on that day.
+ */
 export const outcomes = [
   'kept',
   'excluded',
@@ -7,6 +10,7 @@ export const outcomes = [
   'rejected',
   'discarded',
   'expired',
+  'overflowed',
   'lost',
 ] as const;
 

@@ -1,7 +1,10 @@
-import { type EventBatch, failureAttribute, withAttribute } from '../events/batch.ts';
+import { type EventBatch, failureAttribute, overflowAttribute, withAttribute } from '../events/batch.ts';
+import { textColumn } from '../events/columns.ts';
 import { encode, hashBytes } from '../events/text-table.ts';
 import { passingTier, rejectsTier } from '../plan/document.ts';
 import type { PipelineContext, PipelineResult } from '../plan/pipeline.ts';
+import type { Allowances } from './allowances.ts';
+import { capTier } from './cap-tier.ts';
 import { type LedgerEntry, ledgerStart, type Outcome } from './ledger.ts';
 import type { CompiledExclusion, CompiledTier } from './tier.ts';
 
@@ -12,6 +15,8 @@ export interface RouteContext extends PipelineContext {
   readonly since?: number | undefined;
   /** Whether events that their tier would have let go by `now` are not kept; a rehearsal judges them as they came. */
   readonly expires?: boolean;
+  /** What tiers with caps may still take; absent: caps do not count. */
+  readonly allowances?: Allowances | undefined;
 }
 
 /** The rows of a batch that one tier stores. */
@@ -33,6 +38,8 @@ export interface RoutedBatch {
   readonly fateOf: Uint16Array;
   readonly tiers: readonly TierRows[];
   readonly ledger: readonly LedgerEntry[];
+  /** Where an event is past a cap that refuses: the tier, and when its day ends (milliseconds). */
+  readonly refusedBy?: { readonly tier: string; readonly until: number } | undefined;
 }
 
 /** What can become of an event: where it is stored and how it is counted. */
@@ -52,8 +59,14 @@ export function routeBatch(piped: PipelineResult, tiers: readonly CompiledTier[]
   const open = new Uint8Array(batch.rows).fill(1);
   takeExits(piped, fates, fateOf, open);
   const weight = batch.weight.slice();
-  for (const tier of tiers) takeTier(tier, batch, context, { fates, fateOf, open, weight });
-  const routed = { ...batch, weight, unweighted: false };
+  const routing: Routing = { fates, fateOf, open, weight, passedOn: new Map(), overflowOf: new Map() };
+  for (const tier of tiers) {
+    takeTier(tier, batch, context, routing);
+    if (tier.cap && context.allowances)
+      capTier(tier.cap, tier.id, batch, { ...context, allowances: context.allowances }, routing);
+  }
+  const weighted = { ...batch, weight, unweighted: false };
+  const routed = routing.overflowOf.size === 0 ? weighted : withOverflow(weighted, routing.overflowOf);
   const stored = storedRows(fates, fateOf).map(({ tier, rows }) => ({
     tier,
     rows,
@@ -66,7 +79,14 @@ export function routeBatch(piped: PipelineResult, tiers: readonly CompiledTier[]
     fateOf,
     tiers: stored,
     ledger: count(batch, fates, fateOf, context.now),
+    refusedBy: routing.refusedBy,
   };
+}
+
+/** Tells events that went past the cap of a tier, so that they can be found where they went. */
+function withOverflow(batch: EventBatch, overflowOf: ReadonlyMap<number, string>): EventBatch {
+  const text = textColumn(Array.from({ length: batch.rows }, (_, row) => overflowOf.get(row)));
+  return withAttribute(batch, overflowAttribute, { text });
 }
 
 /** Rejects are kept as they were read, with the reason, so that they can be tried again after a fix. */
@@ -74,12 +94,18 @@ function rejectedBatch({ batch, read }: PipelineResult): EventBatch {
   return withAttribute(read, failureAttribute, batch.attributes.get(failureAttribute));
 }
 
-interface Routing {
+/** Where things stand on the way past the tiers. */
+export interface Routing {
   readonly fates: Fate[];
   readonly fateOf: Uint16Array;
   /** 1 for rows that no tier has taken yet. */
   readonly open: Uint8Array;
   readonly weight: Float32Array;
+  /** By tier, the rows that went past the cap of another one and are its now. */
+  readonly passedOn: Map<string, { readonly from: string; readonly rows: readonly number[] }[]>;
+  /** By row that went past a cap, the tier whose cap it was. */
+  readonly overflowOf: Map<number, string>;
+  refusedBy?: { readonly tier: string; readonly until: number };
 }
 
 function takeExits(piped: PipelineResult, fates: Fate[], fateOf: Uint16Array, open: Uint8Array): void {
@@ -97,8 +123,9 @@ function takeExits(piped: PipelineResult, fates: Fate[], fateOf: Uint16Array, op
 }
 
 function takeTier(tier: CompiledTier, batch: EventBatch, context: RouteContext, routing: Routing): void {
-  const { fates, fateOf, open } = routing;
-  if (!open.includes(1)) return;
+  const { fates, fateOf, open, passedOn } = routing;
+  const passed = passedOn.get(tier.id);
+  if (!passed && !open.includes(1)) return;
   const isTaken = tier.when.test(batch, context);
   const kept = fates.push({ outcome: 'kept', tier: tier.id, rule: '', storedIn: tier.id }) - 1;
   const expired = fates.push({ outcome: 'expired', tier: tier.id, rule: '', storedIn: undefined }) - 1;
@@ -115,6 +142,15 @@ function takeTier(tier: CompiledTier, batch: EventBatch, context: RouteContext, 
     }
     any = true;
     fateOf[row] = kept;
+  }
+  for (const { from, rows } of passed ?? []) {
+    const over = fates.push({ outcome: 'kept', tier: tier.id, rule: `cap/${from}`, storedIn: tier.id }) - 1;
+    for (const row of rows) {
+      const isLate = (batch.time[row] as number) < oldest;
+      isTaken[row] = isLate ? 0 : 1;
+      fateOf[row] = isLate ? expired : over;
+    }
+    any = true;
   }
   if (!any) return;
   for (const exclusion of tier.exclusions) {

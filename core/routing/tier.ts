@@ -1,6 +1,7 @@
 import { type Condition, conditionOf } from '../conditions/condition.ts';
 import { parseDuration } from '../events/units.ts';
 import { keptOneIn, type TierDocument } from '../plan/document.ts';
+import { type CompiledCap, compileCap } from './cap.ts';
 
 /** A rule inside a tier: of the events that match, one in `oneIn` is kept (0 none, 1 all). */
 export interface CompiledExclusion {
@@ -19,6 +20,8 @@ export interface CompiledTier {
   /** How long events stay, in milliseconds. */
   readonly keep: number;
   readonly exclusions: readonly CompiledExclusion[];
+  /** What it may keep in a day; undefined: as much as comes. */
+  readonly cap: CompiledCap | undefined;
 }
 
 /** Compiles a checked tier. */
@@ -27,6 +30,7 @@ export function compileTier(tier: TierDocument): CompiledTier {
     id: tier.id,
     when: conditionOf(tier.when ?? ''),
     keep: parseDuration(tier.keep) ?? 0,
+    cap: tier.cap && compileCap(tier.cap),
     exclusions: (tier.exclusions ?? []).map((exclusion) => ({
       id: exclusion.id,
       when: conditionOf(exclusion.when),

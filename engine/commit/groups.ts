@@ -1,4 +1,5 @@
 import type { FollowerChoice } from '#core/consumers/consumer.ts';
+import { CapSpent } from '#store/cap-days.ts';
 import type { Database } from '#store/database.ts';
 import { deliveriesTable, findDeliveries } from '#store/deliveries.ts';
 import { isAway, isRepeated, StoreFault } from '#store/fault.ts';
@@ -14,6 +15,7 @@ import type { PlanHolder } from '../plan.ts';
 import type { PlanSwitches } from '../plan-switches.ts';
 import type { Pools } from '../workers/pools.ts';
 import { setAside } from './quarantine.ts';
+import { usedDays } from './used-days.ts';
 import type { WriteEffects } from './writers/index.ts';
 
 /** Most bytes that are processed and committed together. */
@@ -125,11 +127,17 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
     const { revision } = setting.plan.current();
     const now = Date.now();
     const started = performance.now();
+    const used = await usedDays(
+      setting.database,
+      setting.plan.current().plan,
+      fresh.map(({ delivery }) => delivery),
+    );
     const result = await setting.pools.process({
       deliveries: fresh.map(({ delivery }) => delivery),
       revision,
       now,
       switched: setting.switches.at(now),
+      ...(used && { used }),
       tables: setting.senders.tables,
       closely: groups++ % closelyEvery === 0,
       followers: setting.followers.map(({ name, when }) => ({ name, when })),
@@ -191,6 +199,11 @@ async function handleFailure(setting: Setting, group: readonly Waiting[], error:
   if (error instanceof SpoolFull) {
     log.warn(error.message);
     await putOff(setting, group);
+    return;
+  }
+  if (error instanceof CapSpent) {
+    // What others took is known the next time, and somebody took something each time.
+    queue.putBack(group);
     return;
   }
   if (isRepeated(error, deliveriesTable) || (error instanceof StoreFault && error.kind === 'busy')) {

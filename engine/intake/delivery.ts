@@ -35,6 +35,8 @@ export interface Delivery {
   readonly fleets?: readonly string[];
   /** Events from before this time (milliseconds) are passed over: the source was rewound to it. */
   readonly notBefore?: number;
+  /** Whether its sender can be told that a tier takes no more today; else what is over passes. */
+  readonly refusable?: boolean;
   /** How far the delivery takes the reader of a file or an object; committed with its events. */
   readonly progress?: ReadProgress;
 }
@@ -50,6 +52,8 @@ export type DeliveryAnswer =
       readonly notes: readonly string[];
     }
   | { readonly kind: 'refused'; readonly status: 400 | 413; readonly message: string }
+  /** It holds events past a cap that refuses: nothing of it was kept; the day ends at `until` (milliseconds). */
+  | { readonly kind: 'capped'; readonly tier: string; readonly until: number }
   /** It unpacks to more than `mostUnpacked`: nothing was done with it. */
   | { readonly kind: 'larger' }
   /** Another engine reads the source now: nothing was done with it. */

@@ -35,7 +35,8 @@ interface Setting {
 
 /** A refusal as `application/problem+json` (RFC 9457). */
 function refuse(reply: FastifyReply, status: number, title: string, detail: string): FastifyReply {
-  if (status === 429 || status === 503) reply.header('Retry-After', String(retryAfter));
+  if ((status === 429 || status === 503) && !reply.hasHeader('Retry-After'))
+    reply.header('Retry-After', String(retryAfter));
   if (status === 401) reply.header('WWW-Authenticate', 'Bearer');
   return reply
     .code(status)
@@ -242,6 +243,16 @@ function sendAnswer(reply: FastifyReply, answer: DeliveryAnswer): FastifyReply {
   if (answer.kind === 'larger') return refuse(reply, 413, 'The body is too long', tooLong);
   if (answer.kind === 'refused') return refuse(reply, answer.status, 'The body could not be read', answer.message);
   if (answer.kind === 'superseded') return refuse(reply, 503, 'The source is being changed', tryAgain);
+  if (answer.kind === 'capped') {
+    const seconds = Math.max(1, Math.ceil((answer.until - Date.now()) / 1000));
+    const until = new Date(answer.until).toISOString().replace(/:\d\d\.\d+Z$/, 'Z');
+    return refuse(
+      reply.header('Retry-After', String(seconds)),
+      429,
+      'A tier takes no more today',
+      `The tier ${answer.tier} has taken what its cap allows; it takes events again from ${until}. Nothing of this request was kept; send it again then.`,
+    );
+  }
   const { accepted, rejected, problems, notes } = answer;
   return reply.type('application/json').send(
     JSON.stringify({
@@ -278,6 +289,7 @@ async function deliver(
     gzip: isPacked,
     ...(isPacked && { mostUnpacked: unpacked }),
     chunks: [body],
+    refusable: true,
     received,
     ...(typeof key === 'string' && { key }),
     tapeEvery:

@@ -3,6 +3,7 @@ import { beginGroup, type Effects } from '#core/consumers/index.ts';
 import type { ReadResult } from '#core/formats/read.ts';
 import type { CompiledPlan } from '#core/plan/compile.ts';
 import type { Switched } from '#core/plan/postures.ts';
+import { Allowances, type UsedDay } from '#core/routing/allowances.ts';
 import { Ledger } from '#core/routing/ledger.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
@@ -25,6 +26,8 @@ export interface ProcessTask {
   readonly followers: readonly FollowerChoice[];
   /** What of the plan is switched at `now`. */
   readonly switched: Switched;
+  /** What of the days of tiers with caps is used; absent where no tier has one. */
+  readonly used?: readonly UsedDay[];
   /** Up to which version what was decided about shapes has to be known. */
   readonly shapes: number;
 }
@@ -59,6 +62,7 @@ export function processGroup(
 ): ProcessResult & { readonly bytes: readonly Uint8Array[] } {
   const random = seededRandom(Math.floor(Math.random() * 0x7fffffff));
   const { now, revision, closely, followers } = task;
+  const allowances = task.used && new Allowances(task.used);
   const group: GroupContext = {
     now,
     revision,
@@ -68,6 +72,7 @@ export function processGroup(
     ledger: new Ledger(),
     steps: new Map(),
     newShapes: () => shaper.takeNew(),
+    allowances,
   };
   shaper.begin();
   const takes = beginGroup(plan, group);
@@ -78,6 +83,7 @@ export function processGroup(
     const result = { ...read.result, batch: shaper.shaped(read.result.batch) };
     const { backfill, fleets, notBefore } = delivery;
     // What steps do is measured live: history that is brought in says nothing about a day.
+    allowances?.mark();
     const measured = backfill ? {} : { measures: group.steps, weigh: closely };
     const routed = plan.run(result.batch, {
       now,
@@ -85,9 +91,14 @@ export function processGroup(
       since: notBefore,
       expires: true,
       currentShape,
+      allowances,
       ...measured,
       ...(fleets && { fleets }),
     });
+    if (routed.refusedBy && delivery.refusable) {
+      allowances?.takeBack();
+      return { kind: 'capped', ...routed.refusedBy };
+    }
     takes.add({ delivery, read: result, records, routed });
     return {
       kind: 'stored',

@@ -1,5 +1,6 @@
 import { type EffectByKind, type Effects, kinds } from '#core/consumers/index.ts';
 import type { Queryable } from '#store/database.ts';
+import { caps } from './caps.ts';
 import { heard } from './heard.ts';
 import { keys } from './keys.ts';
 import { ledger } from './ledger.ts';
@@ -23,6 +24,7 @@ const makers: { readonly [Kind in keyof Writers]: (setting: WriterSetting) => Wr
   heard,
   steps,
   shapes,
+  caps,
 };
 
 /** Writes the effects of a group inside its transaction; what it returns is to be called after the commit. */

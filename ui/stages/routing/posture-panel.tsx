@@ -104,10 +104,12 @@ function targetsOf(plan: PlanDocument | undefined): readonly { readonly value: s
       exclusions.map((one) => ({ value: `exclusion ${id}/${one.id}`, title: `“${one.title}” of ${title} keeps` })),
     ),
     ...tiers.map(({ id, title }) => ({ value: `tier ${id}`, title: `${title} keeps for at least` })),
+    ...tiers.filter(({ cap }) => cap).map(({ id, title }) => ({ value: `cap ${id}`, title: `${title} has no cap` })),
   ];
 }
 
-function faultOf({ exclusion, keep }: PostureOverride): string | undefined {
+function faultOf({ exclusion, keep = '', cap }: PostureOverride): string | undefined {
+  if (cap !== undefined && keep === '') return undefined;
   if (exclusion !== undefined)
     return keptOneIn(keep) === undefined ? 'An exclusion keeps none, all, or 1 in a number.' : undefined;
   const time = parseDuration(keep);
@@ -121,10 +123,13 @@ function Override(props: {
   readonly onChange: (override: PostureOverride | undefined) => void;
 }) {
   const { override, targets, fault, onChange } = props;
-  const target = override.tier === undefined ? `exclusion ${override.exclusion}` : `tier ${override.tier}`;
+  const isCap = override.cap !== undefined;
+  const target =
+    override.tier === undefined ? `exclusion ${override.exclusion}` : `${isCap ? 'cap' : 'tier'} ${override.tier}`;
   const choose = (value: string): void => {
     const [kind = '', name = ''] = value.split(' ');
-    onChange(kind === 'tier' ? { tier: name, keep: '30d' } : { exclusion: name, keep: 'all' });
+    if (kind === 'cap') onChange({ tier: name, cap: 'lifted' });
+    else onChange(kind === 'tier' ? { tier: name, keep: '30d' } : { exclusion: name, keep: 'all' });
   };
   return (
     <div className="mt-1.5">
@@ -137,12 +142,14 @@ function Override(props: {
           onChange={choose}
           className="min-w-0 flex-1"
         />
-        <input
-          aria-label="How much, or for how long"
-          value={override.keep}
-          onChange={(event) => onChange({ ...override, keep: event.target.value })}
-          className="line w-20 rounded-[5px] border border-hair bg-paper px-2 py-1"
-        />
+        {!isCap && (
+          <input
+            aria-label="How much, or for how long"
+            value={override.keep ?? ''}
+            onChange={(event) => onChange({ ...override, keep: event.target.value })}
+            className="line w-20 rounded-[5px] border border-hair bg-paper px-2 py-1"
+          />
+        )}
         <button
           type="button"
           aria-label="Take this out"

@@ -1,0 +1,47 @@
+import { parseQuantity } from '../events/units.ts';
+import type { CapDocument } from '../plan/document.ts';
+import { daysOf, type ZoneDay } from './day-of-zone.ts';
+import { overflowKinds } from './overflow/index.ts';
+import type { OverflowKind } from './overflow/overflow.ts';
+
+/** What of the events counts against an allowance: how many they are, or their bytes as they arrived. */
+export type CapUnit = 'events' | 'bytes';
+
+/** A day's allowance as it is written. */
+export interface DayAmount {
+  readonly unit: CapUnit;
+  readonly amount: number;
+}
+
+const largest = 1e15;
+
+/** Reads `2 GB`, `500000 events` or `1.5M events`; undefined where it is neither, or nothing, or beyond all measure. */
+export function parseDayAmount(text: string): DayAmount | undefined {
+  const count = /^([\d.]+)\s*([kMG]?)\s*events?$/i.exec(text.trim().replaceAll(',', ''));
+  const quantity = parseQuantity(text);
+  const amount = count
+    ? Math.round(Number(count[1]) * ({ k: 1e3, m: 1e6, g: 1e9 }[(count[2] ?? '').toLowerCase()] ?? 1))
+    : quantity?.unit === 'size'
+      ? Math.round(quantity.value)
+      : Number.NaN;
+  if (!(amount >= 1 && amount <= largest)) return undefined;
+  return { unit: count ? 'events' : 'bytes', amount };
+}
+
+/** The allowance of a tier for a day, ready to be kept. */
+export interface CompiledCap extends DayAmount {
+  /** Not lifted: what is over goes another way. */
+  readonly isOn: boolean;
+  readonly dayOf: (time: number) => ZoneDay;
+  readonly overflow: OverflowKind;
+  /** The tier, further down, that gets what is over; undefined where none does. */
+  readonly to: string | undefined;
+}
+
+/** Compiles the cap of a tier that was checked. */
+export function compileCap({ day, zone = 'UTC', over, lifted = false }: CapDocument): CompiledCap {
+  const { unit, amount } = parseDayAmount(day) ?? { unit: 'bytes', amount: largest };
+  const to = typeof over === 'string' ? undefined : over.tier;
+  const overflow = overflowKinds.get(typeof over === 'string' ? over : 'tier') as OverflowKind;
+  return { unit, amount, isOn: !lifted, dayOf: daysOf(zone), overflow, to };
+}

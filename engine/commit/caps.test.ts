@@ -1,0 +1,148 @@
+import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { daysOf } from '#core/routing/day-of-zone.ts';
+import { seededRandom } from '#core/routing/route.ts';
+import { listCapDays } from '#store/cap-days.ts';
+import { sumLedger } from '#store/ledger.ts';
+import { startEngine, type TestEngine } from '../testing/engine.ts';
+
+let one: TestEngine;
+let two: TestEngine;
+
+beforeAll(async () => {
+  one = await startEngine(inject('mariadb'));
+  two = await startEngine(inject('mariadb'), one);
+  for (const name of ['north', 'south']) await one.source(name, { format: 'json' });
+  await two.refresh();
+});
+
+afterAll(async () => {
+  await two.stop();
+  await one.stop();
+});
+
+const hour = 3_600_000;
+const random = seededRandom(20_261_127);
+const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
+const zone = 'Europe/Oslo';
+
+/** Hours around midnight when clocks are put forward, when they are put back, and on other days. */
+const nights = ['2026-03-28T20:00:00Z', '2026-03-29T20:00:00Z', '2026-10-24T20:00:00Z', '2026-10-25T21:00:00Z'];
+const capped: PlanDocument = {
+  plan: 1,
+  pipelines: [],
+  tiers: [
+    {
+      id: 'small',
+      title: 'Small',
+      keep: '5y',
+      when: 'n < 300',
+      cap: { day: '400 events', zone, over: { tier: 'rest' } },
+    },
+    { id: 'fair', title: 'Fair', keep: '5y', when: 'n < 500', cap: { day: '12 kB', zone, over: 'sample' } },
+    { id: 'rest', title: 'Rest', keep: '5y', when: 'n < 900', cap: { day: '700 events', zone, over: 'passing' } },
+  ].map((tier) => ({ ...tier, keep: '1800d' })) as PlanDocument['tiers'],
+};
+
+async function surely(source: string, lines: readonly string[], key: string): Promise<void> {
+  for (;;) {
+    const answer = await fetch(`${pick([one, two]).intake}/intake/${source}`, {
+      method: 'POST',
+      headers: {
+        ...{ authorization: `Bearer token-${source}`, 'idempotency-key': key },
+        'otter-backfill': '2026-03-28T20:00:00Z',
+      },
+      body: lines.join('\n'),
+    }).catch(() => undefined);
+    if (answer?.status === 200) return;
+  }
+}
+
+test('over midnights, changes of the clock, two engines and kills no day keeps more than it may, and nothing is uncounted', async () => {
+  await one.publish(capped);
+  await two.refresh();
+  let sent = 0;
+  let working = true;
+  const lane = async (number: number): Promise<void> => {
+    for (let i = 0; i < 40; i++) {
+      const begins = Date.parse(pick(nights)) + Math.floor(random() * 5 * hour);
+      const lines = Array.from({ length: 20 + Math.floor(random() * 60) }, (_, k) => {
+        const n = Math.floor(random() * 1_000);
+        return `{"time":"${new Date(begins + k * 60_000).toISOString()}","n":${n},"msg":"${pick(['berth', 'gate', 'tide'])} ${n}"}`;
+      });
+      sent += lines.length;
+      await surely(pick(['north', 'south']), lines, `${number} ${i}`);
+    }
+  };
+  const disturb = async (): Promise<void> => {
+    while (working) {
+      const engine = pick([one, two]);
+      await engine.kill();
+      await engine.restart();
+    }
+  };
+  const disturbing = disturb();
+  await Promise.all([0, 1, 2, 3].map(lane));
+  working = false;
+  await disturbing;
+
+  const window = { from: Date.parse('2026-03-01T00:00:00Z'), to: Date.parse('2026-11-20T00:00:00Z') };
+  const sums = await sumLedger(one.database, window, ['outcome', 'tier', 'rule'], hour);
+  expect(sums.reduce((all, { events }) => all + events, 0)).toBe(sent);
+  const dayOf = daysOf(zone);
+  const kept = new Map<string, { events: number; bytes: number }>();
+  for (const { start, outcome, tier = '', events, bytes } of sums) {
+    if (outcome !== 'kept') continue;
+    const key = `${tier} ${dayOf(start).start}`;
+    const before = kept.get(key) ?? { events: 0, bytes: 0 };
+    kept.set(key, { events: before.events + events, bytes: before.bytes + bytes });
+  }
+  const days = await listCapDays(one.database.db, ['small', 'fair', 'rest'], window);
+  expect(days.length).toBeGreaterThan(9);
+  for (const { tier, day, events, bytes } of days) {
+    expect([tier, day, kept.get(`${tier} ${day}`)]).toEqual([tier, day, { events, bytes }]);
+    if (tier === 'fair') expect(bytes).toBeLessThanOrEqual(12_000);
+    else expect(events).toBeLessThanOrEqual(tier === 'small' ? 400 : 700);
+  }
+  // The caps were met, what was over went where they say, and is counted as it went.
+  const over = days.reduce((all, { overEvents }) => all + overEvents, 0);
+  const passed = sums.filter(({ outcome, rule = '' }) => outcome === 'overflowed' || rule.startsWith('cap/'));
+  expect(days.filter(({ tier, events }) => tier === 'small' && events === 400).length).toBeGreaterThan(1);
+  expect(sums.some(({ outcome, tier }) => outcome === 'overflowed' && tier === 'fair')).toBe(true);
+  expect(over).toBeGreaterThanOrEqual(passed.reduce((all, { events }) => all + events, 0));
+  expect((await one.search({ condition: 'overflow.of = small tier = rest' })).total).toBe(
+    sums.reduce(
+      (all, { tier, outcome, rule, events }) =>
+        all + (tier === 'rest' && outcome === 'kept' && rule === 'cap/small' ? events : 0),
+      0,
+    ),
+  );
+});
+
+test('who can be told is refused past a cap that refuses, until its day ends; a cap that is new counts what came before', async () => {
+  const plan = (day: string): PlanDocument => ({
+    plan: 1,
+    pipelines: [],
+    tiers: [{ id: 'today', title: 'Today', keep: '30d', ...(day !== '' && { cap: { day, over: 'refuse' } }) }],
+  });
+  await one.publish(plan(''));
+  const send = (count: number): Promise<Response> =>
+    fetch(`${one.intake}/intake/north`, {
+      method: 'POST',
+      headers: { authorization: 'Bearer token-north' },
+      body: Array.from({ length: count }, (_, n) => `{"n":${n}}`).join('\n'),
+    });
+  expect((await send(30)).status).toBe(200);
+  await one.publish(plan('100 events'));
+  expect((await send(60)).status).toBe(200);
+  const refused = await send(11);
+  expect(refused.status).toBe(429);
+  const midnight = daysOf('UTC')(Date.now()).end;
+  expect(Math.abs(Number(refused.headers.get('retry-after')) - (midnight - Date.now()) / 1000)).toBeLessThan(60);
+  const { detail } = await refused.json();
+  expect(detail).toContain(new Date(midnight).toISOString().slice(0, 16));
+  expect((await send(10)).status).toBe(200);
+  expect((await one.search({ condition: 'source = north tier = today' })).total).toBe(100);
+  const [day] = await listCapDays(one.database.db, ['today'], { from: midnight - 24 * hour, to: midnight });
+  expect(day).toMatchObject({ events: 100, overEvents: 0 });
+});
