@@ -110,6 +110,7 @@ export const demoPlan: PlanDocument = {
       when: 'source in (booking-web, booking-api, payments, timetable, berth-planner)',
       keep: '15d',
       exclusions: [{ id: 'probes', title: 'Health probes', when: 'path = /health*', keep: 'all' }],
+      cap: { day: '87 MB', over: 'sample' },
     },
     {
       id: 'rest',
@@ -136,6 +137,7 @@ export const demoPlan: PlanDocument = {
       overrides: [
         { exclusion: '*', keep: 'all' },
         { tier: 'rest', keep: '7d' },
+        { tier: 'bookings', cap: 'lifted' },
       ],
     },
   ],

@@ -124,6 +124,40 @@ test('a tier that is put above another one shows what it takes from it, before a
   await expect(rest).toContainText(/of what this would match, Bookings and harbour takes \d\d %/, { timeout: 20_000 });
 });
 
+test('a cap that today has met already sends events another way, which is told; it is brought back', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await page.goto('/routing?tier=bookings');
+  const bookings = page.locator('#bookings');
+  await expect(bookings).toContainText(/of today’s 87 MB: [\d.]+ %; not met today/, { timeout: 20_000 });
+  const form = page.getByRole('form', { name: 'Tier Bookings and harbour' });
+  await form.getByLabel('Cap: it keeps at most').fill('plenty');
+  await expect(form.getByText(/An amount such as 2 GB/).first()).toBeVisible();
+  await form.getByLabel('Cap: it keeps at most').fill('10 events');
+  await form.getByRole('button', { name: 'Past it, each event goes' }).click();
+  await page.getByRole('option', { name: /let it pass/ }).click();
+  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(strip(page)).toContainText('1 change');
+  await publishDraft(page, 'Next to nothing of bookings');
+  await expect(bookings).toContainText(/◆ met: \d+ events .* went another way/, { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Bookings and harbour', exact: true }).click();
+  const past = page.getByRole('region', { name: 'Past the cap today' });
+  await expect(past.getByRole('listitem').first()).toBeVisible();
+  await past.getByRole('link', { name: 'its lines' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/events in 1 d/, { timeout: 20_000 });
+  await expect(page.locator('button[aria-expanded]').first()).toBeVisible();
+
+  await page.goto('/');
+  await expect(page.getByText('Bookings and harbour has met its cap for the day')).toBeVisible({ timeout: 30_000 });
+  await page.goto('/routing?tier=bookings');
+  await form.getByRole('button', { name: 'Cap at' }).click();
+  await form.getByRole('button', { name: 'Past it, each event goes' }).click();
+  await page.getByRole('option', { name: /a fair sample/ }).click();
+  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await publishDraft(page, 'All of bookings again');
+});
+
 test('Storm watch is switched on with a reason, seen on every screen, and gone by itself', async ({
   page,
   request,

@@ -4,6 +4,7 @@ import { withSwitched } from '#core/plan/postures.ts';
 import { migrateDatabase, openDatabase, storeAnswers } from '#store/database.ts';
 import { installationValue } from '#store/installation.ts';
 import { apiServer } from './api/server.ts';
+import { ArrivalsHub } from './arrivals/arrivals-hub.ts';
 import { Changes } from './changes.ts';
 import { startCommitting } from './commit/groups.ts';
 import { effectWriters } from './commit/writers/index.ts';
@@ -124,8 +125,11 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const save = (): Promise<void> => leases.holding(leaseNames.health, (lease) => learning.save(lease));
   services.push({ name: 'what was learnt of senders since the last save', stop: save });
 
-  const write = effectWriters({ engine, learning, followers });
-  const commits = startCommitting({ queue, pools, database, plan, senders, switches, write, followers, measures, log });
+  const arrivals = new ArrivalsHub(engine);
+  const write = effectWriters({ engine, learning, followers, arrivals });
+  const commits = startCommitting({
+    ...{ queue, pools, database, plan, senders, switches, write, followers, arrivals, measures, log },
+  });
   services.push({
     name: 'commits',
     patience: commitPatience + 3_000,
@@ -180,6 +184,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
       rewinds,
       shapes,
       switches,
+      arrivals,
     },
     ...{ config, maskKey, log },
   });

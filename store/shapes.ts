@@ -1,4 +1,4 @@
-import { and, asc, eq, gt, gte, inArray, lt, max, min, ne, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, gte, inArray, lt, max, min, ne, sql } from 'drizzle-orm';
 import { fitted } from '#core/events/fitted.ts';
 import type { Outcome, ShapeVolume } from '#core/routing/ledger.ts';
 import { addedUp } from '#core/routing/shape-counts.ts';
@@ -134,6 +134,30 @@ export async function sumShapes(
       ),
     )
     .groupBy(sql.raw('bucket'), shape, source, tier, outcome, severity);
+}
+
+/** The shapes of what went past the cap of a tier, the one with most bytes first, at most `most`. Times in milliseconds. */
+export async function overflowedShapes(
+  database: Database,
+  tier: string,
+  { from, to }: { readonly from: number; readonly to: number },
+  most: number,
+): Promise<readonly { readonly shape: string; readonly events: number; readonly bytes: number }[]> {
+  const bytes = sql<number>`sum(${shapeVolume.bytes})`.mapWith(Number);
+  return await database.db
+    .select({ shape: shapeVolume.shape, events: sql<number>`sum(${shapeVolume.events})`.mapWith(Number), bytes })
+    .from(shapeVolume)
+    .where(
+      and(
+        gte(shapeVolume.start, from),
+        lt(shapeVolume.start, to),
+        eq(shapeVolume.tier, tier),
+        eq(shapeVolume.outcome, 'overflowed'),
+      ),
+    )
+    .groupBy(shapeVolume.shape)
+    .orderBy(desc(sql`sum(${shapeVolume.bytes})`))
+    .limit(most);
 }
 
 /** When each shape was first and last met (milliseconds, to the minute). */

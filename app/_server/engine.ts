@@ -1,4 +1,5 @@
 import { array, mixed, object, string } from 'yup';
+import { mergeEvents } from './merge-events.ts';
 import { problem } from './problem.ts';
 
 /** What is sent along with a call. */
@@ -52,6 +53,29 @@ export async function callEngine(name: string, failure: string, options: CallOpt
       if (!isUnreached(error)) break;
     }
   }
+  return unanswered();
+}
+
+/**
+ * Has every engine carry out a question that each answers for itself with a stream of events; their streams become one.
+ * Engines that cannot be reached are left out; what one refuses is refused.
+ */
+export async function callEngines(name: string, failure: string, options: CallOptions): Promise<Response> {
+  const answers = await Promise.all(enginePorts().map((port) => ask(port, name, options).catch(() => undefined)));
+  const there = answers.filter((answer) => answer !== undefined);
+  const wrong = there.find(({ ok }) => !ok);
+  if (options.signal?.aborted) return new Response(null, { status: 204 });
+  if (wrong) {
+    await Promise.allSettled(there.filter((answer) => answer !== wrong).map(({ body }) => body?.cancel()));
+    return await refused(wrong, failure);
+  }
+  const [first] = there;
+  if (!first) return unanswered();
+  const streams = there.flatMap(({ body }) => body ?? []);
+  return new Response(mergeEvents(streams), { headers: first.headers });
+}
+
+function unanswered(): Response {
   return problem(503, 'The engine does not answer', 'It is started again by itself within seconds; try again then.');
 }
 

@@ -1,7 +1,7 @@
 import { type OperationName, operations } from '#core/operations/index.ts';
 import { isAskedInQuery, type Operation, pathParts } from '#core/operations/operation.ts';
 import { atEdge, jsonOf } from './edge.ts';
-import { callEngine } from './engine.ts';
+import { callEngine, callEngines } from './engine.ts';
 import { mayThey } from './permission.ts';
 import { problem } from './problem.ts';
 
@@ -17,6 +17,15 @@ type RouteHandler = (request: Request, context: Context) => Promise<Response>;
  * asks for, and on to an engine that carries it out.
  */
 export function handle(name: OperationName): RouteHandler {
+  return handled(name, callEngine);
+}
+
+/** As {@link handle}, for what each engine answers for itself: the answers of all become one stream. */
+export function handleByAll(name: OperationName): RouteHandler {
+  return handled(name, callEngines);
+}
+
+function handled(name: OperationName, call: typeof callEngine): RouteHandler {
   const operation: Operation = operations[name];
   const { failure, permission, input: shape, takes } = operation;
   return async (request, { params }) =>
@@ -27,7 +36,7 @@ export function handle(name: OperationName): RouteHandler {
       shape.validateSync(given, { abortEarly: false });
       const accept = request.headers.get('accept') ?? '';
       const options = { input: given, accept, signal: request.signal, ...(takes && { stream: request.body }) };
-      const answer = await callEngine(name, failure, options);
+      const answer = await call(name, failure, options);
       return answer.ok ? passedOn(answer) : answer;
     });
 }

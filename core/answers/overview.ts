@@ -17,5 +17,5 @@ export interface CourseAnswer {
   readonly storedEvents: number;
   readonly revision: number;
   /** How many things need someone, by stage. */
-  readonly needs: { readonly sources: number; readonly parsing: number };
+  readonly needs: { readonly sources: number; readonly parsing: number; readonly routing: number };
 }

@@ -20,6 +20,8 @@ export interface TierVolume {
   readonly id: string;
   readonly kept: Amount;
   readonly removed: Amount;
+  /** What went past its cap. */
+  readonly over: Amount;
   /** What each exclusion matched, and what of it was not kept. */
   readonly exclusions: readonly { readonly id: string; readonly matched: Amount; readonly removed: Amount }[];
   readonly holds: TierContent | null;

@@ -7,6 +7,7 @@ import type { Allowances } from '../routing/allowances.ts';
 import type { Ledger } from '../routing/ledger.ts';
 import type { RoutedBatch } from '../routing/route.ts';
 import type { NewShape } from '../shapes/shaper.ts';
+import type { Watched } from './arrivals.ts';
 import type { ReadProgress } from './progress.ts';
 
 /**
@@ -45,6 +46,8 @@ export interface GroupContext {
   readonly newShapes: () => readonly NewShape[];
   /** What tiers with caps may take; absent where none has one. */
   readonly allowances?: Allowances | undefined;
+  /** Who watches arrivals; absent where nobody does. */
+  readonly watched?: Watched | undefined;
   /** Who else is to get the events, by spools of their own. */
   readonly followers: readonly FollowerChoice[];
 }

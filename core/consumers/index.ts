@@ -1,4 +1,5 @@
 import type { CompiledPlan } from '../plan/compile.ts';
+import { arrivals } from './arrivals.ts';
 import { caps } from './caps.ts';
 import type { Consumer, GroupContext, RoutedDelivery } from './consumer.ts';
 import { heard } from './heard.ts';
@@ -12,7 +13,7 @@ import { steps } from './steps.ts';
 import { tape } from './tape.ts';
 
 /** All that reads the stream, in the order in which their effects are asked for and written: the ledger after those who book in it, caps last, as their rows stay locked. */
-export const consumers = { keys, positions, segments, outgoing, ledger, tape, heard, steps, shapes, caps };
+export const consumers = { keys, positions, segments, outgoing, ledger, tape, heard, steps, shapes, arrivals, caps };
 
 type EffectOf<Reader> = Reader extends Consumer<infer Effect> ? Effect : never;
 

@@ -1,12 +1,22 @@
-import { formatCount } from '../events/units.ts';
+import type { CapView } from '../answers/caps.ts';
+import { formatBytes, formatCount } from '../events/units.ts';
 import { amountOf, shareOf, type VolumeSum } from '../views/volumes.ts';
 import type { GroupView } from './views.ts';
 
 /** Something that needs the engineer, with the place to go to. */
 export interface Attention {
-  readonly kind: 'silent-source' | 'silent-emitters' | 'parse-failures' | 'volume-jump' | 'set-aside';
+  readonly kind:
+    | 'silent-source'
+    | 'silent-emitters'
+    | 'parse-failures'
+    | 'volume-jump'
+    | 'set-aside'
+    | 'cap-near'
+    | 'cap-met';
   readonly level: 'danger' | 'caution';
   readonly source: string;
+  /** The tier, where it is about one. */
+  readonly tier?: string;
   readonly title: string;
   readonly detail: string;
   /** The figure shown at the right, in words. */
@@ -153,6 +163,44 @@ export function attentionFromQuarantine(
     figure: `${formatCount(records)} records`,
     since: last,
   }));
+}
+
+/** From this share on a cap is told of. */
+const nearlyMet = 0.8;
+
+/** Caps that are met, or nearly. */
+export function attentionFromCaps(
+  caps: readonly CapView[],
+  titleOf: (tier: string) => string,
+  now: number,
+): readonly Attention[] {
+  return caps.flatMap(
+    ({ tier, unit, amount, isLifted, day: ofDay, kept, over, forecast, overSince }): readonly Attention[] => {
+      const share = shareOf(kept[unit], amount);
+      const isMet = over.events > 0;
+      if (isLifted || (share < nearlyMet && !isMet)) return [];
+      const written = (value: number): string => (unit === 'bytes' ? formatBytes(value) : formatCount(value));
+      const ends = `its day ends ${new Date(ofDay.end).toISOString().slice(11, 16)} UTC`;
+      const meets = forecast?.meets?.middle;
+      const soon = meets
+        ? `met at ${new Date(meets).toISOString().slice(11, 16)} UTC as it goes`
+        : 'not met as it goes';
+      return [
+        {
+          kind: isMet ? 'cap-met' : 'cap-near',
+          level: isMet ? 'danger' : 'caution',
+          source: '',
+          tier,
+          title: isMet ? `${titleOf(tier)} has met its cap for the day` : `${titleOf(tier)} nears its cap for the day`,
+          detail: isMet
+            ? `${formatCount(over.events)} events (${formatBytes(over.bytes)}) went another way; ${ends}`
+            : `${soon}; ${ends}`,
+          figure: `${written(kept[unit])} of ${written(amount)}`,
+          since: overSince ?? now,
+        },
+      ];
+    },
+  );
 }
 
 /** Sources and emitters that fell silent, those with a common cause together. */

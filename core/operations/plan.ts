@@ -24,6 +24,16 @@ export const shadows = operation({
   input: object({ version: number().integer().min(0) }),
 });
 
+export const caps = operation({
+  method: 'GET',
+  path: '/api/routing/caps',
+  summary:
+    'What tiers with caps have kept of their day, what went past them by source and shape, when the cap will be met; and a cap for each tier by what was measured.',
+  failure: 'The caps could not be read',
+  permission: 'see',
+  input: object({}),
+});
+
 export const planText = operation({
   method: 'GET',
   path: '/api/plan/text',

@@ -3,6 +3,7 @@ import { exportFormats } from '../exports/index.ts';
 import { operation } from './operation.ts';
 import { byNumber, rejectsOf } from './requests/plan.ts';
 import { byEventId, emptySearch, exportQuery, savedSearch, searchBody, volumeQuery } from './requests/search.ts';
+import { conditionShape } from './requests/source-settings.ts';
 import { byName } from './requests/sources.ts';
 
 export const search = operation({
@@ -12,6 +13,17 @@ export const search = operation({
   failure: 'The search is not valid',
   permission: 'see',
   input: searchBody,
+});
+
+export const arrivals = operation({
+  method: 'GET',
+  path: '/api/arrivals',
+  summary:
+    'What comes in, live, before any exclusion: server-sent events, four frames a second of each engine, for up to three conditions side by side.',
+  failure: 'Arrivals cannot be shown',
+  permission: 'see',
+  input: object({ condition: conditionShape.default(''), condition2: conditionShape, condition3: conditionShape }),
+  gives: ['text/event-stream'],
 });
 
 export const whyEmpty = operation({

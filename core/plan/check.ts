@@ -1,4 +1,4 @@
-import { ValidationError } from 'yup';
+import { reach, ValidationError } from 'yup';
 import { compileCondition } from '../conditions/condition.ts';
 import { parseDuration } from '../events/units.ts';
 import { nearest } from '../patterns/nearest.ts';
@@ -33,14 +33,29 @@ export type CheckedPlan =
 export function checkPlan(value: unknown): CheckedPlan {
   let plan: PlanDocument;
   try {
-    plan = planShape.validateSync(value, { abortEarly: false, strict: false }) as PlanDocument;
+    // What nobody knows is told, not passed over: a slip of the pen would else change what a plan does, unseen.
+    plan = planShape.validateSync(value, { abortEarly: false, strict: false, stripUnknown: false }) as PlanDocument;
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error;
     const inner = error.inner.length > 0 ? error.inner : [error];
-    return { ok: false, problems: inner.map((fault) => ({ path: fault.path ?? '', message: fault.message })) };
+    return { ok: false, problems: inner.flatMap(problemsOf) };
   }
   const problems = [...checkPipelines(plan), ...checkTiers(plan), ...checkPostures(plan)];
   return problems.length > 0 ? { ok: false, problems } : { ok: true, plan };
+}
+
+function problemsOf(fault: ValidationError): readonly PlanProblem[] {
+  const { path = '', type, message, params } = fault;
+  if (type !== 'noUnknown' || typeof params?.unknown !== 'string') return [{ path, message }];
+  const described = (path === '' ? planShape : reach(planShape, path)).describe();
+  const known = 'fields' in described && described.fields ? Object.keys(described.fields) : [];
+  return params.unknown.split(', ').map((name) => {
+    const suggestion = nearest(name, known);
+    return {
+      path: path === '' ? name : `${path}.${name}`,
+      message: `nothing here is called ${name}${suggestion ? `; did you mean ${suggestion}?` : ''}`,
+    };
+  });
 }
 
 function checkPipelines(plan: PlanDocument): PlanProblem[] {

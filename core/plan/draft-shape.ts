@@ -1,6 +1,6 @@
 import { array, mixed, number, object, string } from 'yup';
-import type { PlanDocument } from './document.ts';
-import { stepShape } from './plan-shape.ts';
+import type { CapOverflow, PlanDocument } from './document.ts';
+import { isOverflow, stepShape } from './plan-shape.ts';
 
 /** A text that may be empty yet. */
 const text = (longest: number) => string().strict().defined().max(longest);
@@ -50,6 +50,11 @@ export const draftShape = object({
           owner: string().strict().max(64),
         }),
       ).max(400),
+      cap: object({
+        day: text(40),
+        zone: string().strict().max(64),
+        over: mixed<CapOverflow>((over): over is CapOverflow => isOverflow(over)).required(),
+      }).default(undefined),
     }),
   )
     .max(100)
@@ -61,7 +66,12 @@ export const draftShape = object({
       reason: string().strict().max(500),
       fleet: string().strict().max(64),
       overrides: array(
-        object({ exclusion: string().strict().max(130), tier: string().strict().max(64), keep: text(40) }),
+        object({
+          exclusion: string().strict().max(130),
+          tier: string().strict().max(64),
+          keep: string().strict().max(40),
+          cap: string().strict().max(40),
+        }),
       )
         .max(400)
         .required(),

@@ -124,7 +124,8 @@ function isExpectation(value: unknown): boolean {
   return isObject(value) && Object.values(value as object).every((part) => part === null || typeof part !== 'object');
 }
 
-function isOverflow(value: unknown): boolean {
+/** Whether a value says what becomes of events past a cap. */
+export function isOverflow(value: unknown): boolean {
   if (typeof value === 'string') return overflowChoices.some((choice) => choice === value);
   return (
     isObject(value) &&

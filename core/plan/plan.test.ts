@@ -200,6 +200,27 @@ describe('checking a plan', () => {
     );
   });
 
+  test('a name that nothing has is told, with what may be meant', () => {
+    const checked = checkPlan({
+      plan: 1,
+      pipeline: [],
+      tiers: [
+        {
+          id: 'rest',
+          title: 'Rest',
+          keep: '3d',
+          wen: 'source = gates',
+          cap: { day: '1 GB', over: 'passing', lifted: true },
+        },
+      ],
+    });
+    expect(checked.ok ? [] : checked.problems.map(({ path, message }) => `${path}: ${message}`).sort()).toEqual([
+      'pipeline: nothing here is called pipeline; did you mean pipelines?',
+      'tiers[0].cap.lifted: nothing here is called lifted',
+      'tiers[0].wen: nothing here is called wen; did you mean when?',
+    ]);
+  });
+
   test.each([[null], [[]], [{ plan: 2 }], [{ plan: 1, tiers: 'none' }], ['text']])(
     '%j is no plan and does not throw',
     (value) => {

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { checkPlan } from './check.ts';
 import { diffPlans } from './diff.ts';
-import type { PlanDocument, PostureDocument } from './document.ts';
+import type { PlanDocument, PostureDocument, TierDocument } from './document.ts';
 import { nothingSwitched, withSwitched } from './postures.ts';
 
 const storm: PostureDocument = {
@@ -66,6 +66,43 @@ describe('what is switched', () => {
   });
 });
 
+describe('a cap', () => {
+  const capped = (over: unknown, more: object = {}) =>
+    checkPlan({
+      ...plan,
+      postures: [],
+      tiers: [{ ...plan.tiers[0], cap: { day: '2 GB', over, ...more } }, plan.tiers[1]],
+    });
+
+  test.each([
+    ['passing', {}, ''],
+    [{ tier: 'rest' }, { zone: 'Europe/Oslo' }, ''],
+    [{ tier: 'audit' }, {}, 'tiers[0].cap.over: what is past a cap goes down the stream'],
+    [{ tier: 'gone' }, {}, 'tiers[0].cap.over: there is no tier gone'],
+    ['elsewhere', {}, 'tiers[0].cap.over: over is passing, sample, refuse'],
+    ['sample', { day: 'plenty' }, 'tiers[0].cap.day: plenty is no amount a day'],
+    ['sample', { zone: 'Skerry/Harbour' }, 'tiers[0].cap.zone: Skerry/Harbour is no time zone'],
+  ])('that sends what is over %j, with %j: %s', (over, more, message) => {
+    const checked = capped(over, more);
+    const [first] = checked.ok ? [] : checked.problems;
+    expect(first ? `${first.path}: ${first.message}` : '').toContain(message);
+    expect(checked.ok).toBe(message === '');
+  });
+
+  test('is lifted while a posture says so, and its changes are told', () => {
+    const [audit, rest] = plan.tiers as [TierDocument, TierDocument];
+    const before: PlanDocument = { ...plan, tiers: [audit, { ...rest, cap: { day: '2 GB', over: 'sample' } }] };
+    const posture: PostureDocument = { ...storm, overrides: [{ tier: 'rest', cap: 'lifted' }] };
+    const postures = [posture];
+    expect(checkPlan({ ...before, postures }).ok).toBe(true);
+    const on = withSwitched({ ...before, postures }, { postures: ['storm'], exclusions: [] });
+    expect(on.tiers[1]).toMatchObject({ keep: '3d', cap: { day: '2 GB', lifted: true } });
+    expect(diffPlans(plan, before).map(({ text }) => text)).toEqual([
+      '“Rest” keeps 2 GB a day (UTC); what is over is sampled',
+    ]);
+  });
+});
+
 describe('a plan with postures', () => {
   test('is right, and its changes are told', () => {
     expect(checkPlan(plan)).toEqual({ ok: true, plan });
@@ -82,6 +119,8 @@ describe('a plan with postures', () => {
     [{ tier: 'gone', keep: '30d' }, 'there is no tier gone'],
     [{ tier: 'rest', keep: 'long' }, 'no duration'],
     [{ keep: 'all' }, 'name one of them'],
+    [{ tier: 'rest' }, 'say for how long'],
+    [{ exclusion: '*', keep: 'all', cap: 'lifted' }, 'a cap is lifted of a tier'],
     [{ tier: 'rest', exclusion: '*', keep: 'all' }, 'name one of them'],
   ])('tells what is wrong with an override: %j', (override, message) => {
     const checked = checkPlan({ ...plan, postures: [{ ...storm, overrides: [override] }] });

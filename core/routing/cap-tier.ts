@@ -3,7 +3,7 @@ import { passingTier } from '../plan/document.ts';
 import type { Allowances } from './allowances.ts';
 import type { CompiledCap } from './cap.ts';
 import type { ZoneDay } from './day-of-zone.ts';
-import type { Routing } from './route.ts';
+import type { Routing } from './fate.ts';
 
 /** What of the way past the tiers a cap looks at. */
 interface CapContext {

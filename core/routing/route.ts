@@ -5,7 +5,8 @@ import { passingTier, rejectsTier } from '../plan/document.ts';
 import type { PipelineContext, PipelineResult } from '../plan/pipeline.ts';
 import type { Allowances } from './allowances.ts';
 import { capTier } from './cap-tier.ts';
-import { type LedgerEntry, ledgerStart, type Outcome } from './ledger.ts';
+import type { Fate, Routing } from './fate.ts';
+import { type LedgerEntry, ledgerStart } from './ledger.ts';
 import type { CompiledExclusion, CompiledTier } from './tier.ts';
 
 export interface RouteContext extends PipelineContext {
@@ -40,15 +41,6 @@ export interface RoutedBatch {
   readonly ledger: readonly LedgerEntry[];
   /** Where an event is past a cap that refuses: the tier, and when its day ends (milliseconds). */
   readonly refusedBy?: { readonly tier: string; readonly until: number } | undefined;
-}
-
-/** What can become of an event: where it is stored and how it is counted. */
-export interface Fate {
-  readonly outcome: Outcome;
-  readonly tier: string;
-  readonly rule: string;
-  /** The tier that stores it; undefined for none. */
-  readonly storedIn: string | undefined;
 }
 
 /** Gives every event to the first tier that takes it, thins out by the tier's exclusions, and counts what became of all. */
@@ -92,20 +84,6 @@ function withOverflow(batch: EventBatch, overflowOf: ReadonlyMap<number, string>
 /** Rejects are kept as they were read, with the reason, so that they can be tried again after a fix. */
 function rejectedBatch({ batch, read }: PipelineResult): EventBatch {
   return withAttribute(read, failureAttribute, batch.attributes.get(failureAttribute));
-}
-
-/** Where things stand on the way past the tiers. */
-export interface Routing {
-  readonly fates: Fate[];
-  readonly fateOf: Uint16Array;
-  /** 1 for rows that no tier has taken yet. */
-  readonly open: Uint8Array;
-  readonly weight: Float32Array;
-  /** By tier, the rows that went past the cap of another one and are its now. */
-  readonly passedOn: Map<string, { readonly from: string; readonly rows: readonly number[] }[]>;
-  /** By row that went past a cap, the tier whose cap it was. */
-  readonly overflowOf: Map<number, string>;
-  refusedBy?: { readonly tier: string; readonly until: number };
 }
 
 function takeExits(piped: PipelineResult, fates: Fate[], fateOf: Uint16Array, open: Uint8Array): void {

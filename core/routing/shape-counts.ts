@@ -1,8 +1,9 @@
 import type { EventBatch } from '../events/batch.ts';
 import { severityClass, severityClasses } from '../events/severity.ts';
 import { textAt } from '../events/text-table.ts';
+import type { Fate } from './fate.ts';
 import { ledgerStart, type ShapeVolume } from './ledger.ts';
-import type { Fate, RoutedBatch } from './route.ts';
+import type { RoutedBatch } from './route.ts';
 
 /** The sums of one stretch of time, by shape, fate and severity class: an entry for events and one for bytes each. */
 interface Stretch {

@@ -11,9 +11,9 @@ import type { VolumeSum } from '../views/volumes.ts';
 export interface EmptyReason {
   /**
    * `gone`: their tier has let them go since; `excluded` and `sampled-out`: by a rule; `rejected` and `discarded`: by a step;
-   * `expired`: they came when their tier had let their time go; `lost`: they could not be stored.
+   * `overflowed`: past the cap of a tier; `expired`: they came when their tier had let their time go; `lost`: they could not be stored.
    */
-  readonly kind: 'gone' | 'excluded' | 'sampled-out' | 'rejected' | 'discarded' | 'expired' | 'lost';
+  readonly kind: 'gone' | 'excluded' | 'sampled-out' | 'rejected' | 'discarded' | 'expired' | 'overflowed' | 'lost';
   readonly events: number;
   /** The tier, rule or step, for people; empty where there is none. */
   readonly title: string;
@@ -93,6 +93,10 @@ function reasonOf(
     case 'discarded':
       if (rule === readingRule) return { kind: 'rejected', events, title: 'records that could not be read' };
       return { kind: outcome as 'rejected' | 'discarded', ...place(stepPath(rule)) };
+    case 'overflowed':
+      // What passes is found for an hour; what a sample stands for is not.
+      if (rule !== 'sample' && window.to > now - passingTier.keep) return undefined;
+      return { kind: 'overflowed', ...place(`tiers/${tier}`) };
     case 'expired':
       return { kind: 'expired', ...place(`tiers/${tier}`) };
     case 'lost':

@@ -59,6 +59,8 @@ function placeOf(sum: VolumeSum, plan: PlanDocument): Place {
       return { id: 'excluded', title: 'Excluded', kind: 'excluded' };
     case 'passing':
       return { id: 'passing', title: 'Passing · 1 h', kind: 'passing' };
+    case 'overflowed':
+      return { id: 'overflowed', title: 'Past a cap', kind: 'excluded' };
     case 'expired':
       return { id: 'expired', title: 'Expired on arrival', kind: 'excluded' };
     case 'lost':

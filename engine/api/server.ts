@@ -109,11 +109,10 @@ async function carryOut(
     const done = await answer(setting, operation.takes ? queryInput(request) : request.body, asking);
     if (done instanceof TextAnswer)
       return reply.header('content-disposition', `attachment; filename="${done.file}"`).type(done.type).send(done.text);
-    if (done instanceof StreamAnswer)
-      return reply
-        .header('content-disposition', `attachment; filename="${done.file}"`)
-        .type(done.type)
-        .send(Readable.from(done.pieces));
+    if (done instanceof StreamAnswer) {
+      if (done.file !== undefined) reply.header('content-disposition', `attachment; filename="${done.file}"`);
+      return reply.header('cache-control', 'no-store').type(done.type).send(Readable.from(done.pieces));
+    }
     if (!wantsLines)
       return reply
         .code(operation.status ?? 200)

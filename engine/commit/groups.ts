@@ -5,6 +5,7 @@ import { deliveriesTable, findDeliveries } from '#store/deliveries.ts';
 import { isAway, isRepeated, StoreFault } from '#store/fault.ts';
 import { LeaseLost } from '#store/leases.ts';
 import { SpoolFull } from '#store/spools.ts';
+import type { ArrivalsHub } from '../arrivals/arrivals-hub.ts';
 import type { DeliveryAnswer } from '../intake/delivery.ts';
 import { maxUnpackedBytes } from '../intake/gzip.ts';
 import type { IntakeQueue, Waiting } from '../intake/queue.ts';
@@ -49,6 +50,7 @@ interface Setting {
   readonly switches: PlanSwitches;
   readonly write: WriteEffects;
   readonly followers: readonly FollowerChoice[];
+  readonly arrivals: ArrivalsHub;
   readonly measures: Measures;
   readonly log: Log;
 }
@@ -140,6 +142,7 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
       ...(used && { used }),
       tables: setting.senders.tables,
       closely: groups++ % closelyEvery === 0,
+      views: setting.arrivals.views(),
       followers: setting.followers.map(({ name, when }) => ({ name, when })),
     });
     if ('unready' in result) {

@@ -1,5 +1,6 @@
 import {
   type Attention,
+  attentionFromCaps,
   attentionFromHealth,
   attentionFromLedger,
   attentionFromQuarantine,
@@ -8,6 +9,7 @@ import { sumLedger } from '#store/ledger.ts';
 import { countQuarantine } from '#store/quarantine.ts';
 import { tierContents } from '#store/segments.ts';
 import { recent } from '../recent.ts';
+import { capsOf } from './caps.ts';
 import { healthAnswer } from './health-answer.ts';
 import type { OperationSetting } from './setting.ts';
 
@@ -40,9 +42,12 @@ export function standingOf(setting: OperationSetting): Standing {
 
 async function gather(setting: OperationSetting, now: number): Promise<readonly Attention[]> {
   const { database } = setting;
-  const [hours, aside] = await Promise.all([
+  const { plan } = setting.plan.current();
+  const titleOf = (tier: string): string => plan.tiers.find(({ id }) => id === tier)?.title ?? tier;
+  const [hours, aside, { caps }] = await Promise.all([
     sumLedger(database, { from: now - 14 * day, to: now + hour }, ['source', 'parsed'], hour),
     countQuarantine(database),
+    capsOf(setting),
   ]);
   const { followed, groups } = healthAnswer(setting.health, setting.senders, now);
   const silent = followed.flatMap(({ source, emitter, health: { state, reason, since } }) =>
@@ -51,6 +56,7 @@ async function gather(setting: OperationSetting, now: number): Promise<readonly 
   return [
     ...attentionFromHealth(silent, groups),
     ...attentionFromQuarantine(aside),
+    ...attentionFromCaps(caps, titleOf, now),
     ...attentionFromLedger(hours, now),
   ];
 }

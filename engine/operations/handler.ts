@@ -24,7 +24,8 @@ export class StreamAnswer {
   constructor(
     readonly pieces: AsyncIterable<string | Uint8Array>,
     readonly type: string,
-    readonly file: string,
+    /** The name under which it is saved; absent: it is no file. */
+    readonly file?: string,
   ) {}
 }
 

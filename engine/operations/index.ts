@@ -1,4 +1,6 @@
 import type { OperationName } from '#core/operations/index.ts';
+import { arrivals } from './arrivals.ts';
+import { caps } from './caps.ts';
 import * as draft from './draft.ts';
 import type { Handler } from './handler.ts';
 import * as health from './health.ts';
@@ -17,6 +19,8 @@ import * as trials from './trials.ts';
 import * as upload from './upload.ts';
 
 const all = {
+  arrivals,
+  caps,
   ...overview,
   ...sources,
   ...tape,

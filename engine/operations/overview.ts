@@ -30,6 +30,7 @@ export const course = question(operations.course, async (_input, setting): Promi
     standing.contents(now),
     standing.attention(now),
   ]);
+  const ofRouting = attention.filter(({ tier }) => tier !== undefined).length;
   const ofParsing = attention.filter(({ kind }) => kind === 'parse-failures' || kind === 'set-aside').length;
   const arrived = amountOf(lastHour);
   return {
@@ -39,6 +40,6 @@ export const course = question(operations.course, async (_input, setting): Promi
     keptShare: shareOf(amountOf(lastHour.filter((sum) => sum.outcome === 'kept')).bytes, arrived.bytes),
     storedEvents: contents.reduce((sum, tier) => sum + tier.events, 0),
     revision: setting.plan.current().revision,
-    needs: { sources: attention.length - ofParsing, parsing: ofParsing },
+    needs: { sources: attention.length - ofParsing - ofRouting, parsing: ofParsing, routing: ofRouting },
   };
 });

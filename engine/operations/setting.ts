@@ -1,4 +1,5 @@
 import type { Database } from '#store/database.ts';
+import type { ArrivalsHub } from '../arrivals/arrivals-hub.ts';
 import type { Changes } from '../changes.ts';
 import type { EngineConfig } from '../config.ts';
 import type { HealthRegistry } from '../health/registry.ts';
@@ -35,6 +36,7 @@ export interface OperationSetting {
   readonly rewinds: Rewinds;
   readonly shapes: ShapeCatalogue;
   readonly switches: PlanSwitches;
+  readonly arrivals: ArrivalsHub;
   readonly config: EngineConfig;
   /** The key with which masked values are hashed, hexadecimal. */
   readonly maskKey: string;

@@ -1,3 +1,4 @@
+import { LookShare } from '#core/arrivals/look-share.ts';
 import type { FollowerChoice, GroupContext } from '#core/consumers/consumer.ts';
 import { beginGroup, type Effects } from '#core/consumers/index.ts';
 import type { ReadResult } from '#core/formats/read.ts';
@@ -13,6 +14,9 @@ import { quickDeflate } from './quick-deflate.ts';
 import { readDelivery } from './read-delivery.ts';
 import { currentShape, refreshShapes, shaper } from './shapes.ts';
 
+/** How much of what comes in this thread looks at for those who watch. */
+const lookShare = new LookShare();
+
 /** Deliveries to be run through a plan together. */
 export interface ProcessTask {
   readonly deliveries: readonly Delivery[];
@@ -24,6 +28,8 @@ export interface ProcessTask {
   /** Whether steps are weighed, traits gathered and profiles taken, which is done for some groups only. */
   readonly closely: boolean;
   readonly followers: readonly FollowerChoice[];
+  /** The views of arrivals that are open. */
+  readonly views?: readonly { readonly id: number; readonly condition: string }[];
   /** What of the plan is switched at `now`. */
   readonly switched: Switched;
   /** What of the days of tiers with caps is used; absent where no tier has one. */
@@ -61,7 +67,7 @@ export function processGroup(
   task: Omit<ProcessTask, 'tables' | 'shapes' | 'switched'>,
 ): ProcessResult & { readonly bytes: readonly Uint8Array[] } {
   const random = seededRandom(Math.floor(Math.random() * 0x7fffffff));
-  const { now, revision, closely, followers } = task;
+  const { now, revision, closely, followers, views = [] } = task;
   const allowances = task.used && new Allowances(task.used);
   const group: GroupContext = {
     now,
@@ -73,6 +79,7 @@ export function processGroup(
     steps: new Map(),
     newShapes: () => shaper.takeNew(),
     allowances,
+    ...(views.length > 0 && { watched: { views, share: lookShare, random, currentShape } }),
   };
   shaper.begin();
   const takes = beginGroup(plan, group);

@@ -29,7 +29,12 @@ export const stages: readonly Stage[] = [
     figure: (f) => `${percent(f.parsedShare)} parsed`,
     needs: (f) => f.needs.parsing,
   },
-  { path: '/routing', title: 'Routing', figure: (f) => `${percent(f.keptShare)} kept` },
+  {
+    path: '/routing',
+    title: 'Routing',
+    figure: (f) => `${percent(f.keptShare)} kept`,
+    needs: (f) => f.needs.routing,
+  },
   { path: '/explore', title: 'Explore', figure: (f) => `${millions(f.storedEvents)} events` },
   { path: '/changes', title: 'Changes', figure: (f) => `revision ${f.revision}` },
 ];

@@ -1,5 +1,6 @@
 import { type EffectByKind, type Effects, kinds } from '#core/consumers/index.ts';
 import type { Queryable } from '#store/database.ts';
+import { arrivals } from './arrivals.ts';
 import { caps } from './caps.ts';
 import { heard } from './heard.ts';
 import { keys } from './keys.ts';
@@ -24,6 +25,7 @@ const makers: { readonly [Kind in keyof Writers]: (setting: WriterSetting) => Wr
   heard,
   steps,
   shapes,
+  arrivals,
   caps,
 };
 

@@ -1,4 +1,5 @@
 import type { Queryable } from '#store/database.ts';
+import type { ArrivalsHub } from '../../arrivals/arrivals-hub.ts';
 import type { Learning } from '../../learning/learning.ts';
 import type { Follower } from '../../outgoing/follower.ts';
 
@@ -17,4 +18,5 @@ export interface WriterSetting {
   readonly engine: string;
   readonly learning: Learning;
   readonly followers: readonly Follower[];
+  readonly arrivals: ArrivalsHub;
 }

@@ -15,6 +15,7 @@ const outcomes: Readonly<Record<string, string>> = {
   rejected: 'Rejected',
   discarded: 'Discarded',
   expired: 'Expired on arrival',
+  overflowed: 'Past a cap',
   lost: 'Lost',
 };
 

@@ -94,6 +94,12 @@ function Reason({ reason: { kind, events, title, link, since } }: { readonly rea
           {count} were discarded by {place}.
         </>
       );
+    case 'overflowed':
+      return (
+        <>
+          {count} came when {place} had met its cap for the day.
+        </>
+      );
     case 'expired':
       return (
         <>

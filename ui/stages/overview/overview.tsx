@@ -129,6 +129,7 @@ function sentenceCase(text: string): string {
 }
 
 function linkOf(item: Attention): string {
+  if (item.tier !== undefined) return `/routing?tier=${encodeURIComponent(item.tier)}`;
   if (item.kind === 'set-aside') return '/parsing?view=rejects';
   if (item.kind === 'parse-failures') return `/parsing?source=${item.source}`;
   if (item.kind === 'silent-emitters') {

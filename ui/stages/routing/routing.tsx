@@ -3,6 +3,7 @@
 import { arrayMove } from '@dnd-kit/sortable';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useQueryState } from 'nuqs';
+import type { CapView } from '#core/answers/caps.ts';
 import type { RoutingAnswer, ShadowsAnswer, TierShadow, TierVolume } from '#core/answers/routing.ts';
 import type { SwitchedExclusionView } from '#core/answers/switches.ts';
 import { formatBytes, formatCount, formatDuration, parseDuration } from '#core/events/units.ts';
@@ -18,6 +19,7 @@ import { WithPanel } from '../../kit/panel.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
 import { dayOf, percent } from '../../kit/times.ts';
+import { CapLine, useCaps } from './cap.tsx';
 import { ExclusionRow } from './exclusion-row.tsx';
 import { PosturePanel } from './posture-panel.tsx';
 import { Postures } from './postures.tsx';
@@ -35,6 +37,7 @@ export function Routing() {
   const [openPosture, setPosture] = useQueryState('posture');
   const { exclusions: switched } = useSwitches();
   const { data: shadows } = useApi<ShadowsAnswer>(`/api/routing/shadows?version=${draft?.version ?? 0}`, 60_000);
+  const caps = useCaps();
   const tier = plan?.tiers.find((candidate) => candidate.id === open);
   const posture = tier ? undefined : plan?.postures?.find(({ id }) => id === openPosture);
   const close = (): void => {
@@ -60,9 +63,11 @@ export function Routing() {
   };
   const move = (from: number, to: number): Promise<void> =>
     change((before) => ({ ...before, tiers: arrayMove([...before.tiers], from, to) }));
+  /** What a tier took of the stream; what went past its cap to a tier further down counts there. */
   const takenBytes = (tier: TierDocument): number => {
     const volume = volumes.get(tier.id);
-    return (volume?.kept.bytes ?? 0) + (volume?.removed.bytes ?? 0);
+    const passesOn = typeof tier.cap?.over === 'object';
+    return (volume?.kept.bytes ?? 0) + (volume?.removed.bytes ?? 0) + (passesOn ? 0 : (volume?.over.bytes ?? 0));
   };
   /** What is left of the stream when it comes to a tier, in bytes. */
   const left = (tier: TierDocument): number => {
@@ -116,6 +121,7 @@ export function Routing() {
             switched={switched.filter(({ tier: id }) => id === candidate.id)}
             shadow={shadowsOf(shadows, candidate.id)}
             titleOf={(id) => plan?.tiers.find((other) => other.id === id)?.title ?? id}
+            cap={caps?.caps.find((view) => view.tier === candidate.id)}
             chosen={candidate.id === open}
             onOpen={() => void setOpen(candidate.id)}
             onEditExclusion={(id) => {
@@ -244,6 +250,8 @@ function TierRow(props: {
   readonly titleOf: (tier: string) => string;
   /** Exclusions of it that keep something else for a while. */
   readonly switched: readonly SwitchedExclusionView[];
+  /** How its cap stands, where it has one. */
+  readonly cap: CapView | undefined;
   readonly chosen: boolean;
   readonly onOpen: () => void;
   readonly onEditExclusion: (id: string) => void;
@@ -253,6 +261,7 @@ function TierRow(props: {
   const { tier, volume, total } = props;
   const kept = volume?.kept ?? noAmount;
   const removed = volume?.removed ?? noAmount;
+  const over = volume?.over ?? noAmount;
   const scale = (bytes: number): string => `${total > 0 ? (100 * bytes) / total : 0}%`;
   return (
     <OrderedItem
@@ -291,12 +300,17 @@ function TierRow(props: {
                     'not live yet: rehearse to see what it would take'
                   ) : (
                     <>
-                      {formatBytes(kept.bytes)} a day kept{removed.bytes > 0 && `, ${formatBytes(removed.bytes)} not`} ·{' '}
+                      {formatBytes(kept.bytes)} a day kept{removed.bytes > 0 && `, ${formatBytes(removed.bytes)} not`}
+                      {over.bytes > 0 && `, ${formatBytes(over.bytes)} past its cap`} ·{' '}
                       {percent(total > 0 ? (kept.bytes + removed.bytes) / total : 0)} of the stream
                     </>
                   )}
                 </p>
                 {volume && <Holdings volume={volume} />}
+                {props.cap && <CapLine view={props.cap} />}
+                {tier.cap && !props.live?.cap && (
+                  <p className="text-[12.5px] text-second">its cap of {tier.cap.day} a day is not live yet</p>
+                )}
                 <Shadow {...props.shadow} titleOf={props.titleOf} />
               </div>
               <div className="flex shrink-0 items-center gap-0.5">

@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import type { TierDocument } from '#core/plan/document.ts';
-import { exclusionFields, exclusionOf, exclusionShape, keepByTitle, tierShape } from './tier-form.ts';
+import { capFields, capOf, exclusionFields, exclusionOf, exclusionShape, keepByTitle, tierShape } from './tier-form.ts';
 
 const others: readonly TierDocument[] = [{ id: 'rest', title: 'Rest', keep: '7d' }];
-const tier = { title: 'Incidents', when: 'severity >= error', keep: '30d' };
+const tier = { title: 'Incidents', when: 'severity >= error', keep: '30d', cap: '', zone: 'UTC', over: 'passing' };
 const exclusion = {
   title: 'Probes',
   when: 'path = /health',
@@ -25,11 +25,23 @@ describe('a tier', () => {
     [{ when: 'severity >=' }, /the condition is wrong: .*character/],
     [{ title: ' ' }, /Give it a title/],
     [{ title: 'rest ' }, /Another one has this title/],
+    [{ cap: '2' }, /An amount such as 2 GB/],
+    [{ cap: '-1 GB' }, /An amount such as 2 GB/],
   ])('with %j says %s', (more, message) => {
     const check = () => tierShape(others).validateSync({ ...tier, ...more });
     if (message) expect(check).toThrow(message);
     else expect(check()).toEqual(tier);
   });
+});
+
+test('a cap is what its fields say, and back', () => {
+  const caps = [
+    undefined,
+    { day: '2 GB', over: 'passing' },
+    { day: '5000 events', zone: 'Europe/Oslo', over: 'sample' },
+    { day: '1 MB', over: { tier: 'rest' } },
+  ] as const;
+  for (const cap of caps) expect(capOf({ ...tier, ...capFields(cap) })).toEqual(cap);
 });
 
 test('what a title says of the days is offered where it is not so yet', () => {

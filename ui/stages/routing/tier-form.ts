@@ -2,13 +2,39 @@ import { type ObjectSchema, object, string } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { conditionShape } from '#core/operations/requests/source-settings.ts';
-import { type ExclusionDocument, isSampleSize, keptOneIn, type TierDocument } from '#core/plan/document.ts';
+import {
+  type CapDocument,
+  type ExclusionDocument,
+  isSampleSize,
+  keptOneIn,
+  overflowChoices,
+  type TierDocument,
+} from '#core/plan/document.ts';
+import { parseDayAmount } from '#core/routing/cap.ts';
 
 /** What is typed of a tier. */
 export interface TierFields {
   readonly title: string;
   readonly when: string;
   readonly keep: string;
+  /** What it keeps in a day at most; empty: as much as comes. The others count where it is not. */
+  readonly cap: string;
+  readonly zone: string;
+  /** `passing`, `sample`, `refuse`, or `tier` and an id. */
+  readonly over: string;
+}
+
+/** The fields of a tier's cap. */
+export function capFields(cap: CapDocument | undefined): Pick<TierFields, 'cap' | 'zone' | 'over'> {
+  const over = cap?.over ?? 'passing';
+  return { cap: cap?.day ?? '', zone: cap?.zone ?? 'UTC', over: typeof over === 'string' ? over : `tier ${over.tier}` };
+}
+
+/** A cap as its fields say; undefined for none. */
+export function capOf({ cap, zone, over }: TierFields): CapDocument | undefined {
+  if (cap.trim() === '') return undefined;
+  const way = overflowChoices.find((choice) => choice === over) ?? { tier: over.slice('tier '.length) };
+  return { day: cap.trim(), ...(zone !== 'UTC' && { zone }), over: way };
 }
 
 /** What is typed of an exclusion. `share` is one of `none`, `sample`, `all`; `n` counts for `sample`. */
@@ -59,6 +85,15 @@ export function tierShape(others: readonly TierDocument[]): ObjectSchema<TierFie
     keep: string()
       .required('Say for how long, such as 15d.')
       .test('keep', 'A duration of a minute or more, with its unit, such as 15d.', isKeep),
+    cap: string()
+      .defined()
+      .test(
+        'cap',
+        'An amount such as 2 GB or 500000 events; nothing for no cap.',
+        (text) => !text?.trim() || parseDayAmount(text) !== undefined,
+      ),
+    zone: string().defined(),
+    over: string().defined(),
   });
 }
 

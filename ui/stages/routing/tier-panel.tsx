@@ -10,10 +10,11 @@ import { useApi } from '../../data/use-api.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { CustomInput, Form, TextInput } from '../../kit/form.tsx';
+import { CapFields, PastCap, useCaps } from './cap.tsx';
 import { ExclusionForm } from './exclusion-form.tsx';
 import { Matches } from './matches.tsx';
 import { NoisyShapes } from './noisy-shapes.tsx';
-import { keepByTitle, type TierFields, tierShape } from './tier-form.ts';
+import { capFields, capOf, keepByTitle, type TierFields, tierShape } from './tier-form.ts';
 
 /** Edits a tier and its exclusions. Changes go into the draft when they are confirmed. */
 export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; readonly onClose: () => void }) {
@@ -23,10 +24,20 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
   // What the fields were filled in from: others may change the tier while they are open.
   const [seen] = useState<Base | undefined>(base);
   const fields = data?.fields ?? [];
-  const start = { title: tier.title, when: tier.when ?? '', keep: tier.keep };
-  const save = async ({ title, when, keep }: TierFields): Promise<void> => {
+  const caps = useCaps();
+  const view = caps?.caps.find((one) => one.tier === tier.id);
+  const below = plan?.tiers.slice(plan.tiers.findIndex(({ id }) => id === tier.id) + 1) ?? [];
+  const start = { title: tier.title, when: tier.when ?? '', keep: tier.keep, ...capFields(tier.cap) };
+  const save = async ({ title, when, keep, ...cap }: TierFields): Promise<void> => {
     await change(
-      (before) => withTier(before, tier.id, (old) => ({ ...old, title: title.trim(), keep, when: when || undefined })),
+      (before) =>
+        withTier(before, tier.id, (old) => ({
+          ...old,
+          title: title.trim(),
+          keep,
+          when: when || undefined,
+          cap: capOf({ title, when, keep, ...cap }),
+        })),
       seen,
     );
     onClose();
@@ -71,9 +82,11 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
                 onTake={(keep) => form.setValue('keep', keep, { shouldValidate: true, shouldDirty: true })}
               />
             </div>
+            <CapFields form={form} below={below} suggestions={caps?.suggestions.find((one) => one.tier === tier.id)} />
           </>
         )}
       </Form>
+      {view && <PastCap view={view} />}
       {exclusion ? (
         <ExclusionForm
           key={exclusion.id}

@@ -1,0 +1,5 @@
+import { handleByAll } from '../../_server/handle.ts';
+
+export const dynamic = 'force-dynamic';
+
+export const GET = handleByAll('arrivals');

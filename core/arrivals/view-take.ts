@@ -1,0 +1,112 @@
+import type { ArrivedLine } from '../answers/arrivals.ts';
+import type { Condition } from '../conditions/condition.ts';
+import { visit } from '../conditions/condition.ts';
+import type { ConditionContext } from '../conditions/evaluate.ts';
+import { type EventBatch, eventAt } from '../events/batch.ts';
+import { severityClass, severityClasses } from '../events/severity.ts';
+import type { RoutedBatch } from '../routing/route.ts';
+
+/** Longest text of a line that is shown, in characters. */
+const longestText = 500;
+/** Most lines of a view that a group of deliveries gives. */
+const mostLines = 40;
+
+/** What a group brought for one view. Counts are of all events, estimated where only some were looked at. */
+export interface ViewTold {
+  readonly view: number;
+  readonly matched: number;
+  readonly severities: readonly number[];
+  readonly lines: readonly ArrivedLine[];
+}
+
+/** A row that may be shown. */
+interface Chosen {
+  readonly routed: RoutedBatch;
+  readonly rows: EventBatch;
+  readonly row: number;
+  /** The row's place in the whole batch. */
+  readonly place: number;
+}
+
+/** Gathers what of a group one view is about. */
+export class ViewTake {
+  private matched = 0;
+  private readonly severities = new Float64Array(severityClasses);
+  private readonly chosen: Chosen[] = [];
+  /** Rows that were met, of which those chosen are a sample. */
+  private met = 0;
+  private readonly asksForTier: boolean;
+
+  constructor(
+    private readonly view: number,
+    private readonly condition: Condition,
+    private readonly random: () => number,
+  ) {
+    let asksForTier = false;
+    visit(condition.node, (node) => {
+      asksForTier ||= 'field' in node && node.field.toLowerCase() === 'tier';
+    });
+    this.asksForTier = asksForTier;
+  }
+
+  /**
+   * Looks at the rows of a routed batch from `from` on: `rows` is that stretch of its events, each of which stands for
+   * `standsFor` of the batch.
+   */
+  add(routed: RoutedBatch, rows: EventBatch, from: number, standsFor: number, context: ConditionContext): void {
+    const isMeant = this.asksForTier ? this.byTier(routed, rows, from, context) : this.condition.test(rows, context);
+    for (let row = 0; row < rows.rows; row++) {
+      if (isMeant[row] === 0) continue;
+      const events = (rows.weight[row] as number) * standsFor;
+      this.matched += events;
+      const place = severityClass(rows.severity[row] as number);
+      this.severities[place] = (this.severities[place] as number) + events;
+      this.offer({ routed, rows, row, place: from + row });
+    }
+  }
+
+  /** What there is to tell; undefined where nothing came. */
+  told(): ViewTold | undefined {
+    if (this.met === 0) return undefined;
+    const lines = this.chosen.map(lineOf).sort((a, b) => a.received - b.received);
+    return { view: this.view, matched: this.matched, severities: [...this.severities], lines };
+  }
+
+  /** A sample of fixed size, each row with the same chance (J. S. Vitter, “Random sampling with a reservoir”, 1985, algorithm R). */
+  private offer(chosen: Chosen): void {
+    const place = this.met++;
+    if (place < mostLines) this.chosen.push(chosen);
+    else {
+      const other = Math.floor(this.random() * this.met);
+      if (other < mostLines) this.chosen[other] = chosen;
+    }
+  }
+
+  /** A condition that names tiers is asked of the rows of each tier as if they were stored in it. */
+  private byTier(routed: RoutedBatch, rows: EventBatch, from: number, context: ConditionContext): Uint8Array {
+    const isMeant = new Uint8Array(rows.rows);
+    for (const tier of new Set(routed.fates.map(({ storedIn }) => storedIn))) {
+      const mask = this.condition.test(rows, tier === undefined ? context : { ...context, tier });
+      for (let row = 0; row < rows.rows; row++)
+        if (routed.fates[routed.fateOf[from + row] as number]?.storedIn === tier) isMeant[row] = mask[row] as number;
+    }
+    return isMeant;
+  }
+}
+
+function lineOf({ routed, rows, row, place }: Chosen): ArrivedLine {
+  const { received, time, severity, source, emitter, body, weight, shape = '', attributes } = eventAt(rows, row);
+  const fate = routed.fates[routed.fateOf[place] as number];
+  const text =
+    body ||
+    Object.entries(attributes)
+      .map(([name, value]) => `${name}=${value}`)
+      .join(' ');
+  return {
+    ...{ received, time, severity, source, emitter, weight, shape },
+    text: text.slice(0, longestText),
+    outcome: fate?.outcome ?? 'passing',
+    tier: fate?.tier ?? '',
+    rule: fate?.rule ?? '',
+  };
+}

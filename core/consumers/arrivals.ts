@@ -1,0 +1,57 @@
+import type { LookShare } from '../arrivals/look-share.ts';
+import { ViewTake, type ViewTold } from '../arrivals/view-take.ts';
+import { conditionOf } from '../conditions/condition.ts';
+import { stretchOf } from '../events/stretch.ts';
+import type { Consumer } from './consumer.ts';
+
+/** Who watches what comes in, and how much of it is looked at for them. */
+export interface Watched {
+  /** Open views, each with a condition that was checked. */
+  readonly views: readonly { readonly id: number; readonly condition: string }[];
+  readonly share: LookShare;
+  readonly random: () => number;
+  readonly currentShape: (id: string) => string;
+}
+
+/** What a group brought for those who watch arrivals. */
+export interface ArrivalsTold {
+  readonly views: readonly ViewTold[];
+  /** The share of events that was looked at. */
+  readonly lookedAt: number;
+}
+
+/** What comes in, before any exclusion, for those who watch it now; history that is brought in is not. */
+export const arrivals: Consumer<ArrivalsTold> = {
+  begin: (_plan, { watched, now }) => {
+    if (!watched || watched.views.length === 0) return { add: () => {}, effect: () => undefined };
+    const { share, random, currentShape } = watched;
+    const lookedAt = share.current;
+    const began = performance.now();
+    let looking = 0;
+    const takes = watched.views.map(({ id, condition }) => new ViewTake(id, conditionOf(condition), random));
+    return {
+      add: ({ delivery: { backfill, fleets }, routed }) => {
+        const { arrived } = routed;
+        if (backfill || arrived.rows === 0) return;
+        const start = performance.now();
+        // Of few rows some at least, by chance, so that small deliveries count as much as large ones.
+        const wanted = arrived.rows * lookedAt;
+        const rows = Math.min(arrived.rows, Math.floor(wanted) + (random() < wanted % 1 ? 1 : 0));
+        if (rows > 0) {
+          const from = Math.floor(random() * (arrived.rows - rows + 1));
+          const stretch = stretchOf(arrived, from, from + rows);
+          const context = { now, currentShape, ...(fleets && { fleets }) };
+          for (const take of takes) take.add(routed, stretch, from, 1 / lookedAt, context);
+        }
+        looking += performance.now() - start;
+      },
+      effect: () => {
+        const start = performance.now();
+        const views = takes.flatMap((take) => take.told() ?? []);
+        const end = performance.now();
+        share.settle(looking + end - start, end - began);
+        return views.length > 0 ? { views, lookedAt } : undefined;
+      },
+    };
+  },
+};
