@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { freePort } from '../engine/testing/ports.ts';
 import { startDatabase } from '../scripts/database.mjs';
+import { arrivalsRows } from './arrivals-rows.ts';
 import { filterRow, pipelineRow, storedRow, templateRows } from './core-rows.ts';
 import { writeLines } from './events.ts';
 import { exploreRows } from './explore-rows.ts';
@@ -13,7 +14,7 @@ import { shapeRows } from './shape-rows.ts';
 import { storeRows } from './store-rows.ts';
 
 const json = process.argv.includes('--json');
-/** `core`, `health`, `shapes`, `store` or `explore`: only these rows; all of them where none is named. */
+/** `core`, `health`, `shapes`, `arrivals`, `store` or `explore`: only these rows; all of them where none is named. */
 const parts = process.argv.slice(2).filter((option) => !option.startsWith('--'));
 const isWanted = (part: string): boolean => parts.length === 0 || parts.includes(part);
 const folder = mkdtempSync(join(tmpdir(), 'otter-bench-'));
@@ -35,6 +36,7 @@ try {
   say('Loading the engine and its peers …');
   try {
     if (isWanted('health')) rows.push(...(await healthCostRows(database.server)));
+    if (isWanted('arrivals')) rows.push(...(await arrivalsRows(database.server)));
     if (isWanted('store'))
       rows.push(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));
     if (isWanted('explore')) rows.push(...(await exploreRows(database.server, join(folder, 'week.jsonl'), say)));

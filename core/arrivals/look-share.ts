@@ -1,26 +1,32 @@
-/** The most of a group's time that looking at arrivals may take. */
-const mostTime = 0.04;
-/** How fast the share follows: down at once by what is too much, up slowly. */
+/** The most of a thread's time that looking at arrivals may take. */
+const mostTime = 0.03;
+/** How fast the share grows again, and how far it may fall at once. */
 const upBy = 1.25;
+const downTo = 0.2;
 const least = 0.002;
+/** Time that a group's looking is set against at most, in milliseconds: a thread that rested long has no more to give. */
+const mostSpan = 1_000;
 
 /**
- * The share of events that is looked at for those who watch arrivals. It shrinks when looking takes more than a twenty-fifth
- * of a thread's time, so that watching does not hold up the intake, and grows again when there is room.
+ * The share of events that is looked at for those who watch arrivals. It shrinks when looking takes more than three
+ * hundredths of a thread's time, so that watching does not hold up the intake, and grows again when there is room.
  */
 export class LookShare {
   private share = 1;
+  private last: number | undefined;
 
   /** The share to be looked at, from 0.002 to 1. */
   get current(): number {
     return this.share;
   }
 
-  /** Learns from a group: what looking took of all its time, in milliseconds. */
-  settle(looking: number, all: number): void {
-    if (all <= 0) return;
-    const part = looking / all;
+  /** Learns from a group that began and ended then, and took so long to be looked at (all in milliseconds of one clock). */
+  settle(looking: number, began: number, end: number): void {
+    const span = Math.min(mostSpan, end - (this.last ?? began));
+    this.last = end;
+    if (span <= 0) return;
+    const part = looking / span;
     const factor = part > mostTime ? mostTime / part : part < mostTime / 2 ? upBy : 1;
-    this.share = Math.min(1, Math.max(least, this.share * Math.max(0.2, factor)));
+    this.share = Math.min(1, Math.max(least, this.share * Math.max(downTo, factor)));
   }
 }

@@ -2,14 +2,16 @@ import type { ArrivedLine } from '../answers/arrivals.ts';
 import type { Condition } from '../conditions/condition.ts';
 import { visit } from '../conditions/condition.ts';
 import type { ConditionContext } from '../conditions/evaluate.ts';
-import { type EventBatch, eventAt } from '../events/batch.ts';
+import type { EventBatch } from '../events/batch.ts';
+import { type TextColumn, valueAt } from '../events/columns.ts';
 import { severityClass, severityClasses } from '../events/severity.ts';
+import { textAt } from '../events/text-table.ts';
 import type { RoutedBatch } from '../routing/route.ts';
 
 /** Longest text of a line that is shown, in characters. */
 const longestText = 500;
 /** Most lines of a view that a group of deliveries gives. */
-const mostLines = 40;
+const mostLines = 25;
 
 /** What a group brought for one view. Counts are of all events, estimated where only some were looked at. */
 export interface ViewTold {
@@ -95,18 +97,35 @@ export class ViewTake {
 }
 
 function lineOf({ routed, rows, row, place }: Chosen): ArrivedLine {
-  const { received, time, severity, source, emitter, body, weight, shape = '', attributes } = eventAt(rows, row);
   const fate = routed.fates[routed.fateOf[place] as number];
-  const text =
-    body ||
-    Object.entries(attributes)
-      .map(([name, value]) => `${name}=${value}`)
-      .join(' ');
+  const { emitter, shape, body } = rows;
+  const text = row < body.count ? textAt(body, row) : '';
   return {
-    ...{ received, time, severity, source, emitter, weight, shape },
-    text: text.slice(0, longestText),
+    received: rows.received[row] as number,
+    time: rows.time[row] as number,
+    severity: rows.severity[row] as number,
+    source: rows.source,
+    emitter: textOf(emitter, row),
+    text: (text || fieldsOf(rows, row)).slice(0, longestText),
+    weight: rows.weight[row] as number,
+    shape: shape ? textOf(shape, row) : '',
     outcome: fate?.outcome ?? 'passing',
     tier: fate?.tier ?? '',
     rule: fate?.rule ?? '',
   };
+}
+
+function textOf({ codes, table }: TextColumn, row: number): string {
+  const code = codes[row] as number;
+  return code < 0 ? '' : textAt(table, code);
+}
+
+/** What stands for a body: the fields of an event. */
+function fieldsOf({ attributes }: EventBatch, row: number): string {
+  const fields: string[] = [];
+  for (const [name, columns] of attributes) {
+    const value = valueAt(columns, row);
+    if (value !== undefined) fields.push(`${name}=${value}`);
+  }
+  return fields.join(' ');
 }

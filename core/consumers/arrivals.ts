@@ -49,7 +49,7 @@ export const arrivals: Consumer<ArrivalsTold> = {
         const start = performance.now();
         const views = takes.flatMap((take) => take.told() ?? []);
         const end = performance.now();
-        share.settle(looking + end - start, end - began);
+        share.settle(looking + end - start, began, end);
         return views.length > 0 ? { views, lookedAt } : undefined;
       },
     };

@@ -43,8 +43,10 @@ async function watched(
   let rest = '';
   let isBegun = false;
   let sending: Promise<unknown> = Promise.resolve();
-  for await (const text of (answer.body as ReadableStream<Uint8Array>).pipeThrough(new TextDecoderStream())) {
-    const events = (rest + text).split('\n\n');
+  const reader = (answer.body as ReadableStream<Uint8Array>).getReader();
+  const decoder = new TextDecoder();
+  for (let read = await reader.read(); !read.done; read = await reader.read()) {
+    const events = (rest + decoder.decode(read.value, { stream: true })).split('\n\n');
     rest = events.pop() ?? '';
     for (const event of events) frames.push(JSON.parse(event.slice('data: '.length)));
     // The views are open once the first frame has come.
@@ -69,7 +71,7 @@ const lines = (count: number): string =>
 
 test('what comes in is told as it came, before any exclusion, with where it went; conditions may name tiers', async () => {
   const frames = await watched(
-    ['', 'n >= 98', 'tier = rest level = error'],
+    ['', 'n >= 98', 'tier = rest severity = error'],
     () => send(engine, 'gates', lines(100)),
     (sofar) => matched(sofar, 0) >= 100,
   );

@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
+import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
@@ -11,6 +12,12 @@ import { Choice } from '../../kit/choice.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { WindowPicker } from '../../kit/window-picker.tsx';
+import { ArrivalsSentence } from './arrivals/arrivals-sentence.tsx';
+import { ArrivalsViews } from './arrivals/arrivals-views.tsx';
+import { ArrivedPanel } from './arrivals/arrived-panel.tsx';
+import type { FeedLine } from './arrivals/feed.ts';
+import { useArrivals } from './arrivals/use-arrivals.ts';
+import { useBeside } from './arrivals/use-beside.ts';
 import { CommonFields } from './common-fields.tsx';
 import { ConditionParts } from './condition-parts.tsx';
 import { Doubts } from './doubts.tsx';
@@ -43,10 +50,23 @@ export function Explore() {
   const search = useSearch(asked.request);
   const { window, view, show, ask } = asked;
   const shapes = useShapes(asked.condition, window, view === 'shapes');
+  const isLive = view === 'arrivals';
+  const { others } = useBeside();
+  const arrivals = useArrivals(isLive ? [asked.condition, ...others] : []);
+  const [arrived, setArrived] = useState<FeedLine | undefined>();
   const { result, answered } = search;
+  const { live } = useDraft();
+  const arrivedPanel = (line: FeedLine) => ({
+    open: true,
+    title: 'A line that came in',
+    onClose: () => setArrived(undefined),
+    panel: <ArrivedPanel key={line.key} line={line} plan={live} />,
+  });
   return (
-    <WithPanel {...panelOf(asked, tabs.shown, shapes)}>
-      {view === 'shapes' ? <ShapesSentence {...shapes} /> : <ExploreSentence search={search} window={window} />}
+    <WithPanel {...(isLive && arrived ? arrivedPanel(arrived) : panelOf(asked, tabs.shown, shapes))}>
+      {view === 'shapes' && <ShapesSentence {...shapes} />}
+      {isLive && <ArrivalsSentence arrivals={arrivals} condition={asked.condition} />}
+      {view !== 'shapes' && !isLive && <ExploreSentence search={search} window={window} />}
       <div className="mt-2.5 flex flex-wrap items-center justify-between gap-x-4">
         <TabStrip tabs={tabs} />
         <Button
@@ -82,12 +102,22 @@ export function Explore() {
             { value: 'lines', title: 'Lines' },
             { value: 'summary', title: 'Summary' },
             { value: 'shapes', title: 'Shapes' },
+            { value: 'arrivals', title: 'Arrivals' },
           ]}
         />
         {view === 'summary' && <SummaryField value={show} onChange={(text) => void ask({ show: text })} />}
-        {view === 'shapes' ? <MeasureChoice shapes={shapes} /> : <Reading search={search} />}
+        {view === 'shapes' && <MeasureChoice shapes={shapes} />}
+        {view !== 'shapes' && !isLive && <Reading search={search} />}
       </div>
-      {view !== 'shapes' && <Faults search={search} />}
+      {view !== 'shapes' && !isLive && <Faults search={search} />}
+      {isLive && (
+        <ArrivalsViews
+          arrivals={arrivals}
+          condition={asked.condition}
+          onHour={() => void ask({ view: 'lines', w: '-1h' })}
+          onOpen={setArrived}
+        />
+      )}
       {view === 'shapes' && (
         <ShapeList
           shapes={shapes}
@@ -95,7 +125,7 @@ export function Explore() {
           onOpen={(id) => asked.openShape(id === asked.shape ? null : id)}
         />
       )}
-      {view !== 'shapes' && result && !search.running && result.total === 0 && asked.around === null && (
+      {view !== 'shapes' && !isLive && result && !search.running && result.total === 0 && asked.around === null && (
         <WhyEmpty search={search} />
       )}
       {view === 'lines' && <Lines asked={asked} search={search} />}
@@ -149,7 +179,8 @@ function panelOf(
 
 /** The condition, the window, and the button that runs or stops the search. */
 function Question({ asked, search }: { readonly asked: Explored; readonly search: SearchState }) {
-  const { condition, window, start } = asked;
+  const { condition, window, start, view } = asked;
+  const isLive = view === 'arrivals';
   const [typed, setTyped] = useState(condition);
   useEffect(() => setTyped(condition), [condition]);
   const { data: known } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields', 60_000);
@@ -165,14 +196,14 @@ function Question({ asked, search }: { readonly asked: Explored; readonly search
           autoFocus={asked.isFocused}
         />
       </div>
-      <WindowPicker value={window} onChange={(next) => void asked.ask({ w: next })} />
+      {!isLive && <WindowPicker value={window} onChange={(next) => void asked.ask({ w: next })} />}
       {search.running ? (
         <Button className="h-[38px]" onClick={search.cancel}>
           Stop
         </Button>
       ) : (
         <Button look="main" className="h-[38px]" onClick={() => start(typed)}>
-          Search
+          {isLive ? 'Watch' : 'Search'}
         </Button>
       )}
     </div>

@@ -8,7 +8,7 @@ import type { FoundEvent } from '#core/search/found-event.ts';
 import { scopes } from './surroundings.tsx';
 import type { SearchRequest } from './use-search.ts';
 
-const views = ['lines', 'summary', 'shapes'] as const;
+const views = ['lines', 'summary', 'shapes', 'arrivals'] as const;
 
 /** What is asked and what is open, as the address of the page says it. */
 export type Explored = ReturnType<typeof useExplore>;
@@ -36,8 +36,8 @@ export function useExplore() {
   const request = useMemo<SearchRequest | undefined>(() => {
     void run;
     const parsed = parseWindow(window, Date.now());
-    // Shapes are counted as they arrive: nothing is searched for.
-    if (!parsed || view === 'shapes') return undefined;
+    // Shapes are counted as they arrive, and arrivals are not stored yet: nothing is searched for.
+    if (!parsed || view === 'shapes' || view === 'arrivals') return undefined;
     const lines = view === 'lines';
     const page = lines ? { limit: 500, buckets: 64, fields: true } : { limit: 0, buckets: 0, fields: false };
     return { condition, ...parsed, show: lines ? '' : show, with: template, ...page };

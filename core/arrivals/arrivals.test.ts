@@ -1,0 +1,87 @@
+import { describe, expect, test } from 'vitest';
+import { conditionOf } from '../conditions/condition.ts';
+import { eventAt } from '../events/batch.ts';
+import { allRows, gather } from '../events/select.ts';
+import { stretchOf } from '../events/stretch.ts';
+import { routeBatch, seededRandom } from '../routing/route.ts';
+import { compileTier } from '../routing/tier.ts';
+import { arrival, batchOf } from '../testing/batch-of.ts';
+import { LookShare } from './look-share.ts';
+import { ViewTake } from './view-take.ts';
+
+const tiers = [
+  compileTier({
+    ...{ id: 'rest', title: 'Rest', keep: '7d', when: 'n < 900' },
+    exclusions: [{ id: 'noise', title: 'Noise', when: 'n < 500', keep: 'none' }],
+  }),
+];
+const batch = batchOf(
+  Array.from({ length: 1_000 }, (_, n) => ({ n, msg: n % 2 ? `pier ${n}` : '', level: n % 10 ? 'info' : 'warn' })),
+);
+const routed = routeBatch({ batch, read: batch, fates: new Uint16Array(batch.rows), exits: [] }, tiers, {
+  now: arrival,
+  random: seededRandom(3),
+});
+
+function told(condition: string, from = 0, to = batch.rows, standsFor = 1) {
+  const take = new ViewTake(7, conditionOf(condition), seededRandom(5));
+  take.add(routed, stretchOf(routed.arrived, from, to), from, standsFor, { now: arrival });
+  return take.told();
+}
+
+describe('what a group tells a view', () => {
+  test('is all that fits, by severity, with some of its lines and where they went', () => {
+    const all = told('');
+    expect(all).toMatchObject({ view: 7, matched: 1_000, severities: [0, 0, 0, 900, 100, 0, 0] });
+    expect(all?.lines).toHaveLength(25);
+    for (const { text, outcome, tier, rule } of all?.lines ?? []) {
+      const n = Number(/\d+/.exec(text)?.[0]);
+      const went = n < 500 ? ['excluded', 'rest', 'noise'] : n < 900 ? ['kept', 'rest', ''] : ['passing', '', ''];
+      expect([outcome, tier, rule]).toEqual(went);
+    }
+    expect(told('n = 3')?.lines[0]?.text).toBe('pier 3');
+    expect(told('n = 4')?.lines[0]?.text).toBe('n=4');
+    expect(told('n = -1')).toBeUndefined();
+  });
+
+  test('of a share stands for all, and names where the rows of that share went', () => {
+    const some = told('', 400, 600, 5);
+    expect(some?.matched).toBe(1_000);
+    for (const { text, outcome } of some?.lines ?? [])
+      expect(outcome).toBe(Number(/\d+/.exec(text)?.[0]) < 500 ? 'excluded' : 'kept');
+  });
+
+  test('is asked of each tier where the condition names tiers', () => {
+    expect(told('tier = rest')?.matched).toBe(400);
+    expect(told('tier = passing')?.matched).toBe(600);
+    expect(told('tier = rest or n = 7', 0, 100)?.matched).toBe(1);
+  });
+});
+
+test('a stretch of a batch has the same events, over the same memory', () => {
+  const stretch = stretchOf(batch, 300, 420);
+  expect(stretch.rows).toBe(120);
+  const copy = gather('test', [{ batch, rows: allRows(batch).subarray(300, 420) }]);
+  for (const row of [0, 1, 77, 119]) expect(eventAt(stretch, row)).toEqual(eventAt(copy, row));
+  expect(stretch.time.buffer).toBe(batch.time.buffer);
+  expect(stretchOf(batch, 0, batch.rows)).toBe(batch);
+});
+
+describe('the share that is looked at', () => {
+  test('falls when looking takes too much of a busy thread’s time, and grows again', () => {
+    const share = new LookShare();
+    share.settle(50, 0, 100);
+    expect(share.current).toBeCloseTo(0.2);
+    share.settle(0.5, 100, 200);
+    expect(share.current).toBeCloseTo(0.25);
+    for (let at = 200; at < 5_000; at += 100) share.settle(0, at, at + 100);
+    expect(share.current).toBe(1);
+  });
+
+  test('stays whole where a thread mostly rests, however small its groups are', () => {
+    const share = new LookShare();
+    for (let at = 0; at < 5_000; at += 500) share.settle(2, at, at + 3);
+    // The first group has nothing before it to be set against.
+    expect(share.current).toBe(1);
+  });
+});

@@ -1,0 +1,126 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import { formatCount } from '#core/events/units.ts';
+import type { FieldSummary } from '#core/search/field-summary.ts';
+import { useDraft } from '../../../data/draft.ts';
+import { useApi } from '../../../data/use-api.ts';
+import { ConditionEditor } from '../../../editors/condition-editor.tsx';
+import { Button } from '../../../kit/button.tsx';
+import { Problem } from '../../../kit/section.tsx';
+import { useRoom } from '../../../kit/use-room.ts';
+import type { FeedLine } from './feed.ts';
+import { FeedView } from './feed-view.tsx';
+import { Marks } from './marks.tsx';
+import type { Arrivals } from './use-arrivals.ts';
+import { useBeside } from './use-beside.ts';
+
+/** Least height of a view, and what of the window stands around it (pixels). */
+const least = 420;
+const around = 350;
+
+/** Up to three views of what comes in, side by side, with marks over all of them. */
+export function ArrivalsViews(props: {
+  readonly arrivals: Arrivals;
+  readonly condition: string;
+  readonly onHour: (condition: string) => void;
+  readonly onOpen: (line: FeedLine) => void;
+}) {
+  const { arrivals, condition, onHour, onOpen } = props;
+  const { live } = useDraft();
+  const { others, marks, setOthers, setMarks } = useBeside();
+  const { data: known } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields', 60_000);
+  const conditions = [condition, ...others];
+  const height = useRoom(around + (others.length > 0 ? 46 : 0), least);
+  const { lookedAt } = arrivals;
+  return (
+    <>
+      <div className="mb-2 flex flex-wrap items-center justify-between gap-x-4 gap-y-1">
+        <Marks marks={marks} onChange={setMarks} />
+        <span className="flex items-center">
+          <Button look="quiet" className="text-[12.5px]" onClick={() => onHour(condition)}>
+            The last hour of this
+          </Button>
+          {others.length < 2 && (
+            <Button look="quiet" className="-mr-3 text-[12.5px]" onClick={() => setOthers([...others, ''])}>
+              One beside it
+            </Button>
+          )}
+        </span>
+      </div>
+      {arrivals.failed && <Problem>{arrivals.failed}</Problem>}
+      {lookedAt < 0.7 && (
+        <p className="mb-1 text-[12.5px] text-second">
+          So much comes in that one in {formatCount(Math.round(1 / lookedAt))} events is looked at; counts are
+          estimates. Looking at more would hold up the intake.
+        </p>
+      )}
+      <div className="flex gap-5">
+        {conditions.map((one, i) => {
+          const feed = arrivals.feeds[i];
+          const key = `view ${i}`;
+          return (
+            <div key={key} className="min-w-0 flex-1">
+              {others.length > 0 && (
+                <div className="mb-1 flex items-start gap-1">
+                  {i === 0 ? (
+                    <p className="line flex-1 truncate py-2 text-second">{condition || 'every event'}</p>
+                  ) : (
+                    <Beside
+                      condition={one}
+                      fields={known?.fields ?? []}
+                      onChange={(text) => setOthers(others.map((other, k) => (k === i - 1 ? text : other)))}
+                      onClose={() => setOthers(others.filter((_, k) => k !== i - 1))}
+                    />
+                  )}
+                </div>
+              )}
+              {feed && (
+                <FeedView
+                  feed={feed}
+                  name={one || 'every event'}
+                  height={height}
+                  isAlone={others.length === 0}
+                  marks={marks}
+                  plan={live}
+                  onPause={() => arrivals.pause(i)}
+                  onResume={() => arrivals.resume(i)}
+                  onOpen={onOpen}
+                />
+              )}
+            </div>
+          );
+        })}
+      </div>
+    </>
+  );
+}
+
+/** The condition of a view that stands beside the first one; it counts once it is confirmed. */
+function Beside(props: {
+  readonly condition: string;
+  readonly fields: readonly FieldSummary[];
+  readonly onChange: (condition: string) => void;
+  readonly onClose: () => void;
+}) {
+  const { condition, fields, onChange, onClose } = props;
+  const [typed, setTyped] = useState(condition);
+  useEffect(() => setTyped(condition), [condition]);
+  return (
+    <>
+      <div className="min-w-0 flex-1">
+        <ConditionEditor
+          isSearch
+          label="Which events stand beside"
+          value={typed}
+          fields={fields}
+          onChange={setTyped}
+          onRun={() => onChange(typed)}
+        />
+      </div>
+      <Button look="quiet" aria-label="Take this view out" onClick={onClose}>
+        ×
+      </Button>
+    </>
+  );
+}

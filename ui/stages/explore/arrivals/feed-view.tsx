@@ -1,0 +1,94 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import { formatCount } from '#core/events/units.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { Button } from '../../../kit/button.tsx';
+import { type Feed, type FeedLine, mostWaiting, rateOf } from './feed.ts';
+import { FeedList } from './feed-list.tsx';
+import { Rhythm } from './rhythm.tsx';
+
+/** One view of what comes in: its rate and rhythm, whether it is paused, and its lines. */
+export function FeedView(props: {
+  readonly feed: Feed;
+  readonly name: string;
+  readonly height: number;
+  /** Whether its rate stands elsewhere, and its lines have all the room. */
+  readonly isAlone: boolean;
+  readonly marks: readonly string[];
+  readonly plan: PlanDocument | undefined;
+  readonly onPause: () => void;
+  readonly onResume: () => void;
+  readonly onOpen: (line: FeedLine) => void;
+}) {
+  const { feed, name, height, isAlone, marks, plan, onPause, onResume, onOpen } = props;
+  const [byButton, setByButton] = useState(false);
+  const now = useSeconds();
+  const { rate, oneIn } = rateOf(feed, now);
+  const toggle = (): void => {
+    setByButton(!feed.paused);
+    if (feed.paused) onResume();
+    else onPause();
+  };
+  return (
+    <div className="min-w-0 flex-1">
+      <div className="mb-1 flex min-h-[30px] items-center justify-between gap-3 text-[12.5px] text-second">
+        <p>
+          {isAlone ? (
+            'The last minute, and the lines; newest first'
+          ) : (
+            <>
+              <b className="font-semibold text-ink">{formatCount(rate)} events/s</b>
+              {oneIn > 1.5 && ` · 1 in ${formatCount(Math.round(oneIn))} shown`}
+            </>
+          )}
+        </p>
+        <span className="flex items-center gap-1">
+          {feed.paused && (
+            <span role="status">
+              {formatCount(Math.round(feed.meanwhile))} came meanwhile
+              {feed.waiting.length >= mostWaiting && `; the last ${formatCount(mostWaiting)} lines are kept`}
+            </span>
+          )}
+          <Button className="py-0.5! text-[12.5px]" onClick={toggle}>
+            {feed.paused ? 'Go on' : 'Pause'}
+          </Button>
+        </span>
+      </div>
+      <div className="flex">
+        <Rhythm seconds={feed.seconds} now={now} height={height} />
+        {feed.lines.length === 0 ? (
+          <p className="flex-1 border-l border-ink px-4 py-3 text-second" style={{ height }}>
+            {feed.since === 0
+              ? 'The engine is asked …'
+              : 'Nothing has come in that this is about. It stands here the moment that it is stored.'}
+          </p>
+        ) : (
+          <FeedList
+            lines={feed.lines}
+            height={height}
+            isNarrow={!isAlone}
+            marks={marks}
+            plan={plan}
+            label={`Arrivals: ${name}`}
+            onScrolled={(isAway) => {
+              if (isAway) onPause();
+              else if (!byButton) onResume();
+            }}
+            onOpen={onOpen}
+          />
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** The present, four times a second, so that rates fall when nothing comes (milliseconds). */
+function useSeconds(): number {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 500);
+    return () => clearInterval(timer);
+  }, []);
+  return now;
+}

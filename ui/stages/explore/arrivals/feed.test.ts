@@ -1,0 +1,70 @@
+import { describe, expect, test } from 'vitest';
+import type { ArrivalsFrame, ArrivedLine } from '#core/answers/arrivals.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { emptyFeed, type Feed, mostShown, mostWaiting, pausedFeed, rateOf, resumedFeed, withFrame } from './feed.ts';
+import { wentTo } from './went-to.ts';
+
+const line = (text: string, more: Partial<ArrivedLine> = {}): ArrivedLine => ({
+  ...{ received: 0, time: 0, severity: 9, source: 'gates', emitter: '', text, weight: 1, shape: '' },
+  ...{ outcome: 'kept', tier: 'rest', rule: '' },
+  ...more,
+});
+const frame = (texts: readonly string[], matched = texts.length): ArrivalsFrame['views'][number] => ({
+  matched,
+  severities: [0, 0, 0, matched, 0, 0, 0],
+  lines: texts.map((text) => line(text)),
+});
+const texts = (lines: Feed['lines']): readonly string[] => lines.map(({ text }) => text);
+
+describe('a view of what comes in', () => {
+  test('has the newest line first, and no more than there is room for', () => {
+    const two = withFrame(withFrame(emptyFeed, frame(['a', 'b']), 1_000), frame(['c']), 1_250);
+    expect(texts(two.lines)).toEqual(['c', 'b', 'a']);
+    expect(new Set(two.lines.map(({ key }) => key)).size).toBe(3);
+    const many = frame(Array.from({ length: mostShown + 5 }, (_, n) => `${n}`));
+    expect(withFrame(two, many, 1_500).lines).toHaveLength(mostShown);
+  });
+
+  test('paused, keeps what stands there; what comes is counted, kept, and there when it goes on', () => {
+    const paused = withFrame(pausedFeed(withFrame(emptyFeed, frame(['a']), 1_000)), frame(['b', 'c'], 80), 1_250);
+    expect(texts(paused.lines)).toEqual(['a']);
+    expect([paused.meanwhile, paused.waiting.length]).toEqual([80, 2]);
+    expect(texts(resumedFeed(paused).lines)).toEqual(['c', 'b', 'a']);
+    expect(resumedFeed(paused)).toMatchObject({ paused: false, meanwhile: 0, waiting: [] });
+    const flood = frame(Array.from({ length: mostWaiting + 1 }, (_, n) => `${n}`));
+    expect(withFrame(paused, flood, 1_500).waiting).toHaveLength(mostWaiting);
+    expect(withFrame(paused, flood, 1_500).meanwhile).toBe(80 + mostWaiting + 1);
+  });
+
+  test('tells how many come each second, and of how many one is shown', () => {
+    let feed = emptyFeed;
+    for (let at = 10_000; at < 20_000; at += 250) feed = withFrame(feed, frame(['x', 'y'], 100), at);
+    expect(rateOf(feed, 20_000)).toEqual({ rate: 400, oneIn: 50 });
+    // Nothing more came: the rate falls, and the rhythm forgets after a minute.
+    expect(rateOf(feed, 23_000).rate).toBe(160);
+    expect(rateOf(feed, 60_000)).toEqual({ rate: 0, oneIn: 1 });
+    expect(withFrame(feed, frame([]), 79_500).seconds).toHaveLength(0);
+    expect(feed.seconds).toHaveLength(10);
+    expect(feed.seconds[0]).toMatchObject({ second: 10, matched: 400, lines: 8, severities: [0, 0, 0, 400, 0, 0, 0] });
+  });
+});
+
+test('where a line went is told by the live plan, with the page of what decided', () => {
+  const plan: PlanDocument = {
+    plan: 1,
+    pipelines: [],
+    tiers: [
+      { id: 'rest', title: 'Rest', keep: '7d', exclusions: [{ id: 'x', title: 'Noise', when: 'n = 1', keep: 'none' }] },
+    ],
+  };
+  expect(wentTo(line('a'), plan)).toEqual({ words: 'Rest', isKept: true, link: '/routing?tier=rest' });
+  expect(wentTo(line('a', { outcome: 'excluded', rule: 'x' }), plan)).toEqual({
+    ...{ words: 'left out by Noise', isKept: false, link: '/routing?tier=rest&exclusion=x' },
+  });
+  expect(wentTo(line('a', { outcome: 'overflowed' }), plan).words).toBe('past the cap of Rest');
+  expect(wentTo(line('a', { outcome: 'passing', tier: '' }), plan)).toMatchObject({
+    words: 'passing',
+    link: undefined,
+  });
+  expect(wentTo(line('a', { outcome: 'kept', tier: 'gone' }), plan)).toMatchObject({ words: 'gone', link: undefined });
+});
