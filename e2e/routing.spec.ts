@@ -146,7 +146,7 @@ test('a cap that today has met already sends events another way, which is told; 
   await expect(past.getByRole('listitem').first()).toBeVisible();
   await past.getByRole('link', { name: 'its lines' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/events in 1 d/, { timeout: 20_000 });
-  await expect(page.locator('button[aria-expanded]').first()).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Found events' }).getByRole('listitem').first()).toBeVisible();
 
   await page.goto('/');
   await expect(page.getByText('Bookings and harbour has met its cap for the day')).toBeVisible({ timeout: 30_000 });

@@ -17,6 +17,7 @@ const screens = [
   ['/routing?tier=rest', 'Learned addresses'],
   ['/routing?posture=storm-watch', 'While it is on'],
   ['/explore?w=-2h&view=shapes&c=source%20%3D%20payments', 'counted as the lines arrived'],
+  ['/explore?view=arrivals&c=severity%20%3E%3D%20error&beside=source%20%3D%20tides&mark=tide', 'Pause'],
   // Few lines are enough: each is looked at.
   ['/explore?w=-6h&c=severity%20%3E%3D%20error', 'have in common'],
   ['/explore?w=-2h&view=summary', 'CSV'],

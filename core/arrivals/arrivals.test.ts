@@ -70,18 +70,19 @@ test('a stretch of a batch has the same events, over the same memory', () => {
 describe('the share that is looked at', () => {
   test('falls when looking takes too much of a busy thread’s time, and grows again', () => {
     const share = new LookShare();
-    share.settle(50, 0, 100);
+    share.settle(50, 0);
+    expect(share.current).toBe(1);
+    share.settle(50, 100);
     expect(share.current).toBeCloseTo(0.2);
-    share.settle(0.5, 100, 200);
+    share.settle(0.5, 200);
     expect(share.current).toBeCloseTo(0.25);
-    for (let at = 200; at < 5_000; at += 100) share.settle(0, at, at + 100);
+    for (let at = 300; at < 5_000; at += 100) share.settle(0, at);
     expect(share.current).toBe(1);
   });
 
   test('stays whole where a thread mostly rests, however small its groups are', () => {
     const share = new LookShare();
-    for (let at = 0; at < 5_000; at += 500) share.settle(2, at, at + 3);
-    // The first group has nothing before it to be set against.
+    for (let at = 0; at < 5_000; at += 500) share.settle(2, at);
     expect(share.current).toBe(1);
   });
 });

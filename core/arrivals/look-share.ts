@@ -20,11 +20,13 @@ export class LookShare {
     return this.share;
   }
 
-  /** Learns from a group that began and ended then, and took so long to be looked at (all in milliseconds of one clock). */
-  settle(looking: number, began: number, end: number): void {
-    const span = Math.min(mostSpan, end - (this.last ?? began));
+  /** Learns from a group that ended then, and what looking at it took (milliseconds of one clock). */
+  settle(looking: number, end: number): void {
+    const { last } = this;
     this.last = end;
-    if (span <= 0) return;
+    // Of the first one it is not known how long the thread had rested before.
+    if (last === undefined || end <= last) return;
+    const span = Math.min(mostSpan, end - last);
     const part = looking / span;
     const factor = part > mostTime ? mostTime / part : part < mostTime / 2 ? upBy : 1;
     this.share = Math.min(1, Math.max(least, this.share * Math.max(downTo, factor)));

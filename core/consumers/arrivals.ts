@@ -26,7 +26,6 @@ export const arrivals: Consumer<ArrivalsTold> = {
     if (!watched || watched.views.length === 0) return { add: () => {}, effect: () => undefined };
     const { share, random, currentShape } = watched;
     const lookedAt = share.current;
-    const began = performance.now();
     let looking = 0;
     const takes = watched.views.map(({ id, condition }) => new ViewTake(id, conditionOf(condition), random));
     return {
@@ -49,7 +48,7 @@ export const arrivals: Consumer<ArrivalsTold> = {
         const start = performance.now();
         const views = takes.flatMap((take) => take.told() ?? []);
         const end = performance.now();
-        share.settle(looking + end - start, began, end);
+        share.settle(looking + end - start, end);
         return views.length > 0 ? { views, lookedAt } : undefined;
       },
     };

@@ -65,7 +65,7 @@ export function Explore() {
   return (
     <WithPanel {...(isLive && arrived ? arrivedPanel(arrived) : panelOf(asked, tabs.shown, shapes))}>
       {view === 'shapes' && <ShapesSentence {...shapes} />}
-      {isLive && <ArrivalsSentence arrivals={arrivals} condition={asked.condition} />}
+      {isLive && <ArrivalsSentence store={arrivals} condition={asked.condition} />}
       {view !== 'shapes' && !isLive && <ExploreSentence search={search} window={window} />}
       <div className="mt-2.5 flex flex-wrap items-center justify-between gap-x-4">
         <TabStrip tabs={tabs} />
@@ -112,7 +112,7 @@ export function Explore() {
       {view !== 'shapes' && !isLive && <Faults search={search} />}
       {isLive && (
         <ArrivalsViews
-          arrivals={arrivals}
+          store={arrivals}
           condition={asked.condition}
           onHour={() => void ask({ view: 'lines', w: '-1h' })}
           onOpen={setArrived}

@@ -1,19 +1,22 @@
 import { formatCount } from '#core/events/units.ts';
 import { Figure, FigurePending, Sentence } from '../../../kit/sentence.tsx';
-import { rateOf } from './feed.ts';
-import type { Arrivals } from './use-arrivals.ts';
+import { emptyFeed, rateOf } from './feed.ts';
+import type { FeedStore } from './feed-store.ts';
+import { usePresent } from './use-present.ts';
 
 /** What comes in each second, and how much of it is shown. */
-export function ArrivalsSentence({ arrivals, condition }: { readonly arrivals: Arrivals; readonly condition: string }) {
-  const [first] = arrivals.feeds;
-  if (!first || first.since === 0) {
+export function ArrivalsSentence({ store, condition }: { readonly store: FeedStore; readonly condition: string }) {
+  // Twice a second is often enough: it need not be drawn with every frame.
+  const now = usePresent();
+  const first = store.feed(0) ?? emptyFeed;
+  if (first.since === 0) {
     return (
       <Sentence>
         <FigurePending /> events come in each second.
       </Sentence>
     );
   }
-  const { rate, oneIn } = rateOf(first, Date.now());
+  const { rate, oneIn } = rateOf(first, now);
   return (
     <Sentence>
       <Figure>{formatCount(rate)}</Figure> {condition === '' ? 'events come in' : 'events that fit come in'} each

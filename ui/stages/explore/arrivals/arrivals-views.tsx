@@ -10,9 +10,10 @@ import { Button } from '../../../kit/button.tsx';
 import { Problem } from '../../../kit/section.tsx';
 import { useRoom } from '../../../kit/use-room.ts';
 import type { FeedLine } from './feed.ts';
+import type { FeedStore } from './feed-store.ts';
 import { FeedView } from './feed-view.tsx';
 import { Marks } from './marks.tsx';
-import type { Arrivals } from './use-arrivals.ts';
+import { useFeedState } from './use-arrivals.ts';
 import { useBeside } from './use-beside.ts';
 
 /** Least height of a view, and what of the window stands around it (pixels). */
@@ -21,18 +22,18 @@ const around = 350;
 
 /** Up to three views of what comes in, side by side, with marks over all of them. */
 export function ArrivalsViews(props: {
-  readonly arrivals: Arrivals;
+  readonly store: FeedStore;
   readonly condition: string;
   readonly onHour: (condition: string) => void;
   readonly onOpen: (line: FeedLine) => void;
 }) {
-  const { arrivals, condition, onHour, onOpen } = props;
+  const { store, condition, onHour, onOpen } = props;
   const { live } = useDraft();
   const { others, marks, setOthers, setMarks } = useBeside();
   const { data: known } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields', 60_000);
   const conditions = [condition, ...others];
   const height = useRoom(around + (others.length > 0 ? 46 : 0), least);
-  const { lookedAt } = arrivals;
+  const { failed, lookedAtOneIn } = useFeedState(store);
   return (
     <>
       <div className="mb-2 flex flex-wrap items-center justify-between gap-x-4 gap-y-1">
@@ -48,16 +49,15 @@ export function ArrivalsViews(props: {
           )}
         </span>
       </div>
-      {arrivals.failed && <Problem>{arrivals.failed}</Problem>}
-      {lookedAt < 0.7 && (
+      {failed && <Problem>{failed}</Problem>}
+      {lookedAtOneIn > 1 && (
         <p className="mb-1 text-[12.5px] text-second">
-          So much comes in that one in {formatCount(Math.round(1 / lookedAt))} events is looked at; counts are
-          estimates. Looking at more would hold up the intake.
+          So much comes in that one in {formatCount(lookedAtOneIn)} events is looked at; counts are estimates. Looking
+          at more would hold up the intake.
         </p>
       )}
       <div className="flex gap-5">
         {conditions.map((one, i) => {
-          const feed = arrivals.feeds[i];
           const key = `view ${i}`;
           return (
             <div key={key} className="min-w-0 flex-1">
@@ -75,19 +75,16 @@ export function ArrivalsViews(props: {
                   )}
                 </div>
               )}
-              {feed && (
-                <FeedView
-                  feed={feed}
-                  name={one || 'every event'}
-                  height={height}
-                  isAlone={others.length === 0}
-                  marks={marks}
-                  plan={live}
-                  onPause={() => arrivals.pause(i)}
-                  onResume={() => arrivals.resume(i)}
-                  onOpen={onOpen}
-                />
-              )}
+              <FeedView
+                store={store}
+                view={i}
+                name={one || 'every event'}
+                height={height}
+                isAlone={others.length === 0}
+                marks={marks}
+                plan={live}
+                onOpen={onOpen}
+              />
             </div>
           );
         })}

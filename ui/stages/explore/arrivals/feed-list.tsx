@@ -32,7 +32,6 @@ export function FeedList(props: {
     count: lines.length,
     getScrollElement: () => holder.current,
     estimateSize: () => rowHeight,
-    getItemKey: (index) => lines[index]?.key ?? index,
     overscan: 6,
   });
   return (

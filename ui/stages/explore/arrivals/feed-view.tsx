@@ -1,34 +1,38 @@
 'use client';
 
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { Button } from '../../../kit/button.tsx';
-import { type Feed, type FeedLine, mostWaiting, rateOf } from './feed.ts';
+import { type FeedLine, mostWaiting, rateOf } from './feed.ts';
 import { FeedList } from './feed-list.tsx';
+import type { FeedStore } from './feed-store.ts';
 import { Rhythm } from './rhythm.tsx';
+import { useFeed } from './use-arrivals.ts';
+import { usePresent } from './use-present.ts';
 
 /** One view of what comes in: its rate and rhythm, whether it is paused, and its lines. */
 export function FeedView(props: {
-  readonly feed: Feed;
+  readonly store: FeedStore;
+  /** Its place among the views. */
+  readonly view: number;
   readonly name: string;
   readonly height: number;
   /** Whether its rate stands elsewhere, and its lines have all the room. */
   readonly isAlone: boolean;
   readonly marks: readonly string[];
   readonly plan: PlanDocument | undefined;
-  readonly onPause: () => void;
-  readonly onResume: () => void;
   readonly onOpen: (line: FeedLine) => void;
 }) {
-  const { feed, name, height, isAlone, marks, plan, onPause, onResume, onOpen } = props;
+  const { store, view, name, height, isAlone, marks, plan, onOpen } = props;
+  const feed = useFeed(store, view);
   const [byButton, setByButton] = useState(false);
-  const now = useSeconds();
+  const now = usePresent();
   const { rate, oneIn } = rateOf(feed, now);
   const toggle = (): void => {
     setByButton(!feed.paused);
-    if (feed.paused) onResume();
-    else onPause();
+    if (feed.paused) store.resume(view);
+    else store.pause(view);
   };
   return (
     <div className="min-w-0 flex-1">
@@ -72,8 +76,8 @@ export function FeedView(props: {
             plan={plan}
             label={`Arrivals: ${name}`}
             onScrolled={(isAway) => {
-              if (isAway) onPause();
-              else if (!byButton) onResume();
+              if (isAway) store.pause(view);
+              else if (!byButton) store.resume(view);
             }}
             onOpen={onOpen}
           />
@@ -81,14 +85,4 @@ export function FeedView(props: {
       </div>
     </div>
   );
-}
-
-/** The present, four times a second, so that rates fall when nothing comes (milliseconds). */
-function useSeconds(): number {
-  const [now, setNow] = useState(() => Date.now());
-  useEffect(() => {
-    const timer = setInterval(() => setNow(Date.now()), 500);
-    return () => clearInterval(timer);
-  }, []);
-  return now;
 }
