@@ -60,7 +60,29 @@ describe('plan check', () => {
     const plan = { ...demoPlan, tiers: [{ ...first, when: 'severity >= errr' }, ...demoPlan.tiers.slice(1)] };
     const { status, errors } = otter('plan', 'check', file('doubted.yaml', writePlan(plan)));
     expect(status).toBe(0);
-    expect(errors).toContain('tiers[0].when: there is no severity errr; did you mean error?');
+    expect(errors).toMatch(/doubted\.yaml:\d+:\d+: tiers\[0\]\.when: there is no severity errr; did you mean error\?/);
+  });
+
+  test('tiers that get nothing and exclusions that never match, each with its place', () => {
+    const rest = { id: 'rest', title: 'Rest', keep: '3d' };
+    const gates = { id: 'gates', title: 'Gates', keep: '3d', when: 'source = gates' };
+    const rule = (id: string, when: string) => ({ id, title: id, when, keep: 'none' });
+    const exclusions = [
+      rule('a', 'source = piers'),
+      rule('b', 'severity = debug'),
+      rule('c', 'severity = debug n = 1'),
+    ];
+    const plan = {
+      ...demoPlan,
+      postures: [],
+      tiers: [{ ...gates, exclusions }, rest, { ...gates, id: 'late', title: 'Late' }],
+    };
+    const { status, errors } = otter('plan', 'check', file('order.yaml', writePlan(plan)));
+    expect(status).toBe(0);
+    expect(errors).toMatch(/:\d+:\d+: tiers\[0\]\.exclusions\[0\]\.when: it can never match: the tier takes no such/);
+    expect(errors).toMatch(/tiers\[0\]\.exclusions\[2\]\.when: it decides nothing/);
+    expect(errors).toMatch(/tiers\[2\]\.when: nothing comes this far/);
+    expect(errors.trim().split('\n')).toHaveLength(3);
   });
 
   test('a file that is not there', () => {

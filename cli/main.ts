@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
+import { array, object, string } from 'yup';
 import { compileCondition } from '#core/conditions/condition.ts';
-import { conditionDoubts } from '#core/conditions/doubts.ts';
+import { conditionDoubts, type KnownNames } from '#core/conditions/doubts.ts';
 import { planDoubts } from '#core/plan/plan-doubts.ts';
 import { planSchema } from '#core/plan/plan-schema.ts';
 import { readPlan } from '#core/plan/plan-text.ts';
@@ -12,7 +13,8 @@ import { placeOf } from '#engine/workers/places.ts';
 import { exclusionRequest, postureRequest, send } from './switch.ts';
 
 const usage = `npm run otter -- plan check FILE [TABLE.csv …]
-                                          check a plan and run its tests; ends with 1 when something is wrong
+                                          check a plan and run its tests; ends with 1 when something is wrong;
+                                          with OTTER_URL, fields and sources are looked up there
 npm run otter -- plan schema               print the JSON Schema of plans, for editors
 npm run otter -- filter CONDITION FILE    print the JSON lines of a file that a condition picks
 npm run otter -- posture NAME on|off [--for 4h] [--reason TEXT]
@@ -31,7 +33,7 @@ function readTables(files: readonly string[]): ReadonlyMap<string, LookupTable> 
 }
 
 /** Checks a plan file; names each fault with line and column. `tableFiles` are what its tests look values up in. Returns the exit code. */
-function checkFile(file: string, tableFiles: readonly string[]): number {
+async function checkFile(file: string, tableFiles: readonly string[]): Promise<number> {
   const read = readPlan(readFileSync(file, 'utf8'));
   if (!read.ok) {
     for (const { line, column, path, message } of read.problems) {
@@ -39,8 +41,10 @@ function checkFile(file: string, tableFiles: readonly string[]): number {
     }
     return 1;
   }
-  for (const { path, message, suggestion } of planDoubts(read.plan, {}))
-    tellDoubt(file, `${path}: ${message}`, suggestion);
+  for (const { path, message, suggestion } of planDoubts(read.plan, await knownNames(process.env.OTTER_URL))) {
+    const { line, column } = read.placeOf(path);
+    tellDoubt(`${file}:${line}:${column}`, `${path}: ${message}`, suggestion);
+  }
   const tables = readTables(tableFiles);
   const failed = runTests(read.plan, { table: (name) => tables.get(name), place: placeOf });
   for (const { message } of failed) console.error(`${file}: ${message}`);
@@ -50,6 +54,25 @@ function checkFile(file: string, tableFiles: readonly string[]): number {
   }
   return failed.length === 0 ? 0 : 1;
 }
+
+/** What things are called at a running application; nothing is known where none is named, or where it does not answer. */
+async function knownNames(address: string | undefined): Promise<KnownNames> {
+  if (address === undefined) return {};
+  try {
+    const answer = await fetch(new URL('/api/names', address));
+    const { fields, sources, fleets } = namesShape.validateSync(await answer.json());
+    return { fields: fields ?? undefined, sources, fleets };
+  } catch {
+    console.error(`${address} does not answer: names of fields and sources are not checked.`);
+    return {};
+  }
+}
+
+const namesShape = object({
+  fields: array(string().required()).nullable(),
+  sources: array(string().required()),
+  fleets: array(string().required()),
+});
 
 /** Tells what is valid and can hardly be meant; nothing fails for it. */
 function tellDoubt(place: string, message: string, suggestion: string | undefined): void {
@@ -78,7 +101,7 @@ const [command, first, second, ...more] = words;
 /** Where the application is. */
 const address = process.env.OTTER_URL ?? `http://127.0.0.1:${process.env.WEB_PORT ?? 3000}`;
 try {
-  if (command === 'plan' && first === 'check' && second) process.exitCode = checkFile(second, more);
+  if (command === 'plan' && first === 'check' && second) process.exitCode = await checkFile(second, more);
   else if (command === 'plan' && first === 'schema') console.log(JSON.stringify(planSchema(), null, 2));
   else if (command === 'posture') console.log(await send(postureRequest(words.slice(1)), address));
   else if (command === 'exclusion') console.log(await send(exclusionRequest(words.slice(1)), address));

@@ -357,7 +357,8 @@ function flagTest(node: FieldNode): (value: boolean) => boolean {
 }
 
 /** Severity compares by word: `= error` means any of the four numbers of error, `> error` those above them. */
-function severityTest(node: FieldNode): NumberTest {
+/** What a condition on severity asks of the number of one. */
+export function severityTest(node: FieldNode): NumberTest {
   const range = (value: ConditionValue): readonly [number, number] =>
     severityRange(value.text) ?? [value.number ?? Number.NaN, value.number ?? Number.NaN];
   switch (node.kind) {

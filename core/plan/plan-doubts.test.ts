@@ -55,3 +55,14 @@ test('where a step takes out what it does not name, fields before it are not dou
   expect(messages).not.toContain('no event has a field statsu');
   expect(messages).toContain('there is no source gats');
 });
+
+test('a plan whose conditions are wrong yet is doubted by those that are right', () => {
+  const tiers = [
+    { id: 'a', title: 'A', keep: '3d', when: 'severity >=' },
+    { id: 'b', title: 'B', keep: '3d', exclusions: [{ id: 'x', title: 'X', when: 'n =', keep: 'none' }] },
+    { id: 'c', title: 'C', keep: '3d', when: 'n = 1' },
+  ];
+  expect(planDoubts({ plan: 1, pipelines: [], tiers }, {})).toEqual([
+    { path: 'tiers[2].when', message: 'nothing comes this far: the tiers above take all that it would match' },
+  ]);
+});

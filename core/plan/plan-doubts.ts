@@ -3,6 +3,7 @@ import { conditionDoubts, type KnownNames } from '../conditions/doubts.ts';
 import { stepKinds } from '../steps/index.ts';
 import { conditionsOf } from './conditions-of.ts';
 import { type PlanDocument, passingTier, rejectsTier, type StepDocument, stepParts } from './document.ts';
+import { orderDoubts } from './order-doubts.ts';
 
 /** What of a plan is valid and can hardly be meant: where, what, and what may be meant instead. */
 export interface PlanDoubt {
@@ -12,7 +13,7 @@ export interface PlanDoubt {
 }
 
 /**
- * Doubts about the conditions of a plan. `known` are the names outside of it, its `fields` those that stored events have;
+ * Doubts about the conditions of a plan, and about the order of its tiers and exclusions. `known` are the names outside of it, its `fields` those that stored events have;
  * the plan's own tiers, and the fields that its steps make or read, are known besides.
  */
 export function planDoubts(plan: PlanDocument, known: KnownNames): readonly PlanDoubt[] {
@@ -20,11 +21,12 @@ export function planDoubts(plan: PlanDocument, known: KnownNames): readonly Plan
   const fields = known.fields && [...builtInFields, ...known.fields, ...fieldsOfPlan(plan)];
   // Where steps take out what they do not name, which fields there were before is not known.
   const before = stepsOf(plan).some(({ takesOut }) => takesOut === 'others') ? undefined : fields;
-  return conditionsOf(plan).flatMap(({ path, text }) =>
+  const ofConditions = conditionsOf(plan).flatMap(({ path, text }) =>
     conditionDoubts(text, { ...known, tiers, fields: path.startsWith('pipelines') ? before : fields }).map(
       ({ message, suggestion }) => ({ path, message, ...(suggestion && { suggestion }) }),
     ),
   );
+  return [...ofConditions, ...orderDoubts(plan)];
 }
 
 /** The fields that the steps of a plan make, read or take out, by name. */

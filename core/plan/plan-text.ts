@@ -8,8 +8,11 @@ export interface PlanTextProblem extends PlanProblem {
   readonly column: number;
 }
 
+/** Line and column, from 1, of what a path names in a text, or of the nearest thing above it that is there. */
+export type PlaceOf = (path: string) => { readonly line: number; readonly column: number };
+
 export type ReadPlan =
-  | { readonly ok: true; readonly plan: PlanDocument }
+  | { readonly ok: true; readonly plan: PlanDocument; readonly placeOf: PlaceOf }
   | { readonly ok: false; readonly problems: readonly PlanTextProblem[] };
 
 /** A plan as YAML. */
@@ -27,7 +30,7 @@ export function readPlan(text: string): ReadPlan {
   const read = readText(text);
   if ('problems' in read) return { ok: false, problems: read.problems };
   const checked = checkPlan(read.value);
-  if (checked.ok) return checked;
+  if (checked.ok) return { ...checked, placeOf: read.placeOf };
   return { ok: false, problems: checked.problems.map((problem) => ({ ...problem, ...read.placeOf(problem.path) })) };
 }
 
@@ -54,8 +57,7 @@ export function readPipeline(text: string): ReadPipeline {
 
 interface ReadText {
   readonly value: unknown;
-  /** Line and column of what a path names, or of the nearest thing above it that is there. */
-  readonly placeOf: (path: string) => { readonly line: number; readonly column: number };
+  readonly placeOf: PlaceOf;
 }
 
 /** A fault of the text; what the library met as it ran out of stack is one of its nesting. */
