@@ -2,7 +2,7 @@ import type { PlanProblem } from '../plan/check.ts';
 import type { PlanChange } from '../plan/diff.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import type { Conflict } from '../plan/merge.ts';
-import type { PlanDoubt } from '../plan/plan-doubts.ts';
+import type { PlanDoubt } from '../plan/plan-doubt.ts';
 import type { ShorterTier } from '../plan/retention.ts';
 import type { StepMeasure } from '../plan/step-measures.ts';
 import type { RehearsalAnswer } from '../rehearsal/rehearsal-answer.ts';

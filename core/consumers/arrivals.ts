@@ -1,17 +1,7 @@
-import type { LookShare } from '../arrivals/look-share.ts';
 import { ViewTake, type ViewTold } from '../arrivals/view-take.ts';
 import { conditionOf } from '../conditions/condition.ts';
 import { stretchOf } from '../events/stretch.ts';
 import type { Consumer } from './consumer.ts';
-
-/** Who watches what comes in, and how much of it is looked at for them. */
-export interface Watched {
-  /** Open views, each with a condition that was checked. */
-  readonly views: readonly { readonly id: number; readonly condition: string }[];
-  readonly share: LookShare;
-  readonly random: () => number;
-  readonly currentShape: (id: string) => string;
-}
 
 /** What a group brought for those who watch arrivals. */
 export interface ArrivalsTold {

@@ -1,3 +1,4 @@
+import type { Watched } from '../arrivals/watched.ts';
 import type { FormatChoice } from '../formats/index.ts';
 import type { ReadResult } from '../formats/read.ts';
 import type { Records } from '../formats/records.ts';
@@ -7,7 +8,6 @@ import type { Allowances } from '../routing/allowances.ts';
 import type { Ledger } from '../routing/ledger.ts';
 import type { RoutedBatch } from '../routing/route.ts';
 import type { NewShape } from '../shapes/shaper.ts';
-import type { Watched } from './arrivals.ts';
 import type { ReadProgress } from './progress.ts';
 
 /**

@@ -2,7 +2,7 @@ import type { ConditionNode } from '../conditions/ast.ts';
 import { compileCondition } from '../conditions/condition.ts';
 import { canNeverHold, impliesAny } from '../conditions/relate.ts';
 import type { PlanDocument, TierDocument } from './document.ts';
-import type { PlanDoubt } from './plan-doubts.ts';
+import type { PlanDoubt } from './plan-doubt.ts';
 
 /**
  * Tiers to which nothing comes, because those above take all that they would match, and exclusions that can never match or

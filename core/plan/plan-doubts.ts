@@ -4,13 +4,7 @@ import { stepKinds } from '../steps/index.ts';
 import { conditionsOf } from './conditions-of.ts';
 import { type PlanDocument, passingTier, rejectsTier, type StepDocument, stepParts } from './document.ts';
 import { orderDoubts } from './order-doubts.ts';
-
-/** What of a plan is valid and can hardly be meant: where, what, and what may be meant instead. */
-export interface PlanDoubt {
-  readonly path: string;
-  readonly message: string;
-  readonly suggestion?: string;
-}
+import type { PlanDoubt } from './plan-doubt.ts';
 
 /**
  * Doubts about the conditions of a plan, and about the order of its tiers and exclusions. `known` are the names outside of it, its `fields` those that stored events have;
