@@ -45,6 +45,8 @@ export interface ShapesAnswer {
   readonly rest: Amount & { readonly shapes: number };
   /** Whether the figures come from what was counted as events arrived; else they are of stored events alone. */
   readonly isCounted: boolean;
+  /** Of figures of stored events alone: parts (of shape, source, tier, severity and time) that are too many to be told. */
+  readonly leftOut: number;
 }
 
 /** `GET /api/shapes/{id}` */

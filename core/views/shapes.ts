@@ -122,6 +122,7 @@ export function shapesView(
     shapes: views.slice(0, mostTold),
     rest: { ...amountOf(rest), shapes: rest.length },
     isCounted,
+    leftOut: 0,
   };
 }
 

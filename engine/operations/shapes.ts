@@ -55,20 +55,21 @@ async function view(
     throw new Refusal(400, '', compiled.problem.message, { problem: { in: 'condition', ...compiled.problem } });
   const isCounted = isAboutCounts(compiled.condition);
   const { current } = shapes.known;
-  const sums = isCounted
-    ? sumsWith(await sumShapes(database, { from, to: window.to, ...(ids && { ids }) }, every), compiled.condition, {
-        now,
-        fleets: senders.fleets,
-        currentShape: current,
-      })
-    : await storedSums(setting, condition, { from, to: window.to }, every, asking);
-  return shapesView(
-    sums,
+  const stored = isCounted ? undefined : await storedSums(setting, condition, { from, to: window.to }, every, asking);
+  const counted = async (): Promise<readonly ShapeSumView[]> =>
+    sumsWith(await sumShapes(database, { from, to: window.to, ...(ids && { ids }) }, every), compiled.condition, {
+      now,
+      fleets: senders.fleets,
+      currentShape: current,
+    });
+  const told = shapesView(
+    stored?.sums ?? (await counted()),
     (id) => shapes.get(id),
     await shapesSeen(database),
     { from, to: window.to, every },
     isCounted,
   );
+  return { ...told, leftOut: stored?.leftOut ?? 0 };
 }
 
 /** Sums over stored events, for conditions that look at more than was counted as they arrived. */
@@ -78,11 +79,12 @@ async function storedSums(
   window: Window,
   every: number,
   asking: Pick<Asking, 'signal' | 'progress'>,
-): Promise<readonly ShapeSumView[]> {
+): Promise<{ readonly sums: readonly ShapeSumView[]; readonly leftOut: number }> {
   const summary = `count() as events, sum(raw_bytes) as bytes by shape, source, tier, severity every ${every / minute}m`;
   const query = { condition, ...window, summary, limit: 0, buckets: 0, fields: false };
   const { summary: table } = await searchWith(setting, query, undefined, asking);
-  return (table?.rows ?? []).map(([start, shape, source, tier, severity, events, bytes]) => ({
+  const rows = table?.rows ?? [];
+  const sums = rows.map(([start, shape, source, tier, severity, events, bytes]) => ({
     start: Number(start),
     shape: String(shape ?? ''),
     source: String(source),
@@ -92,6 +94,7 @@ async function storedSums(
     events: Number(events),
     bytes: Number(bytes),
   }));
+  return { sums, leftOut: table ? table.groups - rows.length + table.leftOut : 0 };
 }
 
 export const shapes = question(operations.shapes, async ({ condition, from, to }, setting, asking) => {

@@ -62,6 +62,8 @@ export function ShapeList({
         {data.isCounted
           ? 'counted as the lines arrived, whatever became of them; nothing is scanned for this list'
           : 'of stored events alone, as the condition looks at more than source, tier, severity and shape'}
+        {data.leftOut > 0 &&
+          ` · ${formatCount(data.leftOut)} parts are too many and not in it: narrow the window or the condition`}
         {compared.length === 0 && ' · point at shapes to compare them over time'}
       </p>
     </>
