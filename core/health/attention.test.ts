@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { attentionFromHealth, attentionFromLedger, attentionFromQuarantine } from './attention.ts';
+import type { CapView } from '../answers/caps.ts';
+import { attentionFromCaps, attentionFromHealth, attentionFromLedger, attentionFromQuarantine } from './attention.ts';
 
 const hour = 3_600_000;
 const now = Date.UTC(2026, 10, 24, 9, 30);
@@ -15,6 +16,30 @@ function steady(source: string, bytes: (start: number) => number, unparsed: (sta
     ];
   });
 }
+
+describe('caps', () => {
+  const day = { start: Date.UTC(2026, 10, 24), end: Date.UTC(2026, 10, 25) };
+  const view = (more: Partial<CapView>): CapView => ({
+    ...{ tier: 'rest', unit: 'events', amount: 1_000, isLifted: false, day },
+    ...{ kept: { events: 500, bytes: 5e5 }, over: { events: 0, bytes: 0 }, overSince: null },
+    ...{ sources: [], shapes: [], forecast: null },
+    ...more,
+  });
+  const told = (more: Partial<CapView>) => attentionFromCaps([view(more)], () => 'Everything else', now);
+
+  test('are told of from four fifths on, and once they are met', () => {
+    expect(told({})).toEqual([]);
+    expect(told({ kept: { events: 800, bytes: 8e5 } })).toMatchObject([
+      { kind: 'cap-near', level: 'caution', tier: 'rest', figure: '800 of 1,000' },
+    ]);
+    const met = { kept: { events: 1_000, bytes: 1e6 }, over: { events: 7, bytes: 7e3 }, overSince: day.start };
+    expect(told(met)).toMatchObject([
+      { kind: 'cap-met', level: 'danger', title: 'Everything else has met its cap for the day', since: day.start },
+    ]);
+    expect(told(met)[0]?.detail).toContain('7 events (7 kB) went another way');
+    expect(told({ ...met, isLifted: true })).toEqual([]);
+  });
+});
 
 describe('what needs attention', () => {
   test('nothing, when all is steady', () => {

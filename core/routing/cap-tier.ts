@@ -23,51 +23,65 @@ export function capTier(
   context: CapContext,
   routing: Routing,
 ): void {
-  for (const [day, rows] of keptByDay(cap, tier, batch, routing))
-    capDay({ cap, tier, day }, rows, batch, context, routing);
+  const { allowances, now } = context;
+  for (const sum of keptByDay(cap, tier, batch, routing)) {
+    const { room, left } = allowances.room(tier, cap, sum.day, now);
+    const capped = { cap, tier, day: sum.day };
+    if (sum[cap.unit] <= room) allowances.book(tier, cap, sum.day, { ...sum, overEvents: 0, overBytes: 0 });
+    else capDay(capped, { room, left }, batch, context, routing);
+  }
 }
 
-function keptByDay(
-  cap: CompiledCap,
-  tier: string,
-  batch: EventBatch,
-  { fates, fateOf }: Routing,
-): ReadonlyMap<ZoneDay, number[]> {
-  const byDay = new Map<ZoneDay, number[]>();
-  const isKept = fates.map(({ storedIn }) => storedIn === tier);
-  let day: ZoneDay = { start: 0, end: 0 };
-  let rowsOfDay: number[] = [];
+/** What a tier would keep of a day. */
+interface DaySum {
+  readonly day: ZoneDay;
+  events: number;
+  bytes: number;
+}
+
+/** Whether each of the fates is to be kept in a tier. */
+function keeps(tier: string, { fates }: Routing): readonly boolean[] {
+  return fates.map(({ storedIn }) => storedIn === tier);
+}
+
+function keptByDay(cap: CompiledCap, tier: string, batch: EventBatch, routing: Routing): readonly DaySum[] {
+  const { received, weight, size } = batch;
+  const { fateOf } = routing;
+  const isKept = keeps(tier, routing);
+  const sums: DaySum[] = [];
+  let sum: DaySum = { day: { start: 0, end: 0 }, events: 0, bytes: 0 };
   for (let row = 0; row < batch.rows; row++) {
     if (!isKept[fateOf[row] as number]) continue;
-    const received = batch.received[row] as number;
-    if (received < day.start || received >= day.end) {
-      const found = cap.dayOf(received);
-      day = [...byDay.keys()].find(({ start }) => start === found.start) ?? found;
-      rowsOfDay = byDay.get(day) ?? [];
-      byDay.set(day, rowsOfDay);
+    const at = received[row] as number;
+    if (at < sum.day.start || at >= sum.day.end) {
+      const day = cap.dayOf(at);
+      const known = sums.find((one) => one.day.start === day.start);
+      sum = known ?? { day, events: 0, bytes: 0 };
+      if (!known) sums.push(sum);
     }
-    rowsOfDay.push(row);
+    const events = weight[row] as number;
+    sum.events += events;
+    sum.bytes += events * (size[row] as number);
   }
-  return byDay;
+  return sums;
 }
 
 function capDay(
   { cap, tier, day }: { readonly cap: CompiledCap; readonly tier: string; readonly day: ZoneDay },
-  rows: readonly number[],
+  allowed: { readonly room: number; readonly left: number },
   batch: EventBatch,
-  { now, random, allowances }: CapContext,
+  { random, allowances }: CapContext,
   routing: Routing,
 ): void {
+  const rows = rowsOfDay(tier, day, batch, routing);
   const events = rows.map((row) => batch.weight[row] as number);
   const bytes = rows.map((row, place) => (events[place] as number) * (batch.size[row] as number));
   const costs = cap.unit === 'events' ? events : bytes;
-  const { room, left } = allowances.room(tier, cap, day, now);
-  const fits = costs.reduce((sum, cost) => sum + cost, 0) <= room;
-  const stay = fits ? undefined : cap.overflow.stay({ batch, rows, costs, room, left, random });
+  const stay = cap.overflow.stay({ batch, rows, costs, ...allowed, random });
   const amounts = { events: 0, bytes: 0, overEvents: 0, overBytes: 0 };
   const over: number[] = [];
   for (const [place, row] of rows.entries()) {
-    const standsFor = stay ? (stay[place] as number) : 1;
+    const standsFor = stay[place] as number;
     amounts[standsFor > 0 ? 'events' : 'overEvents'] += events[place] as number;
     amounts[standsFor > 0 ? 'bytes' : 'overBytes'] += bytes[place] as number;
     if (standsFor > 0) routing.weight[row] = (routing.weight[row] as number) * standsFor;
@@ -75,6 +89,16 @@ function capDay(
   }
   allowances.book(tier, cap, day, amounts);
   if (over.length > 0) sendOn({ cap, tier, day }, over, amounts.events > 0, routing);
+}
+
+function rowsOfDay(tier: string, day: ZoneDay, batch: EventBatch, routing: Routing): readonly number[] {
+  const isKept = keeps(tier, routing);
+  const rows: number[] = [];
+  for (let row = 0; row < batch.rows; row++) {
+    const at = batch.received[row] as number;
+    if (at >= day.start && at < day.end && isKept[routing.fateOf[row] as number]) rows.push(row);
+  }
+  return rows;
 }
 
 /** Gives what is over its way. */
