@@ -2,6 +2,7 @@ import type { AnyObject, ObjectSchema } from 'yup';
 import { operations } from '#core/operations/index.ts';
 import { isAskedInQuery, type Operation, pathParts } from '#core/operations/operation.ts';
 import { type JsonSchema, jsonSchemaFields, jsonSchemaOf } from '#core/plan/json-schema.ts';
+import answerSchemas from './answer-schemas.json' with { type: 'json' };
 
 /** What is answered without asking an engine. */
 const fixed: Readonly<Record<string, { readonly summary: string; readonly gives: string }>> = {
@@ -11,6 +12,13 @@ const fixed: Readonly<Record<string, { readonly summary: string; readonly gives:
   },
   '/api/openapi.json': { summary: 'This description.', gives: 'application/json' },
 };
+
+const { Answers: answers, ...described } = answerSchemas;
+
+/** What an operation answers; undefined where nobody has said it. */
+function answerOf(name: string): JsonSchema | undefined {
+  return Object.entries<JsonSchema>(answers.properties).find(([known]) => known === name)?.[1];
+}
 
 const problem: JsonSchema = {
   type: 'object',
@@ -26,9 +34,10 @@ const problem: JsonSchema = {
 /** The OpenAPI 3.1 description of the API. */
 export function apiDescription(): JsonSchema {
   const paths: Record<string, Record<string, JsonSchema>> = {};
-  for (const operation of Object.values<Operation>(operations)) {
+  for (const [name, operation] of Object.entries<Operation>(operations)) {
     const methods = paths[operation.path] ?? {};
-    paths[operation.path] = { ...methods, [operation.method.toLowerCase()]: describeOperation(operation) };
+    const described = describeOperation(operation, answerOf(name));
+    paths[operation.path] = { ...methods, [operation.method.toLowerCase()]: described };
   }
   for (const [path, { summary, gives }] of Object.entries(fixed))
     paths[path] = { get: { summary, responses: { 200: { description: 'It is done.', content: { [gives]: {} } } } } };
@@ -36,11 +45,11 @@ export function apiDescription(): JsonSchema {
     openapi: '3.1.0',
     info: { title: 'Restless Otter', version: '1', description: 'Everything that the screens do can be done with it.' },
     paths,
-    components: { schemas: { Problem: problem } },
+    components: { schemas: { ...described, Problem: problem } },
   };
 }
 
-function describeOperation(operation: Operation): JsonSchema {
+function describeOperation(operation: Operation, answer: JsonSchema | undefined): JsonSchema {
   const { summary, input, takes, gives = ['application/json'], status = 200, permission } = operation;
   const inPath = pathParts(operation);
   const rest = input.omit([...inPath]) as ObjectSchema<AnyObject>;
@@ -62,7 +71,10 @@ function describeOperation(operation: Operation): JsonSchema {
     ...(parameters.length > 0 && { parameters }),
     ...(requestTypes && { requestBody: { required: true, content: requestTypes } }),
     responses: {
-      [status]: { description: 'It is done.', content: Object.fromEntries(gives.map((type) => [type, {}])) },
+      [status]: {
+        description: 'It is done.',
+        content: Object.fromEntries(gives.map((type) => [type, answer ? { schema: answer } : {}])),
+      },
       default: {
         description: 'It is not done.',
         content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },

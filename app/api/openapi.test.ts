@@ -1,8 +1,10 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
+import { answerSchemas as readSchemas } from '../../scripts/answers.mjs';
+import answerSchemas from '../_server/answer-schemas.json' with { type: 'json' };
 import * as description from './openapi.json/route.ts';
 
-const { paths } = await description.GET().json();
+const { paths, components } = await description.GET().json();
 
 /** Everything that the route handlers answer to: `GET /api/plan`. */
 const answered = readdirSync('app/api', { recursive: true, encoding: 'utf8' }).flatMap((file) => {
@@ -43,6 +45,18 @@ describe('the description of the API', () => {
       },
       responses: { 201: expect.anything(), default: expect.anything() },
     });
+  });
+
+  test('says what is answered, by types that are all there and as they are', async () => {
+    expect(paths['/api/routing/caps'].get.responses[200].content['application/json'].schema).toEqual({
+      $ref: '#/components/schemas/CapsAnswer',
+    });
+    expect(paths['/api/arrivals'].get.responses[200].content['text/event-stream'].schema).toBeDefined();
+    const told = JSON.stringify({ paths, schemas: components.schemas });
+    for (const [, name = ''] of told.matchAll(/"#\/components\/schemas\/([^"]+)"/g))
+      expect(Object.keys(components.schemas)).toContain(name);
+    // `npm run answers` writes them anew.
+    expect(answerSchemas).toEqual(await readSchemas());
   });
 
   test('names what stands in the path and in the query', () => {

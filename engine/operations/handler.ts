@@ -39,16 +39,16 @@ export class TextAnswer {
 }
 
 /** Carries one operation out. Throws a `Refusal`, or Yup's error about the input, when it is not done. */
-export interface Handler {
+export interface Handler<Answer extends object | null = object | null> {
   readonly operation: Operation;
-  readonly answer: (setting: OperationSetting, given: unknown, asking: Asking) => Promise<object | null>;
+  readonly answer: (setting: OperationSetting, given: unknown, asking: Asking) => Promise<Answer>;
 }
 
 /** An operation that changes nothing. */
-export function question<Input extends ObjectSchema<AnyObject>>(
+export function question<Input extends ObjectSchema<AnyObject>, Answer extends object | null>(
   operation: Operation<Input>,
-  answer: (input: InferType<Input>, setting: OperationSetting, asking: Asking) => Promise<object | null>,
-): Handler {
+  answer: (input: InferType<Input>, setting: OperationSetting, asking: Asking) => Promise<Answer>,
+): Handler<Answer> {
   return {
     operation,
     answer: (setting, given, asking) => answer(checked(operation, given), setting, asking),
@@ -99,21 +99,21 @@ export function command<Input extends ObjectSchema<AnyObject>>(
 }
 
 /** How a change that takes longer than a transaction is carried out. */
-interface LongCommand<Input> extends Omit<Command<Input>, 'carryOut' | 'answerAfter'> {
+interface LongCommand<Input, Answer extends object | null> extends Omit<Command<Input>, 'carryOut' | 'answerAfter'> {
   /** `record` writes it down; it is called inside the transaction that does what cannot be undone, or by the runner at last. */
   readonly carryOut: (
     input: Input,
     setting: OperationSetting,
     asking: Asking,
     record: (tx: Queryable) => Promise<void>,
-  ) => Promise<object | null>;
+  ) => Promise<Answer>;
 }
 
 /** A change that is made of several transactions, or happens outside of the store too. */
-export function longCommand<Input extends ObjectSchema<AnyObject>>(
+export function longCommand<Input extends ObjectSchema<AnyObject>, Answer extends object | null>(
   operation: Operation<Input>,
-  { carryOut, ...of }: LongCommand<InferType<Input>>,
-): Handler {
+  { carryOut, ...of }: LongCommand<InferType<Input>, Answer>,
+): Handler<Answer> {
   return {
     operation,
     answer: async (setting, given, asking) => {

@@ -1,8 +1,9 @@
+import type { Answers } from '#core/answers/index.ts';
 import type { OperationName } from '#core/operations/index.ts';
 import { arrivals } from './arrivals.ts';
 import { caps } from './caps.ts';
 import * as draft from './draft.ts';
-import type { Handler } from './handler.ts';
+import type { Handler, StreamAnswer } from './handler.ts';
 import * as health from './health.ts';
 import * as overview from './overview.ts';
 import * as plan from './plan.ts';
@@ -38,5 +39,8 @@ const all = {
   ...switches,
 };
 
+/** What an operation answers: as the API's description says it, or as a stream; of changes it is not told. */
+type Answered<Name extends OperationName> = Name extends keyof Answers ? Answers[Name] | StreamAnswer : object | null;
+
 /** What carries each operation out. */
-export const handlers: { readonly [Name in OperationName]: Handler } = all;
+export const handlers: { readonly [Name in OperationName]: Handler<Answered<Name>> } = all;

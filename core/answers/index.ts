@@ -1,0 +1,63 @@
+import type { RehearsalAnswer } from '../rehearsal/rehearsal-answer.ts';
+import type { ArrivalsFrame } from './arrivals.ts';
+import type { CapsAnswer } from './caps.ts';
+import type { CourseAnswer, OverviewAnswer } from './overview.ts';
+import type {
+  DiscardedAnswer,
+  DraftAnswer,
+  GracesAnswer,
+  PlanAnswer,
+  RevisionsAnswer,
+  StepsAnswer,
+  TablesAnswer,
+} from './plan.ts';
+import type { MatchesAnswer, RoutingAnswer, ShadowsAnswer } from './routing.ts';
+import type {
+  AuditAnswer,
+  CatalogueAnswer,
+  EventAnswer,
+  NamesAnswer,
+  QuarantineAnswer,
+  SavedSearchesAnswer,
+  SearchAnswer,
+  VolumeAnswer,
+  WhyEmptyAnswer,
+} from './search.ts';
+import type { ShapeAnswer, ShapesAnswer } from './shapes.ts';
+import type { EmittersAnswer, SourceAnswer, SourcesAnswer, TapeAnswer } from './sources.ts';
+import type { SwitchesAnswer } from './switches.ts';
+
+/** What operations answer, by their names. The API's description is made of it (`npm run answers`). */
+export interface Answers {
+  readonly arrivals: ArrivalsFrame;
+  readonly audit: AuditAnswer;
+  readonly caps: CapsAnswer;
+  readonly catalogue: CatalogueAnswer;
+  readonly course: CourseAnswer;
+  readonly discardedDrafts: DiscardedAnswer;
+  readonly draft: DraftAnswer | null;
+  readonly emitterVolumes: EmittersAnswer;
+  readonly event: EventAnswer;
+  readonly graces: GracesAnswer;
+  readonly matches: MatchesAnswer;
+  readonly names: NamesAnswer;
+  readonly overview: OverviewAnswer;
+  readonly plan: PlanAnswer;
+  readonly quarantine: QuarantineAnswer;
+  readonly rehearseDraft: RehearsalAnswer;
+  readonly revisions: RevisionsAnswer;
+  readonly routing: RoutingAnswer;
+  readonly savedSearches: SavedSearchesAnswer;
+  readonly search: SearchAnswer;
+  readonly shadows: ShadowsAnswer;
+  readonly shape: ShapeAnswer;
+  readonly shapes: ShapesAnswer;
+  readonly source: SourceAnswer;
+  readonly sources: SourcesAnswer;
+  readonly steps: StepsAnswer;
+  readonly switches: SwitchesAnswer;
+  readonly tables: TablesAnswer;
+  readonly tape: TapeAnswer;
+  readonly volume: VolumeAnswer;
+  readonly whyEmpty: WhyEmptyAnswer;
+}
