@@ -5,7 +5,7 @@ import { compileCondition } from '#core/conditions/condition.ts';
 import { conditionDoubts, type KnownNames } from '#core/conditions/doubts.ts';
 import { planDoubts } from '#core/plan/plan-doubts.ts';
 import { planSchema } from '#core/plan/plan-schema.ts';
-import { readPlan } from '#core/plan/plan-text.ts';
+import { placesIn, readPlan } from '#core/plan/plan-text.ts';
 import { runTests } from '#core/plan/run-tests.ts';
 import { type LookupTable, parseTable, tableName } from '#core/tables/table.ts';
 import { openFileFilter } from '#engine/search/filter-file.ts';
@@ -19,7 +19,8 @@ npm run otter -- plan schema               print the JSON Schema of plans, for e
 npm run otter -- filter CONDITION FILE    print the JSON lines of a file that a condition picks
 npm run otter -- posture NAME on|off [--for 4h] [--reason TEXT]
 npm run otter -- exclusion TIER/NAME none|all|1-in-n [--for 2h] [--reason TEXT]
-                                          switch something of the live plan for a while, at OTTER_URL`;
+                                          switch something of the live plan for a while, at OTTER_URL,
+                                          with OTTER_TOKEN where that asks for one`;
 
 /** Tables from CSV files, each named after its file; throws with what is wrong in one. */
 function readTables(files: readonly string[]): ReadonlyMap<string, LookupTable> {
@@ -34,15 +35,17 @@ function readTables(files: readonly string[]): ReadonlyMap<string, LookupTable> 
 
 /** Checks a plan file; names each fault with line and column. `tableFiles` are what its tests look values up in. Returns the exit code. */
 async function checkFile(file: string, tableFiles: readonly string[]): Promise<number> {
-  const read = readPlan(readFileSync(file, 'utf8'));
+  const text = readFileSync(file, 'utf8');
+  const read = readPlan(text);
   if (!read.ok) {
     for (const { line, column, path, message } of read.problems) {
       console.error(`${file}:${line}:${column}: ${path === '' ? '' : `${path}: `}${message}`);
     }
     return 1;
   }
+  const standsAt = placesIn(text);
   for (const { path, message, suggestion } of planDoubts(read.plan, await knownNames(process.env.OTTER_URL))) {
-    const { line, column } = read.placeOf(path);
+    const { line, column } = standsAt(path);
     tellDoubt(`${file}:${line}:${column}`, `${path}: ${message}`, suggestion);
   }
   const tables = readTables(tableFiles);
@@ -103,8 +106,10 @@ const address = process.env.OTTER_URL ?? `http://127.0.0.1:${process.env.WEB_POR
 try {
   if (command === 'plan' && first === 'check' && second) process.exitCode = await checkFile(second, more);
   else if (command === 'plan' && first === 'schema') console.log(JSON.stringify(planSchema(), null, 2));
-  else if (command === 'posture') console.log(await send(postureRequest(words.slice(1)), address));
-  else if (command === 'exclusion') console.log(await send(exclusionRequest(words.slice(1)), address));
+  else if (command === 'posture')
+    console.log(await send(postureRequest(words.slice(1)), address, process.env.OTTER_TOKEN));
+  else if (command === 'exclusion')
+    console.log(await send(exclusionRequest(words.slice(1)), address, process.env.OTTER_TOKEN));
   else if (command === 'filter' && first && second) process.exitCode = await filterFile(first, second);
   else {
     console.error(usage);

@@ -42,11 +42,15 @@ export function exclusionRequest([name = '', share = '', ...rest]: readonly stri
   return { path, body: { keep, ...forHowLong(rest) } };
 }
 
-/** Sends a request to the application at `address`; what it answers in a sentence. Throws with what stands in the way. */
-export async function send({ path, body }: SwitchRequest, address: string): Promise<string> {
+/** Sends a request to the application at `address`, with a token for switching where one is given; what it answers in a sentence. Throws with what stands in the way. */
+export async function send({ path, body }: SwitchRequest, address: string, token = ''): Promise<string> {
   const answer = await fetch(new URL(path, address), {
     method: 'PUT',
-    headers: { 'content-type': 'application/json', origin: address },
+    headers: {
+      'content-type': 'application/json',
+      origin: address,
+      ...(token && { authorization: `Bearer ${token}` }),
+    },
     body: JSON.stringify(body),
   });
   const told: { readonly until?: number; readonly detail?: string; readonly title?: string } = await answer.json();

@@ -189,6 +189,33 @@ test('Storm watch is switched on with a reason, seen on every screen, and gone b
   expect(unknown.status()).toBe(404);
 });
 
+test('a program switches with a token that may do only that, until the token is ended', async ({
+  page,
+  playwright,
+  baseURL,
+}) => {
+  await page.goto('/routing');
+  await page.getByRole('button', { name: /Programs that may switch/ }).click();
+  await page.getByLabel('Which program is it for?').fill('storm warning');
+  await page.getByRole('button', { name: 'Make a token' }).click();
+  const told = page.getByRole('status').filter({ hasText: 'shown this once' });
+  const token = /Bearer (otter_switch_\S+?)'/.exec((await told.textContent()) ?? '')?.[1] ?? '';
+  // As a program asks: without an origin.
+  const authorization = `Bearer ${token}`;
+  const program = await playwright.request.newContext({ baseURL: baseURL ?? '', extraHTTPHeaders: { authorization } });
+  const on = await program.put('/api/exclusions/rest/learned', { data: { keep: 'all', for: '1h' } });
+  expect(on.status()).toBe(200);
+  expect((await program.delete('/api/exclusions/rest/learned')).status()).toBe(200);
+  expect((await program.get('/api/plan')).status()).toBe(403);
+  expect((await program.delete('/api/plan/draft')).status()).toBe(403);
+  const { changes } = await (await page.request.get('/api/audit')).json();
+  expect(changes[0]).toMatchObject({ who: 'storm warning', command: 'DELETE /api/exclusions/{tier}/{exclusion}' });
+  await page.getByRole('listitem').filter({ hasText: 'storm warning' }).getByRole('button', { name: 'End it' }).click();
+  await expect(page.getByRole('listitem').filter({ hasText: 'storm warning' })).toHaveCount(0);
+  expect((await program.put('/api/exclusions/rest/learned', { data: { keep: 'all' } })).status()).toBe(401);
+  await program.dispose();
+});
+
 test('an exclusion keeps something else for a while by one request, and is switched back', async ({
   page,
   request,

@@ -31,8 +31,8 @@ export async function listCapDays(
 }
 
 /**
- * Begins a day of a tier with what the ledger says that it kept of it already, unless it has begun: a cap that is new
- * counts what came before it on its first day.
+ * Begins a day of a tier with what the ledger says that it kept of it already; of one that has begun, what was kept while
+ * nobody counted is added. So a cap that is new, or back again, counts what came before it on that day.
  */
 export async function beginCapDay(
   database: Database,
@@ -52,7 +52,12 @@ export async function beginCapDay(
   await database.db
     .insert(capDays)
     .values({ tier, day: day.start, events, bytes, overEvents: 0, overBytes: 0 })
-    .onDuplicateKeyUpdate({ set: { tier: sql`${capDays.tier}` } });
+    .onDuplicateKeyUpdate({
+      set: {
+        events: sql`greatest(${capDays.events}, values(${capDays.events}))`,
+        bytes: sql`greatest(${capDays.bytes}, values(${capDays.bytes}))`,
+      },
+    });
   await database.db.delete(capDays).where(lt(capDays.day, day.start - daysStay));
 }
 

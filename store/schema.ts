@@ -107,6 +107,17 @@ export const planSwitches = mysqlTable('plan_switch', {
   who: varchar('who', { length: 64 }).notNull(),
 });
 
+/** With which programs may switch postures and exclusions. */
+export const switchTokens = mysqlTable('switch_token', {
+  id: int('id').primaryKey().autoincrement(),
+  /** SHA-256 of the token, hexadecimal. */
+  hash: char('hash', { length: 64 }).notNull().unique(),
+  title: varchar('title', { length: 64 }).notNull(),
+  /** The last four characters. */
+  hint: char('hint', { length: 4 }).notNull(),
+  createdAt: milliseconds('created_at').notNull(),
+});
+
 /** What tiers with caps kept on a day, and what was past the cap. `day` is when the day began, in milliseconds. */
 export const capDays = mysqlTable(
   'cap_day',

@@ -10,6 +10,8 @@ interface CallOptions {
   readonly signal?: AbortSignal;
   /** What kind of answer is wanted. */
   readonly accept?: string;
+  /** Who asks; absent or empty where nobody knows. */
+  readonly who?: string;
 }
 
 /** What the engine says when it does not do what was asked; further members are passed on as they are. */
@@ -75,11 +77,27 @@ export async function callEngines(name: string, failure: string, options: CallOp
   return new Response(mergeEvents(streams), { headers: first.headers });
 }
 
+/** What a token for switching is for, by its SHA-256 (hexadecimal); undefined where no engine knows it. */
+export async function whoseSwitchToken(hash: string): Promise<string | undefined> {
+  for (const port of enginePorts()) {
+    const answer = await fetch(`http://127.0.0.1:${port}/switch-token`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${process.env.ENGINE_SECRET ?? ''}`, 'content-type': 'application/json' },
+      body: JSON.stringify({ hash }),
+      cache: 'no-store',
+    }).catch(() => undefined);
+    if (answer?.ok) return tokenTitle.cast(await answer.json()).title ?? undefined;
+  }
+  return undefined;
+}
+
+const tokenTitle = object({ title: string().nullable() });
+
 function unanswered(): Response {
   return problem(503, 'The engine does not answer', 'It is started again by itself within seconds; try again then.');
 }
 
-async function ask(port: string, name: string, { input, stream, signal, accept }: CallOptions): Promise<Response> {
+async function ask(port: string, name: string, { input, stream, signal, accept, who }: CallOptions): Promise<Response> {
   // What a stream needs stands in no declaration of `fetch` yet.
   const sent = stream === undefined ? { body: JSON.stringify(input) } : { body: stream, duplex: 'half' };
   const query = stream === undefined ? '' : `?${new URLSearchParams({ input: JSON.stringify(input) })}`;
@@ -89,6 +107,7 @@ async function ask(port: string, name: string, { input, stream, signal, accept }
       authorization: `Bearer ${process.env.ENGINE_SECRET ?? ''}`,
       'content-type': stream === undefined ? 'application/json' : 'application/octet-stream',
       ...(accept && { accept }),
+      ...(who && { 'otter-who': encodeURIComponent(who) }),
     },
     ...sent,
     ...(signal && { signal }),

@@ -2,8 +2,7 @@ import { type OperationName, operations } from '#core/operations/index.ts';
 import { isAskedInQuery, type Operation, pathParts } from '#core/operations/operation.ts';
 import { atEdge, jsonOf } from './edge.ts';
 import { callEngine, callEngines } from './engine.ts';
-import { mayThey } from './permission.ts';
-import { problem } from './problem.ts';
+import { askerOf } from './permission.ts';
 
 /** What Next.js gives a route handler beside the request: the parts of its path. */
 interface Context {
@@ -30,12 +29,18 @@ function handled(name: OperationName, call: typeof callEngine): RouteHandler {
   const { failure, permission, input: shape, takes } = operation;
   return async (request, { params }) =>
     await atEdge(failure, async () => {
-      if (!(await mayThey(request, permission)))
-        return problem(403, 'This is not for you', 'Ask someone who runs this installation.');
+      const asker = await askerOf(request, permission);
+      if (asker instanceof Response) return asker;
       const given = await inputOf(operation, request, await params);
       shape.validateSync(given, { abortEarly: false });
       const accept = request.headers.get('accept') ?? '';
-      const options = { input: given, accept, signal: request.signal, ...(takes && { stream: request.body }) };
+      const options = {
+        input: given,
+        accept,
+        signal: request.signal,
+        who: asker.who,
+        ...(takes && { stream: request.body }),
+      };
       const answer = await call(name, failure, options);
       return answer.ok ? passedOn(answer) : answer;
     });

@@ -25,7 +25,7 @@ import type {
 } from './search.ts';
 import type { ShapeAnswer, ShapesAnswer } from './shapes.ts';
 import type { EmittersAnswer, SourceAnswer, SourcesAnswer, TapeAnswer } from './sources.ts';
-import type { SwitchesAnswer } from './switches.ts';
+import type { SwitchesAnswer, SwitchTokensAnswer } from './switches.ts';
 
 /** What operations answer, by their names. The API's description is made of it (`npm run answers`). */
 export interface Answers {
@@ -56,6 +56,7 @@ export interface Answers {
   readonly sources: SourcesAnswer;
   readonly steps: StepsAnswer;
   readonly switches: SwitchesAnswer;
+  readonly switchTokens: SwitchTokensAnswer;
   readonly tables: TablesAnswer;
   readonly tape: TapeAnswer;
   readonly volume: VolumeAnswer;

@@ -37,3 +37,15 @@ export interface SwitchesAnswer {
   readonly postures: readonly PostureView[];
   readonly exclusions: readonly SwitchedExclusionView[];
 }
+
+/** `GET /api/switch-tokens` */
+export interface SwitchTokensAnswer {
+  readonly tokens: readonly {
+    readonly id: number;
+    /** What it is for. */
+    readonly title: string;
+    /** Its last four characters. */
+    readonly hint: string;
+    readonly createdAt: number;
+  }[];
+}

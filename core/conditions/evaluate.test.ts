@@ -52,6 +52,7 @@ describe('which events a condition picks', () => {
     ['status >= 500', [0]],
     ['status = 404', [1]],
     ['status in (404, 410)', [1]],
+    ['status in (5*, 410)', [0]],
     ['status in 500..599', [0]],
     ['status in ..450', [1]],
     ['status in 404..', [0, 1]],

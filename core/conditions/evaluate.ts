@@ -314,11 +314,14 @@ function numberTest(node: FieldNode): NumberTest {
       return (value) => value === value;
     case 'compare':
       if (node.value.number !== undefined) return compareNumbers(node.operator, node.value.number);
-      if (node.value.text.includes('*') && !node.value.quoted) return numberAsText(textTest(node));
+      if (isGlob(node.value)) return numberAsText(textTest(node));
       return node.operator === '!=' ? (value) => value === value : never;
     case 'in': {
       const wanted = new Set(node.values.map((value) => value.number));
-      return (value) => wanted.has(value);
+      const globs = node.values.filter(isGlob).map((value) => numberAsText(equalText(value)));
+      return globs.length === 0
+        ? (value) => wanted.has(value)
+        : (value) => wanted.has(value) || globs.some((test) => test(value));
     }
     case 'range': {
       const low = node.low ? (node.low.number ?? Number.NaN) : Number.NEGATIVE_INFINITY;
@@ -328,6 +331,11 @@ function numberTest(node: FieldNode): NumberTest {
     case 'matches':
       return numberAsText(textTest(node));
   }
+}
+
+/** Whether a value stands for all texts that its placeholders allow. */
+export function isGlob({ text, quoted }: ConditionValue): boolean {
+  return !quoted && text.includes('*');
 }
 
 function numberAsText(test: TextTest): NumberTest {
@@ -440,7 +448,7 @@ function compareText(operator: CompareOperator, value: ConditionValue): TextTest
 }
 
 function equalText(value: ConditionValue): TextTest {
-  if (!value.quoted && value.text.includes('*')) {
+  if (isGlob(value)) {
     const glob = compileGlob(value.text);
     return (bytes, start, end) => glob.test(bytes, start, end);
   }

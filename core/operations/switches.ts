@@ -1,4 +1,4 @@
-import { boolean, object, string } from 'yup';
+import { boolean, number, object, string } from 'yup';
 import { parseDuration } from '../events/units.ts';
 import { keptOneIn } from '../plan/document.ts';
 import { operation } from './operation.ts';
@@ -24,6 +24,34 @@ export const switches = operation({
   failure: 'The switches could not be read',
   permission: 'see',
   input: object({}),
+});
+
+export const switchTokens = operation({
+  method: 'GET',
+  path: '/api/switch-tokens',
+  summary: 'The tokens with which programs may switch postures and exclusions, and do nothing else.',
+  failure: 'The tokens could not be read',
+  permission: 'see',
+  input: object({}),
+});
+
+export const addSwitchToken = operation({
+  method: 'POST',
+  path: '/api/switch-tokens',
+  summary: 'Makes a token for switching. It is told this once; send it as `Authorization: Bearer`.',
+  failure: 'The token could not be made',
+  permission: 'operate',
+  input: object({ title: string().trim().required('Say what it is for.').max(64, 'At most 64 characters.') }),
+  status: 201,
+});
+
+export const removeSwitchToken = operation({
+  method: 'DELETE',
+  path: '/api/switch-tokens',
+  summary: 'Ends a token for switching at once.',
+  failure: 'The token could not be ended',
+  permission: 'operate',
+  input: object({ id: number().integer().required() }),
 });
 
 export const switchPosture = operation({

@@ -12,7 +12,7 @@ export interface PlanTextProblem extends PlanProblem {
 export type PlaceOf = (path: string) => { readonly line: number; readonly column: number };
 
 export type ReadPlan =
-  | { readonly ok: true; readonly plan: PlanDocument; readonly placeOf: PlaceOf }
+  | { readonly ok: true; readonly plan: PlanDocument }
   | { readonly ok: false; readonly problems: readonly PlanTextProblem[] };
 
 /** A plan as YAML. */
@@ -25,12 +25,18 @@ export function writePipeline(pipeline: PipelineDocument): string {
   return stringify({ pipeline }, { lineWidth: 0 });
 }
 
+/** Where things stand in the text of a plan that was read. */
+export function placesIn(text: string): PlaceOf {
+  const read = readText(text);
+  return 'problems' in read ? () => ({ line: 1, column: 1 }) : read.placeOf;
+}
+
 /** Reads a plan from YAML (or JSON, which YAML 1.2 contains) and checks it; every fault is named with its place. */
 export function readPlan(text: string): ReadPlan {
   const read = readText(text);
   if ('problems' in read) return { ok: false, problems: read.problems };
   const checked = checkPlan(read.value);
-  if (checked.ok) return { ...checked, placeOf: read.placeOf };
+  if (checked.ok) return checked;
   return { ok: false, problems: checked.problems.map((problem) => ({ ...problem, ...read.placeOf(problem.path) })) };
 }
 

@@ -1,5 +1,5 @@
 import type { CompareOperator, ConditionNode, ConditionValue, WordNode } from '../conditions/ast.ts';
-import { type ConditionContext, evaluate, type FieldNode } from '../conditions/evaluate.ts';
+import { type ConditionContext, evaluate, type FieldNode, isGlob } from '../conditions/evaluate.ts';
 import { parseTime } from '../conditions/times.ts';
 import { type EventBatch, withAttribute } from '../events/batch.ts';
 import { textColumn } from '../events/columns.ts';
@@ -201,7 +201,7 @@ function judgeNumbers(node: FieldNode, name: string, known: ColumnStatistics, fi
     if (node.operator !== '=' || !verdict.may) return verdict;
     return { may: isAmong(name, [numberHash(node.value.number)], filterOf), mayNot: verdict.mayNot };
   }
-  if (node.kind === 'in' && range) {
+  if (node.kind === 'in' && range && !node.values.some(isGlob)) {
     const values = node.values
       .map(({ number }) => number ?? Number.NaN)
       .filter((value) => value >= range.low && value <= range.high);
@@ -227,7 +227,7 @@ function judgeTexts(node: FieldNode, name: string, known: ColumnStatistics, filt
   const values =
     node.kind === 'compare' && node.operator === '=' ? [node.value] : node.kind === 'in' ? node.values : undefined;
   // What stands for many texts is in no filter.
-  if (!values || values.some(({ text, quoted }) => !quoted && text.includes('*'))) return open;
+  if (!values || values.some(isGlob)) return open;
   const hashes = values.flatMap(({ text, quoted, number }) => {
     const wanted = encode(text.toLowerCase());
     const hash = textHash(wanted, 0, wanted.length);

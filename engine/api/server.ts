@@ -5,6 +5,7 @@ import Fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest }
 import { ValidationError } from 'yup';
 import { problemsOf } from '#core/operations/problems.ts';
 import { StoreFault } from '#store/fault.ts';
+import { findSwitchToken } from '#store/switch-tokens.ts';
 import { type Asking, type Handler, StreamAnswer, TextAnswer } from '../operations/handler.ts';
 import { handlers } from '../operations/index.ts';
 import { Refusal } from '../operations/refusal.ts';
@@ -44,6 +45,10 @@ export function apiServer(setting: OperationSetting): FastifyInstance {
   app.post('/refresh', async () => {
     await setting.changes.refresh();
     return {};
+  });
+  app.post<{ Body: { readonly hash?: unknown } }>('/switch-token', async (request) => {
+    const found = await findSwitchToken(setting.database.db, String(request.body?.hash ?? ''));
+    return { title: found?.title ?? null };
   });
   app.post<{ Params: { readonly name: string } }>('/operations/:name', (request, reply) => {
     const handler: Handler | undefined = Object.entries(handlers).find(([name]) => name === request.params.name)?.[1];
@@ -103,7 +108,7 @@ async function carryOut(
       if (wantsLines) write({ progress: value });
     },
     body: operation.takes ? (request.body as IncomingMessage) : undefined,
-    who: '',
+    who: whoOf(request),
   };
   try {
     const done = await answer(setting, operation.takes ? queryInput(request) : request.body, asking);
@@ -129,6 +134,12 @@ async function carryOut(
   if (isBegun) reply.raw.end();
   else reply.hijack();
   return reply;
+}
+
+/** Who asks, as the web process says it, which knows the secret. */
+function whoOf({ headers }: FastifyRequest): string {
+  const who = headers['otter-who'];
+  return typeof who === 'string' ? decodeURIComponent(who).slice(0, 64) : '';
 }
 
 function queryInput(request: FastifyRequest): unknown {

@@ -145,4 +145,10 @@ test('who can be told is refused past a cap that refuses, until its day ends; a 
   expect((await one.search({ condition: 'source = north tier = today' })).total).toBe(100);
   const [day] = await listCapDays(one.database.db, ['today'], { from: midnight - 24 * hour, to: midnight });
   expect(day).toMatchObject({ events: 100, overEvents: 0 });
+  // What came while there was no cap counts once it is back.
+  await one.publish(plan(''));
+  expect((await send(20)).status).toBe(200);
+  await one.publish(plan('130 events'));
+  expect((await send(11)).status).toBe(429);
+  expect((await send(10)).status).toBe(200);
 });

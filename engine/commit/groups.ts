@@ -131,7 +131,7 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
     const started = performance.now();
     const used = await usedDays(
       setting.database,
-      setting.plan.current().plan,
+      setting.plan.current(),
       fresh.map(({ delivery }) => delivery),
     );
     const result = await setting.pools.process({

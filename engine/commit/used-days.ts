@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { UsedDay } from '#core/routing/allowances.ts';
 import { daysOf } from '#core/routing/day-of-zone.ts';
@@ -9,11 +10,11 @@ const day = 86_400_000;
 
 /**
  * What is used of the days of a plan's tiers with caps on which deliveries (at least one) arrived; undefined where no
- * tier has a cap. A day that nobody has begun is begun with what its tier kept already.
+ * tier has a cap. A day that was not begun under this revision is begun with what its tier kept already.
  */
 export async function usedDays(
   database: Database,
-  { tiers }: PlanDocument,
+  { plan: { tiers }, revision }: { readonly plan: PlanDocument; readonly revision: number },
   deliveries: readonly Pick<Delivery, 'received' | 'backfill'>[],
 ): Promise<readonly UsedDay[] | undefined> {
   const capped = tiers.flatMap(({ id, cap }) => (cap ? [{ id, dayOf: daysIn(cap.zone ?? 'UTC') }] : []));
@@ -27,12 +28,22 @@ export async function usedDays(
   const known = await listCapDays(database.db, ids, window);
   const missing = capped.flatMap(({ id, dayOf }) =>
     [...new Map(received.map((at) => [dayOf(at).start, dayOf(at)])).values()]
-      .filter(({ start }) => !known.some((one) => one.tier === id && one.day === start))
+      .filter(({ start }) => !begun.has(keyOf(id, start, revision)))
       .map((of) => ({ id, of })),
   );
   if (missing.length === 0) return known;
-  for (const { id, of } of missing) await beginCapDay(database, id, of);
+  for (const { id, of } of missing) {
+    await beginCapDay(database, id, of);
+    begun.set(keyOf(id, of.start, revision), true);
+  }
   return await listCapDays(database.db, ids, window);
+}
+
+/** Days that were begun under a revision of the plan: under another one the tier may have been without a cap meanwhile. */
+const begun = new LRUCache<string, true>({ max: 2_000 });
+
+function keyOf(tier: string, day: number, revision: number): string {
+  return `${tier} ${day} ${revision}`;
 }
 
 const days = new Map<string, ReturnType<typeof daysOf>>();

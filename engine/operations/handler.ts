@@ -61,6 +61,8 @@ export interface CommandContext {
   readonly tx: Queryable;
   readonly setting: OperationSetting;
   readonly now: number;
+  /** Who asked for it; empty where nobody knows. */
+  readonly who: string;
 }
 
 /** How a command is carried out. */
@@ -87,7 +89,7 @@ export function command<Input extends ObjectSchema<AnyObject>>(
       const answer = await undisturbed(() =>
         setting.database.db.transaction(async (tx) => {
           const now = Date.now();
-          const done = await carryOut(input, { tx, setting, now });
+          const done = await carryOut(input, { tx, setting, now, who: asking.who });
           await writeDown(tx, operation, of, input, asking.who);
           return done;
         }),

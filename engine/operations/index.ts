@@ -13,6 +13,7 @@ import * as savedSearches from './saved-searches.ts';
 import * as search from './search.ts';
 import * as shapes from './shapes.ts';
 import * as sources from './sources.ts';
+import * as switchTokens from './switch-tokens.ts';
 import * as switches from './switches.ts';
 import * as tables from './tables.ts';
 import * as tape from './tape.ts';
@@ -37,6 +38,7 @@ const all = {
   ...quarantine,
   ...shapes,
   ...switches,
+  ...switchTokens,
 };
 
 /** What an operation answers: as the API's description says it, or as a stream; of changes it is not told. */

@@ -111,12 +111,12 @@ async function turn(tx: Queryable, row: PlanSwitch, isOn: boolean): Promise<void
 
 export const switchPosture = command(operations.switchPosture, {
   subject: ({ id, on }) => `${id} ${on ? 'on' : 'off'}`,
-  carryOut: async ({ id, on, for: time, reason }, { tx, now }) => {
+  carryOut: async ({ id, on, for: time, reason }, { tx, now, who }) => {
     const { plan } = await livePlan(tx);
     const posture = plan.postures?.find((one) => one.id === id || one.title === id);
     if (!posture) throw new Refusal(404, '', `The live plan has no posture ${id}.`);
     const until = now + (parseDuration(time) ?? 0);
-    await turn(tx, { name: postureSwitch(posture.id), keep: '', since: now, until, reason, who: '' }, on);
+    await turn(tx, { name: postureSwitch(posture.id), keep: '', since: now, until, reason, who }, on);
     return { id: posture.id, on, ...(on && { until }) };
   },
 });
@@ -131,10 +131,10 @@ async function exclusionOf(tx: Queryable, tier: string, exclusion: string): Prom
 
 export const switchExclusion = command(operations.switchExclusion, {
   subject: ({ tier, exclusion, keep }) => `${tier}/${exclusion} ${keep}`,
-  carryOut: async ({ tier, exclusion, keep, for: time, reason }, { tx, now }) => {
+  carryOut: async ({ tier, exclusion, keep, for: time, reason }, { tx, now, who }) => {
     const name = await exclusionOf(tx, tier, exclusion);
     const until = now + (parseDuration(time) ?? 0);
-    await turn(tx, { name, keep, since: now, until, reason, who: '' }, true);
+    await turn(tx, { name, keep, since: now, until, reason, who }, true);
     return { tier, exclusion, keep, until };
   },
 });

@@ -11,6 +11,7 @@ import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
+import { SwitchTokens } from './switch-tokens.tsx';
 
 /** For how long a posture can be switched on with a click. */
 const times = [
@@ -59,6 +60,7 @@ export function Postures({ onOpen }: { readonly onOpen: (id: string) => void }) 
           onOpen={() => onOpen(document.id)}
         />
       ))}
+      <SwitchTokens />
     </Section>
   );
 }

@@ -1,0 +1,78 @@
+'use client';
+
+import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react';
+import { useState } from 'react';
+import { mutate } from 'swr';
+import { object, string } from 'yup';
+import type { SwitchTokensAnswer } from '#core/answers/switches.ts';
+import { callApi, useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { Form, TextInput } from '../../kit/form.tsx';
+import { dayOf } from '../../kit/times.ts';
+
+const path = '/api/switch-tokens';
+const shape = object({
+  title: string().trim().required('Say what it is for.').max(64, 'At most 64 characters.'),
+});
+
+/** Tokens with which programs, such as a storm warning, may switch postures and exclusions and do nothing else. */
+export function SwitchTokens() {
+  const { data } = useApi<SwitchTokensAnswer>(path);
+  const [made, setMade] = useState<string | undefined>();
+  const make = async ({ title }: { readonly title: string }): Promise<void> => {
+    const { token } = await callApi<{ readonly token: string }>(path, {
+      method: 'POST',
+      body: JSON.stringify({ title }),
+    });
+    setMade(token);
+    await mutate(path);
+  };
+  const end = async (id: number): Promise<void> => {
+    await callApi(path, { method: 'DELETE', body: JSON.stringify({ id }) });
+    await mutate(path);
+  };
+  const tokens = data?.tokens ?? [];
+  return (
+    <Disclosure as="div" className="mt-4">
+      <DisclosureButton className="text-[12.5px] font-semibold text-mark hover:underline">
+        Programs that may switch ({tokens.length})
+      </DisclosureButton>
+      <DisclosurePanel className="mt-2 max-w-[640px]">
+        <ul>
+          {tokens.map(({ id, title, hint, createdAt }) => (
+            <li key={id} className="flex items-center justify-between gap-4 border-t border-hair py-1">
+              <span>
+                {title} <span className="line text-second">…{hint}</span>{' '}
+                <span className="text-[12.5px] text-second">since {dayOf(createdAt)}</span>
+              </span>
+              <Button look="quiet" className="text-[12.5px]" onClick={() => void end(id)}>
+                End it
+              </Button>
+            </li>
+          ))}
+        </ul>
+        {made !== undefined && (
+          <div role="status" className="my-2 border-y border-hair bg-land/50 px-3 py-2 text-[12.5px]">
+            <p>This token is shown this once. With it:</p>
+            <code className="line mt-1 block break-all">{commandOf(made)}</code>
+          </div>
+        )}
+        <Form
+          label="A token for switching"
+          shape={shape}
+          start={{ title: '' }}
+          clears
+          submit="Make a token"
+          onSend={make}
+        >
+          <TextInput name="title" label="Which program is it for?" className="w-72" placeholder="storm warning" />
+        </Form>
+      </DisclosurePanel>
+    </Disclosure>
+  );
+}
+
+function commandOf(token: string): string {
+  const address = typeof window === 'undefined' ? '' : window.location.origin;
+  return `curl -X PUT ${address}/api/postures/NAME -H 'authorization: Bearer ${token}' -H 'content-type: application/json' -d '{"on":true,"for":"4h","reason":"gale warning"}'`;
+}
