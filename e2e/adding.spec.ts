@@ -1,7 +1,7 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { once } from 'node:events';
-import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { freePort } from '../engine/testing/ports.ts';
 import { applyDocument } from './adding.ts';
@@ -10,12 +10,17 @@ import { expect, test } from './application.ts';
 const parts = ['app', 'cli', 'core', 'demo', 'engine', 'store', 'scripts', 'ui', 'proxy.ts', 'next-env.d.ts'];
 const settings = ['package.json', 'package-lock.json', 'tsconfig.json', 'next.config.ts', 'postcss.config.mjs'];
 
+const knownTypes = '.build/tsconfig.tsbuildinfo';
+
 let copy: string;
 
 test.beforeAll(() => {
   mkdirSync('.build', { recursive: true });
   copy = resolve(mkdtempSync(join('.build', 'adding-')));
   for (const part of [...parts, ...settings]) cpSync(part, join(copy, part), { recursive: true });
+  // What is known of types already need not be found out again.
+  mkdirSync(join(copy, '.build'));
+  if (existsSync(knownTypes)) cpSync(knownTypes, join(copy, knownTypes));
   // The same packages, without taking their room again.
   spawnSync('cp', ['-al', 'node_modules', join(copy, 'node_modules')]);
   const lock = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');

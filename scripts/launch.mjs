@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { dirname, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { fail, requirePrograms } from './debian.mjs';
@@ -19,6 +19,13 @@ function run(title, args, environment = {}) {
   console.log(`── ${title}`);
   const result = spawnSync('node', args, { stdio: 'inherit', env: { ...process.env, ...environment } });
   if (result.status !== 0) process.exit(result.status ?? 1);
+}
+
+/** As {@link run}, beside others. */
+function begin(title, args) {
+  console.log(`── ${title}`);
+  const child = spawn('node', args, { stdio: 'inherit' });
+  return new Promise((resolve) => child.once('exit', (code) => (code === 0 ? resolve() : process.exit(code ?? 1))));
 }
 
 /** How many engines are asked for: `--engines 2`. */
@@ -70,23 +77,18 @@ async function test() {
   requirePrograms(['mariadb', 'chromium', 'logger', 'curl', 'nginx']);
   requireDependencies('.');
   const { buildEngine, buildWeb } = await import('./build.mjs');
-  run('format and lint', ['node_modules/@biomejs/biome/bin/biome', 'check', '.']);
-  run('types', ['node_modules/typescript/bin/tsc', '-p', '.']);
-  run('directions', [
-    'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
-    'app',
-    'ui',
-    'core',
-    'engine',
-    'store',
-    'demo',
-    'cli',
-    '--config',
-    '.dependency-cruiser.mjs',
-    '--output-type',
-    'err',
+  await Promise.all([
+    begin('types', ['node_modules/typescript/bin/tsc', '-p', '.']),
+    begin('format and lint', ['node_modules/@biomejs/biome/bin/biome', 'check', '.'])
+      .then(() =>
+        begin('directions', [
+          'node_modules/dependency-cruiser/bin/dependency-cruise.mjs',
+          ...['app', 'ui', 'core', 'engine', 'store', 'demo', 'cli'],
+          ...['--config', '.dependency-cruiser.mjs', '--output-type', 'err'],
+        ]),
+      )
+      .then(() => begin('dead code', ['node_modules/knip/bin/knip.js'])),
   ]);
-  run('dead code', ['node_modules/knip/bin/knip.js']);
   await buildEngine();
   buildWeb();
   run('core, store and engine', ['node_modules/vitest/vitest.mjs', 'run', ...options]);
