@@ -5,12 +5,7 @@ export default defineConfig({
   globalSetup: './e2e/global-setup.ts',
   timeout: 60_000,
   expect: { timeout: 15_000 },
-  // All but one share the application that is started for them; that one builds and starts an application of its own.
-  workers: 2,
-  projects: [
-    { name: 'own', testMatch: 'adding.spec.ts', workers: 1 },
-    { name: 'shared', testIgnore: 'adding.spec.ts', workers: 1 },
-  ],
+  workers: 1,
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },
