@@ -64,7 +64,7 @@ test('over midnights, changes of the clock, two engines and kills no day keeps m
   let sent = 0;
   let working = true;
   const lane = async (number: number): Promise<void> => {
-    for (let i = 0; i < 25; i++) {
+    for (let i = 0; i < 40; i++) {
       const begins = Date.parse(pick(nights)) + Math.floor(random() * 5 * hour);
       const lines = Array.from({ length: 20 + Math.floor(random() * 60) }, (_, k) => {
         const n = Math.floor(random() * 1_000);
