@@ -19,6 +19,6 @@ export async function answerSchemas() {
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) {
-  writeFileSync(file, JSON.stringify(await answerSchemas()));
+  writeFileSync(file, JSON.stringify(await answerSchemas(), null, 2));
   spawnSync('node', ['node_modules/@biomejs/biome/bin/biome', 'format', '--write', file], { stdio: 'inherit' });
 }
