@@ -37,7 +37,7 @@ function refusalOf(request: NextRequest): NextResponse | undefined {
     return refuse(400, 'The address is wrong', 'It is no UTF-8 once it is decoded.');
   if (reading.has(request.method)) return undefined;
   // Another site's page cannot send a token unasked; whether it is one is looked at where it counts.
-  const hasToken = request.headers.has('authorization');
+  const hasToken = /^Bearer\s/i.test(request.headers.get('authorization') ?? '');
   const site = request.headers.get('sec-fetch-site');
   if (!hasToken && (site === null ? origin === null : site !== 'same-origin')) {
     const detail = `What changes something says where it comes from: send the header Origin: http://${host}`;

@@ -4,6 +4,7 @@ import type { LedgerEntry } from '#core/routing/ledger.ts';
 import { decodeHeader, headerNumber } from '#core/segments/header.ts';
 import { likelyNumber } from '#core/segments/part-numbers.ts';
 import type { NewSegment } from '#core/segments/segment.ts';
+import { beginCapDay, listCapDays, removeCapUse } from './cap-days.ts';
 import { type Database, openDatabase } from './database.ts';
 import { addDeliveries, findDeliveries, forgetDeliveries } from './deliveries.ts';
 import { addEmitterVolume, listEmitters, planEmitter, saveEmitters, sumEmitterVolume } from './emitters.ts';
@@ -157,6 +158,18 @@ describe('the ledger', () => {
     const stretches = await sumLedger(database, { from: 0, to: now }, ['parsed'], 60_000);
     expect(stretches.length).toBe(6);
     expect(stretches.every(({ start }) => start % hour === 0)).toBe(true);
+  });
+
+  test('what one source kept since a time is taken out of the days of caps', async () => {
+    const start = Math.floor(now / day) * day;
+    const kept = { tier: 'rest', outcome: 'kept' } as const;
+    await addToLedger(database.db, [entry(start, kept), entry(start, { ...kept, source: 'tides' })]);
+    await beginCapDay(database, 'rest', { start, end: start + day });
+    const events = async () =>
+      (await listCapDays(database.db, ['rest'], { from: start, to: start + 1 })).map((one) => one.events);
+    expect(await events()).toEqual([2]);
+    await removeCapUse(database.db, 'tides', start);
+    expect(await events()).toEqual([1]);
   });
 
   test('forgets one source from a time on', async () => {

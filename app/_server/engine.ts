@@ -77,8 +77,11 @@ export async function callEngines(name: string, failure: string, options: CallOp
   return new Response(mergeEvents(streams), { headers: first.headers });
 }
 
-/** What a token for switching is for, by its SHA-256 (hexadecimal); undefined where no engine knows it. */
-export async function whoseSwitchToken(hash: string): Promise<string | undefined> {
+/**
+ * What a token for switching is for, by its SHA-256 (hexadecimal); null for one that is not known, and an answer that says
+ * so where no engine can be asked.
+ */
+export async function whoseSwitchToken(hash: string): Promise<string | null | Response> {
   for (const port of enginePorts()) {
     const answer = await fetch(`http://127.0.0.1:${port}/switch-token`, {
       method: 'POST',
@@ -86,9 +89,9 @@ export async function whoseSwitchToken(hash: string): Promise<string | undefined
       body: JSON.stringify({ hash }),
       cache: 'no-store',
     }).catch(() => undefined);
-    if (answer?.ok) return tokenTitle.cast(await answer.json()).title ?? undefined;
+    if (answer?.ok) return tokenTitle.cast(await answer.json()).title ?? null;
   }
-  return undefined;
+  return unanswered();
 }
 
 const tokenTitle = object({ title: string().nullable() });

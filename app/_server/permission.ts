@@ -13,12 +13,11 @@ export interface Asker {
  * accounts: without a token everyone who gets here may do all; with a token for switching only that may be done.
  */
 export async function askerOf(request: Request, permission: Permission): Promise<Asker | Response> {
-  const header = request.headers.get('authorization');
-  if (header === null) return { who: '' };
-  const token = /^Bearer\s+(\S+)$/i.exec(header)?.[1] ?? '';
+  const token = /^Bearer\s+(.*)$/i.exec(request.headers.get('authorization') ?? '')?.[1];
+  if (token === undefined) return { who: '' };
   const title = await whoseSwitchToken(createHash('sha256').update(token).digest('hex'));
-  if (title === undefined)
-    return problem(401, 'The token is not known', 'It may have been ended. Make one in Routing.');
+  if (title instanceof Response) return title;
+  if (title === null) return problem(401, 'The token is not known', 'It may have been ended. Make one in Routing.');
   if (permission !== 'switch')
     return problem(403, 'The token may not do this', 'It may switch postures and exclusions, and nothing else.');
   return { who: title };

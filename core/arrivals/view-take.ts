@@ -63,7 +63,8 @@ export class ViewTake {
       this.matched += events;
       const place = severityClass(rows.severity[row] as number);
       this.severities[place] = (this.severities[place] as number) + events;
-      this.offer({ routed, rows, row, place: from + row });
+      const seat = this.seat();
+      if (seat >= 0) this.chosen[seat] = { routed, rows, row, place: from + row };
     }
   }
 
@@ -74,14 +75,12 @@ export class ViewTake {
     return { view: this.view, matched: this.matched, severities: [...this.severities], lines };
   }
 
-  /** A sample of fixed size, each row with the same chance (J. S. Vitter, “Random sampling with a reservoir”, 1985, algorithm R). */
-  private offer(chosen: Chosen): void {
-    const place = this.met++;
-    if (place < mostLines) this.chosen.push(chosen);
-    else {
-      const other = Math.floor(this.random() * this.met);
-      if (other < mostLines) this.chosen[other] = chosen;
-    }
+  /** Where the next row stands in a sample of fixed size, each with the same chance; −1: it does not (J. S. Vitter, “Random sampling with a reservoir”, 1985, algorithm R). */
+  private seat(): number {
+    const met = this.met++;
+    if (met < mostLines) return met;
+    const seat = Math.floor(this.random() * this.met);
+    return seat < mostLines ? seat : -1;
   }
 
   /** A condition that names tiers is asked of the rows of each tier as if they were stored in it. */

@@ -1,5 +1,5 @@
 import type { ConditionNode, ConditionValue } from './ast.ts';
-import { type FieldNode, severityTest } from './evaluate.ts';
+import { type FieldNode, isGlob, severityTest } from './evaluate.ts';
 
 /** A part of a condition that is asked of one field or of the body, or its opposite. */
 interface Literal {
@@ -107,12 +107,7 @@ function fieldImplies(one: FieldNode, other: FieldNode, isNot: boolean): boolean
 function valuesOf(node: FieldNode): readonly ConditionValue[] | undefined {
   const values =
     node.kind === 'in' ? node.values : node.kind === 'compare' && node.operator === '=' ? [node.value] : [];
-  return values.length > 0 && values.every(isPlain) ? values : undefined;
-}
-
-/** Whether a value stands for itself alone: it has no placeholder. */
-function isPlain({ text }: ConditionValue): boolean {
-  return !text.includes('*');
+  return values.length > 0 && !values.some(isGlob) ? values : undefined;
 }
 
 /** Whether a condition holds for a value of its field; undefined where that cannot be told. */
@@ -153,7 +148,7 @@ function isBare(value: ConditionValue): boolean {
 
 /** Whether whatever equals one value equals another; undefined where some may and some may not. */
 function isEqual(one: ConditionValue, other: ConditionValue): boolean | undefined {
-  if (!isPlain(other)) return undefined;
+  if (isGlob(other)) return undefined;
   const isText = one.text.toLowerCase() === other.text.toLowerCase();
   // A value in quotation marks is a text, whatever it reads as; one without stands for a number and for its text.
   const isAlike = (one.number === undefined) === (other.number === undefined);
@@ -214,7 +209,7 @@ function isSame(one: object, other: object): boolean {
 /** What a part says, wherever it stands. */
 function textOf(node: object): string {
   return JSON.stringify(node, (key, value: unknown) => {
-    if (key === 'start' || key === 'end' || key === 'quoted') return undefined;
+    if (key === 'start' || key === 'end') return undefined;
     return typeof value === 'string' ? value.toLowerCase() : value;
   });
 }

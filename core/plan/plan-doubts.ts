@@ -7,8 +7,9 @@ import { orderDoubts } from './order-doubts.ts';
 import type { PlanDoubt } from './plan-doubt.ts';
 
 /**
- * Doubts about the conditions of a plan, and about the order of its tiers and exclusions. `known` are the names outside of it, its `fields` those that stored events have;
- * the plan's own tiers, and the fields that its steps make or read, are known besides.
+ * Doubts about the conditions of a plan, and about the order of its tiers and exclusions. `known` are the names outside of
+ * it, its `fields` those that stored events have; the plan's own tiers, and the fields that its steps make or read, are
+ * known besides.
  */
 export function planDoubts(plan: PlanDocument, known: KnownNames): readonly PlanDoubt[] {
   const tiers = [...plan.tiers, passingTier, rejectsTier].map(({ id }) => id);

@@ -28,6 +28,19 @@ export function parseDayAmount(text: string): DayAmount | undefined {
   return { unit: count ? 'events' : 'bytes', amount };
 }
 
+/** By which rule the ledger names what a tier keeps that was past the cap of another one. */
+export function passedOnRule(tier: string): string {
+  return `cap/${tier}`;
+}
+
+/** Whether a sum of the ledger, by outcome, tier and rule, is of what went past the cap of a tier. */
+export function isPastCap(
+  sum: { readonly outcome?: string; readonly tier?: string; readonly rule?: string },
+  tier: string,
+): boolean {
+  return (sum.outcome === 'overflowed' && sum.tier === tier) || sum.rule === passedOnRule(tier);
+}
+
 /** The allowance of a tier for a day, ready to be kept. */
 export interface CompiledCap extends DayAmount {
   /** Not lifted: what is over goes another way. */

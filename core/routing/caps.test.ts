@@ -9,6 +9,7 @@ import { parseDayAmount } from './cap.ts';
 import { daysOf, isZone } from './day-of-zone.ts';
 import { fairShare } from './overflow/sample.ts';
 import { type RoutedBatch, routeBatch, seededRandom } from './route.ts';
+import { fates } from './testing/fates.ts';
 import { compileTier } from './tier.ts';
 
 const hour = 3_600_000;
@@ -35,15 +36,6 @@ function route(
   const piped = { batch, read: batch, fates: new Uint16Array(batch.rows), exits: [] };
   const routed = routeBatch(piped, tiers.map(compileTier), { now, random: seededRandom(11), allowances });
   return { routed, allowances };
-}
-
-function fates({ ledger }: RoutedBatch): Readonly<Record<string, number>> {
-  const sums: Record<string, number> = {};
-  for (const { outcome, tier, rule, events } of ledger) {
-    const name = [outcome, tier, rule].filter((part) => part !== '').join(' ');
-    sums[name] = (sums[name] ?? 0) + events;
-  }
-  return sums;
 }
 
 describe('past the cap of its tier an event', () => {

@@ -5,6 +5,7 @@ import type { TierDocument } from '../plan/document.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { Ledger, type LedgerEntry, ledgerStart } from './ledger.ts';
 import { type RoutedBatch, routeBatch, seededRandom } from './route.ts';
+import { fates } from './testing/fates.ts';
 import { compileTier } from './tier.ts';
 
 function route(batch: EventBatch, tiers: readonly TierDocument[], random = seededRandom(7)): RoutedBatch {
@@ -20,16 +21,6 @@ function stored({ tiers }: RoutedBatch): Readonly<Record<string, readonly number
       [...rows].map((row) => batch.attributes.get('n')?.number?.values[row] as number),
     ]),
   );
-}
-
-/** Events of the ledger by outcome and rule. */
-function fates({ ledger }: RoutedBatch): Readonly<Record<string, number>> {
-  const sums: Record<string, number> = {};
-  for (const { outcome, tier, rule, events } of ledger) {
-    const name = [outcome, tier, rule].filter((part) => part !== '').join(' ');
-    sums[name] = (sums[name] ?? 0) + events;
-  }
-  return sums;
 }
 
 const numbers = (count: number, more: (n: number) => object = () => ({})): EventBatch =>

@@ -4,6 +4,7 @@ import { encode, hashBytes } from '../events/text-table.ts';
 import { passingTier, rejectsTier } from '../plan/document.ts';
 import type { PipelineContext, PipelineResult } from '../plan/pipeline.ts';
 import type { Allowances } from './allowances.ts';
+import { passedOnRule } from './cap.ts';
 import { capTier } from './cap-tier.ts';
 import type { Fate, Routing } from './fate.ts';
 import { type LedgerEntry, ledgerStart } from './ledger.ts';
@@ -122,7 +123,7 @@ function takeTier(tier: CompiledTier, batch: EventBatch, context: RouteContext, 
     fateOf[row] = kept;
   }
   for (const { from, rows } of passed ?? []) {
-    const over = fates.push({ outcome: 'kept', tier: tier.id, rule: `cap/${from}`, storedIn: tier.id }) - 1;
+    const over = fates.push({ outcome: 'kept', tier: tier.id, rule: passedOnRule(from), storedIn: tier.id }) - 1;
     for (const row of rows) {
       const isLate = (batch.time[row] as number) < oldest;
       isTaken[row] = isLate ? 0 : 1;

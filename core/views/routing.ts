@@ -1,11 +1,7 @@
 import type { RoutingAnswer, TierContent } from '../answers/routing.ts';
 import type { PlanDocument } from '../plan/document.ts';
+import { isPastCap } from '../routing/cap.ts';
 import { type Amount, amountOf, type VolumeSum } from './volumes.ts';
-
-/** Whether a sum is of what went past the cap of a tier. */
-function isOver({ outcome, tier: id, rule }: VolumeSum, tier: string): boolean {
-  return (outcome === 'overflowed' && id === tier) || rule === `cap/${tier}`;
-}
 
 /**
  * What each tier of a plan received, what its exclusions removed (`sums` by outcome, tier and rule), what it holds, and what
@@ -28,7 +24,7 @@ export function routingView(
       id: tier.id,
       kept: amountOf(pick(['kept'], tier.id)),
       removed: amountOf(pick(removed, tier.id)),
-      over: amountOf(sums.filter((sum) => isOver(sum, tier.id))),
+      over: amountOf(sums.filter((sum) => isPastCap(sum, tier.id))),
       exclusions: (tier.exclusions ?? []).map(({ id }) => ({
         id,
         matched: amountOf(pick([...removed, 'kept'], tier.id).filter((sum) => sum.rule === id)),

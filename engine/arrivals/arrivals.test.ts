@@ -91,17 +91,17 @@ test('what comes in is told as it came, before any exclusion, with where it went
 });
 
 test('of very many a sample is shown and all are counted', async () => {
+  let isSent = false;
   const frames = await watched(
     ['source = piers', 'source = gates'],
     async () => {
       for (let i = 0; i < 10; i++) await send(engine, 'piers', lines(5_000));
+      isSent = true;
     },
-    (sofar) => matched(sofar, 0) > 49_000,
+    (sofar) => isSent && sofar.at(-1)?.views[0]?.matched === 0,
   );
-  const { lookedAt } = frames.at(-1) as ArrivalsFrame;
-  const counted = matched(frames, 0);
-  // Counts are exact where all was looked at, else estimated from a share.
-  if (lookedAt === 1) expect(counted).toBe(50_000);
+  // Where a thread is busy only a share is looked at, and the count is an estimate.
+  expect(Math.abs(matched(frames, 0) - 50_000)).toBeLessThan(10_000);
   expect(matched(frames, 1)).toBe(0);
   expect(linesOf(frames, 0).length).toBeLessThanOrEqual(25 * frames.length);
   for (const { views } of frames) expect(views[0]?.lines.length).toBeLessThanOrEqual(25);

@@ -4,6 +4,7 @@ import { seededRandom } from '#core/routing/route.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { tierContents } from '#store/segments.ts';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
+import { sendSurely } from '../testing/surely.ts';
 
 let one: TestEngine;
 let two: TestEngine;
@@ -81,22 +82,6 @@ function someLines(time: number, count: number): string {
   }).join('\n');
 }
 
-/** Sends until it is acknowledged, to whichever engine is there, under a key. */
-async function surely(source: string, body: string, at: number, key: string): Promise<void> {
-  for (;;) {
-    const answer = await fetch(`${pick([one, two]).intake}/intake/${source}`, {
-      method: 'POST',
-      headers: {
-        authorization: `Bearer token-${source}`,
-        'idempotency-key': key,
-        'otter-backfill': new Date(at).toISOString(),
-      },
-      body,
-    }).catch(() => undefined);
-    if (answer?.status === 200) return;
-  }
-}
-
 test('whatever the plans, through kills and over two engines, every minute of a source adds up to what arrived', async () => {
   const start = Math.floor(Date.now() / minute) * minute - 45 * minute;
   const sent = new Map<string, number>();
@@ -105,7 +90,7 @@ test('whatever the plans, through kills and over two engines, every minute of a 
     const source = pick(['north', 'south']);
     const at = start + Math.floor(random() * 30) * minute;
     sent.set(`${source} ${at}`, (sent.get(`${source} ${at}`) ?? 0) + count);
-    await surely(source, someLines(at, count), at, key);
+    await sendSurely(() => pick([one, two]), { source, body: someLines(at, count), at, key });
   };
   const lane = async (number: number): Promise<void> => {
     for (let i = 0; i < 60; i++) await send(20 + Math.floor(random() * 30), `${number} ${i}`);

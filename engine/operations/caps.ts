@@ -2,7 +2,7 @@ import type { CapsAnswer, CapView } from '#core/answers/caps.ts';
 import { operations } from '#core/operations/index.ts';
 import type { TierDocument } from '#core/plan/document.ts';
 import { withSwitched } from '#core/plan/postures.ts';
-import { type CapUnit, parseDayAmount } from '#core/routing/cap.ts';
+import { type CapUnit, isPastCap, parseDayAmount } from '#core/routing/cap.ts';
 import { forecastCap, type HourSum, suggestCap } from '#core/routing/cap-forecast.ts';
 import { daysOf, type ZoneDay } from '#core/routing/day-of-zone.ts';
 import { amountOf, type VolumeSum } from '#core/views/volumes.ts';
@@ -39,7 +39,7 @@ async function gather(setting: OperationSetting, now: number): Promise<CapsAnswe
   const capped = tiers.filter(({ cap }) => cap).map(({ id }) => id);
   const window = { from: now - daysBack * day, to: now + hour };
   const [sums, today, used] = await Promise.all([
-    sumLedger(database, window, ['outcome', 'tier'], hour),
+    sumLedger(database, window, ['outcome', 'tier', 'rule'], hour),
     capped.length > 0
       ? sumLedger(database, { from: now - 26 * hour, to: now + hour }, ['source', 'outcome', 'tier', 'rule'], hour)
       : [],
@@ -77,7 +77,7 @@ function daysBefore(dayOf: (time: number) => ZoneDay, now: number): readonly Zon
 /** By the hour what a tier wanted to keep: what it kept, and what its cap sent elsewhere. */
 function hoursOf(sums: readonly VolumeSum[], tier: string, unit: CapUnit): readonly HourSum[] {
   return sums
-    .filter((sum) => sum.tier === tier && (sum.outcome === 'kept' || sum.outcome === 'overflowed'))
+    .filter((sum) => (sum.tier === tier && sum.outcome === 'kept') || isPastCap(sum, tier))
     .map((sum) => ({ start: sum.start, amount: sum[unit] }));
 }
 
@@ -94,10 +94,7 @@ function viewOf(
   const { unit, amount } = parseDayAmount(cap?.day ?? '') ?? { unit: 'bytes', amount: 0 };
   const ofDay = daysOf(zone)(of.now);
   const row = of.used.find(({ tier, day: start }) => tier === id && start === ofDay.start);
-  const over = of.today.filter(
-    ({ start, outcome, tier, rule }) =>
-      start >= ofDay.start && ((outcome === 'overflowed' && tier === id) || rule === `cap/${id}`),
-  );
+  const over = of.today.filter((sum) => sum.start >= ofDay.start && isPastCap(sum, id));
   const sources = [...new Set(over.map(({ source = '' }) => source))]
     .map((source) => ({ source, ...amountOf(over.filter((sum) => sum.source === source)) }))
     .sort((a, b) => b.bytes - a.bytes);
