@@ -37,7 +37,7 @@ function learnt(batches: readonly EventBatch[]): Shaper {
     for (const batch of batches) shaper.shaped(batch);
     for (const fresh of shaper.takeNew()) {
       const { put, merged } = families.learn(fresh);
-      known.learn([...put, ...merged.map((one) => ({ ...one, skeleton: [] }))]);
+      known.learn([...put, ...merged]);
     }
   }
   shaper.begin();

@@ -2,7 +2,7 @@ import { and, asc, desc, eq, gt, gte, inArray, lt, max, min, ne, sql } from 'dri
 import { fitted } from '#core/events/fitted.ts';
 import type { Outcome, ShapeVolume } from '#core/routing/ledger.ts';
 import { addedUp } from '#core/routing/shape-counts.ts';
-import type { DecidedShape } from '#core/shapes/known-shapes.ts';
+import type { DecidedShape } from '#core/shapes/decided-shape.ts';
 import type { NewShape } from '#core/shapes/shaper.ts';
 import type { Database, Queryable } from './database.ts';
 import { rollUp } from './roll-up.ts';
@@ -203,14 +203,18 @@ export async function rollUpShapes(database: Database, now: number): Promise<voi
   });
 }
 
-/** Forgets ids that were merged into others, where there are more than `most`: the oldest first. */
+/**
+ * Forgets ids that were merged into others, where there are more than `most`: the oldest first. Other forms of shapes stay;
+ * their number is limited like that of shapes.
+ */
 export async function cutMergedShapes(database: Database, most: number): Promise<void> {
+  const parts = and(ne(shapes.into, ''), eq(shapes.skeleton, []));
   const [last] = await database.db
     .select({ version: shapes.version })
     .from(shapes)
-    .where(ne(shapes.into, ''))
+    .where(parts)
     .orderBy(sql`${shapes.version} desc`)
     .limit(1)
     .offset(most);
-  if (last) await database.db.delete(shapes).where(and(ne(shapes.into, ''), lt(shapes.version, last.version)));
+  if (last) await database.db.delete(shapes).where(and(parts, lt(shapes.version, last.version)));
 }

@@ -1,3 +1,4 @@
+import { textsInForm } from './forms.ts';
 import { piecesOf, tokenTexts } from './pieces.ts';
 import { isHole, type Skeleton } from './token.ts';
 
@@ -33,8 +34,8 @@ export function countHoleValues(skeleton: Skeleton, lines: Iterable<string>): Ho
   const holes = skeleton.flatMap((token, place) => (isHole(token) ? [place] : []));
   const values = newHoleValues(skeleton);
   for (const line of lines) {
-    const texts = tokenTexts(line);
-    if (texts.length !== skeleton.length) continue;
+    const texts = textsInForm(skeleton, tokenTexts(line));
+    if (!texts) continue;
     holes.forEach((place, i) => {
       addValue(values[i] as Map<string, number>, texts[place] as string, 1);
     });

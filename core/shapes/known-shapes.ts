@@ -1,13 +1,8 @@
+import type { DecidedShape } from './decided-shape.ts';
 import { mostShapes } from './shape-families.ts';
 import { otherShape } from './shape-id.ts';
-import { type Shape, ShapeIndex } from './shape-index.ts';
+import { ShapeIndex } from './shape-index.ts';
 import type { Skeleton } from './token.ts';
-
-/** What was decided of a shape: its skeleton as it is now, or that it is a part of another one. */
-export interface DecidedShape extends Shape {
-  /** The shape that it was found to be a part of; absent for one that stands for itself. */
-  readonly into?: string | undefined;
-}
 
 /** Shapes as they were decided: found by their skeletons, and by the ids that they ever had. */
 export class KnownShapes {
@@ -20,13 +15,10 @@ export class KnownShapes {
   learn(decided: Iterable<DecidedShape>): void {
     for (const { id, skeleton, into } of decided) {
       this.version++;
-      if (into === undefined) {
-        this.into.delete(id);
-        this.index.put({ id, skeleton });
-      } else {
-        this.index.remove(id);
-        this.into.set(id, into);
-      }
+      if (skeleton.length > 0) this.index.put({ id, skeleton });
+      else this.index.remove(id);
+      if (into === undefined) this.into.delete(id);
+      else this.into.set(id, into);
     }
   }
 
@@ -35,9 +27,10 @@ export class KnownShapes {
     return this.index.size >= mostShapes;
   }
 
-  /** The shape that a skeleton has; undefined for one that nobody has decided about. */
-  find(skeleton: Skeleton): Shape | undefined {
-    return this.index.find(skeleton);
+  /** The id under which the shape of a skeleton goes now; undefined where nobody has decided about it. */
+  find(skeleton: Skeleton): string | undefined {
+    const shape = this.index.find(skeleton);
+    return shape && this.current(shape.id);
   }
 
   /** The ids that stand for a part of a shape, by its own id. */

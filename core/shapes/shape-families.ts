@@ -1,6 +1,8 @@
 import { severityFromText } from '../events/severity.ts';
+import type { DecidedShape } from './decided-shape.ts';
+import { longerForms, secondParts, shorterForms } from './forms.ts';
 import { keyOf, type Shape, ShapeIndex, withWordHoles } from './shape-index.ts';
-import { fieldsMark, isWord, type Skeleton, valueHole } from './token.ts';
+import { fieldsMark, isHole, isWord, type Skeleton, valueHole } from './token.ts';
 
 /** Most shapes that are told apart. */
 export const mostShapes = 20_000;
@@ -8,8 +10,12 @@ export const mostShapes = 20_000;
 /** What a new skeleton changed: shapes that are new or have new holes, and those that were found to be part of another one. */
 export interface ShapeChange {
   readonly put: readonly Shape[];
-  readonly merged: readonly { readonly id: string; readonly into: string }[];
+  /** As {@link DecidedShape}: a skeleton only where it is another form of the shape. */
+  readonly merged: readonly (Shape & { readonly into: string })[];
 }
+
+/** Among how many shapes with the same marks others with the same second parts are looked for; beyond that for none. */
+const mostCompared = 500;
 
 /** Shapes that are alike but for some places, by their ids; how much speaks for these being holes. */
 interface Family {
@@ -31,8 +37,11 @@ export class ShapeFamilies {
   private readonly families = new Map<string, Family>();
 
   /** Takes in what was learnt before. */
-  constructor(shapes: Iterable<Shape> = []) {
-    for (const shape of shapes) this.enter(shape);
+  constructor(shapes: Iterable<DecidedShape> = []) {
+    for (const { id, skeleton, into } of shapes) {
+      if (into === undefined) this.enter({ id, skeleton });
+      else if (skeleton.length > 0) this.index.put({ id, skeleton });
+    }
   }
 
   /**
@@ -42,17 +51,52 @@ export class ShapeFamilies {
   learn({ id, skeleton }: Shape): ShapeChange {
     if (this.index.get(id)) return nothing;
     const known = this.index.find(skeleton);
-    if (known) return { put: [], merged: [{ id, into: known.id }] };
+    if (known) return { put: [], merged: [{ id, skeleton: [], into: known.id }] };
     if (this.index.size >= mostShapes) return nothing;
     const put = new Map<string, Shape>();
     const merged = new Map<string, string>();
     let added: Shape | undefined = { id, skeleton };
     while (added) {
       put.set(added.id, added);
-      const ripe = this.enter(added);
+      const ripe: Skeleton | undefined = this.enter(added) ?? this.ripeBySecondPart(added);
       added = ripe && this.merge(ripe, put, merged);
     }
-    return { put: [...put.values()], merged: [...merged].map(([from, into]) => ({ id: from, into })) };
+    const forms = [...put.values()].flatMap((shape) => this.formsWith(shape));
+    for (const form of forms) {
+      put.delete(form.id);
+      this.leave(form);
+      this.index.put(form);
+    }
+    const parts = [...merged].map(([from, into]) => ({ id: from, skeleton: [], into }));
+    return { put: [...put.values()], merged: [...parts, ...forms] };
+  }
+
+  /** What a new shape is another form of, or which shapes are other forms of it. */
+  private formsWith(shape: Shape): readonly (Shape & { readonly into: string })[] {
+    for (const shorter of shorterForms(shape.skeleton)) {
+      const standard = this.index.find(shorter);
+      if (standard) return [{ ...shape, into: standard.id }];
+    }
+    return longerForms(shape.skeleton).flatMap((longer) => {
+      const other = this.index.find(longer);
+      return other ? [{ ...other, into: shape.id }] : [];
+    });
+  }
+
+  /**
+   * What a shape and others are together where a mark joins second parts to names or values: as soon as one of the parts is a
+   * value all are holes, unless one of them is a severity.
+   */
+  private ripeBySecondPart({ skeleton }: Shape): Skeleton | undefined {
+    for (const place of secondParts(skeleton)) {
+      const widened = withWordHoles(skeleton, [place - 2, place]);
+      const members = this.index.covered(widened, mostCompared).map((shape) => shape.skeleton);
+      const parts = members.map((member) => member[place] as string);
+      const vary = members.some((member) => isHole(member[place - 2] as string));
+      const isRipe = vary && parts.includes(valueHole) && parts.some(isWord);
+      if (isRipe && parts.every((part) => severityFromText(part) === 0)) return widened;
+    }
+    return undefined;
   }
 
   /** Puts a shape into its families; returns the first of them that is one shape. */
@@ -85,8 +129,8 @@ export class ShapeFamilies {
 
   /** Makes one shape of a family. */
   private merge(skeleton: Skeleton, put: Map<string, Shape>, merged: Map<string, string>): Shape | undefined {
-    const [oldest = ''] = this.families.get(keyOf(skeleton))?.members ?? [];
     const members = this.index.covered(skeleton);
+    const [oldest = members[0]?.id ?? ''] = this.families.get(keyOf(skeleton))?.members ?? [];
     for (const member of members) this.leave(member);
     // There may be a shape with more holes, of which this one is a part.
     const same = this.index.find(skeleton);

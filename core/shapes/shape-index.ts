@@ -53,9 +53,13 @@ export class ShapeIndex {
     return found;
   }
 
-  /** All shapes that a skeleton with holes for words stands for, its own among them. */
-  covered(skeleton: Skeleton): readonly Shape[] {
+  /**
+   * All shapes that a skeleton with holes for words stands for, its own among them; none where more than `most` have its
+   * marks.
+   */
+  covered(skeleton: Skeleton, most = Number.POSITIVE_INFINITY): readonly Shape[] {
     const shapes = this.frames.get(frameOf(skeleton))?.shapes ?? new Map<string, Shape>();
+    if (shapes.size > most) return [];
     return [...shapes.values()].filter((shape) =>
       skeleton.every((token, place) => token === wordHole || token === shape.skeleton[place]),
     );

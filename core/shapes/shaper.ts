@@ -103,7 +103,7 @@ export class Shaper {
   /** The number of the id of a skeleton that is not remembered. */
   private numberOf(high: number, low: number, skeleton: Skeleton): number {
     const own = shapeId(high, low);
-    const found = this.known.isDecided(own) ? this.known.current(own) : (this.known.find(skeleton)?.id ?? own);
+    const found = this.known.isDecided(own) ? this.known.current(own) : (this.known.find(skeleton) ?? own);
     const isNew = found === own && !this.known.isDecided(own);
     const isTooMuch = isNew && (this.known.isFull || (this.fresh.size >= mostNew && !this.fresh.has(own)));
     const id = isTooMuch ? otherShape : found;

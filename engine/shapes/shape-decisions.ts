@@ -51,7 +51,7 @@ export class ShapeDecisions {
   private async load(token: number): Promise<void> {
     const known = await shapesSince(this.database.db, 0);
     const standing = known.filter(({ into }) => into === undefined);
-    this.families = new ShapeFamilies([...standing].sort((a, b) => a.firstSeen - b.firstSeen));
+    this.families = new ShapeFamilies([...known].sort((a, b) => a.firstSeen - b.firstSeen));
     this.facts = new Map(standing.map(({ id, sample, source, firstSeen }) => [id, { sample, source, at: firstSeen }]));
     this.merged.clear();
     for (const { id, into } of known) if (into !== undefined) this.merged.add(id);
@@ -70,10 +70,10 @@ export class ShapeDecisions {
         if (put.length === 0 && merged.length === 0) continue;
         this.facts.set(id, { sample, source, at });
         for (const shape of put) decisions.set(shape.id, { ...shape, ...this.factsOf(shape.id) });
-        for (const { id: from, into } of merged) {
-          decisions.set(from, { id: from, skeleton: [], into, ...this.factsOf(from) });
-          this.merged.add(from);
-          this.facts.delete(from);
+        for (const part of merged) {
+          decisions.set(part.id, { ...part, ...this.factsOf(part.id) });
+          this.merged.add(part.id);
+          this.facts.delete(part.id);
         }
       }
       if (decisions.size > 0) await writeDecisions(tx, [...decisions.values()], await nextShapesVersion(tx));

@@ -112,6 +112,24 @@ describe('shapes', () => {
     await expect(first.ask('shape', { id: 'zzzzzzzzzz' })).rejects.toThrow(/no shape of this id/);
   });
 
+  test('lines that leave out a part of a value are of its shape, in both engines and after a restart', async () => {
+    await first.source('packages');
+    await second.refresh();
+    const pair = (name: string): string => `loaded ${name}:arm64 for the fleet\nloaded ${name}-data for the fleet\n`;
+    const all = (list: readonly string[]): string => list.map((name, i) => pair(`${name.toLowerCase()}${i}`)).join('');
+    const isOne = (count: number) => (shapes: readonly ShapeView[]) => shapes.length === 1 && events(shapes) === count;
+    await send(first, 'packages', all(names));
+    const [shape, ...others] = await shapesOf(first, 'source = packages', isOne(24));
+    expect(others).toEqual([]);
+    await first.kill();
+    await first.restart();
+    await send(second, 'packages', pair('mast7') + pair('oar9'));
+    expect(await shapesOf(first, 'source = packages', isOne(28))).toMatchObject([{ id: shape?.id }]);
+    const { holes, lines } = await second.ask<ShapeAnswer>('shape', { id: shape?.id });
+    expect(lines).toBe(28);
+    expect(holes).toMatchObject([{ distinct: 28 }]);
+  });
+
   test('a condition beyond what is counted is asked about what is stored', async () => {
     const list = await first.ask<ShapesAnswer>('shapes', { condition: 'source = gates opened' });
     expect(list.isCounted).toBe(false);

@@ -47,6 +47,6 @@ export class Learners {
 
   private decide(fresh: Parameters<ShapeFamilies['learn']>[0]): void {
     const { put, merged } = this.families.learn(fresh);
-    for (const { known } of this.threads) known.learn([...put, ...merged.map((one) => ({ ...one, skeleton: [] }))]);
+    for (const { known } of this.threads) known.learn([...put, ...merged]);
   }
 }
