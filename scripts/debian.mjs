@@ -4,7 +4,7 @@ import { existsSync } from 'node:fs';
 /** Where the programs stand that the product needs, and the Debian package that brings each. */
 const programs = {
   mariadb: { files: ['/usr/sbin/mariadbd', '/usr/bin/mariadbd'], package: 'mariadb-server' },
-  chromium: { files: ['/usr/bin/chromium'], package: 'chromium' },
+  chromium: { files: ['/usr/bin/chromium-headless-shell'], package: 'chromium-headless-shell' },
   logger: { files: ['/usr/bin/logger'], package: 'bsdutils' },
   curl: { files: ['/usr/bin/curl'], package: 'curl' },
   nginx: { files: ['/usr/sbin/nginx'], package: 'nginx-light' },

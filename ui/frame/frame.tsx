@@ -5,6 +5,7 @@ import Link from 'next/link';
 import { type ReactNode, useCallback, useState } from 'react';
 import { useUnsavedWarning } from '../data/draft.ts';
 import { useFieldFocus } from '../kit/use-field-focus.ts';
+import { useIsAlive } from '../kit/use-is-alive.ts';
 import { ChooseSides } from './choose-sides.tsx';
 import { Course } from './course.tsx';
 import { DraftStrip } from './draft-strip.tsx';
@@ -16,6 +17,7 @@ import { PostureStrip } from './posture-strip.tsx';
 export function Frame({ children }: { readonly children: ReactNode }) {
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
+  const isAlive = useIsAlive();
   useUnsavedWarning();
   useFieldFocus();
   useKeys(
@@ -23,7 +25,8 @@ export function Frame({ children }: { readonly children: ReactNode }) {
     useCallback(() => setHelp(true), []),
   );
   return (
-    <>
+    // A click that nothing hears yet would be lost without a word.
+    <div inert={!isAlive}>
       <header className="flex h-16 items-stretch border-b border-hair bg-paper pr-6 pl-5">
         <Link href="/" className="flex w-[168px] items-center gap-2.5 text-[15px] font-[650] tracking-[-0.01em]">
           <Mark />
@@ -47,7 +50,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
       <ChooseSides />
       <Palette open={palette} onClose={() => setPalette(false)} />
       <KeysHelp open={help} onClose={() => setHelp(false)} />
-    </>
+    </div>
   );
 }
 

@@ -24,10 +24,16 @@ const times = [
 ];
 
 /** What the plan can be for a while: postures, each with what it changes and adds, and the switch. */
-export function Postures({ onOpen }: { readonly onOpen: (id: string) => void }) {
-  const { plan, change } = useDraft();
+export function Postures({
+  documents,
+  onOpen,
+}: {
+  /** Those of the plan that is shown. */
+  readonly documents: readonly PostureDocument[];
+  readonly onOpen: (id: string) => void;
+}) {
+  const { change } = useDraft();
   const { postures: live } = useSwitches();
-  const documents = plan?.postures ?? [];
   const add = async (): Promise<void> => {
     let id = '';
     await change((before) => {
@@ -131,7 +137,7 @@ function SwitchOn({ id, title }: { readonly id: string; readonly title: string }
           value={reason}
           maxLength={500}
           onChange={(event) => setReason(event.target.value)}
-          className="block w-full rounded-[5px] border border-hair bg-sheet px-2.5 py-1 text-[14px] font-normal text-ink"
+          className="mt-1 block w-full rounded-[5px] border border-hair bg-sheet px-2.5 py-1 text-[14px] font-normal text-ink"
         />
       </label>
       <Button

@@ -103,7 +103,9 @@ export function Routing() {
       {error && <Problem>{error.message}</Problem>}
       <div className="mt-4 flex items-center justify-between">
         <h2>The stream, top to bottom: each tier takes what it matches, the rest flows on · last 24 h</h2>
-        <Button onClick={addTier}>Add a tier</Button>
+        <Button className="shrink-0" onClick={addTier}>
+          Add a tier
+        </Button>
       </div>
       <OrderedList items={plan?.tiers ?? []} onMove={move} className="mt-2">
         {(candidate, index) => (
@@ -150,12 +152,15 @@ export function Routing() {
           </div>
         )}
       </div>
-      <Postures
-        onOpen={(id) => {
-          void setOpen(null);
-          void setPosture(id);
-        }}
-      />
+      {plan && (
+        <Postures
+          documents={plan.postures ?? []}
+          onOpen={(id) => {
+            void setOpen(null);
+            void setPosture(id);
+          }}
+        />
+      )}
     </WithPanel>
   );
 }
@@ -272,9 +277,9 @@ function TierRow(props: {
       {(grip) => (
         <>
           <StreamPiece before={props.before} taken={props.taken} total={total} />
-          <div id={tier.id} className="min-w-0 py-2.5 pl-3">
-            <div className="flex items-start gap-4">
-              <div className="w-[250px] shrink-0">
+          <div id={tier.id} className="@container min-w-0 py-2.5 pl-3">
+            <div className="flex flex-wrap items-start gap-x-4 @max-[620px]:gap-y-1.5">
+              <div className="w-[250px] shrink-0 @max-[620px]:flex-1">
                 <button
                   type="button"
                   onClick={props.onOpen}
@@ -285,7 +290,7 @@ function TierRow(props: {
                 <Keep text={tier.keep} />
                 <p className="line mt-0.5 break-words text-second">{tier.when || 'what none above took'}</p>
               </div>
-              <div className="min-w-0 flex-1">
+              <div className="min-w-0 flex-1 @max-[620px]:order-last @max-[620px]:basis-full">
                 <div className="flex h-[17px]" aria-hidden="true">
                   <span className="bg-d5" style={{ width: scale(kept.bytes) }} />
                   {removed.bytes > 0 && (

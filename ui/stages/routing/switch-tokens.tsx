@@ -31,7 +31,8 @@ export function SwitchTokens() {
     await callApi(path, { method: 'DELETE', body: JSON.stringify({ id }) });
     await mutate(path);
   };
-  const tokens = data?.tokens ?? [];
+  if (!data) return null;
+  const { tokens } = data;
   return (
     <Disclosure as="div" className="mt-4">
       <DisclosureButton className="text-[12.5px] font-semibold text-mark hover:underline">

@@ -82,7 +82,7 @@ const Line = memo(function Line(props: {
       type="button"
       onClick={() => onOpen(line)}
       title={isNarrow ? `${line.text} → ${words}` : undefined}
-      className="line grid h-full w-full grid-cols-[26px_62px_1fr_auto] items-center gap-x-1 pr-2 text-left hover:bg-land/40"
+      className="line grid h-full w-full grid-cols-[26px_68px_1fr_auto] items-center gap-x-1 pr-2 text-left hover:bg-land/40"
     >
       <SeverityTick severity={severity} />
       <time className="text-second" title={inUtc(line.time)}>
@@ -93,7 +93,7 @@ const Line = memo(function Line(props: {
         <MarkedText text={line.text} marks={marks} />
       </span>
       <span
-        className={`${isNarrow ? 'max-w-[76px]' : 'max-w-[190px]'} truncate pl-2 font-sans text-[11.5px] ${isKept ? 'text-d6' : 'text-second'}`}
+        className={`${isNarrow ? 'max-w-[76px] 2xl:max-w-[190px]' : 'max-w-[190px]'} truncate pl-2 font-sans text-[11.5px] ${isKept ? 'text-d6' : 'text-second'}`}
       >
         {isKept ? '→' : '↓'} {words}
       </span>
