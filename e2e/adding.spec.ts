@@ -14,7 +14,9 @@ const settings = ['package.json', 'package-lock.json', 'tsconfig.json', 'next.co
 const unasked = new Set(
   ['changes', 'explore', 'parsing', 'routing', 'sources', 'page.tsx'].map((name) => join('app', name)),
 );
-const asked = ['audit', 'course', 'names', 'plan', 'searches', 'sources', 'switches', 'tables'].map((name) => join('app', 'api', name));
+const asked = ['audit', 'course', 'names', 'plan', 'searches', 'sources', 'switches', 'tables'].map((name) =>
+  join('app', 'api', name),
+);
 
 /** Whether a file or folder goes into the copy. */
 function isAsked(path: string): boolean {
