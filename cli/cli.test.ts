@@ -118,6 +118,15 @@ describe('filter', () => {
   });
 });
 
+test('prices check names faults with line and column', () => {
+  const good = 'prices: 1\ncurrency: { sign: cr }\nentries: [{ from: 2026-10-01, received: 9 }]\n';
+  expect(otter('prices', 'check', file('prices.yaml', good)).out).toContain('the price book is good; 1 entries.');
+  const bad = file('dear.yaml', good.replace('9', '1e308'));
+  const { status, errors } = otter('prices', 'check', bad);
+  expect(status).toBe(1);
+  expect(errors).toMatch(new RegExp(`^${bad}:3:\\d+: entries\\[0\\].received: a price is at most`));
+});
+
 test('how it is called', () => {
   const { status, errors } = otter();
   expect(status).toBe(2);

@@ -10,6 +10,7 @@ import { runTests } from '#core/plan/run-tests.ts';
 import { type LookupTable, parseTable, tableName } from '#core/tables/table.ts';
 import { openFileFilter } from '#engine/search/filter-file.ts';
 import { placeOf } from '#engine/workers/places.ts';
+import { checkPrices, printPrices, savePrices } from './prices.ts';
 import { exclusionRequest, postureRequest, send } from './switch.ts';
 
 const usage = `npm run otter -- plan check FILE [TABLE.csv …]
@@ -17,6 +18,9 @@ const usage = `npm run otter -- plan check FILE [TABLE.csv …]
                                           with OTTER_URL, fields and sources are looked up there
 npm run otter -- plan schema               print the JSON Schema of plans, for editors
 npm run otter -- filter CONDITION FILE    print the JSON lines of a file that a condition picks
+npm run otter -- prices check FILE         check a price book; ends with 1 when something is wrong
+npm run otter -- prices get                print the price book at OTTER_URL
+npm run otter -- prices put FILE           put that of a file in its place
 npm run otter -- posture NAME on|off [--for 4h] [--reason TEXT]
 npm run otter -- exclusion TIER/NAME none|all|1-in-n [--for 2h] [--reason TEXT]
                                           switch something of the live plan for a while, at OTTER_URL,
@@ -106,6 +110,9 @@ const address = process.env.OTTER_URL ?? `http://127.0.0.1:${process.env.WEB_POR
 try {
   if (command === 'plan' && first === 'check' && second) process.exitCode = await checkFile(second, more);
   else if (command === 'plan' && first === 'schema') console.log(JSON.stringify(planSchema(), null, 2));
+  else if (command === 'prices' && first === 'check' && second) process.exitCode = checkPrices(second);
+  else if (command === 'prices' && first === 'get') process.exitCode = await printPrices(address);
+  else if (command === 'prices' && first === 'put' && second) process.exitCode = await savePrices(second, address);
   else if (command === 'posture')
     console.log(await send(postureRequest(words.slice(1)), address, process.env.OTTER_TOKEN));
   else if (command === 'exclusion')

@@ -7,11 +7,13 @@ import { type Database, openDatabase } from '#store/database.ts';
 import { listFleets, saveFleet } from '#store/fleets.ts';
 import { firstAndLastSeen } from '#store/ledger.ts';
 import { latestRevision } from '#store/plans.ts';
+import { addPriceBook, latestPriceBook } from '#store/price-books.ts';
 import { addToken, listSources, saveSource } from '#store/sources.ts';
 import { eventsOfHour } from './generate.ts';
 import { harbourLog, writeHarbourLog } from './harbour-log.ts';
 import { serveObjects, writeWeather } from './object-store.ts';
 import { demoPlan } from './plan.ts';
+import { demoPrices } from './prices.ts';
 import { type Intake, SyslogSender, sendOverHttp } from './send.ts';
 import type { DemoSource } from './source.ts';
 import { demoSources } from './sources/index.ts';
@@ -109,6 +111,10 @@ async function prepare(): Promise<{ readonly happenings: Happenings; readonly si
     await addToken(database.db, { hash, source: source.name, hint: token.slice(-4), backfill: true, createdAt: begin });
   }
   await prepareReaders(database, begin);
+  if (!(await latestPriceBook(database.db))) {
+    const now = Date.now();
+    await addPriceBook(database.db, demoPrices(begin, now), now);
+  }
   await countChange(database.db);
   await callEngine('/refresh', {});
   const latest = await latestRevision(database.db);

@@ -27,6 +27,8 @@ const screens = [
     'map',
   ],
   ['/explore?w=-2h&panel=saved', 'Save this search'],
+  ['/costs', 'events kept'],
+  ['/costs?panel=prices', 'Save the price book'],
   ['/changes', 'Revision 2'],
 ] as const;
 

@@ -16,6 +16,7 @@ import {
 
 import type { SourceSettings } from '#core/answers/sources.ts';
 import type { FileMark } from '#core/consumers/progress.ts';
+import type { PriceBook } from '#core/costs/price-book.ts';
 
 const longBlob = customType<{ data: Uint8Array; driverData: Buffer }>({
   dataType: () => 'longblob',
@@ -116,6 +117,13 @@ export const switchTokens = mysqlTable('switch_token', {
   /** The last four characters. */
   hint: char('hint', { length: 4 }).notNull(),
   createdAt: milliseconds('created_at').notNull(),
+});
+
+/** Price books as they were saved; the last one holds, for all days that its entries name. */
+export const priceBooks = mysqlTable('price_book', {
+  number: int('number').primaryKey().autoincrement(),
+  book: jsonText<PriceBook>('book').notNull(),
+  savedAt: milliseconds('saved_at').notNull(),
 });
 
 /** What tiers with caps kept on a day, and what was past the cap. `day` is when the day began, in milliseconds. */

@@ -1,6 +1,7 @@
 import type { RehearsalAnswer } from '../rehearsal/rehearsal-answer.ts';
 import type { ArrivalsFrame } from './arrivals.ts';
 import type { CapsAnswer } from './caps.ts';
+import type { CostMonthAnswer, CostsAnswer, PricesAnswer } from './costs.ts';
 import type { CourseAnswer, OverviewAnswer } from './overview.ts';
 import type {
   DiscardedAnswer,
@@ -33,6 +34,8 @@ export interface Answers {
   readonly audit: AuditAnswer;
   readonly caps: CapsAnswer;
   readonly catalogue: CatalogueAnswer;
+  readonly costMonth: CostMonthAnswer;
+  readonly costs: CostsAnswer;
   readonly course: CourseAnswer;
   readonly discardedDrafts: DiscardedAnswer;
   readonly draft: DraftAnswer | null;
@@ -43,6 +46,7 @@ export interface Answers {
   readonly names: NamesAnswer;
   readonly overview: OverviewAnswer;
   readonly plan: PlanAnswer;
+  readonly prices: PricesAnswer;
   readonly quarantine: QuarantineAnswer;
   readonly rehearseDraft: RehearsalAnswer;
   readonly revisions: RevisionsAnswer;
@@ -59,6 +63,7 @@ export interface Answers {
   readonly switchTokens: SwitchTokensAnswer;
   readonly tables: TablesAnswer;
   readonly tape: TapeAnswer;
+  readonly tryPrices: CostMonthAnswer;
   readonly volume: VolumeAnswer;
   readonly whyEmpty: WhyEmptyAnswer;
 }

@@ -1,3 +1,4 @@
+import type { Currency } from '../costs/price-book.ts';
 import type { Attention } from '../health/attention.ts';
 import type { OverviewView } from '../views/overview.ts';
 
@@ -16,6 +17,8 @@ export interface CourseAnswer {
   readonly keptShare: number;
   readonly storedEvents: number;
   readonly revision: number;
+  /** What this month comes to, or came to so far where nothing more can be told, in coins; null without a price book. */
+  readonly month: { readonly currency: Currency; readonly coins: number } | null;
   /** How many things need someone, by stage. */
   readonly needs: { readonly sources: number; readonly parsing: number; readonly routing: number };
 }

@@ -1,3 +1,4 @@
+import { costMonth, costs, prices, savePrices, tryPrices } from './costs.ts';
 import * as health from './health.ts';
 import * as overview from './overview.ts';
 import * as plan from './plan.ts';
@@ -7,6 +8,19 @@ import * as sources from './sources.ts';
 import * as switches from './switches.ts';
 
 /** Everything that can be asked or told over the API, by its name. */
-export const operations = { ...overview, ...sources, ...health, ...plan, ...search, ...shapes, ...switches };
+export const operations = {
+  ...overview,
+  ...sources,
+  ...health,
+  ...plan,
+  ...search,
+  ...shapes,
+  ...switches,
+  costs,
+  costMonth,
+  prices,
+  savePrices,
+  tryPrices,
+};
 
 export type OperationName = keyof typeof operations;

@@ -1,19 +1,11 @@
-import { isMap, isScalar, isSeq, LineCounter, parseDocument, stringify } from 'yaml';
-import { checkPlan, type PlanProblem } from './check.ts';
+import { stringify } from 'yaml';
+import { type PlaceOf, readYaml, type TextProblem } from '../texts/read-yaml.ts';
+import { checkPlan } from './check.ts';
 import { firstPlan, type PipelineDocument, type PlanDocument } from './document.ts';
-
-/** Something wrong in the text of a plan, with its line and column, from 1. */
-export interface PlanTextProblem extends PlanProblem {
-  readonly line: number;
-  readonly column: number;
-}
-
-/** Line and column, from 1, of what a path names in a text, or of the nearest thing above it that is there. */
-export type PlaceOf = (path: string) => { readonly line: number; readonly column: number };
 
 export type ReadPlan =
   | { readonly ok: true; readonly plan: PlanDocument }
-  | { readonly ok: false; readonly problems: readonly PlanTextProblem[] };
+  | { readonly ok: false; readonly problems: readonly TextProblem[] };
 
 /** A plan as YAML. */
 export function writePlan(plan: PlanDocument): string {
@@ -27,13 +19,13 @@ export function writePipeline(pipeline: PipelineDocument): string {
 
 /** Where things stand in the text of a plan that was read. */
 export function placesIn(text: string): PlaceOf {
-  const read = readText(text);
+  const read = readYaml(text);
   return 'problems' in read ? () => ({ line: 1, column: 1 }) : read.placeOf;
 }
 
 /** Reads a plan from YAML (or JSON, which YAML 1.2 contains) and checks it; every fault is named with its place. */
 export function readPlan(text: string): ReadPlan {
-  const read = readText(text);
+  const read = readYaml(text);
   if ('problems' in read) return { ok: false, problems: read.problems };
   const checked = checkPlan(read.value);
   if (checked.ok) return checked;
@@ -42,11 +34,11 @@ export function readPlan(text: string): ReadPlan {
 
 export type ReadPipeline =
   | { readonly ok: true; readonly pipeline: PipelineDocument }
-  | { readonly ok: false; readonly problems: readonly PlanTextProblem[] };
+  | { readonly ok: false; readonly problems: readonly TextProblem[] };
 
 /** Reads what {@link writePipeline} wrote, and checks it. */
 export function readPipeline(text: string): ReadPipeline {
-  const read = readText(text);
+  const read = readYaml(text);
   if ('problems' in read) return { ok: false, problems: read.problems };
   const value: unknown = read.value;
   const pipeline = typeof value === 'object' && value !== null && 'pipeline' in value ? value.pipeline : undefined;
@@ -58,112 +50,5 @@ export function readPipeline(text: string): ReadPipeline {
       const path = problem.path.replace(/^pipelines\[0\]/, 'pipeline');
       return { ...problem, path, ...read.placeOf(path) };
     }),
-  };
-}
-
-interface ReadText {
-  readonly value: unknown;
-  readonly placeOf: PlaceOf;
-}
-
-/** A fault of the text; what the library met as it ran out of stack is one of its nesting. */
-function faultOf({ message }: { readonly message: string }): string {
-  return message.startsWith('Maximum call stack') ? 'it is nested too deeply' : message;
-}
-
-function whyUnread(error: unknown): string {
-  if (error instanceof RangeError) return 'it is nested too deeply';
-  if (error instanceof TypeError) return 'an alias stands for something that it is a part of';
-  return error instanceof Error ? error.message : String(error);
-}
-
-/** Longest text of a plan, in characters, and most lines of it. */
-const longestText = 1_000_000;
-const mostLines = 50_000;
-/** Most keys in one line, and in one mapping: no plan has as many. */
-const mostKeys = 2_000;
-
-/** Why a text is too much to be read as a plan; undefined when it is not. */
-function boundOf(text: string): string | undefined {
-  if (text.length > longestText) return `the text is longer than ${longestText / 1e6} million characters`;
-  let lines = 1;
-  let keys = 0;
-  let opened = 0;
-  for (let at = 0; at < text.length; at++) {
-    const character = text.charCodeAt(at);
-    if (character === 10) {
-      lines++;
-      keys = 0;
-      opened = 0;
-    } else if (character === 58 || character === 44) keys++;
-    else if (character === 91 || character === 123) opened++;
-    if (keys > mostKeys * 5 || opened > mostKeys) return `line ${lines} holds more than a plan needs`;
-  }
-  return lines > mostLines ? `the text has more than ${mostLines} lines` : undefined;
-}
-
-/** The first key that a mapping holds twice, or one too many, and where; each mapping is gone through once. */
-function repeatedKey(root: unknown): { readonly message: string; readonly offset: number } | undefined {
-  const open: unknown[] = [root];
-  for (let node = open.pop(); node !== undefined; node = open.pop()) {
-    if (isSeq(node)) open.push(...node.items);
-    if (!isMap(node)) continue;
-    const names = new Set<string>();
-    for (const { key, value } of node.items) {
-      const name = isScalar(key) ? String(key.value) : '';
-      const offset = isScalar(key) ? (key.range?.[0] ?? 0) : 0;
-      if (names.has(name)) return { message: `${name} stands here a second time`, offset };
-      if (names.size >= mostKeys) return { message: `a mapping has more than ${mostKeys} keys`, offset };
-      names.add(name);
-      if (value) open.push(value);
-    }
-  }
-  return undefined;
-}
-
-function readText(text: string): ReadText | { readonly problems: readonly PlanTextProblem[] } {
-  const counter = new LineCounter();
-  const bound = boundOf(text);
-  if (bound) return { problems: [{ path: '', message: bound, line: 1, column: 1 }] };
-  // That a key comes twice is looked for below: the library compares each with each.
-  let document: ReturnType<typeof parseDocument>;
-  try {
-    document = parseDocument(text, { lineCounter: counter, prettyErrors: false, uniqueKeys: false });
-  } catch (error) {
-    return { problems: [{ path: '', message: whyUnread(error), line: 1, column: 1 }] };
-  }
-  const place = (offset: number) => {
-    const { line, col } = counter.linePos(offset);
-    return { line, column: col };
-  };
-  if (document.errors.length > 0) {
-    return {
-      problems: document.errors.map((error) => ({ path: '', message: faultOf(error), ...place(error.pos[0]) })),
-    };
-  }
-  const twice = repeatedKey(document.contents);
-  if (twice) return { problems: [{ path: '', message: twice.message, ...place(twice.offset) }] };
-  let value: unknown;
-  try {
-    // Aliases are expanded a hundredfold at most: more would be made to fill the memory.
-    value = document.toJS({ maxAliasCount: 100 });
-    // An alias of what it stands in has no end.
-    JSON.stringify(value);
-  } catch (error) {
-    return {
-      problems: [{ path: '', message: whyUnread(error), line: 1, column: 1 }],
-    };
-  }
-  return {
-    value,
-    placeOf: (path) => {
-      const keys = [...path.matchAll(/[^.[\]]+/g)].map(([key]) => (/^\d+$/.test(key) ? Number(key) : key));
-      for (let length = keys.length; length > 0; length--) {
-        const node: unknown = document.getIn(keys.slice(0, length), true);
-        if (typeof node === 'object' && node !== null && 'range' in node && Array.isArray(node.range))
-          return place(Number(node.range[0]));
-      }
-      return { line: 1, column: 1 };
-    },
   };
 }

@@ -2,6 +2,7 @@ import type { Answers } from '#core/answers/index.ts';
 import type { OperationName } from '#core/operations/index.ts';
 import { arrivals } from './arrivals.ts';
 import { caps } from './caps.ts';
+import * as costs from './costs.ts';
 import * as draft from './draft.ts';
 import type { Handler, StreamAnswer } from './handler.ts';
 import * as health from './health.ts';
@@ -23,6 +24,7 @@ import * as upload from './upload.ts';
 const all = {
   arrivals,
   caps,
+  ...costs,
   ...overview,
   ...sources,
   ...tape,

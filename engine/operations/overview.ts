@@ -4,6 +4,7 @@ import { overviewView } from '#core/views/overview.ts';
 import { amountOf, shareOf } from '#core/views/volumes.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { standingOf } from './attention.ts';
+import { monthOfCosts } from './costs.ts';
 import { question } from './handler.ts';
 
 const hour = 3_600_000;
@@ -25,10 +26,11 @@ export const overview = question(operations.overview, async (_input, setting): P
 export const course = question(operations.course, async (_input, setting): Promise<CourseAnswer> => {
   const now = Date.now();
   const standing = standingOf(setting);
-  const [lastHour, contents, attention] = await Promise.all([
+  const [lastHour, contents, attention, month] = await Promise.all([
     sumLedger(setting.database, { from: now - hour, to: now + 60_000 }, ['outcome', 'parsed'], 0),
     standing.contents(now),
     standing.attention(now),
+    monthOfCosts(setting, now),
   ]);
   const ofRouting = attention.filter(({ tier }) => tier !== undefined).length;
   const ofParsing = attention.filter(({ kind }) => kind === 'parse-failures' || kind === 'set-aside').length;
@@ -40,6 +42,7 @@ export const course = question(operations.course, async (_input, setting): Promi
     keptShare: shareOf(amountOf(lastHour.filter((sum) => sum.outcome === 'kept')).bytes, arrived.bytes),
     storedEvents: contents.reduce((sum, tier) => sum + tier.events, 0),
     revision: setting.plan.current().revision,
+    month: month.currency && { currency: month.currency, coins: month.end?.middle ?? month.spent },
     needs: { sources: attention.length - ofParsing - ofRouting, parsing: ofParsing, routing: ofRouting },
   };
 });

@@ -3,6 +3,7 @@
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import type { CourseAnswer } from '#core/answers/overview.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
 import { useApi } from '../data/use-api.ts';
 import { percent } from '../kit/times.ts';
@@ -36,6 +37,11 @@ export const stages: readonly Stage[] = [
     needs: (f) => f.needs.routing,
   },
   { path: '/explore', title: 'Explore', figure: (f) => `${millions(f.storedEvents)} events` },
+  {
+    path: '/costs',
+    title: 'Costs',
+    figure: ({ month }) => (month ? `${formatCoins(month.coins, month.currency)} a month` : 'no prices yet'),
+  },
   { path: '/changes', title: 'Changes', figure: (f) => `revision ${f.revision}` },
 ];
 

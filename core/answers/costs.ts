@@ -1,0 +1,59 @@
+import type { Currency } from '../costs/price-book.ts';
+
+/** An amount in the smallest coins of the currency, in its parts: they add up to the whole. */
+export interface CoinsOfCost {
+  readonly received: number;
+  readonly kept: number;
+  readonly stored: number;
+  readonly whole: number;
+}
+
+/** `GET /api/prices` */
+export interface PricesAnswer {
+  /** The book as YAML; null where there is none. */
+  readonly text: string | null;
+  /** When it was saved, in milliseconds. */
+  readonly savedAt: number | null;
+}
+
+/** `GET /api/costs` */
+export interface CostsAnswer {
+  /** Null where there is no price book: nothing is told then. */
+  readonly currency: Currency | null;
+  /** In milliseconds, whole days of UTC. */
+  readonly from: number;
+  readonly to: number;
+  readonly all: CoinsOfCost;
+  /** The dearest first; what is whole adds up to that of all. */
+  readonly rows: readonly (CoinsOfCost & { readonly key: string })[];
+}
+
+/** A budget, and how it stands. */
+export interface BudgetView {
+  /** Whose it is: a team's, a tier's, or for all where both are null. */
+  readonly team: string | null;
+  readonly tier: string | null;
+  /** In coins. */
+  readonly amount: number;
+  readonly spent: number;
+  /** What it comes to by the end of the month; null where too little is known. */
+  readonly heading: number | null;
+  /** The day on which it is crossed, `2026-11-28`: one that was, or is to be; null for none. */
+  readonly crossedOn: string | null;
+}
+
+/** `GET /api/costs/month` and `POST /api/prices/trial` */
+export interface CostMonthAnswer {
+  readonly currency: Currency | null;
+  /** The first of the month, and of the next one, in milliseconds. */
+  readonly from: number;
+  readonly to: number;
+  /** Coins of each day so far; of today what it came to until now. */
+  readonly days: readonly number[];
+  readonly spent: number;
+  /** What the month comes to, in coins, with the range that nine of ten forecasts end in; null where too little is known. */
+  readonly end: { readonly low: number; readonly middle: number; readonly high: number } | null;
+  /** Expected coins of the days to come, the rest of today first. */
+  readonly toCome: readonly number[];
+  readonly budgets: readonly BudgetView[];
+}

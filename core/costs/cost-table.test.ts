@@ -1,0 +1,242 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { outcomes } from '../routing/ledger.ts';
+import { dayLength, dayOfText, monthOf, textOfDay } from './calendar.ts';
+import { checkPriceBook } from './check-price-book.ts';
+import { added, CostTable, noCost, wholeOf } from './cost-table.ts';
+import { coinsOf, coinsOfParts } from './money.ts';
+import type { KeptPoint, OwnRates, PriceBook, PriceEntry } from './price-book.ts';
+import { compilePrices } from './prices.ts';
+import { type KeptSince, retentionHistory } from './retention-history.ts';
+
+const first = dayOfText('2026-01-20');
+const days = 60;
+const sources = ['gates', 'tides', 'vessels'];
+const tiers = ['rest', 'audit'];
+const teamOf = (source: string): string => (source === 'gates' ? 'harbour' : source === 'tides' ? 'sea' : '');
+
+const price = fc.integer({ min: 0, max: 50_000_000 }).map((value) => value / 1e6);
+const curve = fc
+  .uniqueArray(fc.record({ days: fc.integer({ min: 0, max: 60 }), price }), {
+    minLength: 1,
+    maxLength: 4,
+    selector: (point) => point.days,
+  })
+  .map((points) => points.sort((a, b) => a.days - b.days));
+const rates = fc.record({ received: price, kept: curve, stored: price }, { requiredKeys: [] });
+const own = fc
+  .tuple(rates, fc.constantFrom({ team: 'harbour' }, { tier: 'audit' }, { team: 'sea', tier: 'rest' }))
+  .map(([of, whose]) => ({ ...of, ...whose }));
+const entry = fc.tuple(rates, fc.array(own, { maxLength: 3 }), fc.integer({ min: 0, max: 900 }), fc.boolean());
+const books = fc
+  .uniqueArray(fc.tuple(fc.integer({ min: -5, max: days }), entry), {
+    minLength: 1,
+    maxLength: 4,
+    selector: ([day]) => day,
+  })
+  .map((list): PriceBook => {
+    const entries = list
+      .sort(([a], [b]) => a - b)
+      .map(([day, [of, others, above, isDiscounted]]): PriceEntry => {
+        const discount = isDiscounted ? { above: above / 1e6, percent: 12.5 } : undefined;
+        return { from: textOfDay(first + day), ...of, own: others, discount };
+      });
+    return { prices: 1, currency: { sign: 'cr', digits: 2 }, entries };
+  });
+const amount = fc.integer({ min: 0, max: 500_000 });
+const sums = fc.array(
+  fc.record({
+    day: fc.integer({ min: first - 30, max: first + days - 1 }),
+    source: fc.constantFrom(...sources),
+    tier: fc.constantFrom(...tiers),
+    outcome: fc.constantFrom(...outcomes),
+    events: amount,
+    bytes: amount,
+    stored: amount,
+  }),
+  { minLength: 1, maxLength: 40 },
+);
+const stretches = fc
+  .uniqueArray(fc.tuple(fc.integer({ min: -40, max: days }), fc.integer({ min: 1, max: 900 })), {
+    minLength: 1,
+    maxLength: 3,
+    selector: ([since]) => since,
+  })
+  .map((list): readonly KeptSince[] =>
+    list
+      .sort(([a], [b]) => a - b)
+      .map(([since, hours]) => ({ since: (first + since) * dayLength, keep: hours * 3_600_000 })),
+  );
+
+/** Whether what came on a day lies there at a time, gone through hour by hour. */
+function hoursOn(history: readonly KeptSince[], arrival: number, day: number): number {
+  let isThere = true;
+  let hours = 0;
+  for (let at = arrival * 24; at < (day + 1) * 24 && isThere; at++) {
+    const keep = (history.findLast(({ since }) => since <= at * 3_600_000) ?? history[0])?.keep ?? 0;
+    isThere = at * 3_600_000 < arrival * dayLength + keep;
+    if (isThere && at >= day * 24) hours++;
+  }
+  return hours;
+}
+
+/** A curve's price in millionths, said otherwise. */
+function keptPrice(points: readonly KeptPoint[] | undefined, at: number): number {
+  if (!points || points.length === 0) return 0;
+  const [low, high] = [points.filter((point) => point.days <= at).at(-1), points.find((point) => point.days >= at)];
+  if (!low || !high) return Math.round(((low ?? high)?.price ?? 0) * 1e6);
+  const share = high.days === low.days ? 0 : (at - low.days) / (high.days - low.days);
+  return Math.round((low.price + (high.price - low.price) * share) * 1e6);
+}
+
+test('a table of costs agrees with a plain recomputation, row by row and day by day, and its parts add up to the whole', () => {
+  fc.assert(
+    fc.property(books, sums, stretches, stretches, fc.integer({ min: 0, max: 20 }), (book, list, rest, audit, skip) => {
+      const [from, to] = [first + skip, first + days];
+      const histories = new Map([
+        ['rest', rest],
+        ['audit', audit],
+        ['passing', [{ since: 0, keep: 3_600_000 }]],
+        ['rejects', [{ since: 0, keep: 7 * dayLength }]],
+      ]);
+      const receivedOn = (day: number): number =>
+        list.filter((sum) => sum.day === day).reduce((sum, { bytes }) => sum + bytes, 0);
+      const setting = { prices: compilePrices(book), retention: retentionHistory(histories), teamOf, receivedOn };
+      const table = new CostTable(from, to, setting);
+      for (const sum of list) table.add(sum.source, sum);
+
+      // Plainly: exact fractions of the currency, as numbers over 10²¹.
+      const plain = new Map<string, bigint>();
+      for (const sum of list) {
+        const held = sum.outcome === 'kept' ? sum.tier : sum.outcome === 'rejected' ? 'rejects' : 'passing';
+        const history = histories.get(held) ?? [];
+        const ratesOn = (day: number) => {
+          const entries = book.entries.filter((one) => dayOfText(one.from) <= day);
+          const found = entries.at(-1);
+          const fits = (found?.own ?? []).filter(
+            ({ team, tier }: OwnRates) =>
+              (team === undefined || team === teamOf(sum.source)) && (tier === undefined || tier === held),
+          );
+          return {
+            found,
+            named: (rate: 'received' | 'kept' | 'stored') =>
+              [...fits, found].find((one) => one?.[rate] !== undefined)?.[rate],
+          };
+        };
+        let cost = 0n;
+        if (sum.day >= from && sum.day < to) {
+          const { found, named } = ratesOn(sum.day);
+          const received =
+            BigInt(sum.bytes) * BigInt(Math.round(((named('received') as number) ?? 0) * 1e6)) * 1_000_000n;
+          let before = 0;
+          for (let at = monthOf(sum.day).from; at < sum.day; at++) before += receivedOn(at);
+          const all = receivedOn(sum.day);
+          const over = found?.discount ? Math.min(all, Math.max(0, before + all - found.discount.above * 1e9)) : 0;
+          cost +=
+            all === 0
+              ? 0n
+              : (received * (BigInt(all) * 1000n - BigInt(Math.round(over)) * 125n)) / (BigInt(all) * 1000n);
+          const keep = (history.findLast(({ since }) => since < (sum.day + 1) * dayLength) ?? history[0])?.keep ?? 0;
+          if (sum.outcome === 'kept')
+            cost +=
+              BigInt(sum.events) *
+              BigInt(keptPrice(named('kept') as readonly KeptPoint[], keep / dayLength)) *
+              10n ** 9n;
+        }
+        for (let day = Math.max(from, sum.day); day < to; day++) {
+          const hours = hoursOn(history, sum.day, day);
+          const month = monthOf(day);
+          const bytes = hours === 24 ? sum.stored : Math.floor((sum.stored * hours) / 24);
+          const stored = BigInt(Math.round(((ratesOn(day).named('stored') as number) ?? 0) * 1e6));
+          cost += (BigInt(bytes) * stored * 1_000_000n) / BigInt(month.to - month.from);
+        }
+        plain.set(sum.source, (plain.get(sum.source) ?? 0n) + cost);
+      }
+      const byKey = table.byKey();
+      for (const [source, cost] of plain) {
+        const ours = wholeOf(byKey.get(source) ?? noCost);
+        // Each row is cut at 10⁻¹⁸ of the currency.
+        expect(Number(cost / 1000n - ours)).toBeLessThan(5_000);
+        expect(Number(ours - cost / 1000n)).toBeLessThan(5_000);
+      }
+      const whole = [...byKey.values()].reduce(added, noCost);
+      expect(table.byDay().reduce(added, noCost)).toEqual(whole);
+      const coins = coinsOfParts([...byKey.values()].map(wholeOf), 2);
+      expect(coins.reduce((sum, count) => sum + count, 0)).toBe(coinsOf(wholeOf(whole), 2));
+    }),
+    { numRuns: 300 },
+  );
+});
+
+test('a book is refused with the place of everything that is wrong with it', () => {
+  const problems = (book: object, names = {}) => {
+    const checked = checkPriceBook(book, names);
+    return checked.ok ? [] : checked.problems.map(({ path }) => path).sort();
+  };
+  const currency = { sign: 'cr', digits: 2 };
+  expect(problems({ prices: 1, currency, entries: [{ from: '2026-01-01', received: 9.5 }] })).toEqual([]);
+  expect(problems({ prices: 2, currency, entries: [] })).toEqual(['entries', 'prices']);
+  expect(
+    problems({
+      prices: 1,
+      currency,
+      entries: [
+        { from: '2026-02-30', received: -1 },
+        { from: '2026-02-01', stored: 1e308, kept: [{ days: 3 }] },
+        { from: '2026-02-01', received: 0.00000001, own: [{ received: 1 }] },
+      ],
+    }),
+  ).toEqual([
+    'entries[0].from',
+    'entries[0].received',
+    'entries[1].kept[0].price',
+    'entries[1].stored',
+    'entries[2].received',
+  ]);
+  expect(
+    problems(
+      {
+        prices: 1,
+        currency,
+        entries: [
+          {
+            from: '2026-03-01',
+            kept: [
+              { days: 9, price: 1 },
+              { days: 3, price: 2 },
+            ],
+          },
+          { from: '2026-02-01', own: [{ received: 1 }, { team: 'nobody', received: 1 }] },
+          { from: '2026-02-01', own: [{ tier: 'none', stored: 1 }] },
+        ],
+        budgets: [{ amount: 5 }, { amount: 6 }, { amount: 7, team: 'sea', tier: 'rest' }],
+      },
+      { teams: new Set(['sea']), tiers: new Set(['rest']) },
+    ),
+  ).toEqual([
+    'budgets[1]',
+    'budgets[2]',
+    'entries[0].kept[1].days',
+    'entries[1].from',
+    'entries[1].own[0]',
+    'entries[1].own[1].team',
+    'entries[2].from',
+    'entries[2].own[0].tier',
+  ]);
+  expect(problems({ prices: 1, currency, entries: [{ from: '2026-01-01', recieved: 9 }] })).not.toEqual([]);
+  expect(problems([])).not.toEqual([]);
+});
+
+test('coins of parts add up to those of the whole, and no part is off by a coin', () => {
+  fc.assert(
+    fc.property(fc.array(fc.bigInt({ min: -(10n ** 22n), max: 10n ** 22n }), { maxLength: 20 }), (parts) => {
+      const coins = coinsOfParts(parts, 2);
+      const whole = parts.reduce((sum, part) => sum + part, 0n);
+      expect(coins.reduce((sum, count) => sum + count, 0)).toBe(coinsOf(whole, 2));
+      coins.forEach((count, i) => {
+        const off = BigInt(count) * 10n ** 16n - (parts[i] as bigint);
+        expect(off < 10n ** 16n && off > -(10n ** 16n)).toBe(true);
+      });
+    }),
+  );
+});

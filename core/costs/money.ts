@@ -1,0 +1,52 @@
+/**
+ * An amount of money in units of 10⁻¹⁸ of the currency: so small that a byte at any price of a book is a whole number of them.
+ * Amounts are added up as they are, and become coins where they are shown.
+ */
+export type Money = bigint;
+
+/** Units of {@link Money} in one of the currency. */
+export const unit = 10n ** 18n;
+
+/** Prices are held in millionths of the currency: a book has at most six digits behind the point. */
+export const millionths = 1e6;
+
+/** What bytes cost at a price in millionths of the currency for 10⁹ of them. */
+export function priceOfBytes(bytes: number, price: number): Money {
+  return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n;
+}
+
+/** What events cost at a price in millionths of the currency for a million of them. */
+export function priceOfEvents(events: number, price: number): Money {
+  return BigInt(Math.round(events)) * BigInt(price) * 1_000_000n;
+}
+
+/** An amount in whole coins of so many digits behind the point (2: cents), the half one rounded away from zero. */
+export function coinsOf(amount: Money, digits: number): number {
+  const coin = unit / 10n ** BigInt(digits);
+  const half = amount < 0n ? -coin / 2n : coin / 2n;
+  return Number((amount + half) / coin);
+}
+
+/**
+ * The coins of the parts of a whole, which add up to those of the whole: each part gets its whole coins, and those that are
+ * left go to the parts with the largest remainders, of equal ones to the first (largest remainder method, A. Hamilton 1792).
+ */
+export function coinsOfParts(parts: readonly Money[], digits: number): readonly number[] {
+  const coin = unit / 10n ** BigInt(digits);
+  const whole = coinsOf(
+    parts.reduce((sum, part) => sum + part, 0n),
+    digits,
+  );
+  const coins = parts.map((part) => Number(floorDivided(part, coin)));
+  const byRemainder = parts
+    .map((part, place) => ({ place, rest: part - floorDivided(part, coin) * coin }))
+    .sort((a, b) => (a.rest === b.rest ? a.place - b.place : a.rest < b.rest ? 1 : -1));
+  const left = whole - coins.reduce((sum, count) => sum + count, 0);
+  for (const { place } of byRemainder.slice(0, left)) coins[place] = (coins[place] as number) + 1;
+  return coins;
+}
+
+function floorDivided(amount: Money, by: Money): Money {
+  const whole = amount / by;
+  return amount % by < 0n ? whole - 1n : whole;
+}

@@ -1,0 +1,67 @@
+import { dayOfText } from './calendar.ts';
+import { millionths } from './money.ts';
+import type { KeptPoint, PriceBook, PriceEntry, Rates } from './price-book.ts';
+
+/** Prices in millionths of the currency. */
+export interface CompiledRates {
+  /** For 10⁹ bytes received. */
+  readonly received: number;
+  /** For a million events that are kept for so many days. */
+  readonly keptFor: (days: number) => number;
+  /** For 10⁹ bytes that lie there for a month. */
+  readonly stored: number;
+}
+
+/** A price book, ready to be asked. */
+export interface Prices {
+  readonly book: PriceBook;
+  /** The rates on a day for what comes from a team to a tier; nothing costs anything before the first entry. */
+  readonly ratesOn: (day: number, team: string, tier: string) => CompiledRates;
+  /** What holds on a day; undefined before the first entry. */
+  readonly entryOn: (day: number) => PriceEntry | undefined;
+}
+
+const free: CompiledRates = { received: 0, keptFor: () => 0, stored: 0 };
+
+/** Takes a price book apart; it has to be checked. */
+export function compilePrices(book: PriceBook): Prices {
+  const entries = book.entries.map((entry) => ({ entry, from: dayOfText(entry.from), known: new Map() }));
+  const at = (day: number) => entries.findLast(({ from }) => from <= day);
+  const ratesOn = (day: number, team: string, tier: string): CompiledRates => {
+    const found = at(day);
+    if (!found) return free;
+    const key = `${team}\n${tier}`;
+    let rates: CompiledRates | undefined = found.known.get(key);
+    if (!rates) found.known.set(key, (rates = compiled(ratesFor(found.entry, team, tier))));
+    return rates;
+  };
+  return { book, ratesOn, entryOn: (day) => at(day)?.entry };
+}
+
+/** The rates of an entry for a team and a tier: own ones, where the first that fits names them. */
+function ratesFor(entry: PriceEntry, team: string, tier: string): Rates {
+  const own = (entry.own ?? []).filter((rates) => {
+    return (rates.team ?? team) === team && (rates.tier ?? tier) === tier;
+  });
+  return {
+    received: own.find(({ received }) => received !== undefined)?.received ?? entry.received,
+    kept: own.find(({ kept }) => kept !== undefined)?.kept ?? entry.kept,
+    stored: own.find(({ stored }) => stored !== undefined)?.stored ?? entry.stored,
+  };
+}
+
+function compiled({ received = 0, kept = [], stored = 0 }: Rates): CompiledRates {
+  return {
+    received: Math.round(received * millionths),
+    keptFor: (days) => Math.round(onCurve(kept, days) * millionths),
+    stored: Math.round(stored * millionths),
+  };
+}
+
+/** The price of a curve for some days: straight between two points, flat beyond the ends. */
+export function onCurve(points: readonly KeptPoint[], days: number): number {
+  const next = points.findIndex((point) => point.days >= days);
+  const [before, after] = [points[next < 0 ? points.length - 1 : next - 1], points[next]];
+  if (!before || !after) return (before ?? after)?.price ?? 0;
+  return before.price + ((after.price - before.price) * (days - before.days)) / (after.days - before.days);
+}

@@ -1,0 +1,60 @@
+import { object, string } from 'yup';
+import { operation } from './operation.ts';
+
+/** Longest price book, in characters. */
+const longestBook = 1_000_000;
+
+const day = string().matches(/^\d{4}-\d\d-\d\d$/, 'A day such as 2026-11-01.');
+
+/** What costs are told by. */
+export const costKeys = ['source', 'team', 'tier', 'outcome'] as const;
+
+export const costs = operation({
+  method: 'GET',
+  path: '/api/costs',
+  summary: 'What the days of a window cost, by source, team, tier or outcome, in the smallest coins of the price book.',
+  failure: 'The costs could not be reckoned',
+  permission: 'see',
+  input: object({
+    from: day,
+    /** The day after the last one. */
+    to: day,
+    by: string().oneOf(costKeys).default('source'),
+  }),
+});
+
+export const costMonth = operation({
+  method: 'GET',
+  path: '/api/costs/month',
+  summary: 'What this calendar month cost so far, what it comes to, and how its budgets stand.',
+  failure: 'The month could not be reckoned',
+  permission: 'see',
+  input: object({}),
+});
+
+export const prices = operation({
+  method: 'GET',
+  path: '/api/prices',
+  summary: 'The price book, as YAML.',
+  failure: 'The price book could not be read',
+  permission: 'see',
+  input: object({}),
+});
+
+export const savePrices = operation({
+  method: 'PUT',
+  path: '/api/prices',
+  summary: 'Puts a price book (YAML) in the place of the one before; all that is wrong with it is told with its place.',
+  failure: 'The price book was not saved',
+  permission: 'publish',
+  input: object({ text: string().required('The price book is empty.').max(longestBook) }),
+});
+
+export const tryPrices = operation({
+  method: 'POST',
+  path: '/api/prices/trial',
+  summary: 'What this month would come to with a price book (YAML) that is not saved.',
+  failure: 'The price book cannot be reckoned with',
+  permission: 'see',
+  input: object({ text: string().required('The price book is empty.').max(longestBook) }),
+});

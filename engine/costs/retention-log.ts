@@ -1,0 +1,51 @@
+import { type KeptSince, type RetentionHistory, retentionHistory } from '#core/costs/retention-history.ts';
+import { parseDuration } from '#core/events/units.ts';
+import { type PlanDocument, passingTier, rejectsTier } from '#core/plan/document.ts';
+import type { Database } from '#store/database.ts';
+import { plansAfter } from '#store/price-books.ts';
+
+/** Revisions that are read at once. */
+const revisionsAtOnce = 50;
+
+/** What is shortened goes after a day in which it can be undone. */
+const grace = 86_400_000;
+
+/** For how long tiers kept events, through all revisions; each is read once. */
+export class RetentionLog {
+  private readonly tiers = new Map<string, KeptSince[]>([
+    [passingTier.id, [{ since: 0, keep: passingTier.keep }]],
+    [rejectsTier.id, [{ since: 0, keep: rejectsTier.keep }]],
+  ]);
+  private latest = 0;
+  private reading: Promise<void> = Promise.resolve();
+
+  constructor(private readonly database: Database) {}
+
+  /** Everything up to the revision in force. */
+  async history(): Promise<RetentionHistory> {
+    this.reading = this.reading.catch(() => {}).then(() => this.read());
+    await this.reading;
+    return retentionHistory(this.tiers);
+  }
+
+  private async read(): Promise<void> {
+    for (;;) {
+      const plans = await plansAfter(this.database.db, this.latest, revisionsAtOnce);
+      for (const { number, plan, publishedAt } of plans) {
+        // What was stored as a revision had been checked.
+        for (const { id, keep } of (JSON.parse(plan) as PlanDocument).tiers)
+          this.note(id, parseDuration(keep) ?? 0, publishedAt);
+        this.latest = number;
+      }
+      if (plans.length < revisionsAtOnce) return;
+    }
+  }
+
+  private note(tier: string, keep: number, publishedAt: number): void {
+    let stretches = this.tiers.get(tier);
+    if (!stretches) this.tiers.set(tier, (stretches = []));
+    const before = stretches.at(-1)?.keep;
+    if (before === keep) return;
+    stretches.push({ since: before !== undefined && keep < before ? publishedAt + grace : publishedAt, keep });
+  }
+}

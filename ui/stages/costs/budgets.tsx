@@ -1,0 +1,46 @@
+import type { BudgetView, CostMonthAnswer } from '#core/answers/costs.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
+import { Section } from '../../kit/section.tsx';
+import { percent } from '../../kit/times.ts';
+import { dayInWords } from './times.ts';
+
+/** The budgets of the month, each with what is spent of it and the day on which it is crossed. */
+export function Budgets({ month, currency }: { readonly month: CostMonthAnswer; readonly currency: Currency }) {
+  if (month.budgets.length === 0) return null;
+  return (
+    <Section title="Budgets of the month" className="mt-6">
+      <ul className="border-b border-hair">
+        {month.budgets.map((budget) => (
+          <li
+            key={`${budget.team} ${budget.tier}`}
+            className="grid grid-cols-[minmax(110px,220px)_minmax(60px,1fr)_auto] items-center gap-4 border-t border-hair py-2"
+          >
+            <b className="font-[650]">{whoseOf(budget)}</b>
+            <span className="h-[9px] max-w-[520px] bg-land" aria-hidden="true">
+              <span
+                className={`block h-full ${budget.spent >= budget.amount ? 'bg-mark' : 'bg-d5'}`}
+                style={{ width: `${Math.min(100, (100 * budget.spent) / budget.amount)}%` }}
+              />
+            </span>
+            <span className="text-[12.5px] text-second">
+              {formatCoins(budget.spent, currency)} of {formatCoins(budget.amount, currency)} spent (
+              {percent(budget.spent / budget.amount)}){standingOf(budget, currency)}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}
+
+function whoseOf({ team, tier }: BudgetView): string {
+  if (team !== null) return `Team ${team}`;
+  return tier === null ? 'Everything' : `Tier ${tier}`;
+}
+
+function standingOf({ spent, amount, heading, crossedOn }: BudgetView, currency: Currency): string {
+  if (crossedOn !== null && spent >= amount) return `; crossed on ${dayInWords(crossedOn)}`;
+  if (crossedOn !== null) return `; will be crossed on ${dayInWords(crossedOn)}`;
+  return heading === null ? '' : `; heading for ${formatCoins(heading, currency)}`;
+}

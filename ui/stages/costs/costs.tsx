@@ -1,0 +1,92 @@
+'use client';
+
+import { useQueryState } from 'nuqs';
+import type { CostMonthAnswer } from '#core/answers/costs.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import { useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { WithPanel } from '../../kit/panel.tsx';
+import { Nothing, Problem, Section } from '../../kit/section.tsx';
+import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { Budgets } from './budgets.tsx';
+import { CostTable } from './cost-table.tsx';
+import { MonthChart } from './month-chart.tsx';
+import { PricesPanel } from './prices-panel.tsx';
+import { dayInWords, monthInWords } from './times.ts';
+
+/** What do I pay for? The month against its budget, what it is for, and the prices. */
+export function Costs() {
+  const { data, error } = useApi<CostMonthAnswer>('/api/costs/month', 30_000);
+  const [panel, setPanel] = useQueryState('panel');
+  const close = (): void => void setPanel(null);
+  return (
+    <WithPanel open={panel === 'prices'} title="Price book" onClose={close} panel={<PricesPanel />}>
+      <Sentence>{data ? <MonthSentence month={data} /> : <FigurePending />}</Sentence>
+      {error && <Problem>{error.message}</Problem>}
+      {data && !data.currency && (
+        <Nothing title="There is no price book yet.">
+          <p className="mt-1 max-w-[640px]">
+            It says what a GB received, a million events kept and a GB stored cost. With it every volume has a price,
+            and the month an end that can be seen coming.
+          </p>
+          <div className="mt-3">
+            <Button look="main" onClick={() => void setPanel('prices')}>
+              Write a price book
+            </Button>
+          </div>
+        </Nothing>
+      )}
+      {data?.currency && (
+        <>
+          <Section
+            title={`Spent and to come · ${monthInWords(data.from)}, by days of UTC`}
+            className="mt-5"
+            aside={<Button onClick={() => void setPanel('prices')}>Price book …</Button>}
+          >
+            <MonthChart month={data} currency={data.currency} />
+          </Section>
+          <Budgets month={data} currency={data.currency} />
+          <CostTable month={data} currency={data.currency} />
+        </>
+      )}
+    </WithPanel>
+  );
+}
+
+function MonthSentence({ month }: { readonly month: CostMonthAnswer }) {
+  const { currency, end, spent, budgets, from } = month;
+  if (!currency) return <>What comes in and lies here has no price yet.</>;
+  const name = monthInWords(from);
+  if (!end)
+    return (
+      <>
+        {name} cost <Figure>{formatCoins(spent, currency)}</Figure> so far; too few days are known to tell where it is
+        heading.
+      </>
+    );
+  const budget = budgets.find(({ team, tier }) => team === null && tier === null);
+  const over = budget ? end.middle - budget.amount : 0;
+  return (
+    <>
+      {name} is heading for <Figure needs={over > 0}>{formatCoins(end.middle, currency)}</Figure>, between{' '}
+      {formatCoins(end.low, currency)} and {formatCoins(end.high, currency)}
+      {budget && over > 0 && (
+        <>
+          ; <Figure needs>{formatCoins(over, currency)}</Figure> over budget
+          {budget.crossedOn && (
+            <>
+              {budget.spent >= budget.amount ? ' since ' : ' on '}
+              <Figure>{dayInWords(budget.crossedOn)}</Figure>
+            </>
+          )}
+        </>
+      )}
+      {budget && over <= 0 && (
+        <>
+          , within its budget of <Figure>{formatCoins(budget.amount, currency)}</Figure>
+        </>
+      )}
+      .
+    </>
+  );
+}

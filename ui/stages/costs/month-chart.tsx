@@ -1,0 +1,100 @@
+'use client';
+
+import { useCallback } from 'react';
+import type { CostMonthAnswer } from '#core/answers/costs.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
+import { Chart, type Palette } from '../../charts/chart.tsx';
+import { timeAxes } from '../../charts/time-axes.ts';
+import { monthInWords } from './times.ts';
+
+const day = 86_400_000;
+
+/** What the month came to, day by day, and what it will come to, against its budget. */
+export function MonthChart({ month, currency }: { readonly month: CostMonthAnswer; readonly currency: Currency }) {
+  const option = useCallback(
+    (palette: Palette) => {
+      const { from, to, days, toCome, end, budgets } = month;
+      const budget = budgets.find(({ team, tier }) => team === null && tier === null);
+      const spent = summedUp(from, days, 0).map(([time, sum]) => [Math.min(time, Date.now()), sum] as const);
+      const now = spent.at(-1) ?? [from, 0];
+      const ahead = end ? summedUp(from + (days.length - 1) * day, toCome, now[1]) : [];
+      const edge = (last: number) => ahead.map(([time, value]) => [time, now[1] + (value - now[1]) * last] as const);
+      const rest = Math.max(1e-9, (ahead.at(-1)?.[1] ?? 0) - now[1]);
+      const low = edge(((end?.low ?? 0) - now[1]) / rest);
+      const high = edge(((end?.high ?? 0) - now[1]) / rest);
+      const axes = timeAxes(palette, (coins) => formatCoins(coins, currency), 150);
+      const line = { type: 'line', symbol: 'none' } as const;
+      return {
+        ...axes,
+        xAxis: { ...axes.xAxis, min: from, max: to },
+        series: [
+          {
+            ...line,
+            name: 'spent',
+            data: [[from, 0], ...spent],
+            lineStyle: { color: palette.depth[5], width: 2 },
+            areaStyle: { color: palette.depth[2], opacity: 0.6 },
+          },
+          { ...line, name: 'at least', stack: 'band', data: low, lineStyle: { opacity: 0 }, tooltip: { show: false } },
+          {
+            ...line,
+            name: 'at most, above that',
+            stack: 'band',
+            data: high.map(([time, value], i) => [time, value - (low[i]?.[1] ?? 0)]),
+            lineStyle: { opacity: 0 },
+            areaStyle: { color: palette.depth[0], opacity: 0.9 },
+          },
+          {
+            ...line,
+            name: 'to come',
+            data: end ? [now, ...ahead] : [],
+            lineStyle: { color: palette.depth[5], width: 1.5, type: 'dashed' },
+            labelLayout: { moveOverlap: 'shiftY' },
+            endLabel: {
+              show: end !== null,
+              formatter: `heading for ${formatCoins(end?.middle ?? 0, currency)}`,
+              color: palette.ink,
+              fontWeight: 650,
+            },
+          },
+          {
+            ...line,
+            name: 'budget',
+            data: budget
+              ? [
+                  [from, budget.amount],
+                  [to, budget.amount],
+                ]
+              : [],
+            lineStyle: { color: palette.mark, width: 1.2 },
+            labelLayout: { moveOverlap: 'shiftY' },
+            endLabel: {
+              show: budget !== undefined,
+              formatter: `budget ${formatCoins(budget?.amount ?? 0, currency)}`,
+              color: palette.mark,
+            },
+          },
+        ],
+      };
+    },
+    [month, currency],
+  );
+  const end = month.end ? `, heading for ${formatCoins(month.end.middle, currency)}` : '';
+  return (
+    <Chart
+      label={`${monthInWords(month.from)}: ${formatCoins(month.spent, currency)} spent${end}`}
+      height={230}
+      option={option}
+    />
+  );
+}
+
+/** Points at the ends of days that follow a time, each with the sum so far. */
+function summedUp(from: number, days: readonly number[], begin: number): (readonly [number, number])[] {
+  let sum = begin;
+  return days.map((coins, i) => {
+    sum += coins;
+    return [from + (i + 1) * day, sum] as const;
+  });
+}

@@ -1,0 +1,129 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import { toast } from 'sonner';
+import { mutate } from 'swr';
+import type { CostMonthAnswer, PricesAnswer } from '#core/answers/costs.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import { ownServers, paidByVolume } from '#core/costs/price-book.ts';
+import { writePriceBook } from '#core/costs/price-book-text.ts';
+import { ApiProblem, callApi, useAnswer, useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { dayAndMinute } from '../../kit/times.ts';
+import { monthInWords } from './times.ts';
+
+/** For how long typing rests before the month is reckoned anew, in milliseconds. */
+const restTime = 600;
+
+const starters = [
+  ['own servers', ownServers],
+  ['paid by volume', paidByVolume],
+] as const;
+
+/** The price book as text, with what this month would come to. */
+export function PricesPanel() {
+  const { data } = useApi<PricesAnswer>('/api/prices');
+  const [typed, setTyped] = useState<string | undefined>();
+  const text = typed ?? data?.text ?? '';
+  const rested = useRested(text);
+  const { data: month, error } = useAnswer<CostMonthAnswer>('/api/prices/trial', rested ? { text: rested } : null);
+  const problems = problemsOf(error);
+  const save = async (): Promise<void> => {
+    try {
+      await callApi('/api/prices', { method: 'PUT', body: JSON.stringify({ text }) });
+      setTyped(undefined);
+      await mutate((key) => typeof key === 'string' && /^\/api\/(prices|costs|course)/.test(key));
+      toast('The price book is saved.');
+    } catch (cause) {
+      toast.error(cause instanceof Error ? cause.message : 'The price book was not saved.');
+    }
+  };
+  return (
+    <div className="flex flex-col gap-3">
+      <p className="text-[12.5px] text-second">
+        Each entry holds from its day (UTC) until the next one does, so the past keeps its prices. Prices are for a GB
+        received, a million events kept by the days of their tier, and a GB that lies there for a month.
+      </p>
+      {!data?.text && (
+        <p className="text-[12.5px] text-second">
+          Begin with{' '}
+          {starters.map(([title, book]) => (
+            <Button key={title} look="quiet" onClick={() => setTyped(writePriceBook(book))}>
+              {title}
+            </Button>
+          ))}
+        </p>
+      )}
+      <label>
+        <span className="block text-[12.5px] font-semibold text-second">YAML</span>
+        <textarea
+          value={text}
+          spellCheck={false}
+          onChange={(event) => setTyped(event.target.value)}
+          className="line mt-1 h-80 w-full rounded-[5px] border border-hair bg-sheet p-2"
+        />
+      </label>
+      <div role="status">
+        {problems.length > 0 ? (
+          <ul className="text-danger">
+            {problems.map((problem) => (
+              <li key={problem.path + problem.message}>
+                ◆ {problem.place}
+                {problem.message}
+              </li>
+            ))}
+          </ul>
+        ) : (
+          month?.currency && (
+            <p>
+              With it {monthInWords(month.from)} {month.end ? 'comes to' : 'cost so far'}{' '}
+              <b className="font-[650]">{formatCoins(month.end?.middle ?? month.spent, month.currency)}</b>.
+            </p>
+          )
+        )}
+      </div>
+      <div className="flex items-center gap-3">
+        <Button
+          look="main"
+          disabled={typed === undefined || typed === data?.text || problems.length > 0 || rested !== text}
+          onClick={() => void save()}
+        >
+          Save the price book
+        </Button>
+        {data?.savedAt && <span className="text-[12.5px] text-second">saved {dayAndMinute(data.savedAt)}</span>}
+      </div>
+    </div>
+  );
+}
+
+/** A text once it has not changed for a while. */
+function useRested(text: string): string {
+  const [rested, setRested] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => setRested(text), restTime);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return rested;
+}
+
+interface ShownProblem {
+  readonly path: string;
+  readonly place: string;
+  readonly message: string;
+}
+
+function problemsOf(error: ApiProblem | undefined): readonly ShownProblem[] {
+  if (!error) return [];
+  const problems: readonly {
+    readonly path: string;
+    readonly message: string;
+    readonly line?: number;
+    readonly column?: number;
+  }[] = error instanceof ApiProblem ? (error.details.problems ?? []) : [];
+  if (problems.length === 0) return [{ path: '', place: '', message: error.message }];
+  return problems.map(({ path, message, line, column }) => ({
+    path,
+    message,
+    place: line === undefined ? '' : `line ${line}, column ${column}: `,
+  }));
+}
