@@ -1,13 +1,11 @@
 import { object, string } from 'yup';
+import { costKeys } from '../costs/cost-keys.ts';
 import { operation } from './operation.ts';
 
 /** Longest price book, in characters. */
 const longestBook = 1_000_000;
 
 const day = string().matches(/^\d{4}-\d\d-\d\d$/, 'A day such as 2026-11-01.');
-
-/** What costs are told by. */
-export const costKeys = ['source', 'team', 'tier', 'outcome'] as const;
 
 export const costs = operation({
   method: 'GET',

@@ -1,4 +1,4 @@
-import { costMonth, costs, prices, savePrices, tryPrices } from './costs.ts';
+import * as costs from './costs.ts';
 import * as health from './health.ts';
 import * as overview from './overview.ts';
 import * as plan from './plan.ts';
@@ -9,18 +9,14 @@ import * as switches from './switches.ts';
 
 /** Everything that can be asked or told over the API, by its name. */
 export const operations = {
-  ...overview,
-  ...sources,
+  ...costs,
   ...health,
+  ...overview,
   ...plan,
   ...search,
   ...shapes,
+  ...sources,
   ...switches,
-  costs,
-  costMonth,
-  prices,
-  savePrices,
-  tryPrices,
 };
 
 export type OperationName = keyof typeof operations;

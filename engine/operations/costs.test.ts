@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { CostMonthAnswer, CostsAnswer, PricesAnswer } from '#core/answers/costs.ts';
 import type { CourseAnswer } from '#core/answers/overview.ts';
 import type { VolumeAnswer } from '#core/answers/search.ts';
-import { costKeys } from '#core/operations/costs.ts';
+import { costKeys } from '#core/costs/cost-keys.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 
 let engine: TestEngine;

@@ -1,5 +1,6 @@
 import type { CoinsOfCost, CostMonthAnswer, CostsAnswer, PricesAnswer } from '#core/answers/costs.ts';
 import { dayLength, dayOf, dayOfText } from '#core/costs/calendar.ts';
+import type { CostKey } from '#core/costs/cost-keys.ts';
 import { costMonth as reckonMonth } from '#core/costs/cost-month.ts';
 import {
   added,
@@ -14,7 +15,6 @@ import { coinsOfParts } from '#core/costs/money.ts';
 import type { PriceBook } from '#core/costs/price-book.ts';
 import { readPriceBook, writePriceBook } from '#core/costs/price-book-text.ts';
 import { compilePrices } from '#core/costs/prices.ts';
-import type { costKeys } from '#core/operations/costs.ts';
 import { operations } from '#core/operations/index.ts';
 import type { Outcome } from '#core/routing/ledger.ts';
 import { sumLedger } from '#store/ledger.ts';
@@ -132,7 +132,7 @@ function coinsOfCost(parts: CostParts, [received = 0, kept = 0, stored = 0]: rea
   return { received, kept, stored, whole: parts === noCost ? 0 : received + kept + stored };
 }
 
-function keyOf(sum: DaySum, by: (typeof costKeys)[number], { teamOf }: CostSetting): string {
+function keyOf(sum: DaySum, by: CostKey, { teamOf }: CostSetting): string {
   return by === 'team' ? teamOf(sum.source) : sum[by];
 }
 

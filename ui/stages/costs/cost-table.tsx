@@ -3,9 +3,9 @@
 import { parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useMemo } from 'react';
 import type { CostMonthAnswer, CostsAnswer } from '#core/answers/costs.ts';
+import { type CostKey, costKeys } from '#core/costs/cost-keys.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
-import { costKeys } from '#core/operations/costs.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
@@ -56,11 +56,7 @@ export function CostTable({ month, currency }: { readonly month: CostMonthAnswer
 
 const withoutName = { source: 'no source', team: 'without an owner', tier: 'in no tier', outcome: 'nothing' } as const;
 
-function columnsOf(
-  by: (typeof costKeys)[number],
-  currency: Currency,
-  data: CostsAnswer | undefined,
-): readonly Column<Row>[] {
+function columnsOf(by: CostKey, currency: Currency, data: CostsAnswer | undefined): readonly Column<Row>[] {
   const largest = Math.max(1, ...(data?.rows ?? []).map(({ whole }) => whole));
   const money = (id: 'received' | 'kept' | 'stored', title: string): Column<Row> => ({
     id,

@@ -174,10 +174,10 @@ function Touches({
             <span className="text-second">{percent(shareOf(total, data.keptOfAll.bytes))} of the bytes</span>
           </li>
         )}
-        {pipelines.length === 0 && (
+        {plan && pipelines.length === 0 && (
           <li className="py-0.5 text-second">
             No pipeline names this source.{' '}
-            <Link href={`/parsing?source=${name}`} className="text-mark hover:underline">
+            <Link href={`/parsing?source=${name}`} className="text-mark underline">
               Make one
             </Link>
           </li>
