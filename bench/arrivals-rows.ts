@@ -8,7 +8,7 @@ const conditions = [
   ...['service = payments region = isles', '"handled for passenger u777"', 'took > 3.5', 'tier = rest'],
 ];
 /** Turns with and without those who watch, and pieces of 25,000 events in each. */
-const turnCount = 8;
+const turnCount = 16;
 const perTurn = 8;
 
 /** Sends pieces over four connections; events a second, until the last one is acknowledged. */
