@@ -12,6 +12,7 @@ import { openFileFilter } from '#engine/search/filter-file.ts';
 import { placeOf } from '#engine/workers/places.ts';
 import { checkPrices, printPrices, savePrices } from './prices.ts';
 import { exclusionRequest, postureRequest, send } from './switch.ts';
+import { tellProblems } from './tell-problems.ts';
 
 const usage = `npm run otter -- plan check FILE [TABLE.csv …]
                                           check a plan and run its tests; ends with 1 when something is wrong;
@@ -41,12 +42,7 @@ function readTables(files: readonly string[]): ReadonlyMap<string, LookupTable> 
 async function checkFile(file: string, tableFiles: readonly string[]): Promise<number> {
   const text = readFileSync(file, 'utf8');
   const read = readPlan(text);
-  if (!read.ok) {
-    for (const { line, column, path, message } of read.problems) {
-      console.error(`${file}:${line}:${column}: ${path === '' ? '' : `${path}: `}${message}`);
-    }
-    return 1;
-  }
+  if (!read.ok) return tellProblems(file, read.problems);
   const standsAt = placesIn(text);
   for (const { path, message, suggestion } of planDoubts(read.plan, await knownNames(process.env.OTTER_URL))) {
     const { line, column } = standsAt(path);

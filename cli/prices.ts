@@ -1,25 +1,20 @@
 import { readFileSync } from 'node:fs';
 import { readPriceBook } from '#core/costs/price-book-text.ts';
+import type { TextProblem } from '#core/texts/read-yaml.ts';
+import { tellProblems } from './tell-problems.ts';
 
 /** What the application says of a price book. */
 interface Answer {
   readonly text?: string | null;
   readonly title?: string;
   readonly detail?: string;
-  readonly problems?: readonly PlacedProblem[];
-}
-
-interface PlacedProblem {
-  readonly path: string;
-  readonly message: string;
-  readonly line: number;
-  readonly column: number;
+  readonly problems?: readonly TextProblem[];
 }
 
 /** Checks the price book of a file; names each fault with line and column. Returns the exit code. */
 export function checkPrices(file: string): number {
   const read = readPriceBook(readFileSync(file, 'utf8'));
-  if (!read.ok) return tell(file, read.problems);
+  if (!read.ok) return tellProblems(file, read.problems);
   console.log(`${file}: the price book is good; ${read.book.entries.length} entries.`);
   return 0;
 }
@@ -48,11 +43,5 @@ export async function savePrices(file: string, address: string): Promise<number>
   }
   const { problems = [], detail = '' }: Answer = await answer.json();
   if (problems.length === 0) console.error(detail);
-  return tell(file, problems);
-}
-
-function tell(file: string, problems: readonly PlacedProblem[]): number {
-  for (const { line, column, path, message } of problems)
-    console.error(`${file}:${line}:${column}: ${path === '' ? '' : `${path}: `}${message}`);
-  return 1;
+  return tellProblems(file, problems);
 }

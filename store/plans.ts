@@ -1,4 +1,4 @@
-import { and, desc, eq, gt, lte, notInArray } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, lte, notInArray } from 'drizzle-orm';
 import { fitted } from '#core/events/fitted.ts';
 import { nextDraftVersion } from './counters.ts';
 import type { Database, Queryable } from './database.ts';
@@ -42,6 +42,20 @@ export async function listRevisions(database: Database): Promise<readonly Omit<R
     .from(revisions)
     .orderBy(desc(revisions.number))
     .limit(500);
+}
+
+/** Plans after a revision, the earliest first, at most `most`. */
+export async function plansAfter(
+  tx: Queryable,
+  number: number,
+  most: number,
+): Promise<readonly { readonly number: number; readonly plan: string; readonly publishedAt: number }[]> {
+  return await tx
+    .select({ number: revisions.number, plan: revisions.plan, publishedAt: revisions.publishedAt })
+    .from(revisions)
+    .where(gt(revisions.number, number))
+    .orderBy(asc(revisions.number))
+    .limit(most);
 }
 
 /** Stores a plan as the next revision; fails with a repeated key when another one got the number first. */

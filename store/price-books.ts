@@ -1,7 +1,7 @@
-import { asc, desc, gt } from 'drizzle-orm';
+import { desc } from 'drizzle-orm';
 import type { PriceBook } from '#core/costs/price-book.ts';
 import type { Queryable } from './database.ts';
-import { priceBooks, revisions } from './schema.ts';
+import { priceBooks } from './schema.ts';
 
 /** The price book that holds, and when it was saved (milliseconds); undefined where there is none. */
 export async function latestPriceBook(
@@ -14,18 +14,4 @@ export async function latestPriceBook(
 /** Saves a price book in the place of the one before, which stays in the store. */
 export async function addPriceBook(tx: Queryable, book: PriceBook, savedAt: number): Promise<void> {
   await tx.insert(priceBooks).values({ book, savedAt });
-}
-
-/** Plans after a revision, the earliest first, at most `most`. */
-export async function plansAfter(
-  tx: Queryable,
-  number: number,
-  most: number,
-): Promise<readonly { readonly number: number; readonly plan: string; readonly publishedAt: number }[]> {
-  return await tx
-    .select({ number: revisions.number, plan: revisions.plan, publishedAt: revisions.publishedAt })
-    .from(revisions)
-    .where(gt(revisions.number, number))
-    .orderBy(asc(revisions.number))
-    .limit(most);
 }

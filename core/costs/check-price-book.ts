@@ -1,5 +1,5 @@
 import { ValidationError } from 'yup';
-import type { InputProblem } from '../operations/problems.ts';
+import { type InputProblem, problemsOf } from '../operations/problems.ts';
 import type { PriceBook } from './price-book.ts';
 import { priceBookShape } from './price-book-shape.ts';
 
@@ -20,8 +20,7 @@ export function checkPriceBook(value: unknown, names: KnownNames = {}): CheckedP
     book = priceBookShape.validateSync(value, { abortEarly: false, stripUnknown: false }) as PriceBook;
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error;
-    const faults = error.inner.length > 0 ? error.inner : [error];
-    return { ok: false, problems: faults.map(({ path = '', message }) => ({ path, message })) };
+    return { ok: false, problems: problemsOf(error) };
   }
   const problems = [...datesOf(book), ...curvesOf(book), ...namesOf(book, names), ...budgetsOf(book)];
   return problems.length > 0 ? { ok: false, problems } : { ok: true, book };

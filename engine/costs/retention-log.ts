@@ -2,7 +2,7 @@ import { type KeptSince, type RetentionHistory, retentionHistory } from '#core/c
 import { parseDuration } from '#core/events/units.ts';
 import { type PlanDocument, passingTier, rejectsTier } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
-import { plansAfter } from '#store/price-books.ts';
+import { plansAfter } from '#store/plans.ts';
 
 /** Revisions that are read at once. */
 const revisionsAtOnce = 50;

@@ -17,6 +17,7 @@ import { readPriceBook, writePriceBook } from '#core/costs/price-book-text.ts';
 import { compilePrices } from '#core/costs/prices.ts';
 import { operations } from '#core/operations/index.ts';
 import type { Outcome } from '#core/routing/ledger.ts';
+import type { Database } from '#store/database.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { addPriceBook, latestPriceBook } from '#store/price-books.ts';
 import { listSources } from '#store/sources.ts';
@@ -30,8 +31,9 @@ import type { OperationSetting } from './setting.ts';
 const reach = 800;
 /** Longest window, in days. */
 const longestWindow = 400;
-/** For how long (milliseconds) sums by the day are given again. */
+/** For how long (milliseconds) sums by the day are given again: those of today and yesterday, and those of days before. */
 const freshFor = 10_000;
+const settledFor = 300_000;
 /** Most rows of an answer; the rest is one. */
 const mostRows = 500;
 
@@ -89,7 +91,7 @@ export const costs = question(operations.costs, async ({ from, to, by }, setting
   if (last - first > longestWindow) throw new Refusal(400, '', `A window has at most ${longestWindow} days.`);
   const latest = await latestPriceBook(setting.database.db);
   const window = { from: first * dayLength, to: last * dayLength };
-  if (!latest) return { currency: null, ...window, all: coinsOfCost(noCost, [0, 0, 0]), rows: [] };
+  if (!latest) return { currency: null, ...window, all: coinsOfCost([]), rows: [] };
   const { sums, of } = await inputsOf(setting, latest.book, now);
   const table = new CostTable(first, last, of);
   for (const sum of sums) table.add(keyOf(sum, by, of), sum);
@@ -111,7 +113,7 @@ function rowsOf(costsByKey: ReadonlyMap<string, CostParts>, digits: number): Pic
     digits,
   );
   return {
-    all: coinsOfCost(all, coinsOfParts([all.received, all.kept, all.stored], digits)),
+    all: coinsOfCost(coinsOfParts([all.received, all.kept, all.stored], digits)),
     rows: told.map(([key, parts], i) => {
       return { key, ...coinsWithin(parts, wholes[i] as number, digits) };
     }),
@@ -124,12 +126,11 @@ function coinsWithin(parts: CostParts, whole: number, digits: number): CoinsOfCo
   const left = whole - coins.reduce((sum, count) => sum + count, 0);
   const largest = coins.indexOf(Math.max(...coins));
   coins[largest] = (coins[largest] as number) + left;
-  const [received = 0, kept = 0, stored = 0] = coins;
-  return { received, kept, stored, whole };
+  return coinsOfCost(coins);
 }
 
-function coinsOfCost(parts: CostParts, [received = 0, kept = 0, stored = 0]: readonly number[]): CoinsOfCost {
-  return { received, kept, stored, whole: parts === noCost ? 0 : received + kept + stored };
+function coinsOfCost([received = 0, kept = 0, stored = 0]: readonly number[]): CoinsOfCost {
+  return { received, kept, stored, whole: received + kept + stored };
 }
 
 function keyOf(sum: DaySum, by: CostKey, { teamOf }: CostSetting): string {
@@ -168,10 +169,7 @@ async function inputsOf(
   now: number,
 ): Promise<{ readonly sums: readonly DaySum[]; readonly of: CostSetting }> {
   let days = inputs.get(setting);
-  if (!days) {
-    const log = new RetentionLog(setting.database);
-    inputs.set(setting, (days = recent(freshFor, async (at) => await gather(setting, log, at))));
-  }
+  if (!days) inputs.set(setting, (days = dayInputs(setting)));
   const { sums, retention, owners } = await days(now);
   const received = new Map<number, number>();
   for (const { day, bytes } of sums) received.set(day, (received.get(day) ?? 0) + bytes);
@@ -186,16 +184,30 @@ async function inputsOf(
   };
 }
 
-async function gather({ database }: OperationSetting, log: RetentionLog, now: number): Promise<DayInputs> {
-  const window = { from: (dayOf(now) - reach) * dayLength, to: now + dayLength };
-  const [rows, retention, sources] = await Promise.all([
-    sumLedger(database, window, ['source', 'tier', 'outcome'], dayLength),
-    log.history(),
-    listSources(database),
-  ]);
-  const sums = rows.map(({ start, source = '', tier = '', outcome = '', events, bytes, stored }) => {
+function dayInputs({ database }: OperationSetting): (now: number) => Promise<DayInputs> {
+  const log = new RetentionLog(database);
+  // The ledger of a year is much to go through, and hardly anything comes for days that are over.
+  const settled = recent(settledFor, async (now) => {
+    const until = dayOf(now) - 1;
+    return { until, sums: await daySums(database, until - reach, until) };
+  });
+  return recent(freshFor, async (now) => {
+    const { until, sums } = await settled(now);
+    const [late, retention, sources] = await Promise.all([
+      daySums(database, until, dayOf(now) + 2),
+      log.history(),
+      listSources(database),
+    ]);
+    return { sums: [...sums, ...late], retention, owners: new Map(sources.map(({ name, owner }) => [name, owner])) };
+  });
+}
+
+/** Sums of the ledger by the day, `from` up to `to` in days. */
+async function daySums(database: Database, from: number, to: number): Promise<readonly DaySum[]> {
+  const window = { from: from * dayLength, to: to * dayLength };
+  const rows = await sumLedger(database, window, ['source', 'tier', 'outcome'], dayLength);
+  return rows.map(({ start, source = '', tier = '', outcome = '', events, bytes, stored }) => {
     // What was written in this column is an outcome.
     return { day: dayOf(start), source, tier, outcome: outcome as Outcome, events, bytes, stored };
   });
-  return { sums, retention, owners: new Map(sources.map(({ name, owner }) => [name, owner])) };
 }
