@@ -1,3 +1,5 @@
+import { exactQuantile, median } from '../sketches/exact-quantile.ts';
+
 /** What the rest of a month will cost, with the range that nine of ten such forecasts end in; in the unit of the days given. */
 export interface Forecast {
   readonly low: number;
@@ -109,21 +111,10 @@ function widthOf(values: readonly number[], weekday: (index: number) => number, 
   // where it may drift to; more than 1.645 times of it, as the scatter itself is known from few days.
   const least = 2.3 * day * Math.sqrt(1.4 / count + 1.57 / days + count / 150);
   const young = values.length < 14 ? 0.1 : 0.01;
-  const usual = errors.length >= 5 ? quantile(errors, 0.9) * Math.sqrt(Math.max(1, count / horizon)) : 0;
+  const usual = errors.length >= 5 ? exactQuantile(errors, 0.9) * Math.sqrt(Math.max(1, count / horizon)) : 0;
   return Math.max(least, usual, young);
 }
 
 function sumOf(values: readonly number[]): number {
   return values.reduce((sum, value) => sum + value, 0);
-}
-
-function median(values: readonly number[]): number {
-  return quantile(values, 0.5);
-}
-
-function quantile(values: readonly number[], rank: number): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  const place = rank * (sorted.length - 1);
-  const below = sorted[Math.floor(place)] as number;
-  return below + (place % 1) * ((sorted[Math.ceil(place)] as number) - below);
 }

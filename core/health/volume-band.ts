@@ -1,4 +1,5 @@
 import { formatBytes } from '../events/units.ts';
+import { median } from '../sketches/exact-quantile.ts';
 import type { Drift } from './drift.ts';
 
 /** What a source sent in a stretch that begins at `start` (milliseconds). */
@@ -101,11 +102,4 @@ function sumOf(sums: readonly SentBytes[], from: number, to: number): number {
 function isWeekend(time: number): boolean {
   const weekday = new Date(time).getUTCDay();
   return weekday === 0 || weekday === 6;
-}
-
-function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  const middle = sorted.length >> 1;
-  const upper = sorted[middle] as number;
-  return sorted.length % 2 === 1 ? upper : ((sorted[middle - 1] as number) + upper) / 2;
 }

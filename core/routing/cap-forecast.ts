@@ -1,4 +1,5 @@
 import { formatBytes, formatCount } from '../events/units.ts';
+import { exactQuantile } from '../sketches/exact-quantile.ts';
 import type { CapUnit } from './cap.ts';
 import type { ZoneDay } from './day-of-zone.ts';
 
@@ -153,12 +154,7 @@ function roundedUp(value: number): number {
 /** Median and both ends of the middle eight tenths. */
 function band(values: readonly number[]): Band {
   if (values.length === 0) return { low: 0, middle: 0, high: 0 };
-  const sorted = [...values].sort((a, b) => a - b);
-  const at = (rank: number): number => {
-    const place = rank * (sorted.length - 1);
-    const below = sorted[Math.floor(place)] as number;
-    return below + (place % 1) * ((sorted[Math.ceil(place)] as number) - below);
-  };
+  const at = (rank: number): number => exactQuantile(values, rank);
   return { low: at(0.1), middle: at(0.5), high: at(0.9) };
 }
 
