@@ -89,7 +89,7 @@ test('the same bytes come out as the same text, however they were sent', async (
   await new Promise<void>((resolve, reject) => {
     const socket = connect(engine.syslogPort, '127.0.0.1', () => {
       for (const text of texts) {
-        const message = Buffer.concat([Buffer.from('<14>1 2026-11-24T08:00:00Z pier bell - - - '), text]);
+        const message = Buffer.concat([Buffer.from(`<14>1 ${new Date().toISOString()} pier bell - - - `), text]);
         socket.write(Buffer.concat([Buffer.from(`${message.length} `), message]));
       }
       socket.end(resolve);

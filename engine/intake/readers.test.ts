@@ -171,10 +171,9 @@ describe('picked-up objects', () => {
     await engine.found({ condition: 'source = packed', limit: 0 }, 5_000);
     await engine.kill();
     await engine.restart();
-    objects.set(
-      'pier-2/tide-3.csv',
-      Buffer.from('at,height,note\n2026-11-24T08:00:00Z,1.5,"a, b"\n2026-11-24T09:00:00Z,2,\n'),
-    );
+    const [ebb, flood] = [Date.now() - 7_200_000, Date.now() - 3_600_000];
+    const rows = [`${new Date(ebb).toISOString()},1.5,"a, b"`, `${new Date(flood).toISOString()},2,`];
+    objects.set('pier-2/tide-3.csv', Buffer.from(`at,height,note\n${rows.join('\n')}\n`));
     objects.set('pier-3/broken.gz', Buffer.from([0x1f, 0x8b, 1, 2, 3]));
     const total = next + 2;
     await engine.found({ condition: 'source = packed', limit: 0 }, total);
@@ -183,14 +182,14 @@ describe('picked-up objects', () => {
     expect((await counted('packed', total)).total).toBe(total);
     const { events } = await engine.search({ condition: 'source = packed kind = tide height < 2' });
     expect(events[0]).toMatchObject({
-      time: Date.UTC(2026, 10, 24, 8),
+      time: ebb,
       attributes: { pier: 'pier-2', kind: 'tide', height: 1.5, note: 'a, b', object: 'pier-2/tide-3.csv' },
     });
     const half = excluding('pier = pier-1');
     expect(await rehearsedAgain('packed', 0, half)).toMatchObject({
       kept: { live: { events: total }, draft: { events: total - 12_000 } },
     });
-    expect(await rehearsedAgain('packed', Date.UTC(2026, 10, 24, 9), half)).toMatchObject({
+    expect(await rehearsedAgain('packed', flood, half)).toMatchObject({
       kept: { live: { events: total - 1 }, draft: { events: total - 12_001 } },
     });
     expect((await counted('packed', total)).total).toBe(total);
@@ -201,7 +200,7 @@ describe('picked-up objects', () => {
 test('syslog over TLS', async () => {
   await engine.source('tls', { kind: 'syslog', accepts: 'app = wheel' });
   const ca = readFileSync(join(engine.folder, 'syslog-cert.pem'));
-  const message = '<14>1 2026-11-24T08:00:00Z kittiwake wheel - - - secret course';
+  const message = `<14>1 ${new Date().toISOString()} kittiwake wheel - - - secret course`;
   await new Promise<void>((resolve, reject) => {
     const socket = connect({ host: '127.0.0.1', port: engine.tlsPort, ca, checkServerIdentity: () => undefined }, () =>
       socket.end(`${message.length} ${message}`, resolve),

@@ -50,7 +50,7 @@ class Sender {
   private write(): void {
     if (!this.socket) return;
     for (let i = 0; i < 5; i++) {
-      const message = `<14>1 2026-11-24T08:00:00Z kittiwake bell - - - stroke ${this.sent++}`;
+      const message = `<14>1 ${new Date().toISOString()} kittiwake bell - - - stroke ${this.sent++}`;
       this.socket.write(`${message.length} ${message}`);
     }
   }
