@@ -171,7 +171,8 @@ export const publishDraft = longCommand(operations.publishDraft, {
     if (unsaid.length > 0) {
       const names = unsaid.map(({ title }) => title).join(', ');
       const detail = `Stored events of ${names} would go. Name the tiers (their ids) in letGo when that is meant.`;
-      throw new Refusal(409, 'Stored events would go', detail, { leaving: unsaid });
+      // All of them: who names what a refusal tells is not refused by turns for what was left out.
+      throw new Refusal(409, 'Stored events would go', detail, { leaving: current.leaving });
     }
     const { plan, rehearsal: predicted, basedOn } = current;
     const answer = await setting.plan.publish({
