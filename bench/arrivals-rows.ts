@@ -8,8 +8,8 @@ const conditions = [
   ...['service = payments region = isles', '"handled for passenger u777"', 'took > 3.5', 'tier = rest'],
 ];
 /** Turns with and without those who watch, and pieces of 25,000 events in each. */
-const turnCount = 16;
-const perTurn = 8;
+const turnCount = 24;
+const perTurn = 16;
 
 /** Sends pieces over four connections; events a second, until the last one is acknowledged. */
 async function rate(engine: TestEngine, pieces: readonly Buffer[]): Promise<number> {

@@ -24,7 +24,7 @@ const routed = routeBatch({ batch, read: batch, fates: new Uint16Array(batch.row
 });
 
 function told(condition: string, from = 0, to = batch.rows, standsFor = 1) {
-  const take = new ViewTake(7, conditionOf(condition), seededRandom(5));
+  const take = new ViewTake(7, conditionOf(condition), 25, seededRandom(5));
   take.add(routed, stretchOf(routed.arrived, from, to), from, standsFor, { now: arrival });
   return take.told();
 }
@@ -84,5 +84,19 @@ describe('the share that is looked at', () => {
     const share = new LookShare();
     for (let at = 0; at < 5_000; at += 500) share.settle(2, at);
     expect(share.current).toBe(1);
+  });
+
+  test('has as many lines told as are shown, however often groups come', () => {
+    const share = new LookShare();
+    expect(share.linesAt(0)).toBe(25);
+    let told = 0;
+    for (let at = 0; at < 1_000; at += 50) {
+      share.settle(0, at);
+      told += share.linesAt(at + 50);
+    }
+    expect(told).toBe(100);
+    share.settle(0, 1_000);
+    expect(share.linesAt(1_001)).toBe(2);
+    expect(share.linesAt(9_000)).toBe(25);
   });
 });

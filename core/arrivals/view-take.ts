@@ -10,9 +10,6 @@ import type { RoutedBatch } from '../routing/route.ts';
 
 /** Longest text of a line that is shown, in characters. */
 const longestText = 500;
-/** Most lines of a view that a group of deliveries gives. */
-const mostLines = 25;
-
 /** What a group brought for one view. Counts are of all events, estimated where only some were looked at. */
 export interface ViewTold {
   readonly view: number;
@@ -30,7 +27,7 @@ interface Chosen {
   readonly place: number;
 }
 
-/** Gathers what of a group one view is about. */
+/** Gathers what of a group one view is about, with at most `mostLines` of its lines. */
 export class ViewTake {
   private matched = 0;
   private readonly severities = new Float64Array(severityClasses);
@@ -42,6 +39,7 @@ export class ViewTake {
   constructor(
     private readonly view: number,
     private readonly condition: Condition,
+    private readonly mostLines: number,
     private readonly random: () => number,
   ) {
     let asksForTier = false;
@@ -78,9 +76,9 @@ export class ViewTake {
   /** Where the next row stands in a sample of fixed size, each with the same chance; −1: it does not (J. S. Vitter, “Random sampling with a reservoir”, 1985, algorithm R). */
   private seat(): number {
     const met = this.met++;
-    if (met < mostLines) return met;
+    if (met < this.mostLines) return met;
     const seat = Math.floor(this.random() * this.met);
-    return seat < mostLines ? seat : -1;
+    return seat < this.mostLines ? seat : -1;
   }
 
   /** A condition that names tiers is asked of the rows of each tier as if they were stored in it. */

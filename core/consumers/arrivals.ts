@@ -1,5 +1,4 @@
 import { ViewTake, type ViewTold } from '../arrivals/view-take.ts';
-import { conditionOf } from '../conditions/condition.ts';
 import { stretchOf } from '../events/stretch.ts';
 import type { Consumer } from './consumer.ts';
 
@@ -17,7 +16,8 @@ export const arrivals: Consumer<ArrivalsTold> = {
     const { share, random, currentShape } = watched;
     const lookedAt = share.current;
     let looking = 0;
-    const takes = watched.views.map(({ id, condition }) => new ViewTake(id, conditionOf(condition), random));
+    const lines = share.linesAt(performance.now());
+    const takes = watched.views.map(({ id, condition }) => new ViewTake(id, condition, lines, random));
     return {
       add: ({ delivery: { backfill, fleets }, routed }) => {
         const { arrived } = routed;

@@ -1,4 +1,6 @@
+import { LRUCache } from 'lru-cache';
 import { LookShare } from '#core/arrivals/look-share.ts';
+import { type Condition, conditionOf } from '#core/conditions/condition.ts';
 import type { FollowerChoice, GroupContext } from '#core/consumers/consumer.ts';
 import { beginGroup, type Effects } from '#core/consumers/index.ts';
 import type { ReadResult } from '#core/formats/read.ts';
@@ -16,6 +18,12 @@ import { currentShape, refreshShapes, shaper } from './shapes.ts';
 
 /** How much of what comes in this thread looks at for those who watch. */
 const lookShare = new LookShare();
+
+/** Conditions of open views, ready to be asked. */
+const watchedFor = new LRUCache<string, Condition>({
+  max: 100,
+  memoMethod: (condition) => conditionOf(condition),
+});
 
 /** Deliveries to be run through a plan together. */
 export interface ProcessTask {
@@ -79,7 +87,7 @@ export function processGroup(
     steps: new Map(),
     newShapes: () => shaper.takeNew(),
     allowances,
-    ...(views.length > 0 && { watched: { views, share: lookShare, random, currentShape } }),
+    ...(views.length > 0 && { watched: { views: views.map(opened), share: lookShare, random, currentShape } }),
   };
   shaper.begin();
   const takes = beginGroup(plan, group);
@@ -116,6 +124,10 @@ export function processGroup(
     };
   });
   return { answers, ...takes.finish() };
+}
+
+function opened({ id, condition }: { readonly id: number; readonly condition: string }) {
+  return { id, condition: watchedFor.memo(condition) };
 }
 
 function notesOf(result: ReadResult, replaced: boolean): readonly string[] {
