@@ -7,7 +7,7 @@ import { arrivalsRows } from './arrivals-rows.ts';
 import { filterRow, pipelineRow, storedRow, templateRows } from './core-rows.ts';
 import { writeLines } from './events.ts';
 import { exploreRows } from './explore-rows.ts';
-import { healthCostRows } from './health-cost.ts';
+import { healthCostRow, healthPageRow } from './health-cost.ts';
 import { healthRows } from './health-rows.ts';
 import type { Row } from './measure.ts';
 import { shapeRows } from './shape-rows.ts';
@@ -30,12 +30,13 @@ try {
   if (isWanted('core') || isWanted('store')) await writeLines(file);
   if (isWanted('core'))
     rows.push(await pipelineRow(), ...(await templateRows()), storedRow(), await filterRow(file), ...healthRows());
+  if (isWanted('health')) rows.push(await healthCostRow());
   if (isWanted('shapes')) rows.push(...(await shapeRows()));
   const port = await freePort();
   const database = await startDatabase(folder, port, { rights: '*.*' });
   say('Loading the engine and its peers …');
   try {
-    if (isWanted('health')) rows.push(...(await healthCostRows(database.server)));
+    if (isWanted('health')) rows.push(await healthPageRow(database.server));
     if (isWanted('arrivals')) rows.push(...(await arrivalsRows(database.server)));
     if (isWanted('store'))
       rows.push(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));

@@ -5,6 +5,7 @@ import { join, resolve } from 'node:path';
 import { buildEngine, buildWeb } from './build.mjs';
 import { secretIn, startDatabase, stopProcess } from './database.mjs';
 import { fail } from './debian.mjs';
+import { engineHeap } from './heap.mjs';
 import { supervise } from './supervise.mjs';
 
 /** Ports and places, from the environment. */
@@ -103,13 +104,15 @@ async function startAll(settings, options, running, giveUp) {
     }
     return { child, stop };
   };
-  const startMain = (name, main, more) => async () => {
-    const child = begin(name, ['--enable-source-maps', main], true, more);
-    return await ready(child, message(child));
-  };
+  const startMain =
+    (name, main, more, options = []) =>
+    async () => {
+      const child = begin(name, [...options, '--enable-source-maps', main], true, more);
+      return await ready(child, message(child));
+    };
   for (let which = 0; which < engines; which++) {
     const [title, name] = which === 0 ? ['The engine', 'engine'] : [`Engine ${which + 1}`, `engine-${which + 1}`];
-    await keep(title, startMain(name, '.build/engine/main.js', portsOf(settings, which)));
+    await keep(title, startMain(name, '.build/engine/main.js', portsOf(settings, which), engineHeap));
   }
   if (web) {
     const next = ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(settings.webPort)];

@@ -171,7 +171,11 @@ export class Emitters {
 
   /** Takes in what a delivery of a source told, at `now` (milliseconds). */
   observe(source: string, observed: readonly Observation[], backfill: boolean, now: number): void {
-    for (const observation of observed) this.take(source, observation, backfill, now);
+    let followed = this.sources.get(source);
+    for (const observation of observed) {
+      this.take(source, followed, observation, backfill, now);
+      followed ??= this.sources.get(source);
+    }
   }
 
   /** Everything that is known, at `now` (milliseconds); of one source when given. */
@@ -237,12 +241,18 @@ export class Emitters {
     }
   }
 
-  private take(source: string, observation: Observation, backfill: boolean, now: number): void {
+  private take(
+    source: string,
+    known: ReadonlyMap<string, Followed> | undefined,
+    observation: Observation,
+    backfill: boolean,
+    now: number,
+  ): void {
     const name =
       observation.emitter.length > longestEmitterName
         ? fitted(observation.emitter, longestEmitterName)
         : observation.emitter;
-    let followed = this.sources.get(source)?.get(name);
+    let followed = known?.get(name);
     const [first] = observation.arrivals.spans;
     if (!first) return;
     if (!followed) {

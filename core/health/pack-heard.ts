@@ -93,12 +93,15 @@ function readObservation(reader: NumberReader, start: number): Observation {
   const emitter = reader.text();
   const events = reader.number();
   let last = start;
-  const spans = readList(reader, (): readonly [number, number] => {
+  const spans: [number, number][] = [];
+  for (let left = reader.number(); left > 0; left--) {
     const from = last + reader.number();
     last = from + reader.number();
-    return [from, last];
-  });
-  const gaps = readList(reader, () => [reader.number(), reader.number(), reader.number(), reader.number()] as const);
+    spans.push([from, last]);
+  }
+  const gaps: [number, number, number, number][] = [];
+  for (let left = reader.number(); left > 0; left--)
+    gaps.push([reader.number(), reader.number(), reader.number(), reader.number()]);
   const bytes = reader.number();
   const parsed = reader.number();
   const latenessSum = reader.number();
@@ -117,8 +120,19 @@ function readObservation(reader: NumberReader, start: number): Observation {
     duplicates: isNumbered ? reader.number() : 0,
     firstNumber: isNumbered ? reader.number() : Number.NaN,
     lastNumber: isNumbered ? reader.number() : Number.NaN,
-    traits: readList(reader, () => [reader.text(), reader.text()] as const),
+    traits: readTraits(reader),
   };
+}
+
+const noTraits: Observation['traits'] = [];
+
+/** Most of what is heard has none: they are gathered now and then. */
+function readTraits(reader: NumberReader): Observation['traits'] {
+  let left = reader.number();
+  if (left === 0) return noTraits;
+  const traits: [string, string][] = [];
+  for (; left > 0; left--) traits.push([reader.text(), reader.text()]);
+  return traits;
 }
 
 /** Most emitters do not number what they send. */

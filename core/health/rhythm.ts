@@ -147,11 +147,12 @@ export function learn(rhythm: Rhythm, arrivals: Arrivals): void {
   if (!start || (!isFirst && start[0] < rhythm.last - thinning)) return;
   turnWeek(rhythm, start[0]);
   for (const [index, count, longest, sum] of arrivals.gaps) addGaps(rhythm.gaps, index, count, sum, longest);
-  arrivals.spans.forEach(([from, to], index) => {
-    if (from > rhythm.last && !(isFirst && index === 0)) learnGap(rhythm, rhythm.last, from);
+  for (const span of arrivals.spans) {
+    const [from, to] = span;
+    if (from > rhythm.last && !(isFirst && span === start)) learnGap(rhythm, rhythm.last, from);
     pass(rhythm, from, to, true);
     rhythm.last = Math.max(rhythm.last, to);
-  });
+  }
 }
 
 function turnWeek(rhythm: Rhythm, time: number): void {

@@ -13,6 +13,7 @@ import { type Database, openDatabase } from '#store/database.ts';
 import { removeDraft } from '#store/plans.ts';
 import { addToken, saveSource } from '#store/sources.ts';
 import { newDatabase } from '#store/testing/database.ts';
+import { engineHeap } from '../../scripts/heap.mjs';
 import { freePort } from './ports.ts';
 
 /** An engine of its own for a test: own database, own ports. */
@@ -108,7 +109,7 @@ export async function startEngine(mariadb: string, beside?: TestEngine): Promise
   };
   let child: ChildProcess;
   const begin = async (): Promise<void> => {
-    child = spawn('node', ['.build/engine/main.js'], {
+    child = spawn('node', [...engineHeap, '.build/engine/main.js'], {
       env: environment,
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     });
