@@ -5,6 +5,7 @@ import { freePort } from '../engine/testing/ports.ts';
 import { startDatabase } from '../scripts/database.mjs';
 import { arrivalsRows } from './arrivals-rows.ts';
 import { filterRow, pipelineRow, storedRow, templateRows } from './core-rows.ts';
+import { costRows } from './cost-rows.ts';
 import { writeLines } from './events.ts';
 import { exploreRows } from './explore-rows.ts';
 import { healthCostRow, healthPageRow } from './health-cost.ts';
@@ -14,7 +15,7 @@ import { shapeRows } from './shape-rows.ts';
 import { storeRows } from './store-rows.ts';
 
 const json = process.argv.includes('--json');
-/** `core`, `health`, `shapes`, `arrivals`, `store` or `explore`: only these rows; all of them where none is named. */
+/** `core`, `health`, `shapes`, `arrivals`, `costs`, `store` or `explore`: only these rows; all of them where none is named. */
 const parts = process.argv.slice(2).filter((option) => !option.startsWith('--'));
 const isWanted = (part: string): boolean => parts.length === 0 || parts.includes(part);
 const folder = mkdtempSync(join(tmpdir(), 'otter-bench-'));
@@ -38,6 +39,7 @@ try {
   try {
     if (isWanted('health')) rows.push(await healthPageRow(database.server));
     if (isWanted('arrivals')) rows.push(...(await arrivalsRows(database.server)));
+    if (isWanted('costs')) rows.push(...(await costRows(database.server)));
     if (isWanted('store'))
       rows.push(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));
     if (isWanted('explore')) rows.push(...(await exploreRows(database.server, join(folder, 'week.jsonl'), say)));

@@ -2,6 +2,7 @@ import { and, asc, eq, gte, lt, sql } from 'drizzle-orm';
 import { fitted } from '#core/events/fitted.ts';
 import { Ledger, type LedgerEntry } from '#core/routing/ledger.ts';
 import type { Database, Queryable } from './database.ts';
+import { noteDaysSince, noteLateDays } from './day-changes.ts';
 import { rollUp } from './roll-up.ts';
 import { ledger } from './schema.ts';
 
@@ -10,6 +11,7 @@ import { ledger } from './schema.ts';
  * minute (or an hour that will be found to be one), 1 an hour, 2 a day.
  */
 export async function addToLedger(tx: Queryable, entries: readonly LedgerEntry[], span = 0): Promise<void> {
+  if (span === 0) await noteLateDays(tx, entries, Date.now());
   for (let i = 0; i < entries.length; i += 1000) {
     await tx
       .insert(ledger)
@@ -97,6 +99,7 @@ export async function firstAndLastSeen(
 /** Takes a source's volume since a time (milliseconds) out of the ledger. */
 export async function removeLedger(tx: Queryable, source: string, since: number): Promise<void> {
   await tx.delete(ledger).where(and(eq(ledger.source, source), gte(ledger.start, since)));
+  await noteDaysSince(tx, since);
 }
 
 /**

@@ -120,6 +120,46 @@ export const switchTokens = mysqlTable('switch_token', {
 });
 
 /** Price books as they were saved; the last one holds, for all days that its entries name. */
+/** The volume of a day that is over, by source, tier and outcome. Days are counted from 1970-01-01 in UTC. */
+export const volumeDays = mysqlTable(
+  'volume_day',
+  {
+    day: int('day').notNull(),
+    source: varchar('source', { length: 64 }).notNull(),
+    tier: varchar('tier', { length: 64 }).notNull(),
+    outcome: varchar('outcome', { length: 16 }).notNull(),
+    events: double('events').notNull(),
+    bytes: double('bytes').notNull(),
+    stored: double('stored').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.day, table.source, table.tier, table.outcome] })],
+);
+
+/** The volume of shapes on a day that is over. */
+export const shapeDays = mysqlTable(
+  'shape_day',
+  {
+    day: int('day').notNull(),
+    shape: char('shape', { length: 10 }).notNull(),
+    source: varchar('source', { length: 64 }).notNull(),
+    tier: varchar('tier', { length: 64 }).notNull(),
+    outcome: varchar('outcome', { length: 16 }).notNull(),
+    severity: tinyint('severity').notNull(),
+    events: double('events').notNull(),
+    bytes: double('bytes').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.day, table.shape, table.source, table.tier, table.outcome, table.severity] }),
+  ],
+);
+
+/** How often the volume of a day was changed when it was over, and after which of these changes it was added up. */
+export const dayChanges = mysqlTable('day_change', {
+  day: int('day').primaryKey(),
+  changes: bigint('changes', { mode: 'number' }).notNull(),
+  summed: bigint('summed', { mode: 'number' }).notNull(),
+});
+
 export const priceBooks = mysqlTable('price_book', {
   number: int('number').primaryKey().autoincrement(),
   book: jsonText<PriceBook>('book').notNull(),

@@ -5,6 +5,7 @@ import { addedUp } from '#core/routing/shape-counts.ts';
 import type { DecidedShape } from '#core/shapes/decided-shape.ts';
 import type { NewShape } from '#core/shapes/shaper.ts';
 import type { Database, Queryable } from './database.ts';
+import { noteDaysSince, noteLateDays } from './day-changes.ts';
 import { rollUp } from './roll-up.ts';
 import { newShapes, shapes, shapeVolume } from './schema.ts';
 
@@ -23,6 +24,7 @@ export async function addNewShapes(tx: Queryable, fresh: readonly NewShape[]): P
 
 /** Adds to the volume of shapes; call it inside the transaction that stores their events. `span` as in the ledger. */
 export async function addShapeVolume(tx: Queryable, volumes: readonly ShapeVolume[], span = 0): Promise<void> {
+  if (span === 0) await noteLateDays(tx, volumes, Date.now());
   for (let i = 0; i < volumes.length; i += rowsPerWrite)
     await tx
       .insert(shapeVolume)
@@ -178,6 +180,7 @@ export async function shapesSeen(
 /** Takes the volume of a source's shapes since a time (milliseconds) out. */
 export async function removeShapeVolume(tx: Queryable, source: string, since: number): Promise<void> {
   await tx.delete(shapeVolume).where(and(eq(shapeVolume.source, source), gte(shapeVolume.start, since)));
+  await noteDaysSince(tx, since);
 }
 
 /** Puts together by the hour what is too old to be kept by the minute, and by the day what is too old for hours. */

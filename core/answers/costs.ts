@@ -24,8 +24,32 @@ export interface CostsAnswer {
   readonly from: number;
   readonly to: number;
   readonly all: CoinsOfCost;
+  /** When the steps of the window begin, in milliseconds; empty where none were asked for. */
+  readonly steps: readonly number[];
   /** The dearest first; what is whole adds up to that of all. */
-  readonly rows: readonly (CoinsOfCost & { readonly key: string })[];
+  readonly rows: readonly CostRow[];
+}
+
+/** What goes under one key, or one pair of them. */
+export interface CostRow extends CoinsOfCost {
+  /** As many as were asked for; empty texts where there is none, a shape by its id. */
+  readonly keys: readonly string[];
+  /** A line of the shape; empty where no shape is told. */
+  readonly line: string;
+  /** Coins of each step; they add up to the whole. */
+  readonly steps: readonly number[];
+}
+
+/** `GET /api/costs/retention` */
+export interface RetentionCostAnswer {
+  /** Null where there is no price book, or less than a week is known of the tier: nothing is told then. */
+  readonly currency: Currency | null;
+  /** For 30 days, as the last full week was. */
+  readonly now: CoinsOfCost;
+  /** For 30 days, once the retention has settled. */
+  readonly settled: CoinsOfCost;
+  /** The first day that is as all that follow, `2026-11-29`. */
+  readonly settledOn: string | null;
 }
 
 /** A budget, and how it stands. */

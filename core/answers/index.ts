@@ -1,7 +1,7 @@
 import type { RehearsalAnswer } from '../rehearsal/rehearsal-answer.ts';
 import type { ArrivalsFrame } from './arrivals.ts';
 import type { CapsAnswer } from './caps.ts';
-import type { CostMonthAnswer, CostsAnswer, PricesAnswer } from './costs.ts';
+import type { CostMonthAnswer, CostsAnswer, PricesAnswer, RetentionCostAnswer } from './costs.ts';
 import type { CourseAnswer, OverviewAnswer } from './overview.ts';
 import type {
   DiscardedAnswer,
@@ -63,6 +63,7 @@ export interface Answers {
   readonly switchTokens: SwitchTokensAnswer;
   readonly tables: TablesAnswer;
   readonly tape: TapeAnswer;
+  readonly retentionCost: RetentionCostAnswer;
   readonly tryPrices: CostMonthAnswer;
   readonly volume: VolumeAnswer;
   readonly whyEmpty: WhyEmptyAnswer;

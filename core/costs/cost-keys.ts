@@ -1,4 +1,19 @@
+import { severityWords } from '../events/severity.ts';
+import type { DaySeries } from './day-series.ts';
+
 /** What costs are told by. */
-export const costKeys = ['source', 'team', 'tier', 'outcome'] as const;
+export const costKeys = ['source', 'team', 'tier', 'outcome', 'severity', 'shape'] as const;
 
 export type CostKey = (typeof costKeys)[number];
+
+/** Whether shapes and severities have to be told apart. */
+export function isOfShapes(by: readonly CostKey[]): boolean {
+  return by.includes('severity') || by.includes('shape');
+}
+
+/** What a series goes under by a key; empty where it has nothing of the kind. */
+export function costKeyOf(series: DaySeries, by: CostKey, teamOf: (source: string) => string): string {
+  if (by === 'team') return teamOf(series.source);
+  if (by === 'severity') return severityWords[series.severity - 1] ?? '';
+  return series[by];
+}

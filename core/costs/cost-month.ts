@@ -1,8 +1,9 @@
 import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
 import { dayLength, dayOf, monthOf, textOfDay } from './calendar.ts';
-import { type CostSetting, CostTable, type DaySum, wholeOf } from './cost-table.ts';
+import { type CostSetting, CostTable, wholeOf } from './cost-table.ts';
+import { type DaySeries, firstDayOf } from './day-series.ts';
 import { forecastDays } from './forecast.ts';
-import { coinsOf, coinsOfParts, type Money } from './money.ts';
+import { coinsOf, coinsOfParts, inCurrency, type Money } from './money.ts';
 import type { Budget } from './price-book.ts';
 
 /** How many days before today a forecast looks at. */
@@ -18,14 +19,14 @@ interface Moment {
 }
 
 /**
- * How the month of a time (milliseconds) stands: spent so far, its end, and its budgets. `sums` are of all that may still lie
+ * How the month of a time (milliseconds) stands: spent so far, its end, and its budgets. `series` are of all that may still lie
  * there and of the last {@link forecastReach} days.
  */
-export function costMonth(sums: readonly DaySum[], setting: CostSetting, now: number): CostMonthAnswer {
+export function costMonth(series: readonly DaySeries[], setting: CostSetting, now: number): CostMonthAnswer {
   const today = dayOf(now);
   const moment: Moment = { ...monthOf(today), today, share: (now - today * dayLength) / dayLength };
   const { currency, budgets = [] } = setting.prices.book;
-  const whole = courseOf(sums, setting, moment);
+  const whole = courseOf(series, setting, moment);
   const digits = currency.digits;
   return {
     currency,
@@ -43,7 +44,7 @@ export function costMonth(sums: readonly DaySum[], setting: CostSetting, now: nu
     toCome: whole.toCome.map((value) => inCoins(value, digits)),
     budgets: budgets.map((budget) => {
       const isOf = isWithin(budget, setting);
-      const course = budget.team || budget.tier ? courseOf(sums.filter(isOf), setting, moment) : whole;
+      const course = budget.team || budget.tier ? courseOf(series.filter(isOf), setting, moment) : whole;
       return budgetView(budget, course, moment, digits);
     }),
   };
@@ -57,11 +58,11 @@ interface MonthCourse {
   readonly toCome: readonly number[];
 }
 
-function courseOf(sums: readonly DaySum[], setting: CostSetting, { from, to, today, share }: Moment): MonthCourse {
-  const first = firstDay(sums, today);
+function courseOf(series: readonly DaySeries[], setting: CostSetting, { from, to, today, share }: Moment): MonthCourse {
+  const first = firstDayOf(series) ?? today;
   const begin = Math.min(from, Math.max(today - forecastReach, first));
   const table = new CostTable(begin, today + 1, setting);
-  for (const sum of sums) table.add('', sum);
+  for (const one of series) table.add('', one);
   const byDay = table.byDay().map(wholeOf);
   const days = byDay.slice(from - begin);
   const spent = days.reduce((sum, amount) => sum + amount, 0n);
@@ -84,12 +85,9 @@ function courseOf(sums: readonly DaySum[], setting: CostSetting, { from, to, tod
   };
 }
 
-function firstDay(sums: readonly DaySum[], today: number): number {
-  return sums.reduce((least, { day }) => Math.min(least, day), today);
-}
-
-function isWithin({ team, tier }: Budget, { teamOf }: CostSetting): (sum: DaySum) => boolean {
-  return (sum) => (team === undefined || teamOf(sum.source) === team) && (tier === undefined || sum.tier === tier);
+function isWithin({ team, tier }: Budget, { teamOf }: CostSetting): (series: DaySeries) => boolean {
+  return (series) =>
+    (team === undefined || teamOf(series.source) === team) && (tier === undefined || series.tier === tier);
 }
 
 function budgetView(budget: Budget, course: MonthCourse, { from, today }: Moment, digits: number): BudgetView {
@@ -111,10 +109,6 @@ function budgetView(budget: Budget, course: MonthCourse, { from, today }: Moment
     heading: course.end ? inCoins(course.end.middle, digits) : null,
     crossedOn: at >= 0 ? textOfDay(isCrossed ? Math.min(from + at, today) : from + at) : null,
   };
-}
-
-function inCurrency(amount: Money): number {
-  return Number(amount) / 1e18;
 }
 
 function inCoins(value: number, digits: number): number {

@@ -3,11 +3,17 @@ import { expect, test } from 'vitest';
 import { outcomes } from '../routing/ledger.ts';
 import { dayLength, dayOfText, monthOf, textOfDay } from './calendar.ts';
 import { checkPriceBook } from './check-price-book.ts';
-import { added, CostTable, noCost, wholeOf } from './cost-table.ts';
-import { coinsOf, coinsOfParts } from './money.ts';
+import { costKeyOf, costKeys } from './cost-keys.ts';
+import { coinsOfKeys } from './cost-rows.ts';
+import { added, type CostParts, CostTable, noCost, wholeOf } from './cost-table.ts';
+import { type DaySeries, receivedByDay } from './day-series.ts';
+import { DayTable } from './day-table.ts';
+import { coinsOf, coinsOfParts, unit } from './money.ts';
 import type { KeptPoint, OwnRates, PriceBook, PriceEntry } from './price-book.ts';
 import { compilePrices } from './prices.ts';
 import { type KeptSince, retentionHistory } from './retention-history.ts';
+import { costSteps, stepStarts } from './steps-of-days.ts';
+import { withShares } from './with-shares.ts';
 
 const first = dayOfText('2026-01-20');
 const days = 60;
@@ -44,18 +50,20 @@ const books = fc
     return { prices: 1, currency: { sign: 'cr', digits: 2 }, entries };
   });
 const amount = fc.integer({ min: 0, max: 500_000 });
-const sums = fc.array(
-  fc.record({
-    day: fc.integer({ min: first - 30, max: first + days - 1 }),
-    source: fc.constantFrom(...sources),
-    tier: fc.constantFrom(...tiers),
-    outcome: fc.constantFrom(...outcomes),
-    events: amount,
-    bytes: amount,
-    stored: amount,
-  }),
-  { minLength: 1, maxLength: 40 },
-);
+const row = {
+  day: fc.integer({ min: first - 30, max: first + days - 1 }),
+  source: fc.constantFrom(...sources),
+  tier: fc.constantFrom(...tiers),
+  outcome: fc.constantFrom(...outcomes),
+  events: amount,
+  bytes: amount,
+};
+/** Of each kind at most one a day, as the ledger adds up: what lies for a part of a day is cut to whole bytes. */
+const sums = fc.uniqueArray(fc.record({ ...row, stored: amount }), {
+  minLength: 1,
+  maxLength: 40,
+  selector: ({ day, source, tier, outcome }) => `${day} ${source} ${tier} ${outcome}`,
+});
 const stretches = fc
   .uniqueArray(fc.tuple(fc.integer({ min: -40, max: days }), fc.integer({ min: 1, max: 900 })), {
     minLength: 1,
@@ -89,6 +97,14 @@ function keptPrice(points: readonly KeptPoint[] | undefined, at: number): number
   return Math.round((low.price + (high.price - low.price) * share) * 1e6);
 }
 
+const sumOf = (parts: readonly CostParts[]): CostParts => parts.reduce(added, noCost);
+
+function seriesOf(rows: Parameters<DayTable['replace']>[2]): readonly DaySeries[] {
+  const table = new DayTable();
+  table.replace(first - 100, first + 200, rows);
+  return table.series();
+}
+
 test('a table of costs agrees with a plain recomputation, row by row and day by day, and its parts add up to the whole', () => {
   fc.assert(
     fc.property(books, sums, stretches, stretches, fc.integer({ min: 0, max: 20 }), (book, list, rest, audit, skip) => {
@@ -103,9 +119,9 @@ test('a table of costs agrees with a plain recomputation, row by row and day by 
         list.filter((sum) => sum.day === day).reduce((sum, { bytes }) => sum + bytes, 0);
       const setting = { prices: compilePrices(book), retention: retentionHistory(histories), teamOf, receivedOn };
       const table = new CostTable(from, to, setting);
-      for (const sum of list) table.add(sum.source, sum);
+      for (const series of seriesOf(list)) table.add(series.source, series);
 
-      // Plainly: exact fractions of the currency, as numbers over 10²¹.
+      // Plainly, in the units of money.
       const plain = new Map<string, bigint>();
       for (const sum of list) {
         const held = sum.outcome === 'kept' ? sum.tier : sum.outcome === 'rejected' ? 'rejects' : 'passing';
@@ -127,7 +143,7 @@ test('a table of costs agrees with a plain recomputation, row by row and day by 
         if (sum.day >= from && sum.day < to) {
           const { found, named } = ratesOn(sum.day);
           const received =
-            BigInt(sum.bytes) * BigInt(Math.round(((named('received') as number) ?? 0) * 1e6)) * 1_000_000n;
+            BigInt(sum.bytes) * BigInt(Math.round(((named('received') as number) ?? 0) * 1e6)) * (unit / 10n ** 15n);
           let before = 0;
           for (let at = monthOf(sum.day).from; at < sum.day; at++) before += receivedOn(at);
           const all = receivedOn(sum.day);
@@ -141,30 +157,81 @@ test('a table of costs agrees with a plain recomputation, row by row and day by 
             cost +=
               BigInt(sum.events) *
               BigInt(keptPrice(named('kept') as readonly KeptPoint[], keep / dayLength)) *
-              10n ** 9n;
+              (unit / 10n ** 12n);
         }
         for (let day = Math.max(from, sum.day); day < to; day++) {
           const hours = hoursOn(history, sum.day, day);
           const month = monthOf(day);
           const bytes = hours === 24 ? sum.stored : Math.floor((sum.stored * hours) / 24);
           const stored = BigInt(Math.round(((ratesOn(day).named('stored') as number) ?? 0) * 1e6));
-          cost += (BigInt(bytes) * stored * 1_000_000n) / BigInt(month.to - month.from);
+          cost += (BigInt(bytes) * stored * (unit / 10n ** 15n)) / BigInt(month.to - month.from);
         }
         plain.set(sum.source, (plain.get(sum.source) ?? 0n) + cost);
       }
       const byKey = table.byKey();
       for (const [source, cost] of plain) {
-        const ours = wholeOf(byKey.get(source) ?? noCost);
-        // Each row is cut at 10⁻¹⁸ of the currency.
-        expect(Number(cost / 1000n - ours)).toBeLessThan(5_000);
-        expect(Number(ours - cost / 1000n)).toBeLessThan(5_000);
+        const ours = wholeOf(sumOf(byKey.get(source) ?? []));
+        // With a discount each row is cut at a unit.
+        expect(Number(cost - ours)).toBeLessThan(5_000);
+        expect(Number(ours - cost)).toBeLessThan(5_000);
       }
-      const whole = [...byKey.values()].reduce(added, noCost);
-      expect(table.byDay().reduce(added, noCost)).toEqual(whole);
-      const coins = coinsOfParts([...byKey.values()].map(wholeOf), 2);
-      expect(coins.reduce((sum, count) => sum + count, 0)).toBe(coinsOf(wholeOf(whole), 2));
+      const whole = sumOf([...byKey.values()].flat());
+      expect(sumOf(table.byDay())).toEqual(whole);
     }),
     { numRuns: 300 },
+  );
+});
+
+test('by all keys, pairs of them and steps the same is told, to the coin: rows, their parts and their steps add up', () => {
+  const parts = fc.array(
+    fc.record({ ...row, shape: fc.constantFrom('aa', 'bb', 'cc'), severity: fc.integer({ min: 0, max: 6 }) }),
+    { minLength: 1, maxLength: 40 },
+  );
+  const key = fc.constantFrom(...costKeys);
+  fc.assert(
+    fc.property(
+      ...[books, sums, parts, stretches, fc.uniqueArray(key, { minLength: 1, maxLength: 2 })],
+      fc.constantFrom(...costSteps),
+      (book, more, shapes, rest, by, step) => {
+        // What has a shape is a part of what came; what came has parts without any.
+        const list = [...shapes.map((one) => ({ ...one, shape: '', severity: -1, stored: one.bytes >> 2 })), ...more];
+        const whole = seriesOf(list);
+        const told = withShares(whole, seriesOf(shapes));
+        for (const figure of ['events', 'bytes', 'stored'] as const) {
+          const all = (series: readonly DaySeries[]) =>
+            series.reduce((sum, one) => sum + one[figure].reduce((a, b) => a + b, 0), 0);
+          expect(all(told)).toBe(all(whole));
+          expect(Math.min(...told.map((one) => Math.min(0, ...one[figure])))).toBe(0);
+        }
+        const tablesOf = (series: readonly DaySeries[], keyOf: (one: DaySeries) => string) => {
+          const [from, to] = [first + 3, first + days];
+          const histories = new Map(['rest', 'audit', 'passing', 'rejects'].map((tier) => [tier, rest]));
+          const table = new CostTable(from, to, {
+            ...{ prices: compilePrices(book), retention: retentionHistory(histories), teamOf },
+            receivedOn: receivedByDay(whole),
+          });
+          for (const one of series) table.add(keyOf(one), one);
+          return table.byKey(stepStarts(from, to, step));
+        };
+        const all = sumOf([...tablesOf(whole, () => '').values()].flat());
+        const keyed = tablesOf(told, (one) => by.map((name) => costKeyOf(one, name, teamOf)).join(' '));
+        const isDiscounted = book.entries.some(({ discount }) => discount);
+        // A discount is cut at a unit of money for each key and day; stores that lie for a part of a day at a byte.
+        const near = isDiscounted ? 100_000 : 0;
+        const { received, kept } = sumOf([...keyed.values()].flat());
+        expect(Math.abs(Number(received - all.received))).toBeLessThanOrEqual(near);
+        expect(kept).toBe(all.kept);
+        const { rows, all: coins } = coinsOfKeys(keyed, 2, 4);
+        expect(rows.length).toBeLessThanOrEqual(5);
+        expect(rows.reduce((sum, { whole: count }) => sum + count, 0)).toBe(coins.whole);
+        for (const { whole: count, steps, ...of } of rows) {
+          expect(of.received + of.kept + of.stored).toBe(count);
+          expect(steps.reduce((sum, one) => sum + one, 0)).toBe(count);
+        }
+        expect(coins.whole).toBe(coinsOf(wholeOf(sumOf([...keyed.values()].flat())), 2));
+      },
+    ),
+    { numRuns: 200 },
   );
 });
 
@@ -229,13 +296,13 @@ test('a book is refused with the place of everything that is wrong with it', () 
 
 test('coins of parts add up to those of the whole, and no part is off by a coin', () => {
   fc.assert(
-    fc.property(fc.array(fc.bigInt({ min: -(10n ** 22n), max: 10n ** 22n }), { maxLength: 20 }), (parts) => {
+    fc.property(fc.array(fc.bigInt({ min: -10_000n * unit, max: 10_000n * unit }), { maxLength: 20 }), (parts) => {
       const coins = coinsOfParts(parts, 2);
       const whole = parts.reduce((sum, part) => sum + part, 0n);
       expect(coins.reduce((sum, count) => sum + count, 0)).toBe(coinsOf(whole, 2));
       coins.forEach((count, i) => {
-        const off = BigInt(count) * 10n ** 16n - (parts[i] as bigint);
-        expect(off < 10n ** 16n && off > -(10n ** 16n)).toBe(true);
+        const off = BigInt(count) * (unit / 100n) - (parts[i] as bigint);
+        expect(off < unit / 100n && off > -unit / 100n).toBe(true);
       });
     }),
   );

@@ -1,19 +1,8 @@
-import type { Outcome } from '../routing/ledger.ts';
 import { dayLength, monthOf } from './calendar.ts';
-import { type Money, priceOfBytes, priceOfEvents } from './money.ts';
+import type { DaySeries } from './day-series.ts';
+import { type Money, priceOfByteDays, priceOfBytes, priceOfEvents } from './money.ts';
 import type { Prices } from './prices.ts';
 import type { RetentionHistory } from './retention-history.ts';
-
-/** A sum of the volume ledger over one day. */
-export interface DaySum {
-  readonly day: number;
-  readonly source: string;
-  readonly tier: string;
-  readonly outcome: Outcome;
-  readonly events: number;
-  readonly bytes: number;
-  readonly stored: number;
-}
 
 /** What costs are reckoned from. */
 export interface CostSetting {
@@ -44,130 +33,161 @@ export function added(a: CostParts, b: CostParts): CostParts {
   return { received: a.received + b.received, kept: a.kept + b.kept, stored: a.stored + b.stored };
 }
 
-/** What is the same for all volume of a key, a team and a tier, by day of the window. */
-interface Amounts {
+/** What is priced alike: the volume of a key, a team and a tier. */
+interface Group {
   readonly key: string;
   readonly team: string;
   readonly tier: string;
-  readonly bytes: Float64Array;
-  readonly keptEvents: Float64Array;
-  /** Bytes that lie there: differences from day to day, and what lies for a part of a day. */
-  readonly lying: Float64Array;
-  readonly partly: Float64Array;
+  readonly series: DaySeries[];
+}
+
+/** Days of one month, counted from the first day of the window, on which the same prices hold for a team and a tier. */
+interface PricedDays {
+  readonly from: number;
+  readonly to: number;
+  /** In millionths of the currency, as {@link Prices} give them. */
+  readonly received: number;
+  readonly kept: number;
+  readonly stored: number;
+  readonly daysOfMonth: number;
+  /** How much of the price of receiving is off: `off` parts of `of`; days with a discount stand alone. */
+  readonly discount: DiscountShare;
 }
 
 /** Costs by key and day of a window of whole days. Everything is whole bytes and events until it is priced. */
 export class CostTable {
-  private readonly amounts = new Map<string, Amounts>();
+  private readonly groups = new Map<string, Group>();
   private readonly discounts = new Map<number, DiscountShare>();
+  private readonly ends = new Map<string, Map<number, number>>();
+  private readonly figures: Figures;
 
   /** `from` up to `to`, in days. */
   constructor(
     private readonly from: number,
     private readonly to: number,
     private readonly setting: CostSetting,
-  ) {}
+  ) {
+    this.figures = noFigures(to - from);
+  }
 
   /** Adds volume under a key. What arrived before the window counts for what lies there within it. */
-  add(key: string, sum: DaySum): void {
-    const tier = heldIn(sum);
-    const amounts = this.amountsOf(key, this.setting.teamOf(sum.source), tier);
-    const at = sum.day - this.from;
-    if (at >= 0 && sum.day < this.to) {
-      amounts.bytes[at] = (amounts.bytes[at] as number) + sum.bytes;
-      if (sum.outcome === 'kept') amounts.keptEvents[at] = (amounts.keptEvents[at] as number) + sum.events;
-    }
-    if (sum.stored > 0) this.addLying(amounts, sum.day, sum.stored, this.setting.retention.endOf(tier, sum.day));
+  add(key: string, series: DaySeries): void {
+    const team = this.setting.teamOf(series.source);
+    const tier = tierWith(series);
+    const id = `${key}\n${team}\n${tier}`;
+    const group = this.groups.get(id);
+    if (group) group.series.push(series);
+    else this.groups.set(id, { key, team, tier, series: [series] });
   }
 
-  /** The keys that cost anything or came at all. */
-  keys(): readonly string[] {
-    return [...new Set([...this.amounts.values()].map(({ key }) => key))];
-  }
-
-  /** What a key costs on each day of the window; of all keys where none is given. */
-  byDay(key?: string): readonly CostParts[] {
-    const days = Array.from({ length: this.to - this.from }, () => noCost);
-    for (const amounts of this.amounts.values()) {
-      if (key !== undefined && amounts.key !== key) continue;
-      this.price(amounts, (at, parts) => {
-        days[at] = added(days[at] as CostParts, parts);
+  /** What each day of the window costs. */
+  byDay(): readonly CostParts[] {
+    const days = Array.from({ length: this.to - this.from }, (_, at) => this.from + at);
+    const sums = days.map(() => noCost);
+    for (const steps of this.byKey(days).values())
+      steps.forEach((parts, at) => {
+        if (parts !== noCost) sums[at] = added(sums[at] as CostParts, parts);
       });
-    }
-    return days;
+    return sums;
   }
 
-  /** What each key costs over the window. */
-  byKey(): ReadonlyMap<string, CostParts> {
-    const keys = new Map<string, CostParts>();
-    for (const amounts of this.amounts.values()) {
-      let sum = keys.get(amounts.key) ?? noCost;
-      this.price(amounts, (_, parts) => {
-        sum = added(sum, parts);
-      });
-      keys.set(amounts.key, sum);
+  /** What each key costs in steps of the window, which begin on these days, the first on its first one; one step where none are given. */
+  byKey(starts: readonly number[] = [this.from]): ReadonlyMap<string, readonly CostParts[]> {
+    const keys = new Map<string, CostParts[]>();
+    const known = new Map<string, readonly PricedDays[]>();
+    for (const group of this.groups.values()) {
+      const place = `${group.team}\n${group.tier}`;
+      let stretches = known.get(place);
+      if (!stretches) known.set(place, (stretches = this.pricedDays(group, starts)));
+      let steps = keys.get(group.key);
+      if (!steps) keys.set(group.key, (steps = starts.map(() => noCost)));
+      this.gather(group);
+      let step = 0;
+      for (const stretch of stretches) {
+        while (step + 1 < starts.length && (starts[step + 1] as number) - this.from <= stretch.from) step++;
+        const parts = priced(stretch, this.figures);
+        if (parts) steps[step] = added(steps[step] as CostParts, parts);
+      }
     }
     return keys;
   }
 
-  private amountsOf(key: string, team: string, tier: string): Amounts {
-    const id = `${key}\n${team}\n${tier}`;
-    let amounts = this.amounts.get(id);
-    if (!amounts) {
-      const days = (): Float64Array => new Float64Array(this.to - this.from + 1);
-      amounts = { key, team, tier, bytes: days(), keptEvents: days(), lying: days(), partly: days() };
-      this.amounts.set(id, amounts);
+  /** Takes the volume of a group together, by day of the window. */
+  private gather({ tier, series }: Group): void {
+    const { bytes, events, lying } = this.figures;
+    for (const figures of [bytes, events, lying]) figures.fill(0);
+    const days = this.to - this.from;
+    for (const one of series) {
+      const shift = one.from - this.from;
+      const last = Math.min(one.bytes.length, days - shift);
+      for (let at = Math.max(0, -shift); at < last; at++) {
+        bytes[at + shift] = (bytes[at + shift] as number) + (one.bytes[at] as number);
+        if (one.outcome === 'kept') events[at + shift] = (events[at + shift] as number) + (one.events[at] as number);
+      }
+      for (let at = 0; at < last; at++) {
+        const stored = one.stored[at] as number;
+        if (stored > 0) this.lay(stored, one.from + at, this.endOf(tier, one.from + at));
+      }
     }
-    return amounts;
+    this.figures.fill();
   }
 
-  private addLying({ lying, partly }: Amounts, day: number, bytes: number, end: number): void {
+  private lay(stored: number, day: number, end: number): void {
     const { from, to } = this;
     const lastWhole = Math.floor(end / dayLength);
-    const [first, last] = [Math.max(day, from), Math.min(lastWhole, to)];
-    if (first < last) {
-      lying[first - from] = (lying[first - from] as number) + bytes;
-      lying[last - from] = (lying[last - from] as number) - bytes;
-    }
+    this.figures.lie(Math.max(day, from) - from, Math.min(lastWhole, to) - from, stored);
     const rest = end - lastWhole * dayLength;
     if (rest > 0 && lastWhole >= from && lastWhole < to)
-      partly[lastWhole - from] = (partly[lastWhole - from] as number) + Math.floor((bytes * rest) / dayLength);
+      this.figures.lieFor(lastWhole - from, Math.floor((stored * rest) / dayLength));
   }
 
-  private price({ team, tier, ...amounts }: Amounts, tell: (at: number, parts: CostParts) => void): void {
+  private endOf(tier: string, day: number): number {
+    let ends = this.ends.get(tier);
+    if (!ends) this.ends.set(tier, (ends = new Map()));
+    let end = ends.get(day);
+    if (end === undefined) ends.set(day, (end = this.setting.retention.endOf(tier, day)));
+    return end;
+  }
+
+  private pricedDays({ team, tier }: Group, starts: readonly number[]): readonly PricedDays[] {
     const { prices, retention } = this.setting;
-    let lies = 0;
-    for (let at = 0; at < this.to - this.from; at++) {
-      const day = this.from + at;
-      lies += amounts.lying[at] as number;
-      const [bytes, events] = [amounts.bytes[at] as number, amounts.keptEvents[at] as number];
-      const stored = lies + (amounts.partly[at] as number);
-      if (bytes === 0 && events === 0 && stored === 0) continue;
+    const begins = new Set(starts);
+    const found: PricedDays[] = [];
+    let month = monthOf(this.from);
+    for (let day = this.from; day < this.to; day++) {
+      if (day >= month.to) month = monthOf(day);
       const rates = prices.ratesOn(day, team, tier);
-      const keptFor = events > 0 ? rates.keptFor(retention.keepOn(tier, day) / dayLength) : 0;
-      tell(at, {
-        received: this.discounted(day, priceOfBytes(bytes, rates.received)),
-        kept: priceOfEvents(events, keptFor),
-        stored: priceOfDay(day, stored, rates.stored),
-      });
+      const at = day - this.from;
+      const next: PricedDays = {
+        ...{ from: at, to: at + 1, received: rates.received, stored: rates.stored },
+        kept: rates.keptFor(retention.keepOn(tier, day) / dayLength),
+        daysOfMonth: month.to - month.from,
+        discount: this.discountOn(day),
+      };
+      const before = found.at(-1);
+      const isStart = day === month.from || begins.has(day);
+      if (before && !isStart && isAlike(before, next)) found[found.length - 1] = { ...before, to: at + 1 };
+      else found.push(next);
     }
-  }
-
-  /** What is received on a day beyond the amount of the month above which there is a discount costs less, whoever sent it. */
-  private discounted(day: number, amount: Money): Money {
-    let share = this.discounts.get(day);
-    if (!share) this.discounts.set(day, (share = this.discountOn(day)));
-    return share.off === 0n ? amount : (amount * (share.of - share.off)) / share.of;
+    return found;
   }
 
   private discountOn(day: number): DiscountShare {
+    let share = this.discounts.get(day);
+    if (!share) this.discounts.set(day, (share = this.discountFor(day)));
+    return share;
+  }
+
+  /** What is received on a day beyond the amount of the month above which there is a discount costs less, whoever sent it. */
+  private discountFor(day: number): DiscountShare {
     const { prices, receivedOn } = this.setting;
     const discount = prices.entryOn(day)?.discount;
-    if (!discount) return { off: 0n, of: 1n };
+    if (!discount) return noDiscount;
     let before = 0;
     for (let at = monthOf(day).from; at < day; at++) before += receivedOn(at);
     const received = receivedOn(day);
     const over = Math.min(received, Math.max(0, before + received - discount.above * 1e9));
+    if (over <= 0) return noDiscount;
     return {
       off: BigInt(Math.round(over)) * BigInt(Math.round(discount.percent * 10_000)),
       of: BigInt(Math.max(1, Math.round(received))) * 1_000_000n,
@@ -181,14 +201,74 @@ interface DiscountShare {
   readonly of: bigint;
 }
 
-/** What bytes that lie there for a day cost, by the price of a month: its days share it equally. */
-function priceOfDay(day: number, bytes: number, price: number): Money {
-  const { from, to } = monthOf(day);
-  return priceOfBytes(bytes, price) / BigInt(to - from);
+const noDiscount: DiscountShare = { off: 0n, of: 1n };
+
+function isAlike(a: PricedDays, b: PricedDays): boolean {
+  return (
+    a.received === b.received &&
+    a.kept === b.kept &&
+    a.stored === b.stored &&
+    a.discount.off === 0n &&
+    b.discount.off === 0n
+  );
 }
 
-/** The tier that holds what met an outcome. */
-function heldIn({ outcome, tier }: DaySum): string {
+/** Figures of a group by day of the window; what lies there is noted where it begins and ends, and then gone through. */
+interface Figures {
+  readonly bytes: Float64Array;
+  readonly events: Float64Array;
+  /** Bytes that lie there on each day, once {@link Figures.fill} was called. */
+  readonly lying: Float64Array;
+  readonly lie: (first: number, last: number, bytes: number) => void;
+  readonly lieFor: (day: number, bytes: number) => void;
+  readonly fill: () => void;
+}
+
+function noFigures(days: number): Figures {
+  const lying = new Float64Array(days + 1);
+  const partly = new Float64Array(days + 1);
+  return {
+    bytes: new Float64Array(days + 1),
+    events: new Float64Array(days + 1),
+    lying,
+    lie: (first, last, bytes) => {
+      if (first >= last) return;
+      lying[first] = (lying[first] as number) + bytes;
+      lying[last] = (lying[last] as number) - bytes;
+    },
+    lieFor: (day, bytes) => {
+      partly[day] = (partly[day] as number) + bytes;
+    },
+    fill: () => {
+      let lies = 0;
+      for (let at = 0; at < days; at++) {
+        lies += lying[at] as number;
+        lying[at] = lies + (partly[at] as number);
+      }
+      partly.fill(0);
+    },
+  };
+}
+
+/** What the figures of some days cost; undefined where there are none. */
+function priced({ from, to, discount, daysOfMonth, ...prices }: PricedDays, figures: Figures): CostParts | undefined {
+  let [bytes, events, lying] = [0, 0, 0];
+  for (let at = from; at < to; at++) {
+    bytes += figures.bytes[at] as number;
+    events += figures.events[at] as number;
+    lying += figures.lying[at] as number;
+  }
+  if (bytes === 0 && events === 0 && lying === 0) return undefined;
+  const received = priceOfBytes(bytes, prices.received);
+  return {
+    received: discount.off === 0n ? received : (received * (discount.of - discount.off)) / discount.of,
+    kept: priceOfEvents(events, prices.kept),
+    stored: priceOfByteDays(lying, prices.stored, daysOfMonth),
+  };
+}
+
+/** The tier that has what met an outcome. */
+function tierWith({ outcome, tier }: DaySeries): string {
   if (outcome === 'kept') return tier;
   return outcome === 'rejected' ? 'rejects' : 'passing';
 }

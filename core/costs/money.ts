@@ -1,23 +1,36 @@
 /**
- * An amount of money in units of 10⁻¹⁸ of the currency: so small that a byte at any price of a book is a whole number of them.
- * Amounts are added up as they are, and become coins where they are shown.
+ * An amount of money in units so small that a byte at any price of a book, for a day of any month, is a whole number of them.
+ * Amounts are added up as they are, in any order, and become coins where they are shown.
  */
 export type Money = bigint;
 
+/** Months have 28, 29, 30 or 31 days: this is a multiple of all of them. */
+const daysOfMonths = 377_580n;
+
 /** Units of {@link Money} in one of the currency. */
-export const unit = 10n ** 18n;
+export const unit = 10n ** 18n * daysOfMonths;
 
 /** Prices are held in millionths of the currency: a book has at most six digits behind the point. */
 export const millionths = 1e6;
 
 /** What bytes cost at a price in millionths of the currency for 10⁹ of them. */
 export function priceOfBytes(bytes: number, price: number): Money {
-  return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n;
+  return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n * daysOfMonths;
 }
 
 /** What events cost at a price in millionths of the currency for a million of them. */
 export function priceOfEvents(events: number, price: number): Money {
-  return BigInt(Math.round(events)) * BigInt(price) * 1_000_000n;
+  return BigInt(Math.round(events)) * BigInt(price) * 1_000_000n * daysOfMonths;
+}
+
+/** What bytes that lie there for a day of a month of so many days cost, by the price of a month: its days share it equally. */
+export function priceOfByteDays(bytes: number, price: number, daysOfMonth: number): Money {
+  return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n * (daysOfMonths / BigInt(daysOfMonth));
+}
+
+/** An amount in the currency, near enough for what is expected. */
+export function inCurrency(amount: Money): number {
+  return Number(amount) / Number(unit);
 }
 
 /** An amount in whole coins of so many digits behind the point (2: cents), the half one rounded away from zero. */

@@ -1,23 +1,32 @@
 import { object, string } from 'yup';
 import { costKeys } from '../costs/cost-keys.ts';
+import { costSteps } from '../costs/steps-of-days.ts';
 import { operation } from './operation.ts';
 
 /** Longest price book, in characters. */
 const longestBook = 1_000_000;
+
+const anyKey = `(${costKeys.join('|')})`;
+const oneOrTwoKeys = new RegExp(`^${anyKey}(,${anyKey})?$`);
 
 const day = string().matches(/^\d{4}-\d\d-\d\d$/, 'A day such as 2026-11-01.');
 
 export const costs = operation({
   method: 'GET',
   path: '/api/costs',
-  summary: 'What the days of a window cost, by source, team, tier or outcome, in the smallest coins of the price book.',
+  summary: 'What the days of a window cost, by one key or two, in the smallest coins of the price book.',
   failure: 'The costs could not be reckoned',
   permission: 'see',
   input: object({
     from: day,
     /** The day after the last one. */
     to: day,
-    by: string().oneOf(costKeys).default('source'),
+    /** One of the keys, or two with a comma between them. */
+    by: string()
+      .matches(oneOrTwoKeys, `One of ${costKeys.join(', ')}, or two with a comma between them.`)
+      .default('source'),
+    /** In which steps; all in one where it is left out. */
+    every: string().oneOf(costSteps),
   }),
 });
 
@@ -28,6 +37,19 @@ export const costMonth = operation({
   failure: 'The month could not be reckoned',
   permission: 'see',
   input: object({}),
+});
+
+export const retentionCost = operation({
+  method: 'GET',
+  path: '/api/costs/retention',
+  summary: 'What a tier costs in 30 days as it is, and with another retention once that has settled.',
+  failure: 'The retention could not be reckoned with',
+  permission: 'see',
+  input: object({
+    tier: string().required().max(64),
+    /** For how long it is to keep, such as `7d`. */
+    keep: string().required().max(32),
+  }),
 });
 
 export const prices = operation({

@@ -1,4 +1,4 @@
-import { type KeptSince, type RetentionHistory, retentionHistory } from '#core/costs/retention-history.ts';
+import type { KeptSince } from '#core/costs/retention-history.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { type PlanDocument, passingTier, rejectsTier } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
@@ -21,11 +21,11 @@ export class RetentionLog {
 
   constructor(private readonly database: Database) {}
 
-  /** Everything up to the revision in force. */
-  async history(): Promise<RetentionHistory> {
+  /** Everything up to the revision in force, by tier. */
+  async stretches(): Promise<ReadonlyMap<string, readonly KeptSince[]>> {
     this.reading = this.reading.catch(() => {}).then(() => this.read());
     await this.reading;
-    return retentionHistory(this.tiers);
+    return this.tiers;
   }
 
   private async read(): Promise<void> {

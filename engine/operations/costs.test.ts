@@ -73,12 +73,17 @@ test('costs are those of ledger and prices, whatever they are told by; a new boo
     await engine.ask('savePrices', { text: book(price) });
     const received = ((bytes('gates') * 2 + bytes('tides')) * price) / 1e9;
     const coins = Math.round(100 * (received + (kept * 400_000) / 1e6));
-    for (const by of costKeys) {
-      const { all, rows } = await engine.ask<CostsAnswer>('costs', { by });
+    for (const by of [...costKeys, 'team,shape', 'tier,severity']) {
+      const { all, rows, steps } = await engine.ask<CostsAnswer>('costs', { by, every: 'day' });
       expect(all.whole).toBe(coins);
       expect(all.received + all.kept + all.stored).toBe(all.whole);
       expect(rows.reduce((sum, { whole }) => sum + whole, 0)).toBe(all.whole);
-      for (const row of rows) expect(row.received + row.kept + row.stored).toBe(row.whole);
+      for (const row of rows) {
+        expect(row.keys.length).toBe(by.split(',').length);
+        expect(row.received + row.kept + row.stored).toBe(row.whole);
+        expect(row.steps.length).toBe(steps.length);
+        expect(row.steps.reduce((sum, coins) => sum + coins, 0)).toBe(row.whole);
+      }
     }
     const month = await engine.ask<CostMonthAnswer>('costMonth');
     expect(month.spent).toBe(coins);
@@ -90,6 +95,15 @@ test('costs are those of ledger and prices, whatever they are told by; a new boo
     expect((await engine.ask<CourseAnswer>('course')).month).toMatchObject({ coins });
   }
   expect((await engine.ask<PricesAnswer>('prices')).text).toContain('sign: cr');
+});
+
+test('shapes are told by a line of theirs, two keys by both, and what is no key is refused', async () => {
+  const { rows } = await engine.ask<CostsAnswer>('costs', { by: 'source,shape' });
+  expect(rows.find(({ keys }) => keys[0] === 'gates')?.line).toMatch(/^gate \d+ opened$/);
+  expect(new Set(rows.map(({ keys }) => keys[0]))).toEqual(new Set(['gates', 'tides']));
+  await expect(engine.ask('costs', { by: 'source,shape,tier' })).rejects.toThrow('two with a comma');
+  await expect(engine.ask('costs', { by: 'nonsense' })).rejects.toThrow();
+  await expect(engine.ask('costs', { every: 'hour' })).rejects.toThrow();
 });
 
 test('a window that is none is refused', async () => {

@@ -1,39 +1,33 @@
-import type { CoinsOfCost, CostMonthAnswer, CostsAnswer, PricesAnswer } from '#core/answers/costs.ts';
-import { dayLength, dayOf, dayOfText } from '#core/costs/calendar.ts';
-import type { CostKey } from '#core/costs/cost-keys.ts';
+import type {
+  CoinsOfCost,
+  CostMonthAnswer,
+  CostsAnswer,
+  PricesAnswer,
+  RetentionCostAnswer,
+} from '#core/answers/costs.ts';
+import { dayLength, dayOf, dayOfText, textOfDay } from '#core/costs/calendar.ts';
+import { type CostKey, costKeyOf, isOfShapes } from '#core/costs/cost-keys.ts';
 import { costMonth as reckonMonth } from '#core/costs/cost-month.ts';
-import {
-  added,
-  type CostParts,
-  type CostSetting,
-  CostTable,
-  type DaySum,
-  noCost,
-  wholeOf,
-} from '#core/costs/cost-table.ts';
+import { coinsOfCost, coinsOfKeys } from '#core/costs/cost-rows.ts';
+import { type CostParts, CostTable } from '#core/costs/cost-table.ts';
 import { coinsOfParts } from '#core/costs/money.ts';
 import type { PriceBook } from '#core/costs/price-book.ts';
 import { readPriceBook, writePriceBook } from '#core/costs/price-book-text.ts';
-import { compilePrices } from '#core/costs/prices.ts';
+import { retentionCost as reckonRetention } from '#core/costs/retention-change.ts';
+import { type CostStep, stepStarts } from '#core/costs/steps-of-days.ts';
+import { parseDuration } from '#core/events/units.ts';
 import { operations } from '#core/operations/index.ts';
-import type { Outcome } from '#core/routing/ledger.ts';
-import type { Database } from '#store/database.ts';
-import { sumLedger } from '#store/ledger.ts';
 import { addPriceBook, latestPriceBook } from '#store/price-books.ts';
 import { listSources } from '#store/sources.ts';
-import { RetentionLog } from '../costs/retention-log.ts';
-import { recent } from '../recent.ts';
+import { CostReader } from '../costs/cost-inputs.ts';
 import { command, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationSetting } from './setting.ts';
 
-/** How far back the ledger is looked at (days): what lies there longest came so long ago. */
-const reach = 800;
 /** Longest window, in days. */
 const longestWindow = 400;
-/** For how long (milliseconds) sums by the day are given again: those of today and yesterday, and those of days before. */
+/** For how long (milliseconds) a month as it was reckoned is given again. */
 const freshFor = 10_000;
-const settledFor = 300_000;
 /** Most rows of an answer; the rest is one. */
 const mostRows = 500;
 
@@ -83,7 +77,7 @@ export async function monthOfCosts(setting: OperationSetting, now: number): Prom
   return await month.answer;
 }
 
-export const costs = question(operations.costs, async ({ from, to, by }, setting): Promise<CostsAnswer> => {
+export const costs = question(operations.costs, async ({ from, to, by, every }, setting): Promise<CostsAnswer> => {
   const now = Date.now();
   const last = to === undefined ? dayOf(now) + 1 : dayOfText(to);
   const first = from === undefined ? last - 30 : dayOfText(from);
@@ -91,57 +85,70 @@ export const costs = question(operations.costs, async ({ from, to, by }, setting
   if (last - first > longestWindow) throw new Refusal(400, '', `A window has at most ${longestWindow} days.`);
   const latest = await latestPriceBook(setting.database.db);
   const window = { from: first * dayLength, to: last * dayLength };
-  if (!latest) return { currency: null, ...window, all: coinsOfCost([]), rows: [] };
-  const { sums, of } = await inputsOf(setting, latest.book, now);
+  if (!latest) return { currency: null, ...window, all: coinsOfCost([]), steps: [], rows: [] };
+  // What was allowed at the edge are keys.
+  const keys = by.split(',') as readonly CostKey[];
+  const { series, of } = await readerOf(setting).read(latest.book, now, isOfShapes(keys));
   const table = new CostTable(first, last, of);
-  for (const sum of sums) table.add(keyOf(sum, by, of), sum);
-  const { currency } = latest.book;
-  return { currency, ...window, ...rowsOf(table.byKey(), currency.digits) };
-});
-
-/** The rows of an answer, whose coins add up to those of all in each part. */
-function rowsOf(costsByKey: ReadonlyMap<string, CostParts>, digits: number): Pick<CostsAnswer, 'all' | 'rows'> {
-  const sorted = [...costsByKey].sort(([, a], [, b]) =>
-    wholeOf(a) < wholeOf(b) ? 1 : wholeOf(a) > wholeOf(b) ? -1 : 0,
-  );
-  const rest = sorted.slice(mostRows).map(([, parts]) => parts);
-  const told = sorted.slice(0, mostRows);
-  if (rest.length > 0) told.push(['the rest', rest.reduce(added, noCost)]);
-  const all = told.map(([, parts]) => parts).reduce(added, noCost);
-  const wholes = coinsOfParts(
-    told.map(([, parts]) => wholeOf(parts)),
-    digits,
-  );
+  for (const one of series) table.add(keys.map((key) => costKeyOf(one, key, of.teamOf)).join(betweenKeys), one);
+  const starts = every === undefined ? [first] : stepStarts(first, last, every as CostStep);
+  const { all, rows } = coinsOfKeys(table.byKey(starts), latest.book.currency.digits, mostRows);
   return {
-    all: coinsOfCost(coinsOfParts([all.received, all.kept, all.stored], digits)),
-    rows: told.map(([key, parts], i) => {
-      return { key, ...coinsWithin(parts, wholes[i] as number, digits) };
+    currency: latest.book.currency,
+    ...window,
+    all,
+    steps: every === undefined ? [] : starts.map((day) => day * dayLength),
+    rows: rows.map(({ key, steps, ...coins }) => {
+      const parts = key.split(betweenKeys);
+      const shape = parts[keys.indexOf('shape')];
+      const line = shape ? (setting.shapes.get(shape)?.sample ?? '') : '';
+      return { ...coins, keys: parts, line, steps: every === undefined ? [] : steps };
     }),
   };
-}
+});
 
-/** The parts of an amount in coins, which add up to what its whole was given. */
-function coinsWithin(parts: CostParts, whole: number, digits: number): CoinsOfCost {
-  const coins = [...coinsOfParts([parts.received, parts.kept, parts.stored], digits)];
-  const left = whole - coins.reduce((sum, count) => sum + count, 0);
-  const largest = coins.indexOf(Math.max(...coins));
-  coins[largest] = (coins[largest] as number) + left;
-  return coinsOfCost(coins);
-}
+/** Days that a month is reckoned with where it is none of the calendar. */
+const daysOfMonth = 30;
 
-function coinsOfCost([received = 0, kept = 0, stored = 0]: readonly number[]): CoinsOfCost {
-  return { received, kept, stored, whole: received + kept + stored };
-}
+export const retentionCost = question(
+  operations.retentionCost,
+  async ({ tier, keep }, setting): Promise<RetentionCostAnswer> => {
+    const time = parseDuration(keep);
+    if (time === undefined || time <= 0) throw new Refusal(400, '', 'keep is a duration with its unit, such as 7d.');
+    const now = Date.now();
+    const latest = await latestPriceBook(setting.database.db);
+    const none = { currency: null, now: coinsOfCost([]), settled: coinsOfCost([]), settledOn: null };
+    if (!latest) return none;
+    const { series, of, stretches } = await readerOf(setting).read(latest.book, now);
+    const change = reckonRetention(series, of, stretches, { tier, keep: time, now });
+    if (!change) return none;
+    const { currency } = latest.book;
+    const coins = ({ received, kept, stored }: CostParts): CoinsOfCost => {
+      const [month, week] = [BigInt(daysOfMonth), 7n];
+      return coinsOfCost(
+        coinsOfParts(
+          [received, kept, stored].map((part) => (part * month) / week),
+          currency.digits,
+        ),
+      );
+    };
+    return {
+      currency,
+      now: coins(change.now),
+      settled: coins(change.settled),
+      settledOn: textOfDay(change.settledOn),
+    };
+  },
+);
 
-function keyOf(sum: DaySum, by: CostKey, { teamOf }: CostSetting): string {
-  return by === 'team' ? teamOf(sum.source) : sum[by];
-}
+/** Stands between two keys of a row; it is in no name. */
+const betweenKeys = '\n';
 
 async function monthWith(setting: OperationSetting, book: PriceBook | undefined): Promise<CostMonthAnswer> {
   const now = Date.now();
   if (!book) return { currency: null, from: now, to: now, days: [], spent: 0, end: null, toCome: [], budgets: [] };
-  const { sums, of } = await inputsOf(setting, book, now);
-  return reckonMonth(sums, of, now);
+  const { series, of } = await readerOf(setting).read(book, now);
+  return reckonMonth(series, of, now);
 }
 
 /** Reads a price book; refuses one that is wrong, with everything that is. */
@@ -153,61 +160,10 @@ async function bookOf(text: string, { database, plan }: OperationSetting): Promi
   throw new Refusal(400, '', 'Nothing was changed; what is wrong stands beside.', { problems: read.problems });
 }
 
-interface DayInputs {
-  readonly sums: readonly DaySum[];
-  readonly retention: CostSetting['retention'];
-  /** By source. */
-  readonly owners: ReadonlyMap<string, string>;
-}
+const readers = new WeakMap<OperationSetting, CostReader>();
 
-const inputs = new WeakMap<OperationSetting, (now: number) => Promise<DayInputs>>();
-
-/** The ledger by the day and for how long tiers kept, at most some seconds old, with a book. */
-async function inputsOf(
-  setting: OperationSetting,
-  book: PriceBook,
-  now: number,
-): Promise<{ readonly sums: readonly DaySum[]; readonly of: CostSetting }> {
-  let days = inputs.get(setting);
-  if (!days) inputs.set(setting, (days = dayInputs(setting)));
-  const { sums, retention, owners } = await days(now);
-  const received = new Map<number, number>();
-  for (const { day, bytes } of sums) received.set(day, (received.get(day) ?? 0) + bytes);
-  return {
-    sums,
-    of: {
-      prices: compilePrices(book),
-      retention,
-      teamOf: (source) => owners.get(source) ?? '',
-      receivedOn: (day) => received.get(day) ?? 0,
-    },
-  };
-}
-
-function dayInputs({ database }: OperationSetting): (now: number) => Promise<DayInputs> {
-  const log = new RetentionLog(database);
-  // The ledger of a year is much to go through, and hardly anything comes for days that are over.
-  const settled = recent(settledFor, async (now) => {
-    const until = dayOf(now) - 1;
-    return { until, sums: await daySums(database, until - reach, until) };
-  });
-  return recent(freshFor, async (now) => {
-    const { until, sums } = await settled(now);
-    const [late, retention, sources] = await Promise.all([
-      daySums(database, until, dayOf(now) + 2),
-      log.history(),
-      listSources(database),
-    ]);
-    return { sums: [...sums, ...late], retention, owners: new Map(sources.map(({ name, owner }) => [name, owner])) };
-  });
-}
-
-/** Sums of the ledger by the day, `from` up to `to` in days. */
-async function daySums(database: Database, from: number, to: number): Promise<readonly DaySum[]> {
-  const window = { from: from * dayLength, to: to * dayLength };
-  const rows = await sumLedger(database, window, ['source', 'tier', 'outcome'], dayLength);
-  return rows.map(({ start, source = '', tier = '', outcome = '', events, bytes, stored }) => {
-    // What was written in this column is an outcome.
-    return { day: dayOf(start), source, tier, outcome: outcome as Outcome, events, bytes, stored };
-  });
+function readerOf(setting: OperationSetting): CostReader {
+  let reader = readers.get(setting);
+  if (!reader) readers.set(setting, (reader = new CostReader(setting.database)));
+  return reader;
 }

@@ -13,6 +13,7 @@ import { removeExpired, removeReplaced, storedTiers } from '#store/segments.ts';
 import { rollUpShapes } from '#store/shapes.ts';
 import { cutTape } from '#store/tape.ts';
 import { cutTierGraces, listTierGraces } from '#store/tier-graces.ts';
+import { sumDays } from '#store/volume-days.ts';
 
 /** How long replaced segments stay for searches that began before, in milliseconds. */
 const replacedStay = 120_000;
@@ -43,6 +44,7 @@ export async function expireRound(database: Database, plan: PlanDocument, now: n
     () => cutDiscardedDrafts(database, now),
     () => rollUpLedger(database, now),
     () => rollUpShapes(database, now),
+    () => sumDays(database, now),
   ];
   // One that fails holds up none of the others.
   const faults: unknown[] = [];

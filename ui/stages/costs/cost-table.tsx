@@ -1,5 +1,6 @@
 'use client';
 
+import Link from 'next/link';
 import { parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useMemo } from 'react';
 import type { CostMonthAnswer, CostsAnswer } from '#core/answers/costs.ts';
@@ -39,7 +40,7 @@ export function CostTable({ month, currency }: { readonly month: CostMonthAnswer
         label="Costs of the month so far"
         columns={columns}
         rows={data?.rows ?? []}
-        keyOf={({ key }) => key}
+        keyOf={({ keys }) => keys.join(' ')}
         sorted={{ by: 'whole', way: 'descending' }}
         empty={data ? 'Nothing came that costs anything.' : ''}
       />
@@ -54,7 +55,30 @@ export function CostTable({ month, currency }: { readonly month: CostMonthAnswer
   );
 }
 
-const withoutName = { source: 'no source', team: 'without an owner', tier: 'in no tier', outcome: 'nothing' } as const;
+const withoutName: Readonly<Record<CostKey, string>> = {
+  source: 'no source',
+  team: 'without an owner',
+  tier: 'in no tier',
+  outcome: 'nothing',
+  severity: 'without a severity',
+  shape: 'without a shape',
+};
+
+/** What a row is about: a shape by one of its lines. */
+function CostName({ row: { keys, line }, by }: { readonly row: Row; readonly by: CostKey }) {
+  const [key = ''] = keys;
+  if (key === '') return withoutName[by];
+  if (by !== 'shape' || line === '') return key;
+  return (
+    <Link
+      href={`/explore?view=shapes&w=-1d&shape=${key}`}
+      className="block max-w-[420px] truncate font-mono text-[12.5px]"
+      title={line}
+    >
+      {line}
+    </Link>
+  );
+}
 
 function columnsOf(by: CostKey, currency: Currency, data: CostsAnswer | undefined): readonly Column<Row>[] {
   const largest = Math.max(1, ...(data?.rows ?? []).map(({ whole }) => whole));
@@ -68,7 +92,7 @@ function columnsOf(by: CostKey, currency: Currency, data: CostsAnswer | undefine
     cell: (row) => formatCoins(row[id], currency, true),
   });
   return [
-    { id: 'key', title: by, value: ({ key }) => key, cell: ({ key }) => (key === '' ? withoutName[by] : key) },
+    { id: 'key', title: by, value: ({ keys: [key = ''] }) => key, cell: (row) => <CostName row={row} by={by} /> },
     {
       id: 'bar',
       title: 'share of the month',

@@ -14,6 +14,7 @@ import { CapFields, PastCap, useCaps } from './cap.tsx';
 import { ExclusionForm } from './exclusion-form.tsx';
 import { Matches } from './matches.tsx';
 import { NoisyShapes } from './noisy-shapes.tsx';
+import { RetentionCost } from './retention-cost.tsx';
 import { capFields, capOf, keepByTitle, type TierFields, tierShape } from './tier-form.ts';
 
 /** Edits a tier and its exclusions. Changes go into the draft when they are confirmed. */
@@ -82,6 +83,7 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
                 onTake={(keep) => form.setValue('keep', keep, { shouldValidate: true, shouldDirty: true })}
               />
             </div>
+            <RetentionCost tier={tier.id} keep={form.watch('keep')} before={tier.keep} />
             <CapFields form={form} below={below} suggestions={caps?.suggestions.find((one) => one.tier === tier.id)} />
           </>
         )}

@@ -1,0 +1,70 @@
+import type { CoinsOfCost } from '../answers/costs.ts';
+import { added, type CostParts, noCost, wholeOf } from './cost-table.ts';
+import { coinsOfParts } from './money.ts';
+
+/** What goes under one key, in coins. */
+export interface KeyCoins extends CoinsOfCost {
+  readonly key: string;
+  /** Coins of each step, which add up to the whole. */
+  readonly steps: readonly number[];
+}
+
+/** Name of what is beyond the most rows. */
+const theRest = 'the rest';
+
+/**
+ * The costs of keys in coins, the dearest first, in at most `most` rows and one for the rest. The wholes of the rows add up to
+ * that of all, and the parts and steps of each row to its whole.
+ */
+export function coinsOfKeys(
+  keys: ReadonlyMap<string, readonly CostParts[]>,
+  digits: number,
+  most: number,
+): { readonly all: CoinsOfCost; readonly rows: readonly KeyCoins[] } {
+  const sorted = [...keys]
+    .map(([key, steps]) => ({ key, steps, parts: steps.reduce(added, noCost) }))
+    .sort((a, b) => compared(wholeOf(b.parts), wholeOf(a.parts)));
+  const told = sorted.slice(0, most);
+  const [first, ...others] = sorted.slice(most);
+  if (first) {
+    const steps = first.steps.map((_, i) =>
+      others.reduce((sum, { steps: more }) => added(sum, more[i] ?? noCost), first.steps[i] ?? noCost),
+    );
+    told.push({ key: theRest, steps, parts: steps.reduce(added, noCost) });
+  }
+  const all = told.map(({ parts }) => parts).reduce(added, noCost);
+  const wholes = coinsOfParts(
+    told.map(({ parts }) => wholeOf(parts)),
+    digits,
+  );
+  return {
+    all: coinsOfCost(coinsOfParts([all.received, all.kept, all.stored], digits)),
+    rows: told.map(({ key, parts, steps }, i) => {
+      const whole = wholes[i] as number;
+      const { received, kept, stored } = parts;
+      return {
+        key,
+        ...coinsOfCost(coinsWithin([received, kept, stored], whole, digits)),
+        steps: coinsWithin(steps.map(wholeOf), whole, digits),
+      };
+    }),
+  };
+}
+
+/** Amounts in coins that add up to what their whole was given: the difference goes to the largest. */
+export function coinsWithin(parts: readonly bigint[], whole: number, digits: number): readonly number[] {
+  const coins = [...coinsOfParts(parts, digits)];
+  const left = whole - coins.reduce((sum, count) => sum + count, 0);
+  const largest = coins.reduce((best, count, i) => (count > (coins[best] as number) ? i : best), 0);
+  coins[largest] = (coins[largest] ?? 0) + left;
+  return coins;
+}
+
+/** An amount by its three parts in coins. */
+export function coinsOfCost([received = 0, kept = 0, stored = 0]: readonly number[]): CoinsOfCost {
+  return { received, kept, stored, whole: received + kept + stored };
+}
+
+function compared(a: bigint, b: bigint): number {
+  return a < b ? -1 : a > b ? 1 : 0;
+}

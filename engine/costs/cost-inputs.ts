@@ -1,0 +1,48 @@
+import type { CostSetting } from '#core/costs/cost-table.ts';
+import { type DaySeries, receivedByDay } from '#core/costs/day-series.ts';
+import type { PriceBook } from '#core/costs/price-book.ts';
+import { compilePrices } from '#core/costs/prices.ts';
+import { type KeptSince, retentionHistory } from '#core/costs/retention-history.ts';
+import type { Database } from '#store/database.ts';
+import { listSources } from '#store/sources.ts';
+import { DayVolumes } from './day-volumes.ts';
+import { RetentionLog } from './retention-log.ts';
+
+/** What the costs of some days are reckoned from. */
+export interface CostInputs {
+  readonly series: readonly DaySeries[];
+  readonly of: CostSetting;
+  /** What tiers kept for how long since when. */
+  readonly stretches: ReadonlyMap<string, readonly KeptSince[]>;
+}
+
+/** Reads what costs are reckoned from; volume is at most some seconds old. */
+export class CostReader {
+  private readonly volumes: DayVolumes;
+  private readonly log: RetentionLog;
+
+  constructor(private readonly database: Database) {
+    this.volumes = new DayVolumes(database);
+    this.log = new RetentionLog(database);
+  }
+
+  /** Volume by source, tier and outcome, with `withShapes` by shape and severity too, to be priced by a book. */
+  async read(book: PriceBook, now: number, withShapes = false): Promise<CostInputs> {
+    const [series, stretches, sources] = await Promise.all([
+      this.volumes.series(now, withShapes),
+      this.log.stretches(),
+      listSources(this.database),
+    ]);
+    const owners = new Map(sources.map(({ name, owner }) => [name, owner]));
+    return {
+      series,
+      stretches,
+      of: {
+        prices: compilePrices(book),
+        retention: retentionHistory(stretches),
+        teamOf: (source) => owners.get(source) ?? '',
+        receivedOn: receivedByDay(series),
+      },
+    };
+  }
+}

@@ -1,0 +1,100 @@
+import { dayOf } from '#core/costs/calendar.ts';
+import type { DaySeries } from '#core/costs/day-series.ts';
+import { type DayRow, DayTable } from '#core/costs/day-table.ts';
+import { withShares } from '#core/costs/with-shares.ts';
+import type { Outcome } from '#core/routing/ledger.ts';
+import type { Database } from '#store/database.ts';
+import { type DayState, listDayStates } from '#store/day-changes.ts';
+import {
+  addUpShapes,
+  addUpVolume,
+  type DayWindow,
+  listShapeDays,
+  listVolumeDays,
+  type ShapeDay,
+  type VolumeDay,
+} from '#store/volume-days.ts';
+import { recent } from '../recent.ts';
+
+/** How far back volume is looked at (days): what lies there longest came so long ago. */
+const reach = 800;
+/** Senders' clocks may be ahead: days to come that are looked at. */
+const ahead = 3;
+/** For how long (milliseconds) what was read is given again. */
+const freshFor = 10_000;
+
+/** The ledger by the day, at most some seconds old; of days that are over only those are read again that changed. */
+export class DayVolumes {
+  private readonly volume = new DayTable();
+  private readonly shapes = new DayTable();
+  private readonly volumeRead = new Map<number, number>();
+  private readonly shapesRead = new Map<number, number>();
+  private turn: Promise<unknown> = Promise.resolve();
+  private readonly whole = recent(freshFor, (now) => this.inTurn(() => this.readVolume(now)));
+  private readonly shared = recent(freshFor, (now) => this.inTurn(() => this.readShapes(now)));
+
+  constructor(private readonly database: Database) {}
+
+  /** By source, tier and outcome; with `withShapes` by shape and severity too. */
+  async series(now: number, withShapes = false): Promise<readonly DaySeries[]> {
+    return await (withShapes ? this.shared : this.whole)(now);
+  }
+
+  /** One reads after the other, as they fill the same tables. */
+  private inTurn<Value>(work: () => Promise<Value>): Promise<Value> {
+    const next = this.turn.then(work);
+    this.turn = next.catch(() => {});
+    return next;
+  }
+
+  private async readVolume(now: number): Promise<readonly DaySeries[]> {
+    const read = { summed: listVolumeDays, added: addUpVolume };
+    await this.bring(now, this.volume, this.volumeRead, read);
+    return this.volume.series();
+  }
+
+  private async readShapes(now: number): Promise<readonly DaySeries[]> {
+    await this.readVolume(now);
+    await this.bring(now, this.shapes, this.shapesRead, { summed: listShapeDays, added: addUpShapes });
+    return withShares(this.volume.series(), this.shapes.series());
+  }
+
+  private async bring(
+    now: number,
+    table: DayTable,
+    known: Map<number, number>,
+    read: {
+      readonly summed: (db: Database['db'], window: DayWindow) => Promise<readonly (VolumeDay | ShapeDay)[]>;
+      readonly added: (db: Database['db'], window: DayWindow) => Promise<readonly (VolumeDay | ShapeDay)[]>;
+    },
+  ): Promise<void> {
+    const { db } = this.database;
+    const today = dayOf(now);
+    const from = today - reach;
+    const over = (await listDayStates(db, from)).filter(({ day }) => day < today - 1);
+    const changed = over.filter(({ day, changes }) => known.get(day) !== changes);
+    // Days whose end was not taken up yet are read as they are, like those that are not over.
+    const live = { from: Math.min(today - 1, (over.at(-1)?.day ?? from - 1) + 1), to: today + ahead };
+    for (const isSummed of [true, false])
+      for (const window of windowsOf(changed.filter((state) => state.isSummed === isSummed)))
+        table.replace(window.from, window.to, rowsOf(await (isSummed ? read.summed : read.added)(db, window)));
+    table.replace(live.from, live.to, rowsOf(await read.added(db, live)));
+    for (const { day, changes } of changed) known.set(day, changes);
+  }
+}
+
+/** Days that follow each other, as windows. */
+function windowsOf(states: readonly DayState[]): readonly DayWindow[] {
+  const windows: { from: number; to: number }[] = [];
+  for (const { day } of states) {
+    const last = windows.at(-1);
+    if (last?.to === day) last.to = day + 1;
+    else windows.push({ from: day, to: day + 1 });
+  }
+  return windows;
+}
+
+function rowsOf(rows: readonly (VolumeDay | ShapeDay)[]): readonly DayRow[] {
+  // What was written in this column is an outcome.
+  return rows.map((row) => ({ ...row, outcome: row.outcome as Outcome }));
+}
