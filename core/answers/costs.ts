@@ -14,6 +14,8 @@ export interface PricesAnswer {
   readonly text: string | null;
   /** When it was saved, in milliseconds. */
   readonly savedAt: number | null;
+  /** Whether money is shown; false where it is turned off. */
+  readonly shown: boolean;
 }
 
 /** `GET /api/costs` */
@@ -42,13 +44,13 @@ export interface CostRow extends CoinsOfCost {
 
 /** `GET /api/costs/retention` */
 export interface RetentionCostAnswer {
-  /** Null where there is no price book, or less than a week is known of the tier: nothing is told then. */
+  /** Null where there is no price book, or money is turned off. */
   readonly currency: Currency | null;
   /** For 30 days, as the last full week was. */
   readonly now: CoinsOfCost;
   /** For 30 days, once the retention has settled. */
   readonly settled: CoinsOfCost;
-  /** The first day that is as all that follow, `2026-11-29`. */
+  /** The first day that is as all that follow, `2026-11-29`; null where less than a week is known of the tier, and nothing is told. */
   readonly settledOn: string | null;
 }
 
@@ -68,6 +70,7 @@ export interface BudgetView {
 
 /** `GET /api/costs/month` and `POST /api/prices/trial` */
 export interface CostMonthAnswer {
+  /** Null where there is no price book, or money is turned off. */
   readonly currency: Currency | null;
   /** The first of the month, and of the next one, in milliseconds. */
   readonly from: number;

@@ -64,6 +64,7 @@ export interface Answers {
   readonly tables: TablesAnswer;
   readonly tape: TapeAnswer;
   readonly retentionCost: RetentionCostAnswer;
+  readonly showPrices: object | null;
   readonly tryPrices: CostMonthAnswer;
   readonly volume: VolumeAnswer;
   readonly whyEmpty: WhyEmptyAnswer;

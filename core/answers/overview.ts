@@ -20,5 +20,10 @@ export interface CourseAnswer {
   /** What this month comes to, or came to so far where nothing more can be told, in coins; null without a price book. */
   readonly month: { readonly currency: Currency; readonly coins: number } | null;
   /** How many things need someone, by stage. */
-  readonly needs: { readonly sources: number; readonly parsing: number; readonly routing: number };
+  readonly needs: {
+    readonly sources: number;
+    readonly parsing: number;
+    readonly routing: number;
+    readonly costs: number;
+  };
 }

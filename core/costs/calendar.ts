@@ -22,3 +22,10 @@ export function monthOf(day: number): { readonly from: number; readonly to: numb
   const first = (month: number): number => dayOf(Date.UTC(date.getUTCFullYear(), month, 1));
   return { from: first(date.getUTCMonth()), to: first(date.getUTCMonth() + 1) };
 }
+
+const words = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' });
+
+/** A day such as `2026-11-28` as `Sat 28 Nov`. */
+export function dayInWords(text: string): string {
+  return words.format(dayOfText(text) * dayLength).replace(',', '');
+}

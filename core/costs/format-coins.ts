@@ -12,6 +12,7 @@ export function formatCoins(coins: number, { sign, digits }: Currency, exact = f
     (exact || value < 10) && digits > 0 && coins !== 0
       ? new Intl.NumberFormat('en', { minimumFractionDigits: digits, maximumFractionDigits: digits }).format(value)
       : whole.format(value);
-  const space = /[\p{L}\d]$/u.test(sign) ? ' ' : '';
+  // Sign and number stay on one line.
+  const space = /[\p{L}\d]$/u.test(sign) ? '\u00a0' : '';
   return `${coins < 0 ? '−' : ''}${sign}${space}${number}`;
 }

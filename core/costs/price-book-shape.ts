@@ -1,4 +1,4 @@
-import { array, number, object, string } from 'yup';
+import { array, boolean, number, object, string } from 'yup';
 
 /** Most entries, points of a curve, own rates of an entry, and budgets. */
 const most = { entries: 500, points: 50, own: 200, budgets: 200 } as const;
@@ -69,6 +69,7 @@ export const priceBookShape = object({
   )
     .max(most.budgets)
     .default(undefined),
+  shown: boolean().typeError('shown is true or false').default(undefined),
 }).noUnknown();
 
 /** Whether a text is a day of the calendar. */

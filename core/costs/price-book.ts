@@ -5,6 +5,8 @@ export interface PriceBook {
   /** One after the other by their dates: each holds until the next one does. */
   readonly entries: readonly PriceEntry[];
   readonly budgets?: readonly Budget[] | undefined;
+  /** False where money is turned off: it stands on no screen then and in no answer. */
+  readonly shown?: boolean | undefined;
 }
 
 export interface Currency {

@@ -1,6 +1,13 @@
 import { describe, expect, test } from 'vitest';
 import type { CapView } from '../answers/caps.ts';
-import { attentionFromCaps, attentionFromHealth, attentionFromLedger, attentionFromQuarantine } from './attention.ts';
+import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
+import {
+  attentionFromBudgets,
+  attentionFromCaps,
+  attentionFromHealth,
+  attentionFromLedger,
+  attentionFromQuarantine,
+} from './attention.ts';
 
 const hour = 3_600_000;
 const now = Date.UTC(2026, 10, 24, 9, 30);
@@ -39,6 +46,26 @@ describe('caps', () => {
     expect(told(met)[0]?.detail).toContain('7 events (7 kB) went another way');
     expect(told({ ...met, isLifted: true })).toEqual([]);
   });
+});
+
+test('budgets are told of once each: crossed, to be crossed, or four fifths spent', () => {
+  const month: CostMonthAnswer = {
+    ...{ currency: { sign: 'cr', digits: 2 }, from: 0, to: 0, days: [], spent: 0, end: null, toCome: [], budgets: [] },
+  };
+  const budget: BudgetView = {
+    ...{ team: null, tier: null, amount: 10_000, spent: 5_000, heading: 9_000, crossedOn: null },
+  };
+  const told = (more: Partial<BudgetView>) => attentionFromBudgets({ ...month, budgets: [{ ...budget, ...more }] })[0];
+  expect(told({})).toBeUndefined();
+  expect(told({ spent: 8_000 })).toMatchObject({ kind: 'budget-near', title: "The month's budget is nearly spent" });
+  expect(told({ crossedOn: '2026-11-29', team: 'sea' })).toMatchObject({
+    ...{ level: 'caution', title: "The month's budget of sea will not last" },
+    detail: expect.stringContaining('crossed on Sun 29 Nov as it goes'),
+  });
+  expect(told({ spent: 10_000, crossedOn: '2026-11-20', tier: 'rest' })).toMatchObject({
+    ...{ kind: 'budget-crossed', level: 'danger', tier: 'rest', since: Date.UTC(2026, 10, 20) },
+  });
+  expect(attentionFromBudgets({ ...month, currency: null, budgets: [{ ...budget, spent: 10_000 }] })).toEqual([]);
 });
 
 describe('what needs attention', () => {

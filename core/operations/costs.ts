@@ -1,4 +1,4 @@
-import { object, string } from 'yup';
+import { boolean, object, string } from 'yup';
 import { costKeys } from '../costs/cost-keys.ts';
 import { costSteps } from '../costs/steps-of-days.ts';
 import { operation } from './operation.ts';
@@ -68,6 +68,15 @@ export const savePrices = operation({
   failure: 'The price book was not saved',
   permission: 'publish',
   input: object({ text: string().required('The price book is empty.').max(longestBook) }),
+});
+
+export const showPrices = operation({
+  method: 'PUT',
+  path: '/api/prices/shown',
+  summary: 'Turns money off on all screens and in all answers, or on again; the price book stays.',
+  failure: 'Money was not switched',
+  permission: 'publish',
+  input: object({ shown: boolean().required('Say whether money is shown.') }),
 });
 
 export const tryPrices = operation({

@@ -1,5 +1,6 @@
 import {
   type Attention,
+  attentionFromBudgets,
   attentionFromCaps,
   attentionFromHealth,
   attentionFromLedger,
@@ -10,6 +11,7 @@ import { countQuarantine } from '#store/quarantine.ts';
 import { tierContents } from '#store/segments.ts';
 import { recent } from '../recent.ts';
 import { capsOf } from './caps.ts';
+import { monthOfCosts } from './costs.ts';
 import { healthAnswer } from './health-answer.ts';
 import type { OperationSetting } from './setting.ts';
 
@@ -44,10 +46,11 @@ async function gather(setting: OperationSetting, now: number): Promise<readonly 
   const { database } = setting;
   const { plan } = setting.plan.current();
   const titleOf = (tier: string): string => plan.tiers.find(({ id }) => id === tier)?.title ?? tier;
-  const [hours, aside, { caps }] = await Promise.all([
+  const [hours, aside, { caps }, month] = await Promise.all([
     sumLedger(database, { from: now - 14 * day, to: now + hour }, ['source', 'parsed'], hour),
     countQuarantine(database),
     capsOf(setting),
+    monthOfCosts(setting, now),
   ]);
   const { followed, groups } = healthAnswer(setting.health, setting.senders, now);
   const silent = followed.flatMap(({ source, emitter, health: { state, reason, since } }) =>
@@ -57,6 +60,7 @@ async function gather(setting: OperationSetting, now: number): Promise<readonly 
     ...attentionFromHealth(silent, groups),
     ...attentionFromQuarantine(aside),
     ...attentionFromCaps(caps, titleOf, now),
+    ...attentionFromBudgets(month),
     ...attentionFromLedger(hours, now),
   ];
 }

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
-import type { CostMonthAnswer, CostsAnswer, PricesAnswer } from '#core/answers/costs.ts';
+import type { CostMonthAnswer, CostsAnswer, PricesAnswer, RetentionCostAnswer } from '#core/answers/costs.ts';
 import type { CourseAnswer } from '#core/answers/overview.ts';
 import type { VolumeAnswer } from '#core/answers/search.ts';
 import { costKeys } from '#core/costs/cost-keys.ts';
@@ -104,6 +104,26 @@ test('shapes are told by a line of theirs, two keys by both, and what is no key 
   await expect(engine.ask('costs', { by: 'source,shape,tier' })).rejects.toThrow('two with a comma');
   await expect(engine.ask('costs', { by: 'nonsense' })).rejects.toThrow();
   await expect(engine.ask('costs', { every: 'hour' })).rejects.toThrow();
+});
+
+test('money is turned off in all answers, and on again; what it is reckoned by stays', async () => {
+  const before = await engine.ask<CostsAnswer>('costs');
+  expect(before.currency).not.toBeNull();
+  await engine.ask('showPrices', { shown: false });
+  expect(await engine.ask<CostsAnswer>('costs')).toMatchObject({ currency: null, rows: [] });
+  expect((await engine.ask<CostMonthAnswer>('costMonth')).currency).toBeNull();
+  expect((await engine.ask<CourseAnswer>('course')).month).toBeNull();
+  const retention = { tier: 'rest', keep: '3d' };
+  expect(await engine.ask<RetentionCostAnswer>('retentionCost', retention)).toMatchObject({ currency: null });
+  const { text, shown } = await engine.ask<PricesAnswer>('prices');
+  expect([shown, text]).toEqual([false, expect.stringContaining('shown: false')]);
+  await engine.ask('showPrices', { shown: true });
+  expect(await engine.ask<CostsAnswer>('costs')).toEqual(before);
+  // Of less than a week nothing is told.
+  expect(await engine.ask<RetentionCostAnswer>('retentionCost', retention)).toMatchObject({
+    ...{ currency: { sign: 'cr' }, settledOn: null },
+  });
+  await expect(engine.ask('retentionCost', { tier: 'rest', keep: 'long' })).rejects.toThrow('a duration');
 });
 
 test('a window that is none is refused', async () => {

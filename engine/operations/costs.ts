@@ -10,6 +10,7 @@ import { type CostKey, costKeyOf, isOfShapes } from '#core/costs/cost-keys.ts';
 import { costMonth as reckonMonth } from '#core/costs/cost-month.ts';
 import { coinsOfCost, coinsOfKeys } from '#core/costs/cost-rows.ts';
 import { type CostParts, CostTable } from '#core/costs/cost-table.ts';
+import type { DaySeries } from '#core/costs/day-series.ts';
 import { coinsOfParts } from '#core/costs/money.ts';
 import type { PriceBook } from '#core/costs/price-book.ts';
 import { readPriceBook, writePriceBook } from '#core/costs/price-book-text.ts';
@@ -33,7 +34,11 @@ const mostRows = 500;
 
 export const prices = question(operations.prices, async (_input, { database }): Promise<PricesAnswer> => {
   const latest = await latestPriceBook(database.db);
-  return { text: latest ? writePriceBook(latest.book) : null, savedAt: latest?.savedAt ?? null };
+  return {
+    text: latest ? writePriceBook(latest.book) : null,
+    savedAt: latest?.savedAt ?? null,
+    shown: latest?.book.shown !== false,
+  };
 });
 
 export const savePrices = command(operations.savePrices, {
@@ -41,6 +46,17 @@ export const savePrices = command(operations.savePrices, {
   record: ({ text }) => ({ characters: text.length }),
   carryOut: async ({ text }, { tx, setting, now }) => {
     await addPriceBook(tx, await bookOf(text, setting), now);
+    return {};
+  },
+});
+
+export const showPrices = command(operations.showPrices, {
+  subject: ({ shown }) => (shown ? 'money on' : 'money off'),
+  carryOut: async ({ shown }, { tx, now }) => {
+    const latest = await latestPriceBook(tx);
+    if (!latest) throw new Refusal(404, '', 'There is no price book whose prices could be shown.');
+    const { shown: _, ...book } = latest.book;
+    await addPriceBook(tx, shown ? book : { ...book, shown }, now);
     return {};
   },
 });
@@ -66,7 +82,7 @@ const months = new WeakMap<OperationSetting, ReckonedMonth>();
 
 /** How the month stands, for all who ask: at most some seconds old, and by the book that holds. */
 export async function monthOfCosts(setting: OperationSetting, now: number): Promise<CostMonthAnswer> {
-  const latest = await latestPriceBook(setting.database.db);
+  const latest = await shownBook(setting);
   const savedAt = latest?.savedAt ?? 0;
   let month = months.get(setting);
   if (!month || month.savedAt !== savedAt || now - month.at > freshFor) {
@@ -83,14 +99,18 @@ export const costs = question(operations.costs, async ({ from, to, by, every }, 
   const first = from === undefined ? last - 30 : dayOfText(from);
   if (!(first < last)) throw new Refusal(400, '', 'The window ends before it begins.');
   if (last - first > longestWindow) throw new Refusal(400, '', `A window has at most ${longestWindow} days.`);
-  const latest = await latestPriceBook(setting.database.db);
+  const latest = await shownBook(setting);
   const window = { from: first * dayLength, to: last * dayLength };
   if (!latest) return { currency: null, ...window, all: coinsOfCost([]), steps: [], rows: [] };
   // What was allowed at the edge are keys.
   const keys = by.split(',') as readonly CostKey[];
   const { series, of } = await readerOf(setting).read(latest.book, now, isOfShapes(keys));
   const table = new CostTable(first, last, of);
-  for (const one of series) table.add(keys.map((key) => costKeyOf(one, key, of.teamOf)).join(betweenKeys), one);
+  // A shape that was merged into another one goes under that.
+  const { current } = setting.shapes.known;
+  const keyOf = (one: DaySeries, key: CostKey): string =>
+    key === 'shape' && one.shape !== '' ? current(one.shape) : costKeyOf(one, key, of.teamOf);
+  for (const one of series) table.add(keys.map((key) => keyOf(one, key)).join(betweenKeys), one);
   const starts = every === undefined ? [first] : stepStarts(first, last, every as CostStep);
   const { all, rows } = coinsOfKeys(table.byKey(starts), latest.book.currency.digits, mostRows);
   return {
@@ -116,13 +136,13 @@ export const retentionCost = question(
     const time = parseDuration(keep);
     if (time === undefined || time <= 0) throw new Refusal(400, '', 'keep is a duration with its unit, such as 7d.');
     const now = Date.now();
-    const latest = await latestPriceBook(setting.database.db);
+    const latest = await shownBook(setting);
     const none = { currency: null, now: coinsOfCost([]), settled: coinsOfCost([]), settledOn: null };
     if (!latest) return none;
+    const { currency } = latest.book;
     const { series, of, stretches } = await readerOf(setting).read(latest.book, now);
     const change = reckonRetention(series, of, stretches, { tier, keep: time, now });
-    if (!change) return none;
-    const { currency } = latest.book;
+    if (!change) return { ...none, currency };
     const coins = ({ received, kept, stored }: CostParts): CoinsOfCost => {
       const [month, week] = [BigInt(daysOfMonth), 7n];
       return coinsOfCost(
@@ -149,6 +169,12 @@ async function monthWith(setting: OperationSetting, book: PriceBook | undefined)
   if (!book) return { currency: null, from: now, to: now, days: [], spent: 0, end: null, toCome: [], budgets: [] };
   const { series, of } = await readerOf(setting).read(book, now);
   return reckonMonth(series, of, now);
+}
+
+/** The price book that holds, unless money is turned off. */
+async function shownBook({ database }: OperationSetting): ReturnType<typeof latestPriceBook> {
+  const latest = await latestPriceBook(database.db);
+  return latest?.book.shown === false ? undefined : latest;
 }
 
 /** Reads a price book; refuses one that is wrong, with everything that is. */

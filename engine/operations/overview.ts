@@ -1,4 +1,5 @@
 import type { CourseAnswer, OverviewAnswer } from '#core/answers/overview.ts';
+import { isAboutBudget } from '#core/health/attention.ts';
 import { operations } from '#core/operations/index.ts';
 import { overviewView } from '#core/views/overview.ts';
 import { amountOf, shareOf } from '#core/views/volumes.ts';
@@ -32,7 +33,8 @@ export const course = question(operations.course, async (_input, setting): Promi
     standing.attention(now),
     monthOfCosts(setting, now),
   ]);
-  const ofRouting = attention.filter(({ tier }) => tier !== undefined).length;
+  const ofCosts = attention.filter(isAboutBudget).length;
+  const ofRouting = attention.filter((item) => item.tier !== undefined && !isAboutBudget(item)).length;
   const ofParsing = attention.filter(({ kind }) => kind === 'parse-failures' || kind === 'set-aside').length;
   const arrived = amountOf(lastHour);
   return {
@@ -43,6 +45,11 @@ export const course = question(operations.course, async (_input, setting): Promi
     storedEvents: contents.reduce((sum, tier) => sum + tier.events, 0),
     revision: setting.plan.current().revision,
     month: month.currency && { currency: month.currency, coins: month.end?.middle ?? month.spent },
-    needs: { sources: attention.length - ofParsing - ofRouting, parsing: ofParsing, routing: ofRouting },
+    needs: {
+      sources: attention.length - ofParsing - ofRouting - ofCosts,
+      parsing: ofParsing,
+      routing: ofRouting,
+      costs: ofCosts,
+    },
   };
 });

@@ -40,7 +40,8 @@ export const stages: readonly Stage[] = [
   {
     path: '/costs',
     title: 'Costs',
-    figure: ({ month }) => (month ? `${formatCoins(month.coins, month.currency)} a month` : 'no prices yet'),
+    figure: ({ month }) => (month ? `${formatCoins(month.coins, month.currency)} a month` : 'no prices'),
+    needs: (f) => f.needs.costs,
   },
   { path: '/changes', title: 'Changes', figure: (f) => `revision ${f.revision}` },
 ];

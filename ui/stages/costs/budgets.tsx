@@ -1,9 +1,9 @@
 import type { BudgetView, CostMonthAnswer } from '#core/answers/costs.ts';
+import { dayInWords } from '#core/costs/calendar.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
-import { dayInWords } from './times.ts';
 
 /** The budgets of the month, each with what is spent of it and the day on which it is crossed. */
 export function Budgets({ month, currency }: { readonly month: CostMonthAnswer; readonly currency: Currency }) {

@@ -72,7 +72,7 @@ function CostName({ row: { keys, line }, by }: { readonly row: Row; readonly by:
   return (
     <Link
       href={`/explore?view=shapes&w=-1d&shape=${key}`}
-      className="block max-w-[420px] truncate font-mono text-[12.5px]"
+      className="block max-w-[360px] truncate font-mono text-[12.5px]"
       title={line}
     >
       {line}
@@ -92,11 +92,16 @@ function columnsOf(by: CostKey, currency: Currency, data: CostsAnswer | undefine
     cell: (row) => formatCoins(row[id], currency, true),
   });
   return [
-    { id: 'key', title: by, value: ({ keys: [key = ''] }) => key, cell: (row) => <CostName row={row} by={by} /> },
+    {
+      id: 'key',
+      title: by,
+      width: 300,
+      value: ({ keys: [key = ''], line }) => line || key,
+      cell: (row) => <CostName row={row} by={by} />,
+    },
     {
       id: 'bar',
       title: 'share of the month',
-      width: 300,
       isPicture: true,
       value: () => null,
       cell: ({ whole }) => (

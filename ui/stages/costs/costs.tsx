@@ -1,7 +1,8 @@
 'use client';
 
 import { useQueryState } from 'nuqs';
-import type { CostMonthAnswer } from '#core/answers/costs.ts';
+import type { CostMonthAnswer, PricesAnswer } from '#core/answers/costs.ts';
+import { dayInWords } from '#core/costs/calendar.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
@@ -12,18 +13,30 @@ import { Budgets } from './budgets.tsx';
 import { CostTable } from './cost-table.tsx';
 import { MonthChart } from './month-chart.tsx';
 import { PricesPanel } from './prices-panel.tsx';
-import { dayInWords, monthInWords } from './times.ts';
+import { showMoney } from './show-money.ts';
+import { monthInWords } from './times.ts';
 
 /** What do I pay for? The month against its budget, what it is for, and the prices. */
 export function Costs() {
   const { data, error } = useApi<CostMonthAnswer>('/api/costs/month', 30_000);
+  const { data: prices } = useApi<PricesAnswer>('/api/prices');
   const [panel, setPanel] = useQueryState('panel');
   const close = (): void => void setPanel(null);
   return (
     <WithPanel open={panel === 'prices'} title="Price book" onClose={close} panel={<PricesPanel />}>
       <Sentence>{data ? <MonthSentence month={data} /> : <FigurePending />}</Sentence>
       {error && <Problem>{error.message}</Problem>}
-      {data && !data.currency && (
+      {data && !data.currency && prices && !prices.shown && (
+        <Nothing title="Money is turned off.">
+          <p className="mt-1 max-w-[640px]">The price book is kept; no screen shows what anything costs.</p>
+          <div className="mt-3">
+            <Button look="main" onClick={() => void showMoney(true)}>
+              Turn money on
+            </Button>
+          </div>
+        </Nothing>
+      )}
+      {data && !data.currency && prices?.shown && (
         <Nothing title="There is no price book yet.">
           <p className="mt-1 max-w-[640px]">
             It says what a GB received, a million events kept and a GB stored cost. With it every volume has a price,
@@ -55,7 +68,7 @@ export function Costs() {
 
 function MonthSentence({ month }: { readonly month: CostMonthAnswer }) {
   const { currency, end, spent, budgets, from } = month;
-  if (!currency) return <>What comes in and lies here has no price yet.</>;
+  if (!currency) return <>What comes in and lies here has no price.</>;
   const name = monthInWords(from);
   if (!end)
     return (

@@ -25,6 +25,8 @@ export function MonthChart({ month, currency }: { readonly month: CostMonthAnswe
       const high = edge(((end?.high ?? 0) - now[1]) / rest);
       const axes = timeAxes(palette, (coins) => formatCoins(coins, currency), 150);
       const line = { type: 'line', symbol: 'none' } as const;
+      // The two labels at the right keep out of each other's way.
+      const isOver = (end?.middle ?? 0) >= (budget?.amount ?? 0);
       return {
         ...axes,
         xAxis: { ...axes.xAxis, min: from, max: to },
@@ -50,12 +52,12 @@ export function MonthChart({ month, currency }: { readonly month: CostMonthAnswe
             name: 'to come',
             data: end ? [now, ...ahead] : [],
             lineStyle: { color: palette.depth[5], width: 1.5, type: 'dashed' },
-            labelLayout: { moveOverlap: 'shiftY' },
             endLabel: {
               show: end !== null,
               formatter: `heading for ${formatCoins(end?.middle ?? 0, currency)}`,
               color: palette.ink,
               fontWeight: 650,
+              verticalAlign: isOver ? 'bottom' : 'top',
             },
           },
           {
@@ -68,11 +70,11 @@ export function MonthChart({ month, currency }: { readonly month: CostMonthAnswe
                 ]
               : [],
             lineStyle: { color: palette.mark, width: 1.2 },
-            labelLayout: { moveOverlap: 'shiftY' },
             endLabel: {
               show: budget !== undefined,
               formatter: `budget ${formatCoins(budget?.amount ?? 0, currency)}`,
               color: palette.mark,
+              verticalAlign: isOver ? 'top' : 'bottom',
             },
           },
         ],

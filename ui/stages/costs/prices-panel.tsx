@@ -2,7 +2,6 @@
 
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
 import type { CostMonthAnswer, PricesAnswer } from '#core/answers/costs.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { ownServers, paidByVolume } from '#core/costs/price-book.ts';
@@ -10,6 +9,7 @@ import { writePriceBook } from '#core/costs/price-book-text.ts';
 import { ApiProblem, callApi, useAnswer, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
+import { refreshMoney, showMoney } from './show-money.ts';
 import { monthInWords } from './times.ts';
 
 /** For how long typing rests before the month is reckoned anew, in milliseconds. */
@@ -32,7 +32,7 @@ export function PricesPanel() {
     try {
       await callApi('/api/prices', { method: 'PUT', body: JSON.stringify({ text }) });
       setTyped(undefined);
-      await mutate((key) => typeof key === 'string' && /^\/api\/(prices|costs|course)/.test(key));
+      await refreshMoney();
       toast('The price book is saved.');
     } catch (cause) {
       toast.error(cause instanceof Error ? cause.message : 'The price book was not saved.');
@@ -90,6 +90,11 @@ export function PricesPanel() {
         >
           Save the price book
         </Button>
+        {data?.text && data.shown && (
+          <Button look="quiet" onClick={() => void showMoney(false)}>
+            Turn money off
+          </Button>
+        )}
         {data?.savedAt && <span className="text-[12.5px] text-second">saved {dayAndMinute(data.savedAt)}</span>}
       </div>
     </div>

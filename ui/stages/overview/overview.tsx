@@ -6,7 +6,7 @@ import { parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useCallback } from 'react';
 import type { OverviewAnswer } from '#core/answers/overview.ts';
 import { formatBytes } from '#core/events/units.ts';
-import type { Attention } from '#core/health/attention.ts';
+import { type Attention, isAboutBudget } from '#core/health/attention.ts';
 import type { FlowNode } from '#core/views/overview.ts';
 import { FlowMap } from '../../charts/flow-map.tsx';
 import { VolumeChart } from '../../charts/volume-chart.tsx';
@@ -129,6 +129,7 @@ function sentenceCase(text: string): string {
 }
 
 function linkOf(item: Attention): string {
+  if (isAboutBudget(item)) return '/costs';
   if (item.tier !== undefined) return `/routing?tier=${encodeURIComponent(item.tier)}`;
   if (item.kind === 'set-aside') return '/parsing?view=rejects';
   if (item.kind === 'parse-failures') return `/parsing?source=${item.source}`;

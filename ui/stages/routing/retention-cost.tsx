@@ -1,11 +1,11 @@
 'use client';
 
 import type { CoinsOfCost, RetentionCostAnswer } from '#core/answers/costs.ts';
+import { dayInWords } from '#core/costs/calendar.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { useApi } from '../../data/use-api.ts';
-import { dayInWords } from '../costs/times.ts';
 
 /** What a tier costs as it is, and, where another retention is typed, what it comes to once that has settled. */
 export function RetentionCost(props: { readonly tier: string; readonly keep: string; readonly before: string }) {
@@ -16,6 +16,8 @@ export function RetentionCost(props: { readonly tier: string; readonly keep: str
   const { data } = useApi<RetentionCostAnswer>(`/api/costs/retention?${asked}`);
   if (!data?.currency) return null;
   const { currency, now, settled, settledOn } = data;
+  if (settledOn === null)
+    return <p className="text-[12.5px] text-second">What it costs is told once a week of what it keeps is known.</p>;
   const isChanged = isRight && duration !== parseDuration(before);
   const saved = now.whole - settled.whole;
   return (
@@ -24,7 +26,7 @@ export function RetentionCost(props: { readonly tier: string; readonly keep: str
         Costs <b className="font-[650] text-ink">{formatCoins(now.whole, currency, true)}</b> in 30 days as the last
         week was: <Parts of={now} currency={currency} />
       </p>
-      {isChanged && settledOn && (
+      {isChanged && (
         <p>
           With {keep}, settled on {dayInWords(settledOn)}:{' '}
           <b className="font-[650] text-ink">{formatCoins(settled.whole, currency, true)}</b>,{' '}

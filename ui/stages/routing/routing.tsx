@@ -6,11 +6,13 @@ import { useQueryState } from 'nuqs';
 import type { CapView } from '#core/answers/caps.ts';
 import type { RoutingAnswer, ShadowsAnswer, TierShadow, TierVolume } from '#core/answers/routing.ts';
 import type { SwitchedExclusionView } from '#core/answers/switches.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount, formatDuration, parseDuration } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/document.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import type { Amount } from '#core/views/volumes.ts';
 import { freeId, useDraft, withTier } from '../../data/draft.ts';
+import { type MonthCosts, useMonthCosts } from '../../data/month-costs.ts';
 import { useSwitches } from '../../data/switches.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
@@ -32,6 +34,7 @@ const noAmount: Amount = { events: 0, bytes: 0 };
 export function Routing() {
   const { plan, live, draft, change } = useDraft();
   const { data, error } = useApi<RoutingAnswer>('/api/routing', 15_000);
+  const costs = useMonthCosts('tier');
   const [open, setOpen] = useQueryState('tier');
   const [, setExclusion] = useQueryState('exclusion');
   const [openPosture, setPosture] = useQueryState('posture');
@@ -123,6 +126,7 @@ export function Routing() {
             switched={switched.filter(({ tier: id }) => id === candidate.id)}
             shadow={shadowsOf(shadows, candidate.id)}
             titleOf={(id) => plan?.tiers.find((other) => other.id === id)?.title ?? id}
+            costs={costs}
             cap={caps?.caps.find((view) => view.tier === candidate.id)}
             chosen={candidate.id === open}
             onOpen={() => void setOpen(candidate.id)}
@@ -257,6 +261,7 @@ function TierRow(props: {
   readonly switched: readonly SwitchedExclusionView[];
   /** How its cap stands, where it has one. */
   readonly cap: CapView | undefined;
+  readonly costs: MonthCosts | undefined;
   readonly chosen: boolean;
   readonly onOpen: () => void;
   readonly onEditExclusion: (id: string) => void;
@@ -312,6 +317,11 @@ function TierRow(props: {
                   )}
                 </p>
                 {volume && <Holdings volume={volume} />}
+                {props.costs && props.live && (
+                  <p className="text-[12.5px] text-second">
+                    costs {formatCoins(props.costs.coinsOf(tier.id), props.costs.currency, true)} this month so far
+                  </p>
+                )}
                 {props.cap && <CapLine view={props.cap} />}
                 {tier.cap && !props.live?.cap && (
                   <p className="text-[12.5px] text-second">its cap of {tier.cap.day} a day is not live yet</p>

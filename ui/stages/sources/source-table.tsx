@@ -4,8 +4,10 @@ import Link from 'next/link';
 import { parseAsStringEnum, useQueryState } from 'nuqs';
 import { useMemo } from 'react';
 import type { SourceView } from '#core/answers/sources.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { Spark } from '../../charts/spark.tsx';
+import { type MonthCosts, useMonthCosts } from '../../data/month-costs.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
@@ -23,8 +25,8 @@ const picks: Readonly<Record<Show, (source: SourceView) => boolean>> = {
   gone: ({ lastSeen }) => (lastSeen ?? 0) < Date.now() - 24 * hour,
 };
 
-/** The columns; `total` is what all sources send in a day, in bytes. */
-function columnsFor(total: number): readonly Column<SourceView>[] {
+/** The columns; `total` is what all sources send in a day, in bytes. Without prices there is none of costs. */
+function columnsFor(total: number, costs: MonthCosts | undefined): readonly Column<SourceView>[] {
   const share = ({ day }: SourceView): number => (total > 0 ? day.bytes / total : 0);
   return [
     { id: 'name', title: 'source', value: ({ name }) => name, cell: (source) => <SourceName source={source} /> },
@@ -85,6 +87,7 @@ function columnsFor(total: number): readonly Column<SourceView>[] {
         </span>
       ),
     },
+    ...costColumn(costs),
     {
       id: 'parsed',
       title: 'parsed',
@@ -116,11 +119,27 @@ function columnsFor(total: number): readonly Column<SourceView>[] {
   ];
 }
 
+function costColumn(costs: MonthCosts | undefined): readonly Column<SourceView>[] {
+  if (!costs) return [];
+  const { currency, coinsOf } = costs;
+  return [
+    {
+      id: 'cost',
+      title: 'month so far',
+      align: 'right',
+      first: 'descending',
+      value: ({ name }) => coinsOf(name) / 10 ** currency.digits,
+      cell: ({ name }) => formatCoins(coinsOf(name), currency, true),
+    },
+  ];
+}
+
 /** The sources, each with its health, rate, volume and share. What is shown and how it is sorted is in the address. */
 export function SourceTable({ sources }: { readonly sources: readonly SourceView[] }) {
   const [show, setShow] = useQueryState('show', parseAsStringEnum([...shows]).withDefault('all'));
   const total = sources.reduce((sum, source) => sum + source.day.bytes, 0);
-  const columns = useMemo(() => columnsFor(total), [total]);
+  const costs = useMonthCosts('source');
+  const columns = useMemo(() => columnsFor(total, costs), [total, costs]);
   return (
     <DataTable
       name="sources"

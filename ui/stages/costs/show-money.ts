@@ -1,0 +1,19 @@
+import { toast } from 'sonner';
+import { mutate } from 'swr';
+import { callApi } from '../../data/use-api.ts';
+
+/** Has everything that shows money asked for again. */
+export async function refreshMoney(): Promise<void> {
+  await mutate((key) => typeof key === 'string' && /^\/api\/(prices|costs|course)/.test(key));
+}
+
+/** Turns money on or off for the whole product. */
+export async function showMoney(shown: boolean): Promise<void> {
+  try {
+    await callApi('/api/prices/shown', { method: 'PUT', body: JSON.stringify({ shown }) });
+    await refreshMoney();
+    toast(shown ? 'Money is turned on.' : 'Money is turned off on all screens.');
+  } catch (cause) {
+    toast.error(cause instanceof Error ? cause.message : 'Money was not switched.');
+  }
+}
