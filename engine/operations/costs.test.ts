@@ -45,7 +45,7 @@ afterAll(() => engine.stop());
 test('without a price book nothing has a price, and that is told', async () => {
   expect(await engine.ask<CostsAnswer>('costs')).toMatchObject({ currency: null, rows: [] });
   expect(await engine.ask<CostMonthAnswer>('costMonth')).toMatchObject({ currency: null, end: null });
-  expect(await engine.ask<PricesAnswer>('prices')).toEqual({ text: null, savedAt: null });
+  expect(await engine.ask<PricesAnswer>('prices')).toEqual({ text: null, savedAt: null, shown: true });
   expect((await engine.ask<CourseAnswer>('course')).month).toBeNull();
 });
 
