@@ -1,3 +1,4 @@
+import type { Answers } from '#core/answers/index.ts';
 import { type OperationName, operations } from '#core/operations/index.ts';
 import { isAskedInQuery, type Operation, pathParts } from '#core/operations/operation.ts';
 import { atEdge, jsonOf } from './edge.ts';
@@ -9,14 +10,20 @@ interface Context {
   readonly params: Promise<Readonly<Record<string, string>>>;
 }
 
+/** Writes an answer as CSV, for those who accept that; the input as it was given. */
+type CsvOf<Name extends OperationName> = (answer: AnswerOf<Name>, input: Readonly<Record<string, unknown>>) => string;
+
+/** What an operation answers that is one answer. */
+type AnswerOf<Name extends OperationName> = Name extends keyof Answers ? Answers[Name] : never;
+
 type RouteHandler = (request: Request, context: Context) => Promise<Response>;
 
 /**
  * The way of every request of the API: who it is and whether they may, whether the input has the shape that the operation
  * asks for, and on to an engine that carries it out.
  */
-export function handle(name: OperationName): RouteHandler {
-  return handled(name, callEngine);
+export function handle<Name extends OperationName>(name: Name, csv?: CsvOf<Name>): RouteHandler {
+  return handled(name, callEngine, csv);
 }
 
 /** As {@link handle}, for what each engine answers for itself: the answers of all become one stream. */
@@ -24,7 +31,7 @@ export function handleByAll(name: OperationName): RouteHandler {
   return handled(name, callEngines);
 }
 
-function handled(name: OperationName, call: typeof callEngine): RouteHandler {
+function handled<Name extends OperationName>(name: Name, call: typeof callEngine, csv?: CsvOf<Name>): RouteHandler {
   const operation: Operation = operations[name];
   const { failure, permission, input: shape, takes } = operation;
   return async (request, { params }) =>
@@ -42,6 +49,11 @@ function handled(name: OperationName, call: typeof callEngine): RouteHandler {
         ...(takes && { stream: request.body }),
       };
       const answer = await call(name, failure, options);
+      if (answer.ok && csv && accept.includes('text/csv')) {
+        // What an engine answers is what the operation says.
+        const told: AnswerOf<Name> = await answer.json();
+        return new Response(csv(told, { ...given }), { headers: { 'content-type': 'text/csv; charset=utf-8' } });
+      }
       return answer.ok ? passedOn(answer) : answer;
     });
 }

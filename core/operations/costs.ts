@@ -14,7 +14,8 @@ const day = string().matches(/^\d{4}-\d\d-\d\d$/, 'A day such as 2026-11-01.');
 export const costs = operation({
   method: 'GET',
   path: '/api/costs',
-  summary: 'What the days of a window cost, by one key or two, in the smallest coins of the price book.',
+  summary:
+    'What the days of a window cost, by one key or two, in the smallest coins of the price book; with `Accept: text/csv` as CSV, in the currency.',
   failure: 'The costs could not be reckoned',
   permission: 'see',
   input: object({
