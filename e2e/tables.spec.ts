@@ -63,10 +63,11 @@ test('columns are chosen and stay chosen, and what is shown goes out as CSV', as
   await page.reload();
   await expect(table.getByRole('columnheader', { name: 'owner' })).toBeVisible();
   await expect(table.getByRole('columnheader', { name: 'typical' })).toHaveCount(0);
+  await expect(table.getByRole('columnheader', { name: 'month so far' })).toBeVisible();
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save Sources as CSV' }).click();
   const [head, ...lines] = readFileSync(await (await download).path(), 'utf8').split('\r\n');
-  expect(head).toBe('source,health,events/s now,a day,share,parsed,emitters,last seen,owner');
+  expect(head).toBe('source,health,events/s now,a day,share,month so far,parsed,emitters,last seen,owner');
   expect(lines.length).toBeGreaterThanOrEqual(10);
 });
 
