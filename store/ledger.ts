@@ -54,7 +54,7 @@ export interface LedgerSum {
  * `every` milliseconds (0: all in one). What is older than about a day is held by the hour, so shorter stretches show up only in recent time.
  */
 export async function sumLedger(
-  database: Database,
+  database: { readonly db: Queryable },
   window: { readonly from: number; readonly to: number; readonly source?: string },
   by: readonly LedgerKey[],
   every: number,

@@ -114,7 +114,7 @@ export interface ShapeSum extends Omit<ShapeVolume, 'outcome'> {
  * milliseconds (0: all in one).
  */
 export async function sumShapes(
-  database: Database,
+  database: { readonly db: Queryable },
   { from, to, ids }: { readonly from: number; readonly to: number; readonly ids?: readonly string[] },
   every: number,
 ): Promise<readonly ShapeSum[]> {

@@ -76,7 +76,7 @@ test('days that are over are added up, again where anything came or went since, 
   await sumDays(database, now);
   expect(await outOfDate()).toEqual([]);
   // Days between that nothing came for, and the one that ended last, are taken up too.
-  expect((await listDayStates(database.db, 0)).map(({ day }) => today - day)).toEqual([9, 5, 4, 3, 2, 1]);
+  expect((await listDayStates(database.db, 0)).map(({ day }) => today - day)).toEqual([9, 8, 7, 6, 5, 4, 3, 2, 1]);
 
   await add([5, 2]);
   expect(await outOfDate()).toEqual([5, 2]);
@@ -96,6 +96,18 @@ test('days that are over are added up, again where anything came or went since, 
   expect(await outOfDate()).toEqual([4, 3, 2]);
   await sumDays(database, now);
   expect(await outOfDate()).toEqual([]);
+});
+
+test('a day whose end nobody saw is taken up, though later ones are known by then', async () => {
+  const other = await emptyDatabase(inject('mariadb'));
+  // As the engine left it that ran on that day: nothing came late.
+  await addToLedger(other.db, [someEntry(today - 6)], 1);
+  await addToLedger(other.db, [someEntry(today - 3)]);
+  await sumDays(other, now);
+  expect((await listDayStates(other.db, 0)).map(({ day, isSummed }) => [today - day, isSummed])).toEqual(
+    [6, 5, 4, 3, 2].map((ago) => [ago, true]),
+  );
+  await other.close();
 });
 
 test('a store in which nothing came has no days', async () => {

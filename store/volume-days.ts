@@ -1,7 +1,12 @@
-import { and, eq, gte, lt, max, min, sql } from 'drizzle-orm';
+import { and, eq, gte, lt, min, sql } from 'drizzle-orm';
 import { dayLength, dayOf } from '#core/costs/calendar.ts';
+import type { DayRow } from '#core/costs/day-table.ts';
+import type { Outcome } from '#core/routing/ledger.ts';
 import type { Database, Queryable } from './database.ts';
-import { dayChanges, ledger, shapeDays, shapeVolume, volumeDays } from './schema.ts';
+import { listDayStates } from './day-changes.ts';
+import { sumLedger } from './ledger.ts';
+import { dayChanges, ledger, shapeDays, volumeDays } from './schema.ts';
+import { sumShapes } from './shapes.ts';
 
 /** Days whose sums are made in one round; the rest waits for the next. */
 const daysPerRound = 40;
@@ -10,77 +15,54 @@ const rowsPerWrite = 1_000;
 /** The most days without any change that are taken up at once. */
 const mostNewDays = 800;
 
-/** The volume of a day. */
-export interface VolumeDay {
-  readonly day: number;
-  readonly source: string;
-  readonly tier: string;
-  readonly outcome: string;
-  readonly events: number;
-  readonly bytes: number;
-  readonly stored: number;
-}
-
-/** The volume of a shape on a day. */
-export interface ShapeDay extends Omit<VolumeDay, 'stored'> {
-  readonly shape: string;
-  readonly severity: number;
-}
-
 /** Days from `from` up to `to`. */
 export interface DayWindow {
   readonly from: number;
   readonly to: number;
 }
 
-/** Sums of days that are over, as they were made. */
-export async function listVolumeDays(db: Queryable, { from, to }: DayWindow): Promise<readonly VolumeDay[]> {
-  return await db
+/** The volume of each day of a window. */
+export type ReadDays<Row extends DayRow = DayRow> = (db: Queryable, window: DayWindow) => Promise<readonly Row[]>;
+
+type VolumeDay = Required<Omit<DayRow, 'shape' | 'severity'>>;
+type ShapeDay = Required<Omit<DayRow, 'stored'>>;
+
+/** The sums of days that are over, as they were made. */
+export const listVolumeDays: ReadDays<VolumeDay> = async (db, { from, to }) => {
+  const rows = await db
     .select()
     .from(volumeDays)
     .where(and(gte(volumeDays.day, from), lt(volumeDays.day, to)));
-}
+  return rows.map(withOutcome);
+};
 
-/** Sums of shapes of days that are over, as they were made. */
-export async function listShapeDays(db: Queryable, { from, to }: DayWindow): Promise<readonly ShapeDay[]> {
-  return await db
+/** The sums of shapes on days that are over, as they were made. */
+export const listShapeDays: ReadDays<ShapeDay> = async (db, { from, to }) => {
+  const rows = await db
     .select()
     .from(shapeDays)
     .where(and(gte(shapeDays.day, from), lt(shapeDays.day, to)));
-}
-
-const bucketOf = (start: typeof ledger.start | typeof shapeVolume.start) =>
-  sql<number>`floor(${start} / ${dayLength})`.mapWith(Number);
+  return rows.map(withOutcome);
+};
 
 /** The volume of days, added up from the ledger itself. */
-export async function addUpVolume(db: Queryable, { from, to }: DayWindow): Promise<readonly VolumeDay[]> {
-  const { start, source, tier, outcome, events, bytes, stored } = ledger;
-  return await db
-    .select({
-      day: bucketOf(start).as('day'),
-      ...{ source, tier, outcome },
-      events: sql<number>`sum(${events})`.mapWith(Number),
-      bytes: sql<number>`sum(${bytes})`.mapWith(Number),
-      stored: sql<number>`sum(${stored})`.mapWith(Number),
-    })
-    .from(ledger)
-    .where(and(gte(start, from * dayLength), lt(start, to * dayLength)))
-    .groupBy(sql.raw('day'), source, tier, outcome);
-}
+export const addUpVolume: ReadDays<VolumeDay> = async (db, { from, to }) => {
+  const window = { from: from * dayLength, to: to * dayLength };
+  const sums = await sumLedger({ db }, window, ['source', 'tier', 'outcome'], dayLength);
+  return sums.map(({ start, source = '', tier = '', outcome = '', events, bytes, stored }) =>
+    withOutcome({ day: dayOf(start), source, tier, outcome, events, bytes, stored }),
+  );
+};
 
 /** The volume of shapes on days, added up from what is held of them. */
-export async function addUpShapes(db: Queryable, { from, to }: DayWindow): Promise<readonly ShapeDay[]> {
-  const { start, shape, source, tier, outcome, severity, events, bytes } = shapeVolume;
-  return await db
-    .select({
-      day: bucketOf(start).as('day'),
-      ...{ shape, source, tier, outcome, severity },
-      events: sql<number>`sum(${events})`.mapWith(Number),
-      bytes: sql<number>`sum(${bytes})`.mapWith(Number),
-    })
-    .from(shapeVolume)
-    .where(and(gte(start, from * dayLength), lt(start, to * dayLength)))
-    .groupBy(sql.raw('day'), shape, source, tier, outcome, severity);
+export const addUpShapes: ReadDays<ShapeDay> = async (db, { from, to }) => {
+  const sums = await sumShapes({ db }, { from: from * dayLength, to: to * dayLength }, dayLength);
+  return sums.map(({ start, ...sum }) => withOutcome({ ...sum, day: dayOf(start) }));
+};
+
+/** What was written in this column is an outcome. */
+function withOutcome<Row extends { readonly outcome: string }>(row: Row): Row & { readonly outcome: Outcome } {
+  return { ...row, outcome: row.outcome as Outcome };
 }
 
 /**
@@ -100,25 +82,20 @@ export async function sumDays(database: Database, now: number): Promise<void> {
   for (const { day } of due) await sumDay(database, day);
 }
 
-/** Takes up days that ended without anything that came late. */
+/** Takes up days that ended without anything that came late: all since the first volume that are not known. */
 async function takeUpDays({ db }: Database, before: number): Promise<void> {
-  const [known] = await db
-    .select({ day: max(dayChanges.day) })
-    .from(dayChanges)
-    .where(lt(dayChanges.day, before));
-  const first = Math.max(known?.day == null ? await firstDay(db) : known.day + 1, before - mostNewDays);
-  const days = Array.from({ length: Math.max(0, before - first) }, (_, i) => first + i);
+  const [ever] = await db.select({ start: min(ledger.start) }).from(ledger);
+  if (ever?.start == null) return;
+  const first = Math.max(dayOf(ever.start), before - mostNewDays);
+  const known = new Set((await listDayStates(db, first)).map(({ day }) => day));
+  const days: { day: number; changes: number; summed: number }[] = [];
+  for (let day = first; day < before; day++) if (!known.has(day)) days.push({ day, changes: 1, summed: 0 });
   if (days.length === 0) return;
   await db
     .insert(dayChanges)
-    .values(days.map((day) => ({ day, changes: 1, summed: 0 })))
+    .values(days)
+    // One that came late meanwhile has taken it up.
     .onDuplicateKeyUpdate({ set: { day: sql`values(${dayChanges.day})` } });
-}
-
-/** The day of the first volume that there is; of none the end of all days. */
-async function firstDay(db: Queryable): Promise<number> {
-  const [first] = await db.select({ start: min(ledger.start) }).from(ledger);
-  return first?.start == null ? Number.POSITIVE_INFINITY : dayOf(first.start);
 }
 
 async function sumDay(database: Database, day: number): Promise<void> {
@@ -131,12 +108,14 @@ async function sumDay(database: Database, day: number): Promise<void> {
       const [volume, shapes] = [await addUpVolume(tx, window), await addUpShapes(tx, window)];
       await tx.delete(volumeDays).where(eq(volumeDays.day, day));
       await tx.delete(shapeDays).where(eq(shapeDays.day, day));
-      for (let i = 0; i < volume.length; i += rowsPerWrite)
-        await tx.insert(volumeDays).values(volume.slice(i, i + rowsPerWrite));
-      for (let i = 0; i < shapes.length; i += rowsPerWrite)
-        await tx.insert(shapeDays).values(shapes.slice(i, i + rowsPerWrite));
+      await insertInParts(volume, (rows) => tx.insert(volumeDays).values(rows));
+      await insertInParts(shapes, (rows) => tx.insert(shapeDays).values(rows));
       await tx.update(dayChanges).set({ summed: state.changes }).where(eq(dayChanges.day, day));
     },
     { isolationLevel: 'repeatable read', withConsistentSnapshot: true },
   );
+}
+
+async function insertInParts<Row>(rows: readonly Row[], insert: (part: Row[]) => PromiseLike<unknown>): Promise<void> {
+  for (let i = 0; i < rows.length; i += rowsPerWrite) await insert(rows.slice(i, i + rowsPerWrite));
 }

@@ -1,18 +1,16 @@
 import { dayOf } from '#core/costs/calendar.ts';
 import type { DaySeries } from '#core/costs/day-series.ts';
-import { type DayRow, DayTable } from '#core/costs/day-table.ts';
+import { DayTable } from '#core/costs/day-table.ts';
 import { withShares } from '#core/costs/with-shares.ts';
-import type { Outcome } from '#core/routing/ledger.ts';
 import type { Database } from '#store/database.ts';
-import { type DayState, listDayStates } from '#store/day-changes.ts';
+import { listDayStates } from '#store/day-changes.ts';
 import {
   addUpShapes,
   addUpVolume,
   type DayWindow,
   listShapeDays,
   listVolumeDays,
-  type ShapeDay,
-  type VolumeDay,
+  type ReadDays,
 } from '#store/volume-days.ts';
 import { recent } from '../recent.ts';
 
@@ -59,42 +57,37 @@ export class DayVolumes {
     return withShares(this.volume.series(), this.shapes.series());
   }
 
-  private async bring(
-    now: number,
-    table: DayTable,
-    known: Map<number, number>,
-    read: {
-      readonly summed: (db: Database['db'], window: DayWindow) => Promise<readonly (VolumeDay | ShapeDay)[]>;
-      readonly added: (db: Database['db'], window: DayWindow) => Promise<readonly (VolumeDay | ShapeDay)[]>;
-    },
-  ): Promise<void> {
+  private async bring(now: number, table: DayTable, known: Map<number, number>, read: DayReads): Promise<void> {
     const { db } = this.database;
     const today = dayOf(now);
     const from = today - reach;
     const over = (await listDayStates(db, from)).filter(({ day }) => day < today - 1);
     const changed = over.filter(({ day, changes }) => known.get(day) !== changes);
-    // Days whose end was not taken up yet are read as they are, like those that are not over.
-    const live = { from: Math.min(today - 1, (over.at(-1)?.day ?? from - 1) + 1), to: today + ahead };
-    for (const isSummed of [true, false])
-      for (const window of windowsOf(changed.filter((state) => state.isSummed === isSummed)))
-        table.replace(window.from, window.to, rowsOf(await (isSummed ? read.summed : read.added)(db, window)));
-    table.replace(live.from, live.to, rowsOf(await read.added(db, live)));
+    const isKnown = new Set(over.map(({ day }) => day));
+    // What is not over, or was not taken up since it ended, is read as it is each time.
+    const live = Array.from({ length: reach + ahead }, (_, i) => from + i).filter((day) => !isKnown.has(day));
+    const daysOf = (isSummed: boolean): readonly number[] =>
+      changed.filter((state) => state.isSummed === isSummed).map(({ day }) => day);
+    for (const window of windowsOf(daysOf(true))) table.replace(window.from, window.to, await read.summed(db, window));
+    for (const days of [daysOf(false), live])
+      for (const window of windowsOf(days)) table.replace(window.from, window.to, await read.added(db, window));
     for (const { day, changes } of changed) known.set(day, changes);
   }
 }
 
+/** How days are read: those whose sums are made, and all others. */
+interface DayReads {
+  readonly summed: ReadDays;
+  readonly added: ReadDays;
+}
+
 /** Days that follow each other, as windows. */
-function windowsOf(states: readonly DayState[]): readonly DayWindow[] {
+function windowsOf(days: readonly number[]): readonly DayWindow[] {
   const windows: { from: number; to: number }[] = [];
-  for (const { day } of states) {
+  for (const day of days) {
     const last = windows.at(-1);
     if (last?.to === day) last.to = day + 1;
     else windows.push({ from: day, to: day + 1 });
   }
   return windows;
-}
-
-function rowsOf(rows: readonly (VolumeDay | ShapeDay)[]): readonly DayRow[] {
-  // What was written in this column is an outcome.
-  return rows.map((row) => ({ ...row, outcome: row.outcome as Outcome }));
 }
