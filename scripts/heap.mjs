@@ -1,5 +1,5 @@
 /**
  * How the engine's process has its heap. What it is told of by its workers lives for a moment and comes by the megabyte:
- * with little room for what is young it would be copied again and again, which takes a third of the time of learning from it.
+ * with little room for what is young it would be copied again and again, which takes as long again as learning from it.
  */
 export const engineHeap = ['--max-semi-space-size=32'];

@@ -34,7 +34,7 @@ export interface CostsAnswer {
 
 /** What goes under one key, or one pair of them. */
 export interface CostRow extends CoinsOfCost {
-  /** As many as were asked for; empty texts where there is none, a shape by its id. */
+  /** As many as were asked for; empty texts where there is none, a shape by its id. None for the rest: all beyond the other rows. */
   readonly keys: readonly string[];
   /** A line of the shape; empty where no shape is told. */
   readonly line: string;

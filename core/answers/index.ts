@@ -49,6 +49,7 @@ export interface Answers {
   readonly prices: PricesAnswer;
   readonly quarantine: QuarantineAnswer;
   readonly rehearseDraft: RehearsalAnswer;
+  readonly retentionCost: RetentionCostAnswer;
   readonly revisions: RevisionsAnswer;
   readonly routing: RoutingAnswer;
   readonly savedSearches: SavedSearchesAnswer;
@@ -56,6 +57,7 @@ export interface Answers {
   readonly shadows: ShadowsAnswer;
   readonly shape: ShapeAnswer;
   readonly shapes: ShapesAnswer;
+  readonly showPrices: object | null;
   readonly source: SourceAnswer;
   readonly sources: SourcesAnswer;
   readonly steps: StepsAnswer;
@@ -63,8 +65,6 @@ export interface Answers {
   readonly switchTokens: SwitchTokensAnswer;
   readonly tables: TablesAnswer;
   readonly tape: TapeAnswer;
-  readonly retentionCost: RetentionCostAnswer;
-  readonly showPrices: object | null;
   readonly tryPrices: CostMonthAnswer;
   readonly volume: VolumeAnswer;
   readonly whyEmpty: WhyEmptyAnswer;

@@ -10,6 +10,7 @@ import type { RoutedBatch } from '../routing/route.ts';
 
 /** Longest text of a line that is shown, in characters. */
 const longestText = 500;
+
 /** What a group brought for one view. Counts are of all events, estimated where only some were looked at. */
 export interface ViewTold {
   readonly view: number;

@@ -11,9 +11,18 @@ export function isOfShapes(by: readonly CostKey[]): boolean {
   return by.includes('severity') || by.includes('shape');
 }
 
+/** What names go under now. */
+export interface CostNames {
+  /** The owner of a source; empty where it has none. */
+  readonly teamOf: (source: string) => string;
+  /** The id under which a shape goes: another one where it was merged. */
+  readonly currentShape: (id: string) => string;
+}
+
 /** What a series goes under by a key; empty where it has nothing of the kind. */
-export function costKeyOf(series: DaySeries, by: CostKey, teamOf: (source: string) => string): string {
+export function costKeyOf(series: DaySeries, by: CostKey, { teamOf, currentShape }: CostNames): string {
   if (by === 'team') return teamOf(series.source);
+  if (by === 'shape') return series.shape === '' ? '' : currentShape(series.shape);
   if (by === 'severity') return severityWords[series.severity - 1] ?? '';
   return series[by];
 }

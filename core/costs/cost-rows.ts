@@ -4,13 +4,11 @@ import { coinsOfParts } from './money.ts';
 
 /** What goes under one key, in coins. */
 export interface KeyCoins extends CoinsOfCost {
-  readonly key: string;
+  /** Null for the rest: all that has no row of its own. */
+  readonly key: string | null;
   /** Coins of each step, which add up to the whole. */
   readonly steps: readonly number[];
 }
-
-/** Name of what is beyond the most rows. */
-const theRest = 'the rest';
 
 /**
  * The costs of keys in coins, the dearest first, in at most `most` rows and one for the rest. The wholes of the rows add up to
@@ -24,13 +22,13 @@ export function coinsOfKeys(
   const sorted = [...keys]
     .map(([key, steps]) => ({ key, steps, parts: steps.reduce(added, noCost) }))
     .sort((a, b) => compared(wholeOf(b.parts), wholeOf(a.parts)));
-  const told = sorted.slice(0, most);
+  const told: { key: string | null; steps: readonly CostParts[]; parts: CostParts }[] = sorted.slice(0, most);
   const [first, ...others] = sorted.slice(most);
   if (first) {
     const steps = first.steps.map((_, i) =>
       others.reduce((sum, { steps: more }) => added(sum, more[i] ?? noCost), first.steps[i] ?? noCost),
     );
-    told.push({ key: theRest, steps, parts: steps.reduce(added, noCost) });
+    told.push({ key: null, steps, parts: steps.reduce(added, noCost) });
   }
   const all = told.map(({ parts }) => parts).reduce(added, noCost);
   const wholes = coinsOfParts(
@@ -52,7 +50,7 @@ export function coinsOfKeys(
 }
 
 /** Amounts in coins that add up to what their whole was given: the difference goes to the largest. */
-export function coinsWithin(parts: readonly bigint[], whole: number, digits: number): readonly number[] {
+function coinsWithin(parts: readonly bigint[], whole: number, digits: number): readonly number[] {
   const coins = [...coinsOfParts(parts, digits)];
   const left = whole - coins.reduce((sum, count) => sum + count, 0);
   const largest = coins.reduce((best, count, i) => (count > (coins[best] as number) ? i : best), 0);

@@ -5,6 +5,7 @@ import { dayLength, dayOfText, monthOf, textOfDay } from './calendar.ts';
 import { checkPriceBook } from './check-price-book.ts';
 import { costKeyOf, costKeys } from './cost-keys.ts';
 import { coinsOfKeys } from './cost-rows.ts';
+import { costSteps, stepStarts } from './cost-steps.ts';
 import { added, type CostParts, CostTable, noCost, wholeOf } from './cost-table.ts';
 import { type DaySeries, receivedByDay } from './day-series.ts';
 import { DayTable } from './day-table.ts';
@@ -12,7 +13,6 @@ import { coinsOf, coinsOfParts, unit } from './money.ts';
 import type { KeptPoint, OwnRates, PriceBook, PriceEntry } from './price-book.ts';
 import { compilePrices } from './prices.ts';
 import { type KeptSince, retentionHistory } from './retention-history.ts';
-import { costSteps, stepStarts } from './steps-of-days.ts';
 import { withShares } from './with-shares.ts';
 
 const first = dayOfText('2026-01-20');
@@ -97,6 +97,7 @@ function keptPrice(points: readonly KeptPoint[] | undefined, at: number): number
   return Math.round((low.price + (high.price - low.price) * share) * 1e6);
 }
 
+const names = { teamOf, currentShape: (id: string) => (id === 'cc' ? 'bb' : id) };
 const sumOf = (parts: readonly CostParts[]): CostParts => parts.reduce(added, noCost);
 
 function seriesOf(rows: Parameters<DayTable['replace']>[2]): readonly DaySeries[] {
@@ -214,7 +215,7 @@ test('by all keys, pairs of them and steps the same is told, to the coin: rows, 
           return table.byKey(stepStarts(from, to, step));
         };
         const all = sumOf([...tablesOf(whole, () => '').values()].flat());
-        const keyed = tablesOf(told, (one) => by.map((name) => costKeyOf(one, name, teamOf)).join(' '));
+        const keyed = tablesOf(told, (one) => by.map((name) => costKeyOf(one, name, names)).join(' '));
         const isDiscounted = book.entries.some(({ discount }) => discount);
         // A discount is cut at a unit of money for each key and day; stores that lie for a part of a day at a byte.
         const near = isDiscounted ? 100_000 : 0;

@@ -1,5 +1,6 @@
 import { dayLength, monthOf } from './calendar.ts';
 import type { DaySeries } from './day-series.ts';
+import { GroupFigures } from './group-figures.ts';
 import { type Money, priceOfByteDays, priceOfBytes, priceOfEvents } from './money.ts';
 import type { Prices } from './prices.ts';
 import type { RetentionHistory } from './retention-history.ts';
@@ -59,7 +60,7 @@ export class CostTable {
   private readonly groups = new Map<string, Group>();
   private readonly discounts = new Map<number, DiscountShare>();
   private readonly ends = new Map<string, Map<number, number>>();
-  private readonly figures: Figures;
+  private readonly figures: GroupFigures;
 
   /** `from` up to `to`, in days. */
   constructor(
@@ -67,7 +68,7 @@ export class CostTable {
     private readonly to: number,
     private readonly setting: CostSetting,
   ) {
-    this.figures = noFigures(to - from);
+    this.figures = new GroupFigures(from, to);
   }
 
   /** Adds volume under a key. What arrived before the window counts for what lies there within it. */
@@ -91,7 +92,10 @@ export class CostTable {
     return sums;
   }
 
-  /** What each key costs in steps of the window, which begin on these days, the first on its first one; one step where none are given. */
+  /**
+   * What each key costs in steps of the window, which begin on these days, the first on its first one; in one step where none
+   * are given.
+   */
   byKey(starts: readonly number[] = [this.from]): ReadonlyMap<string, readonly CostParts[]> {
     const keys = new Map<string, CostParts[]>();
     const known = new Map<string, readonly PricedDays[]>();
@@ -101,7 +105,7 @@ export class CostTable {
       if (!stretches) known.set(place, (stretches = this.pricedDays(group, starts)));
       let steps = keys.get(group.key);
       if (!steps) keys.set(group.key, (steps = starts.map(() => noCost)));
-      this.gather(group);
+      this.figures.gather(group.series, (day) => this.endOf(group.tier, day));
       let step = 0;
       for (const stretch of stretches) {
         while (step + 1 < starts.length && (starts[step + 1] as number) - this.from <= stretch.from) step++;
@@ -110,35 +114,6 @@ export class CostTable {
       }
     }
     return keys;
-  }
-
-  /** Takes the volume of a group together, by day of the window. */
-  private gather({ tier, series }: Group): void {
-    const { bytes, events, lying } = this.figures;
-    for (const figures of [bytes, events, lying]) figures.fill(0);
-    const days = this.to - this.from;
-    for (const one of series) {
-      const shift = one.from - this.from;
-      const last = Math.min(one.bytes.length, days - shift);
-      for (let at = Math.max(0, -shift); at < last; at++) {
-        bytes[at + shift] = (bytes[at + shift] as number) + (one.bytes[at] as number);
-        if (one.outcome === 'kept') events[at + shift] = (events[at + shift] as number) + (one.events[at] as number);
-      }
-      for (let at = 0; at < last; at++) {
-        const stored = one.stored[at] as number;
-        if (stored > 0) this.lay(stored, one.from + at, this.endOf(tier, one.from + at));
-      }
-    }
-    this.figures.fill();
-  }
-
-  private lay(stored: number, day: number, end: number): void {
-    const { from, to } = this;
-    const lastWhole = Math.floor(end / dayLength);
-    this.figures.lie(Math.max(day, from) - from, Math.min(lastWhole, to) - from, stored);
-    const rest = end - lastWhole * dayLength;
-    if (rest > 0 && lastWhole >= from && lastWhole < to)
-      this.figures.lieFor(lastWhole - from, Math.floor((stored * rest) / dayLength));
   }
 
   private endOf(tier: string, day: number): number {
@@ -213,49 +188,15 @@ function isAlike(a: PricedDays, b: PricedDays): boolean {
   );
 }
 
-/** Figures of a group by day of the window; what lies there is noted where it begins and ends, and then gone through. */
-interface Figures {
-  readonly bytes: Float64Array;
-  readonly events: Float64Array;
-  /** Bytes that lie there on each day, once {@link Figures.fill} was called. */
-  readonly lying: Float64Array;
-  readonly lie: (first: number, last: number, bytes: number) => void;
-  readonly lieFor: (day: number, bytes: number) => void;
-  readonly fill: () => void;
-}
-
-function noFigures(days: number): Figures {
-  const lying = new Float64Array(days + 1);
-  const partly = new Float64Array(days + 1);
-  return {
-    bytes: new Float64Array(days + 1),
-    events: new Float64Array(days + 1),
-    lying,
-    lie: (first, last, bytes) => {
-      if (first >= last) return;
-      lying[first] = (lying[first] as number) + bytes;
-      lying[last] = (lying[last] as number) - bytes;
-    },
-    lieFor: (day, bytes) => {
-      partly[day] = (partly[day] as number) + bytes;
-    },
-    fill: () => {
-      let lies = 0;
-      for (let at = 0; at < days; at++) {
-        lies += lying[at] as number;
-        lying[at] = lies + (partly[at] as number);
-      }
-      partly.fill(0);
-    },
-  };
-}
-
 /** What the figures of some days cost; undefined where there are none. */
-function priced({ from, to, discount, daysOfMonth, ...prices }: PricedDays, figures: Figures): CostParts | undefined {
+function priced(
+  { from, to, discount, daysOfMonth, ...prices }: PricedDays,
+  figures: GroupFigures,
+): CostParts | undefined {
   let [bytes, events, lying] = [0, 0, 0];
   for (let at = from; at < to; at++) {
     bytes += figures.bytes[at] as number;
-    events += figures.events[at] as number;
+    events += figures.keptEvents[at] as number;
     lying += figures.lying[at] as number;
   }
   if (bytes === 0 && events === 0 && lying === 0) return undefined;

@@ -14,5 +14,7 @@ test('costs are written with all their coins, keys by their names, steps by thei
     'team,shape,line,received,kept,stored,whole,2026-10-01,2026-11-01',
     'sea,k3jd,"tide, ""high""",1000000000.05,0.20,0.03,1000000000.28,0.07,1000000000.21',
   ]);
+  const rest = { ...costs, steps: [], rows: [{ ...row, keys: [], line: '', steps: [] }] };
+  expect(costsCsv(rest, ['team', 'tier']).split('\r\n')[1]).toBe('the rest,,1000000000.05,0.20,0.03,1000000000.28');
   expect(costsCsv({ ...costs, steps: [], rows: [] }, ['tier'])).toBe('tier,received,kept,stored,whole');
 });

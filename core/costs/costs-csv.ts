@@ -4,7 +4,7 @@ import { dayOf, textOfDay } from './calendar.ts';
 
 /**
  * Costs as CSV (RFC 4180) with a first line of names: the keys as they were asked for, a line where a shape is told, the
- * parts and the whole, and each step by the day on which it begins. Amounts are in the currency, with all digits of its coins.
+ * parts and the whole, and each step by the day on which it begins. The rest goes under that name. Amounts are in the currency, with all digits of its coins.
  */
 export function costsCsv({ currency, rows, steps }: CostsAnswer, by: readonly string[]): string {
   const hasLines = by.includes('shape');
@@ -18,7 +18,7 @@ export function costsCsv({ currency, rows, steps }: CostsAnswer, by: readonly st
       ...steps.map((time) => textOfDay(dayOf(time))),
     ],
     rows.map(({ keys, line, received, kept, stored, whole, steps: coins }) => [
-      ...keys,
+      ...(keys.length > 0 ? keys : by.map((_, i) => (i === 0 ? 'the rest' : ''))),
       ...(hasLines ? [line] : []),
       ...[received, kept, stored, whole].map(amount),
       ...coins.map(amount),

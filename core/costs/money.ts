@@ -5,27 +5,27 @@
 export type Money = bigint;
 
 /** Months have 28, 29, 30 or 31 days: this is a multiple of all of them. */
-const daysOfMonths = 377_580n;
+const multipleOfMonths = 377_580n;
 
 /** Units of {@link Money} in one of the currency. */
-export const unit = 10n ** 18n * daysOfMonths;
+export const unit = 10n ** 18n * multipleOfMonths;
 
 /** Prices are held in millionths of the currency: a book has at most six digits behind the point. */
 export const millionths = 1e6;
 
 /** What bytes cost at a price in millionths of the currency for 10⁹ of them. */
 export function priceOfBytes(bytes: number, price: number): Money {
-  return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n * daysOfMonths;
+  return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n * multipleOfMonths;
 }
 
 /** What events cost at a price in millionths of the currency for a million of them. */
 export function priceOfEvents(events: number, price: number): Money {
-  return BigInt(Math.round(events)) * BigInt(price) * 1_000_000n * daysOfMonths;
+  return BigInt(Math.round(events)) * BigInt(price) * 1_000_000n * multipleOfMonths;
 }
 
 /** What bytes that lie there for a day of a month of so many days cost, by the price of a month: its days share it equally. */
 export function priceOfByteDays(bytes: number, price: number, daysOfMonth: number): Money {
-  return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n * (daysOfMonths / BigInt(daysOfMonth));
+  return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n * (multipleOfMonths / BigInt(daysOfMonth));
 }
 
 /** An amount in the currency, near enough for what is expected. */

@@ -1,12 +1,11 @@
-import { dayLength, dayOf } from './calendar.ts';
+import { graceTime } from '../plan/retention.ts';
+import { dayOf } from './calendar.ts';
 import { added, type CostParts, type CostSetting, CostTable, noCost } from './cost-table.ts';
 import type { DaySeries } from './day-series.ts';
 import { type KeptSince, retentionHistory } from './retention-history.ts';
 
 /** Days of a rhythm: what comes is taken to go on as in the last full one. */
 const week = 7;
-/** What is shortened goes after so long, in which it can be undone (milliseconds). */
-const grace = dayLength;
 /** Longest time that is looked ahead, in days. */
 const farthest = 3_700;
 
@@ -42,18 +41,17 @@ export function retentionCost(
   if (!kept.some(({ from, events }) => hasBefore(events, today - week - from + 1))) return undefined;
   const known = stretches.get(tier) ?? [];
   const before = known.at(-1)?.keep ?? 0;
-  const since = keep < before ? now + grace : now;
+  const since = keep < before ? now + graceTime : now;
   const settledOn = dayOf(keep < before ? since : now + keep - before) + 1;
   if (settledOn - today > farthest) return undefined;
   const end = settledOn + week;
   const going = kept.map((one) => goingOn(one, today, end));
   const changed = new Map([...stretches, [tier, keep === before ? known : [...known, { since, keep }]]]);
   const setting = { ...of, retention: retentionHistory(changed) };
-  return {
-    now: costOf(kept, today - week, today, of),
-    settled: costOf(going, settledOn, end, setting),
-    settledOn,
-  };
+  const lastWeek = costOf(kept, today - week, today, of);
+  const settled = costOf(going, settledOn, end, setting);
+  // What comes in is received all the same; its discount is another one in another week of a month.
+  return { now: lastWeek, settled: { ...settled, received: lastWeek.received }, settledOn };
 }
 
 /** Whether anything came in the first so many days of figures. */

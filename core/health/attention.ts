@@ -170,42 +170,8 @@ export function attentionFromQuarantine(
   }));
 }
 
-/** From this share on a cap is told of. */
+/** From this share on a cap or a budget is told of. */
 const nearlyMet = 0.8;
-
-/** Whether it is about money, which is looked at in Costs. */
-export function isAboutBudget({ kind }: Attention): boolean {
-  return kind === 'budget-near' || kind === 'budget-crossed';
-}
-
-/** How much of a budget is spent when it is told of, whatever the month is heading for. */
-const nearlySpent = 0.8;
-
-/** Budgets of the month that are crossed, nearly spent, or to be crossed as it goes: each once. */
-export function attentionFromBudgets(month: CostMonthAnswer): readonly Attention[] {
-  const { currency, budgets } = month;
-  if (!currency) return [];
-  return budgets.flatMap(({ team, tier, amount, spent, heading, crossedOn }): readonly Attention[] => {
-    const isCrossed = spent >= amount;
-    if (!isCrossed && crossedOn === null && spent < nearlySpent * amount) return [];
-    const whose = [team !== null && `of ${team}`, tier !== null && `of ${tier}`].filter(Boolean).join(' ');
-    const title = `The month's budget ${whose}`.trim();
-    const end = heading === null ? '' : `; heading for ${formatCoins(heading, currency)} by the end of the month`;
-    const when = crossedOn === null ? 'not crossed as it goes' : `crossed on ${dayInWords(crossedOn)}`;
-    return [
-      {
-        kind: isCrossed ? 'budget-crossed' : 'budget-near',
-        level: isCrossed ? 'danger' : 'caution',
-        source: '',
-        ...(tier !== null && { tier }),
-        title: `${title} ${isCrossed ? 'is spent' : crossedOn === null ? 'is nearly spent' : 'will not last'}`,
-        detail: `${when}${isCrossed || crossedOn === null ? '' : ' as it goes'}${end}`,
-        figure: `${formatCoins(spent, currency)} of ${formatCoins(amount, currency)}`,
-        since: isCrossed && crossedOn !== null ? Date.parse(crossedOn) : month.from,
-      },
-    ];
-  });
-}
 
 /** Caps that are met, or nearly. */
 export function attentionFromCaps(
@@ -240,6 +206,37 @@ export function attentionFromCaps(
       ];
     },
   );
+}
+
+/** Whether it is about money, which is looked at in Costs. */
+export function isAboutBudget({ kind }: Attention): boolean {
+  return kind === 'budget-near' || kind === 'budget-crossed';
+}
+
+/** Budgets of the month that are crossed, nearly spent, or to be crossed as it goes: each once. */
+export function attentionFromBudgets(month: CostMonthAnswer): readonly Attention[] {
+  const { currency, budgets } = month;
+  if (!currency) return [];
+  return budgets.flatMap(({ team, tier, amount, spent, heading, crossedOn }): readonly Attention[] => {
+    const isCrossed = spent >= amount;
+    if (!isCrossed && crossedOn === null && spent < nearlyMet * amount) return [];
+    const whose = [team !== null && `of ${team}`, tier !== null && `of ${tier}`].filter(Boolean).join(' ');
+    const title = `The month's budget ${whose}`.trim();
+    const end = heading === null ? '' : `; heading for ${formatCoins(heading, currency)} by the end of the month`;
+    const when = crossedOn === null ? 'not crossed as it goes' : `crossed on ${dayInWords(crossedOn)}`;
+    return [
+      {
+        kind: isCrossed ? 'budget-crossed' : 'budget-near',
+        level: isCrossed ? 'danger' : 'caution',
+        source: '',
+        ...(tier !== null && { tier }),
+        title: `${title} ${isCrossed ? 'is spent' : crossedOn === null ? 'is nearly spent' : 'will not last'}`,
+        detail: `${when}${isCrossed || crossedOn === null ? '' : ' as it goes'}${end}`,
+        figure: `${formatCoins(spent, currency)} of ${formatCoins(amount, currency)}`,
+        since: isCrossed && crossedOn !== null ? Date.parse(crossedOn) : month.from,
+      },
+    ];
+  });
 }
 
 /** Sources and emitters that fell silent, those with a common cause together. */

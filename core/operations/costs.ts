@@ -1,6 +1,6 @@
 import { boolean, object, string } from 'yup';
 import { costKeys } from '../costs/cost-keys.ts';
-import { costSteps } from '../costs/steps-of-days.ts';
+import { costSteps } from '../costs/cost-steps.ts';
 import { operation } from './operation.ts';
 
 /** Longest price book, in characters. */

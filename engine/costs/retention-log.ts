@@ -1,14 +1,12 @@
 import type { KeptSince } from '#core/costs/retention-history.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { type PlanDocument, passingTier, rejectsTier } from '#core/plan/document.ts';
+import { graceTime } from '#core/plan/retention.ts';
 import type { Database } from '#store/database.ts';
 import { plansAfter } from '#store/plans.ts';
 
 /** Revisions that are read at once. */
 const revisionsAtOnce = 50;
-
-/** What is shortened goes after a day in which it can be undone. */
-const grace = 86_400_000;
 
 /** For how long tiers kept events, through all revisions; each is read once. */
 export class RetentionLog {
@@ -46,6 +44,6 @@ export class RetentionLog {
     if (!stretches) this.tiers.set(tier, (stretches = []));
     const before = stretches.at(-1)?.keep;
     if (before === keep) return;
-    stretches.push({ since: before !== undefined && keep < before ? publishedAt + grace : publishedAt, keep });
+    stretches.push({ since: before !== undefined && keep < before ? publishedAt + graceTime : publishedAt, keep });
   }
 }

@@ -9,18 +9,17 @@ import { dayLength, dayOf, dayOfText, textOfDay } from '#core/costs/calendar.ts'
 import { type CostKey, costKeyOf, isOfShapes } from '#core/costs/cost-keys.ts';
 import { costMonth as reckonMonth } from '#core/costs/cost-month.ts';
 import { coinsOfCost, coinsOfKeys } from '#core/costs/cost-rows.ts';
+import { type CostStep, stepStarts } from '#core/costs/cost-steps.ts';
 import { type CostParts, CostTable } from '#core/costs/cost-table.ts';
-import type { DaySeries } from '#core/costs/day-series.ts';
 import { coinsOfParts } from '#core/costs/money.ts';
 import type { PriceBook } from '#core/costs/price-book.ts';
 import { readPriceBook, writePriceBook } from '#core/costs/price-book-text.ts';
 import { retentionCost as reckonRetention } from '#core/costs/retention-change.ts';
-import { type CostStep, stepStarts } from '#core/costs/steps-of-days.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { operations } from '#core/operations/index.ts';
 import { addPriceBook, latestPriceBook } from '#store/price-books.ts';
 import { listSources } from '#store/sources.ts';
-import { CostReader } from '../costs/cost-inputs.ts';
+import { CostReader } from '../costs/cost-reader.ts';
 import { command, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationSetting } from './setting.ts';
@@ -106,11 +105,8 @@ export const costs = question(operations.costs, async ({ from, to, by, every }, 
   const keys = by.split(',') as readonly CostKey[];
   const { series, of } = await readerOf(setting).read(latest.book, now, isOfShapes(keys));
   const table = new CostTable(first, last, of);
-  // A shape that was merged into another one goes under that.
-  const { current } = setting.shapes.known;
-  const keyOf = (one: DaySeries, key: CostKey): string =>
-    key === 'shape' && one.shape !== '' ? current(one.shape) : costKeyOf(one, key, of.teamOf);
-  for (const one of series) table.add(keys.map((key) => keyOf(one, key)).join(betweenKeys), one);
+  const names = { teamOf: of.teamOf, currentShape: setting.shapes.known.current };
+  for (const one of series) table.add(JSON.stringify(keys.map((key) => costKeyOf(one, key, names))), one);
   const starts = every === undefined ? [first] : stepStarts(first, last, every as CostStep);
   const { all, rows } = coinsOfKeys(table.byKey(starts), latest.book.currency.digits, mostRows);
   return {
@@ -119,10 +115,9 @@ export const costs = question(operations.costs, async ({ from, to, by, every }, 
     all,
     steps: every === undefined ? [] : starts.map((day) => day * dayLength),
     rows: rows.map(({ key, steps, ...coins }) => {
-      const parts = key.split(betweenKeys);
-      const shape = parts[keys.indexOf('shape')];
-      const line = shape ? (setting.shapes.get(shape)?.sample ?? '') : '';
-      return { ...coins, keys: parts, line, steps: every === undefined ? [] : steps };
+      const told: readonly string[] = key === null ? [] : JSON.parse(key);
+      const line = setting.shapes.get(told[keys.indexOf('shape')] ?? '')?.sample ?? '';
+      return { ...coins, keys: told, line, steps: every === undefined ? [] : steps };
     }),
   };
 });
@@ -160,9 +155,6 @@ export const retentionCost = question(
     };
   },
 );
-
-/** Stands between two keys of a row; it is in no name. */
-const betweenKeys = '\n';
 
 async function monthWith(setting: OperationSetting, book: PriceBook | undefined): Promise<CostMonthAnswer> {
   const now = Date.now();

@@ -9,7 +9,8 @@ import { useApi } from './use-api.ts';
 /** What the month so far cost by a key, in coins; undefined while nothing is known, without prices, or with money turned off. */
 export interface MonthCosts {
   readonly currency: Currency;
-  readonly coinsOf: (key: string) => number;
+  /** Undefined for what is told as a part of the rest alone. */
+  readonly coinsOf: (key: string) => number | undefined;
 }
 
 /** What the month so far cost by a key: the figures of Costs, for where volumes stand. */
@@ -18,7 +19,9 @@ export function useMonthCosts(by: CostKey): MonthCosts | undefined {
   const { data } = useApi<CostsAnswer>(`/api/costs?from=${from}&by=${by}`, 60_000);
   return useMemo(() => {
     if (!data?.currency) return undefined;
-    const coins = new Map(data.rows.map(({ keys: [key = ''], whole }) => [key, whole]));
-    return { currency: data.currency, coinsOf: (key) => coins.get(key) ?? 0 };
+    const coins = new Map(data.rows.map(({ keys: [key], whole }) => [key, whole]));
+    // The rest has no key; without it, what has no row cost nothing.
+    const unknown = coins.has(undefined) ? undefined : 0;
+    return { currency: data.currency, coinsOf: (key) => coins.get(key) ?? unknown };
   }, [data]);
 }

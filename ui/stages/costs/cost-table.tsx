@@ -66,7 +66,8 @@ const withoutName: Readonly<Record<CostKey, string>> = {
 
 /** What a row is about: a shape by one of its lines. */
 function CostName({ row: { keys, line }, by }: { readonly row: Row; readonly by: CostKey }) {
-  const [key = ''] = keys;
+  const [key] = keys;
+  if (key === undefined) return 'the rest';
   if (key === '') return withoutName[by];
   if (by !== 'shape' || line === '') return key;
   return (
@@ -96,7 +97,7 @@ function columnsOf(by: CostKey, currency: Currency, data: CostsAnswer | undefine
       id: 'key',
       title: by,
       width: 300,
-      value: ({ keys: [key = ''], line }) => line || key,
+      value: ({ keys: [key = 'the rest'], line }) => line || key,
       cell: (row) => <CostName row={row} by={by} />,
     },
     {

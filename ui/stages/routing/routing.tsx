@@ -243,6 +243,15 @@ function Keep({ text }: { readonly text: string }) {
   );
 }
 
+/** What a tier cost this month so far; nothing without prices. */
+function TierCost({ tier, costs }: { readonly tier: string; readonly costs: MonthCosts | undefined }) {
+  const coins = costs?.coinsOf(tier);
+  if (!costs || coins === undefined) return null;
+  return (
+    <p className="text-[12.5px] text-second">costs {formatCoins(coins, costs.currency, true)} this month so far</p>
+  );
+}
+
 function TierRow(props: {
   readonly tier: TierDocument;
   readonly volume: TierVolume | undefined;
@@ -317,11 +326,7 @@ function TierRow(props: {
                   )}
                 </p>
                 {volume && <Holdings volume={volume} />}
-                {props.costs && props.live && (
-                  <p className="text-[12.5px] text-second">
-                    costs {formatCoins(props.costs.coinsOf(tier.id), props.costs.currency, true)} this month so far
-                  </p>
-                )}
+                {props.live && <TierCost tier={tier.id} costs={props.costs} />}
                 {props.cap && <CapLine view={props.cap} />}
                 {tier.cap && !props.live?.cap && (
                   <p className="text-[12.5px] text-second">its cap of {tier.cap.day} a day is not live yet</p>

@@ -128,8 +128,14 @@ function costColumn(costs: MonthCosts | undefined): readonly Column<SourceView>[
       title: 'month so far',
       align: 'right',
       first: 'descending',
-      value: ({ name }) => coinsOf(name) / 10 ** currency.digits,
-      cell: ({ name }) => formatCoins(coinsOf(name), currency, true),
+      value: ({ name }) => {
+        const coins = coinsOf(name);
+        return coins === undefined ? null : coins / 10 ** currency.digits;
+      },
+      cell: ({ name }) => {
+        const coins = coinsOf(name);
+        return coins === undefined ? '–' : formatCoins(coins, currency, true);
+      },
     },
   ];
 }
