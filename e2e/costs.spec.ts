@@ -27,6 +27,7 @@ test('what the month comes to, what it is for, and what it would come to with ot
 
   await page.getByRole('button', { name: 'Price book …' }).click();
   const panel = page.getByRole('complementary', { name: 'Price book' });
+  await panel.getByRole('radio', { name: 'Text' }).click();
   const text = panel.getByLabel('YAML');
   await expect(text).toHaveValue(/received: 320/);
   const before = await text.inputValue();
@@ -87,7 +88,73 @@ test('money is turned off on all screens, and on again', async ({ page }) => {
   await page.goto('/sources');
   await expect(page.getByRole('columnheader', { name: 'share' })).toBeVisible();
   await expect(month).toHaveCount(0);
+  for (const path of ['/?measure=money', '/explore?view=shapes&w=-1d&by=money']) {
+    await page.goto(path);
+    await expect(page.getByRole('radio', { name: 'Events' })).toBeVisible();
+    await expect(page.getByRole('radio', { name: 'Money' })).toHaveCount(0);
+    await expect(page.getByText(/cr\s\d/)).toHaveCount(0);
+  }
   await page.goto('/costs');
   await page.getByRole('button', { name: 'Turn money on' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText('is heading for');
+});
+
+test('a team sees its own month by a link; other windows and months stand beside', async ({ page }) => {
+  await page.goto('/costs?team=booking');
+  const sentence = page.getByRole('heading', { level: 1 });
+  await expect(sentence).toContainText('of team booking is heading for');
+  const table = page.getByRole('table', { name: 'Costs of the month so far' });
+  await expect(table).toContainText('booking-web');
+  await expect(table).not.toContainText('berth-planner');
+  await expect(page.getByText('Team booking', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Whose costs' }).click();
+  await page.getByRole('option', { name: 'everybody’s' }).click();
+  await expect(table).toContainText('berth-planner');
+  await expect(page).not.toHaveURL(/team=/);
+
+  await page.getByRole('button', { name: 'Window' }).click();
+  await page.getByRole('option', { name: 'the last 7 full days' }).click();
+  await page.getByLabel('beside the 7 days before').check();
+  const week = page.getByRole('table', { name: 'Costs of the last 7 full days' });
+  await expect(week.getByRole('columnheader', { name: 'the 7 days before' })).toBeVisible();
+  await expect(week.getByRole('row', { name: /timetable/ })).toContainText(/\+ cr\s\d/);
+  await expect(page).toHaveURL(/of=7d.*beside=true|beside=true.*of=7d/);
+
+  await page.getByRole('button', { name: 'The month before' }).click();
+  await expect(sentence).toContainText(/ cost cr\s[\d,.]+, of a budget of/);
+  await expect(page).toHaveURL(/month=\d{4}-\d\d/);
+  await page.getByRole('button', { name: 'The month after' }).click();
+  await expect(sentence).toContainText('is heading for');
+  await expect(page.getByRole('button', { name: 'The month after' })).toBeDisabled();
+  await expect(page.getByText('The plan of the Skerry Line')).toBeVisible();
+});
+
+test('a price book is written field by field, with what is wrong under the field that it is about', async ({
+  page,
+}) => {
+  await page.goto('/costs?panel=prices');
+  const panel = page.getByRole('complementary', { name: 'Price book' });
+  const received = panel.getByLabel('A GB received').last();
+  const status = panel.getByRole('status');
+  await expect(received).toHaveValue('320');
+  await received.fill('-1');
+  await expect(panel.getByRole('alert')).toContainText('a price is not negative');
+  await expect(panel.getByRole('button', { name: 'Save the price book' })).toBeDisabled();
+  await received.fill('3200');
+  await expect(panel.getByRole('alert')).toHaveCount(0);
+  await expect(status).toContainText(/comes to cr\s[\d,]+/);
+  await panel.getByRole('button', { name: 'A budget' }).click();
+  await panel.getByLabel('of team').last().fill('nobody');
+  await expect(panel.getByText('there is no team called nobody').first()).toBeVisible();
+  await panel.getByLabel('of team').last().fill('');
+  await panel.getByLabel('of fleet').last().fill('no fleet');
+  await expect(panel.getByText('there is no fleet called no fleet').first()).toBeVisible();
+  await panel
+    .getByRole('button', { name: /^Take out budget/ })
+    .last()
+    .click();
+  await panel.getByRole('radio', { name: 'Text' }).click();
+  await expect(panel.getByLabel('YAML')).toHaveValue(/received: 3200/);
+  await page.reload();
+  await expect(panel.getByLabel('YAML')).toHaveValue(/received: 320\n/);
 });

@@ -26,7 +26,7 @@ describe('the live plan', () => {
   test('begins with one that keeps everything, published once', async () => {
     expect(holder.current()).toEqual({ revision: 1, plan: firstPlan });
     expect((await openPlan(database, () => noResources)).current().revision).toBe(1);
-    expect(await listRevisions(database)).toHaveLength(1);
+    expect(await listRevisions(database, 20)).toHaveLength(1);
   });
 
   test('is the one that was published last, and the draft is done with', async () => {
@@ -42,7 +42,7 @@ describe('the live plan', () => {
     });
     expect(holder.current()).toEqual({ revision: 2, plan: longer });
     expect(await readDraft(database.db)).toBeUndefined();
-    expect((await listRevisions(database))[0]).toMatchObject({ number: 2, note: 'a change' });
+    expect((await listRevisions(database, 20))[0]).toMatchObject({ number: 2, note: 'a change' });
   });
 
   test('that is wrong is not published, nor one whose own tests fail', async () => {

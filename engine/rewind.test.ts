@@ -6,7 +6,8 @@ import { listSources, saveSource } from '#store/sources.ts';
 import { startEngine, type TestEngine } from './testing/engine.ts';
 
 let engine: TestEngine;
-const at = Date.UTC(2026, 10, 20);
+// Rejects are held for a week.
+const at = Math.floor(Date.now() / 3_600_000 - 24) * 3_600_000;
 const hour = 3_600_000;
 const lines = 6;
 

@@ -8,6 +8,7 @@ const programs = {
   logger: { files: ['/usr/bin/logger'], package: 'bsdutils' },
   curl: { files: ['/usr/bin/curl'], package: 'curl' },
   nginx: { files: ['/usr/sbin/nginx'], package: 'nginx-light' },
+  faketime: { files: ['/usr/bin/faketime'], package: 'faketime' },
   jq: { files: ['/usr/bin/jq'], package: 'jq' },
 };
 

@@ -74,7 +74,7 @@ async function serve(demo) {
 }
 
 async function test() {
-  requirePrograms(['mariadb', 'chromium', 'logger', 'curl', 'nginx']);
+  requirePrograms(['mariadb', 'chromium', 'logger', 'curl', 'nginx', 'faketime']);
   requireDependencies('.');
   const { buildEngine, buildWeb } = await import('./build.mjs');
   await Promise.all([

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, gt, lte, notInArray } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, gte, lt, lte, notInArray } from 'drizzle-orm';
 import { fitted } from '#core/events/fitted.ts';
 import { nextDraftVersion } from './counters.ts';
 import type { Database, Queryable } from './database.ts';
@@ -30,8 +30,8 @@ export async function revisionAt(tx: Queryable, time: number): Promise<Revision 
   return row;
 }
 
-/** All revisions without their plans, newest first. */
-export async function listRevisions(database: Database): Promise<readonly Omit<Revision, 'plan'>[]> {
+/** The latest revisions without their plans, newest first, at most `most`. */
+export async function listRevisions(database: Database, most: number): Promise<readonly Omit<Revision, 'plan'>[]> {
   return await database.db
     .select({
       number: revisions.number,
@@ -41,7 +41,21 @@ export async function listRevisions(database: Database): Promise<readonly Omit<R
     })
     .from(revisions)
     .orderBy(desc(revisions.number))
-    .limit(500);
+    .limit(most);
+}
+
+/** Revisions that were published in a stretch of time (milliseconds), without their plans, the earliest first; at most `most`. */
+export async function revisionsBetween(
+  tx: Queryable,
+  stretch: { readonly from: number; readonly to: number },
+  most: number,
+): Promise<readonly { readonly number: number; readonly note: string; readonly publishedAt: number }[]> {
+  return await tx
+    .select({ number: revisions.number, note: revisions.note, publishedAt: revisions.publishedAt })
+    .from(revisions)
+    .where(and(gte(revisions.publishedAt, stretch.from), lt(revisions.publishedAt, stretch.to)))
+    .orderBy(asc(revisions.number))
+    .limit(most);
 }
 
 /** Plans after a revision, the earliest first, at most `most`. */

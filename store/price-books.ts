@@ -11,6 +11,14 @@ export async function latestPriceBook(
   return row;
 }
 
+/** Price books that were saved before the one that holds, the latest first, at most `most`. */
+export async function earlierPriceBooks(
+  tx: Queryable,
+  most: number,
+): Promise<readonly { readonly book: PriceBook; readonly savedAt: number }[]> {
+  return await tx.select().from(priceBooks).orderBy(desc(priceBooks.number)).limit(most).offset(1);
+}
+
 /** Saves a price book in the place of the one before, which stays in the store. */
 export async function addPriceBook(tx: Queryable, book: PriceBook, savedAt: number): Promise<void> {
   await tx.insert(priceBooks).values({ book, savedAt });

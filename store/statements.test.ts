@@ -199,7 +199,7 @@ const statements: readonly (readonly [name: string, most: number, work: (databas
   ['what is set aside', 800, (d) => listQuarantine(d)],
   ['how much is set aside', 800, (d) => countQuarantine(d)],
   ['the latest revision', 5, (d) => latestRevision(d.db)],
-  ['all revisions', 1_100, (d) => listRevisions(d)],
+  ['the latest revisions', 100, (d) => listRevisions(d, 20)],
   ['discarded drafts', 10, (d) => listDiscardedDrafts(d, now)],
   ['all sources', 30, (d) => listSources(d)],
   ['all tokens', 30, (d) => listTokens(d)],

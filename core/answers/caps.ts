@@ -1,3 +1,4 @@
+import type { Currency } from '../costs/price-book.ts';
 import type { CapUnit } from '../routing/cap.ts';
 import type { CapForecast, CapSuggestion } from '../routing/cap-forecast.ts';
 import type { Amount } from '../views/volumes.ts';
@@ -19,10 +20,14 @@ export interface CapView {
   readonly sources: readonly (Amount & { readonly source: string })[];
   readonly shapes: readonly (Amount & { readonly shape: string; readonly sample: string })[];
   readonly forecast: CapForecast | null;
+  /** Coins that today costs less as what is over is not kept here; 0 where nothing has a price. */
+  readonly saves: number;
 }
 
 /** `GET /api/routing/caps` */
 export interface CapsAnswer {
+  /** Null where nothing has a price. */
+  readonly currency: Currency | null;
   /** Of tiers that have a cap in the live plan. */
   readonly caps: readonly CapView[];
   /** Of all live tiers. */

@@ -16,6 +16,8 @@ export interface PricesAnswer {
   readonly savedAt: number | null;
   /** Whether money is shown; false where it is turned off. */
   readonly shown: boolean;
+  /** Books that were saved before it, the latest first. */
+  readonly history: readonly { readonly savedAt: number; readonly text: string }[];
 }
 
 /** `GET /api/costs` */
@@ -44,6 +46,8 @@ export interface CostRow extends CoinsOfCost {
 
 /** `GET /api/costs/retention` */
 export interface RetentionCostAnswer {
+  /** The retention that it is about, as it was asked for. */
+  readonly keep: string;
   /** Null where there is no price book, or money is turned off. */
   readonly currency: Currency | null;
   /** For 30 days, as the last full week was. */
@@ -56,8 +60,9 @@ export interface RetentionCostAnswer {
 
 /** A budget, and how it stands. */
 export interface BudgetView {
-  /** Whose it is: a team's, a tier's, or for all where both are null. */
+  /** Whose it is: a team's, a fleet's, a tier's, or for all where all are null. */
   readonly team: string | null;
+  readonly fleet: string | null;
   readonly tier: string | null;
   /** In coins. */
   readonly amount: number;
@@ -66,6 +71,17 @@ export interface BudgetView {
   readonly heading: number | null;
   /** The day on which it is crossed, `2026-11-28`: one that was, or is to be; null for none. */
   readonly crossedOn: string | null;
+  /** The day on which half of it was spent; null where it is not. */
+  readonly halfOn: string | null;
+}
+
+/** What changed in a month that bears on its costs. */
+export interface CostChange {
+  /** When it came into force, in milliseconds. */
+  readonly at: number;
+  /** The revision of the plan; null where it is prices that changed. */
+  readonly revision: number | null;
+  readonly text: string;
 }
 
 /** `GET /api/costs/month` and `POST /api/prices/trial` */
@@ -82,5 +98,10 @@ export interface CostMonthAnswer {
   readonly end: { readonly low: number; readonly middle: number; readonly high: number } | null;
   /** Expected coins of the days to come, the rest of today first. */
   readonly toCome: readonly number[];
+  /** Those of the book that holds now. */
   readonly budgets: readonly BudgetView[];
+  /** Whether the month is over: then all is spent, and nothing to come. */
+  readonly isOver: boolean;
+  /** Revisions and prices that came into force in it, the earliest first. */
+  readonly changes: readonly CostChange[];
 }

@@ -1,3 +1,4 @@
+import type { Currency } from '../costs/price-book.ts';
 import type { PlanProblem } from '../plan/check.ts';
 import type { PlanChange } from '../plan/diff.ts';
 import type { PlanDocument } from '../plan/document.ts';
@@ -96,10 +97,17 @@ export interface RevisionView {
     readonly parsed: { readonly live: number; readonly draft: number };
   } | null;
   readonly measured: RevisionEffectView | null;
+  /**
+   * Coins by which what came while it was live costs less, until it is gone, than it would with the plan before; negative where
+   * it costs more. Null where that was not rehearsed, or nothing has a price.
+   */
+  readonly saved: number | null;
 }
 
 /** `GET /api/plan/revisions` */
 export interface RevisionsAnswer {
+  /** Null where nothing has a price. */
+  readonly currency: Currency | null;
   readonly revisions: readonly RevisionView[];
 }
 

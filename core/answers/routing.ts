@@ -1,3 +1,4 @@
+import type { Currency } from '../costs/price-book.ts';
 import type { Matches } from '../rehearsal/matches.ts';
 import type { Amount } from '../views/volumes.ts';
 
@@ -15,6 +16,17 @@ export interface MatchesAnswer extends Omit<Matches, 'read'> {
   readonly readers: readonly Reader[];
 }
 
+/** What an exclusion matched in the last day, and what of it was not kept. */
+export interface ExclusionVolume {
+  readonly id: string;
+  readonly matched: Amount;
+  readonly removed: Amount;
+  /** Coins that 30 such days cost less as what was removed is not kept; 0 where nothing has a price. */
+  readonly saves: number;
+  /** Coins that they would cost less if nothing of what it matched were kept: what it saves is a part of them. */
+  readonly wouldSave: number;
+}
+
 /** What a tier really received in the last day, and what it holds. */
 export interface TierVolume {
   readonly id: string;
@@ -22,8 +34,7 @@ export interface TierVolume {
   readonly removed: Amount;
   /** What went past its cap. */
   readonly over: Amount;
-  /** What each exclusion matched, and what of it was not kept. */
-  readonly exclusions: readonly { readonly id: string; readonly matched: Amount; readonly removed: Amount }[];
+  readonly exclusions: readonly ExclusionVolume[];
   readonly holds: TierContent | null;
   /** What of it will be past its time within a day. */
   readonly due: Amount;
@@ -53,6 +64,8 @@ export interface ShadowsAnswer {
 
 /** `GET /api/routing` */
 export interface RoutingAnswer {
+  /** Null where nothing has a price. */
+  readonly currency: Currency | null;
   readonly arrived: Amount;
   readonly passing: Amount;
   readonly rejected: Amount;

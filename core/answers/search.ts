@@ -1,3 +1,4 @@
+import type { Currency } from '../costs/price-book.ts';
 import type { CatalogueField } from '../fields/catalogue.ts';
 import type { FieldUse } from '../plan/field-uses.ts';
 import type { EventOrigin } from '../search/event-origin.ts';
@@ -126,10 +127,17 @@ export interface NamesAnswer {
   readonly fields: readonly string[] | null;
 }
 
+/** A field, and the coins that receiving and storing its part of 30 such days costs; 0 where nothing has a price. */
+export interface PricedField extends CatalogueField {
+  readonly coins: number;
+}
+
 /** `GET /api/catalogue` */
 export interface CatalogueAnswer {
+  /** Null where nothing has a price. */
+  readonly currency: Currency | null;
   readonly events: number;
-  readonly fields: readonly CatalogueField[];
+  readonly fields: readonly PricedField[];
   readonly makers: readonly FieldUse[];
   readonly readers: readonly FieldUse[];
   readonly leftOut: number;

@@ -1,6 +1,7 @@
+import type { Currency } from '../costs/price-book.ts';
 import type { HoleSummary } from '../shapes/hole-values.ts';
 import type { ShapePiece } from '../shapes/pieces.ts';
-import type { Amount } from '../views/volumes.ts';
+import type { Amount, PricedAmount } from '../views/volumes.ts';
 import type { Reader } from './routing.ts';
 
 /** What became of a shape's events: where they went, and how many. */
@@ -8,10 +9,12 @@ export interface ShapeFate extends Amount {
   readonly outcome: string;
   /** The tier that took them; empty where none did. */
   readonly tier: string;
+  /** Coins that they cost less until they are gone where the tier does not keep them; 0 where nothing has a price. */
+  readonly saves: number;
 }
 
-/** A kind of line in a window. */
-export interface ShapeView extends Amount {
+/** A kind of line in a window; its coins are what its lines cost until they are gone. */
+export interface ShapeView extends PricedAmount {
   readonly id: string;
   readonly pieces: readonly ShapePiece[];
   /** Its sources, the one with the most bytes first. */
@@ -38,11 +41,13 @@ export interface ShapesAnswer {
   /** Length of a slice, in milliseconds. */
   readonly every: number;
   /** Everything in the window that the condition is about. */
-  readonly total: Amount;
+  readonly total: PricedAmount;
+  /** Null where nothing has a price. */
+  readonly currency: Currency | null;
   /** The largest by bytes. */
   readonly shapes: readonly ShapeView[];
   /** All others together. */
-  readonly rest: Amount & { readonly shapes: number };
+  readonly rest: PricedAmount & { readonly shapes: number };
   /** Whether the figures come from what was counted as events arrived; else they are of stored events alone. */
   readonly isCounted: boolean;
   /** Of figures of stored events alone: parts (of shape, source, tier, severity and time) that are too many to be told. */
@@ -51,6 +56,8 @@ export interface ShapesAnswer {
 
 /** `GET /api/shapes/{id}` */
 export interface ShapeAnswer {
+  /** Null where nothing has a price. */
+  readonly currency: Currency | null;
   readonly shape: ShapeView;
   /** Days that its figures are of: those of the window, from when it was met first on. */
   readonly days: number;

@@ -1,4 +1,5 @@
-import type { Amount } from '../views/volumes.ts';
+import type { Currency } from '../costs/price-book.ts';
+import type { PricedAmount } from '../views/volumes.ts';
 
 /** That something is switched: since when, until when, why, and by whom. Times in milliseconds. */
 export interface SwitchView {
@@ -20,8 +21,11 @@ export interface PostureView {
   readonly overrides: readonly string[];
   /** Null while it is off. */
   readonly on: SwitchView | null;
-  /** What would be kept in an hour beyond what is kept without it, by the tape of the last day; null where it is not known yet. */
-  readonly adds: Amount | null;
+  /**
+   * What would be kept in an hour beyond what is kept without it, by the tape of the last day; null where it is not known yet.
+   * Its coins are what an hour costs more.
+   */
+  readonly adds: PricedAmount | null;
 }
 
 /** An exclusion that keeps something else for a while. */
@@ -34,6 +38,8 @@ export interface SwitchedExclusionView extends SwitchView {
 
 /** `GET /api/switches` */
 export interface SwitchesAnswer {
+  /** Null where nothing has a price. */
+  readonly currency: Currency | null;
   readonly postures: readonly PostureView[];
   readonly exclusions: readonly SwitchedExclusionView[];
 }

@@ -72,11 +72,14 @@ describe('the share that is looked at', () => {
     const share = new LookShare();
     share.settle(50, 0);
     expect(share.current).toBe(1);
+    // Once is no sign that too much comes; it is used up then.
     share.settle(50, 100);
+    expect(share.current).toBe(1);
+    share.settle(50, 200);
     expect(share.current).toBeCloseTo(0.2);
-    share.settle(0.5, 200);
+    share.settle(0.5, 300);
     expect(share.current).toBeCloseTo(0.25);
-    for (let at = 300; at < 5_000; at += 100) share.settle(0, at);
+    for (let at = 400; at < 5_000; at += 100) share.settle(0, at);
     expect(share.current).toBe(1);
   });
 
@@ -84,6 +87,18 @@ describe('the share that is looked at', () => {
     const share = new LookShare();
     for (let at = 0; at < 5_000; at += 500) share.settle(2, at);
     expect(share.current).toBe(1);
+  });
+
+  test('takes no more than its part of a busy thread’s time in the long run', () => {
+    const share = new LookShare();
+    let looking = 0;
+    for (let at = 0; at < 60_000; at += 20) {
+      // All of it would take half of the time.
+      const took = 10 * share.current;
+      share.settle(took, at);
+      looking += took;
+    }
+    expect(looking).toBeLessThan(0.015 * 60_000 + 200);
   });
 
   test('has as many lines told as are shown, however often groups come', () => {

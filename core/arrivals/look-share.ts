@@ -6,6 +6,11 @@ const downTo = 0.2;
 const least = 0.002;
 /** Time that a group's looking is set against at most, in milliseconds: a thread that rested long has no more to give. */
 const mostSpan = 1_000;
+/**
+ * Looking time (milliseconds) that may have been saved up: what a group takes once, such as when its code is compiled, is no
+ * sign that too much comes.
+ */
+const mostSaved = 4 * mostSpan * mostTime;
 /** Lines of a view that a thread tells in a second, and in a group at least and at most: no more are shown. */
 const linesPerSecond = 100;
 const fewestLines = 2;
@@ -13,10 +18,12 @@ const mostLines = 25;
 
 /**
  * The share of events that is looked at for those who watch arrivals. It shrinks when looking takes more than its part of a
- * thread's time, so that watching does not hold up the intake, and grows again when there is room.
+ * thread's time and what was saved of it before is used up, so that watching does not hold up the intake, and grows again when
+ * there is room.
  */
 export class LookShare {
   private share = 1;
+  private saved = mostSaved;
   private last: number | undefined;
 
   /** The share to be looked at, from 0.002 to 1. */
@@ -38,7 +45,8 @@ export class LookShare {
     if (last === undefined || end <= last) return;
     const span = Math.min(mostSpan, end - last);
     const part = looking / span;
-    const factor = part > mostTime ? mostTime / part : part < mostTime / 2 ? upBy : 1;
+    this.saved = Math.max(-mostSaved, Math.min(mostSaved, this.saved + span * mostTime - looking));
+    const factor = this.saved < 0 && part > mostTime ? mostTime / part : part < mostTime / 2 ? upBy : 1;
     this.share = Math.min(1, Math.max(least, this.share * Math.max(downTo, factor)));
   }
 }

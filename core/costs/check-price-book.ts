@@ -1,6 +1,6 @@
 import { ValidationError } from 'yup';
 import { type InputProblem, problemsOf } from '../operations/problems.ts';
-import type { PriceBook } from './price-book.ts';
+import type { Budget, PriceBook } from './price-book.ts';
 import { priceBookShape } from './price-book-shape.ts';
 
 export type CheckedPriceBook =
@@ -10,6 +10,7 @@ export type CheckedPriceBook =
 /** Names that a book may use; absent ones are not checked. */
 export interface KnownNames {
   readonly teams?: ReadonlySet<string> | undefined;
+  readonly fleets?: ReadonlySet<string> | undefined;
   readonly tiers?: ReadonlySet<string> | undefined;
 }
 
@@ -51,11 +52,12 @@ function curvesOf({ entries }: PriceBook): readonly InputProblem[] {
   ]);
 }
 
-function namesOf({ entries, budgets = [] }: PriceBook, { teams, tiers }: KnownNames): readonly InputProblem[] {
+function namesOf({ entries, budgets = [] }: PriceBook, { teams, fleets, tiers }: KnownNames): readonly InputProblem[] {
   const unknown = (known: ReadonlySet<string> | undefined, name: string | undefined, path: string, what: string) =>
     known && name !== undefined && !known.has(name) ? [{ path, message: `there is no ${what} called ${name}` }] : [];
-  const of = (one: { readonly team?: string | undefined; readonly tier?: string | undefined }, path: string) => [
+  const of = (one: Omit<Budget, 'amount'>, path: string) => [
     ...unknown(teams, one.team, `${path}.team`, 'team'),
+    ...unknown(fleets, one.fleet, `${path}.fleet`, 'fleet'),
     ...unknown(tiers, one.tier, `${path}.tier`, 'tier'),
   ];
   return [
@@ -72,10 +74,10 @@ function namesOf({ entries, budgets = [] }: PriceBook, { teams, tiers }: KnownNa
 
 function budgetsOf({ budgets = [] }: PriceBook): readonly InputProblem[] {
   const seen = new Set<string>();
-  return budgets.flatMap(({ team = '', tier = '' }, i) => {
-    if (team !== '' && tier !== '')
-      return [{ path: `budgets[${i}]`, message: 'a budget is for a team or for a tier, not for both' }];
-    const key = JSON.stringify([team, tier]);
+  return budgets.flatMap(({ team = '', fleet = '', tier = '' }, i) => {
+    if ([team, fleet, tier].filter((name) => name !== '').length > 1)
+      return [{ path: `budgets[${i}]`, message: 'a budget is for a team, a fleet or a tier, not for several of them' }];
+    const key = JSON.stringify([team, fleet, tier]);
     if (seen.has(key)) return [{ path: `budgets[${i}]`, message: 'there is a budget for this already' }];
     seen.add(key);
     return [];

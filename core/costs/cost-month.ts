@@ -9,29 +9,45 @@ import type { Budget } from './price-book.ts';
 /** How many days before today a forecast looks at. */
 export const forecastReach = 56;
 
-/** A time in a month as its parts. */
+/** A time in a month as its parts; of a month that is over, its very end. */
 interface Moment {
   readonly from: number;
   readonly to: number;
   readonly today: number;
   /** How much of today is over, from 0 to 1. */
   readonly share: number;
+  readonly isOver: boolean;
+}
+
+/** The month as far as it follows from volume and prices. */
+export type ReckonedMonth = Omit<CostMonthAnswer, 'changes'>;
+
+/** A month that is asked for by one of its days, and whose costs: a team's, or everybody's. */
+export interface AskedMonth {
+  readonly day?: number | undefined;
+  readonly team?: string | undefined;
 }
 
 /**
- * How the month of a time (milliseconds) stands: spent so far, its end, and its budgets. `series` are of all that may still lie
- * there and of the last {@link forecastReach} days.
+ * How a month stands at a time (milliseconds), that of the time itself where none is asked for: spent so far, its end, and its
+ * budgets. `series` are of all that may still lie there and of the last {@link forecastReach} days before it.
  */
-export function costMonth(series: readonly DaySeries[], setting: CostSetting, now: number): CostMonthAnswer {
-  const today = dayOf(now);
-  const moment: Moment = { ...monthOf(today), today, share: (now - today * dayLength) / dayLength };
+export function costMonth(
+  series: readonly DaySeries[],
+  setting: CostSetting,
+  now: number,
+  { day, team }: AskedMonth = {},
+): ReckonedMonth {
+  const moment = momentOf(now, day);
   const { currency, budgets = [] } = setting.prices.book;
-  const whole = courseOf(series, setting, moment);
+  const all = team === undefined ? series : series.filter(isWithin({ team }, setting));
+  const whole = courseOf(all, setting, moment);
   const digits = currency.digits;
   return {
     currency,
     from: moment.from * dayLength,
     to: moment.to * dayLength,
+    isOver: moment.isOver,
     days: coinsOfParts(whole.days, digits),
     spent: coinsOf(whole.spent, digits),
     end: whole.end
@@ -42,12 +58,21 @@ export function costMonth(series: readonly DaySeries[], setting: CostSetting, no
         }
       : null,
     toCome: whole.toCome.map((value) => inCoins(value, digits)),
-    budgets: budgets.map((budget) => {
-      const isOf = isWithin(budget, setting);
-      const course = budget.team || budget.tier ? courseOf(series.filter(isOf), setting, moment) : whole;
-      return budgetView(budget, course, moment, digits);
-    }),
+    budgets: budgets
+      .filter((budget) => team === undefined || budget.team === team)
+      .map((budget) => {
+        const isOfPart = budget.team || budget.fleet || budget.tier;
+        const course = isOfPart ? courseOf(series.filter(isWithin(budget, setting)), setting, moment) : whole;
+        return budgetView(budget, course, moment, digits);
+      }),
   };
+}
+
+function momentOf(now: number, asked: number | undefined): Moment {
+  const today = dayOf(now);
+  const month = monthOf(asked ?? today);
+  if (month.to <= today) return { ...month, today: month.to - 1, share: 1, isOver: true };
+  return { ...month, today, share: (now - today * dayLength) / dayLength, isOver: false };
 }
 
 interface MonthCourse {
@@ -58,7 +83,11 @@ interface MonthCourse {
   readonly toCome: readonly number[];
 }
 
-function courseOf(series: readonly DaySeries[], setting: CostSetting, { from, to, today, share }: Moment): MonthCourse {
+function courseOf(
+  series: readonly DaySeries[],
+  setting: CostSetting,
+  { from, to, today, share, isOver }: Moment,
+): MonthCourse {
   const first = firstDayOf(series) ?? today;
   const begin = Math.min(from, Math.max(today - forecastReach, first));
   const table = new CostTable(begin, today + 1, setting);
@@ -66,6 +95,7 @@ function courseOf(series: readonly DaySeries[], setting: CostSetting, { from, to
   const byDay = table.byDay().map(wholeOf);
   const days = byDay.slice(from - begin);
   const spent = days.reduce((sum, amount) => sum + amount, 0n);
+  if (isOver) return { days, spent, end: undefined, toCome: [] };
   // The day on which everything began is no whole day, and before it there was nothing.
   const known = Math.max(begin, first + 1);
   const full = byDay.slice(known - begin, -1).map(inCurrency);
@@ -85,9 +115,14 @@ function courseOf(series: readonly DaySeries[], setting: CostSetting, { from, to
   };
 }
 
-function isWithin({ team, tier }: Budget, { teamOf }: CostSetting): (series: DaySeries) => boolean {
+function isWithin(
+  { team, fleet, tier }: Omit<Budget, 'amount'>,
+  { teamOf, fleetsOf }: CostSetting,
+): (series: DaySeries) => boolean {
   return (series) =>
-    (team === undefined || teamOf(series.source) === team) && (tier === undefined || series.tier === tier);
+    (team === undefined || teamOf(series.source) === team) &&
+    (fleet === undefined || fleetsOf(series.source).includes(fleet)) &&
+    (tier === undefined || series.tier === tier);
 }
 
 function budgetView(budget: Budget, course: MonthCourse, { from, today }: Moment, digits: number): BudgetView {
@@ -95,20 +130,28 @@ function budgetView(budget: Budget, course: MonthCourse, { from, today }: Moment
   const last = days.length - 1;
   days[last] = (days[last] ?? 0) + (course.toCome[0] ?? 0);
   days.push(...course.toCome.slice(1));
-  let sum = 0;
-  const at = days.findIndex((value) => {
-    sum += value;
-    return sum >= budget.amount;
-  });
+  const at = dayWith(days, budget.amount);
+  const half = dayWith(course.days.map(inCurrency), budget.amount / 2);
   const isCrossed = inCurrency(course.spent) >= budget.amount;
   return {
     team: budget.team ?? null,
+    fleet: budget.fleet ?? null,
     tier: budget.tier ?? null,
     amount: inCoins(budget.amount, digits),
     spent: coinsOf(course.spent, digits),
     heading: course.end ? inCoins(course.end.middle, digits) : null,
     crossedOn: at >= 0 ? textOfDay(isCrossed ? Math.min(from + at, today) : from + at) : null,
+    halfOn: half >= 0 ? textOfDay(from + half) : null,
   };
+}
+
+/** The first of some days by which so much was spent; -1 where it never is. */
+function dayWith(days: readonly number[], amount: number): number {
+  let sum = 0;
+  return days.findIndex((value) => {
+    sum += value;
+    return sum >= amount;
+  });
 }
 
 function inCoins(value: number, digits: number): number {

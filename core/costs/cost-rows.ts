@@ -11,8 +11,8 @@ export interface KeyCoins extends CoinsOfCost {
 }
 
 /**
- * The costs of keys in coins, the dearest first, in at most `most` rows and one for the rest. The wholes of the rows add up to
- * that of all, and the parts and steps of each row to its whole.
+ * The costs of keys in coins, of those that cost anything, the dearest first, in at most `most` rows and one for the rest. The
+ * wholes of the rows add up to that of all, and the parts and steps of each row to its whole.
  */
 export function coinsOfKeys(
   keys: ReadonlyMap<string, readonly CostParts[]>,
@@ -21,6 +21,7 @@ export function coinsOfKeys(
 ): { readonly all: CoinsOfCost; readonly rows: readonly KeyCoins[] } {
   const sorted = [...keys]
     .map(([key, steps]) => ({ key, steps, parts: steps.reduce(added, noCost) }))
+    .filter(({ parts }) => wholeOf(parts) !== 0n)
     .sort((a, b) => compared(wholeOf(b.parts), wholeOf(a.parts)));
   const told: { key: string | null; steps: readonly CostParts[]; parts: CostParts }[] = sorted.slice(0, most);
   const [first, ...others] = sorted.slice(most);

@@ -13,6 +13,7 @@ import { coinsOf, coinsOfParts, unit } from './money.ts';
 import type { KeptPoint, OwnRates, PriceBook, PriceEntry } from './price-book.ts';
 import { compilePrices } from './prices.ts';
 import { type KeptSince, retentionHistory } from './retention-history.ts';
+import { splitByField } from './split-by-field.ts';
 import { withShares } from './with-shares.ts';
 
 const first = dayOfText('2026-01-20');
@@ -93,11 +94,24 @@ function keptPrice(points: readonly KeptPoint[] | undefined, at: number): number
   if (!points || points.length === 0) return 0;
   const [low, high] = [points.filter((point) => point.days <= at).at(-1), points.find((point) => point.days >= at)];
   if (!low || !high) return Math.round(((low ?? high)?.price ?? 0) * 1e6);
-  const share = high.days === low.days ? 0 : (at - low.days) / (high.days - low.days);
-  return Math.round((low.price + (high.price - low.price) * share) * 1e6);
+  if (high.days === low.days) return Math.round(low.price * 1e6);
+  // By the hour, in whole numbers; a half is rounded up.
+  const parts = BigInt(high.days - low.days) * 24n;
+  const hours = BigInt(Math.round(at * 24) - low.days * 24);
+  const [from, to] = [BigInt(Math.round(low.price * 1e6)), BigInt(Math.round(high.price * 1e6))];
+  const sum = from * parts + (to - from) * hours;
+  return Number((sum * 10n + parts * 5n) / (parts * 10n));
 }
 
-const names = { teamOf, currentShape: (id: string) => (id === 'cc' ? 'bb' : id) };
+const names = {
+  teamOf,
+  fleetsOf: (source: string) => (source === 'gates' ? ['north', 'boats'] : []),
+  currentShape: (id: string) => (id === 'cc' ? 'bb' : id),
+};
+const fieldShares = new Map([
+  ['gates', new Map(Object.entries({ gate: 1 / 3, user: 1 / 7 }))],
+  ['tides', new Map(Object.entries({ gate: 0.1, level: 0.899_999_999_999_9 }))],
+]);
 const sumOf = (parts: readonly CostParts[]): CostParts => parts.reduce(added, noCost);
 
 function seriesOf(rows: Parameters<DayTable['replace']>[2]): readonly DaySeries[] {
@@ -118,7 +132,13 @@ test('a table of costs agrees with a plain recomputation, row by row and day by 
       ]);
       const receivedOn = (day: number): number =>
         list.filter((sum) => sum.day === day).reduce((sum, { bytes }) => sum + bytes, 0);
-      const setting = { prices: compilePrices(book), retention: retentionHistory(histories), teamOf, receivedOn };
+      const setting = {
+        prices: compilePrices(book),
+        retention: retentionHistory(histories),
+        teamOf,
+        fleetsOf: () => [],
+        receivedOn,
+      };
       const table = new CostTable(from, to, setting);
       for (const series of seriesOf(list)) table.add(series.source, series);
 
@@ -208,14 +228,18 @@ test('by all keys, pairs of them and steps the same is told, to the coin: rows, 
           const [from, to] = [first + 3, first + days];
           const histories = new Map(['rest', 'audit', 'passing', 'rejects'].map((tier) => [tier, rest]));
           const table = new CostTable(from, to, {
-            ...{ prices: compilePrices(book), retention: retentionHistory(histories), teamOf },
+            ...{ prices: compilePrices(book), retention: retentionHistory(histories), teamOf, fleetsOf: () => [] },
             receivedOn: receivedByDay(whole),
           });
           for (const one of series) table.add(keyOf(one), one);
           return table.byKey(stepStarts(from, to, step));
         };
         const all = sumOf([...tablesOf(whole, () => '').values()].flat());
-        const keyed = tablesOf(told, (one) => by.map((name) => costKeyOf(one, name, names)).join(' '));
+        const unsplit = tablesOf(told, (one) => JSON.stringify(by.map((name) => costKeyOf(one, name, names))));
+        const field = by.indexOf('field');
+        const keyed = field < 0 ? unsplit : splitByField(unsplit, field, fieldShares);
+        for (const parts of [...keyed.values()].flat())
+          expect(Object.values(parts).every((part) => part >= 0n)).toBe(true);
         const isDiscounted = book.entries.some(({ discount }) => discount);
         // A discount is cut at a unit of money for each key and day; stores that lie for a part of a day at a byte.
         const near = isDiscounted ? 100_000 : 0;

@@ -1,5 +1,7 @@
+import { holdingTier } from '../routing/holding-tier.ts';
 import { dayLength, monthOf } from './calendar.ts';
 import type { DaySeries } from './day-series.ts';
+import { type DiscountShare, discounted, discountOn } from './discount.ts';
 import { GroupFigures } from './group-figures.ts';
 import { type Money, priceOfByteDays, priceOfBytes, priceOfEvents } from './money.ts';
 import type { Prices } from './prices.ts';
@@ -11,6 +13,8 @@ export interface CostSetting {
   readonly retention: RetentionHistory;
   /** The owner of a source; empty where it has none. */
   readonly teamOf: (source: string) => string;
+  /** The fleets that a source belongs to. */
+  readonly fleetsOf: (source: string) => readonly string[];
   /** What was received on a day in all, in bytes, since the first of the month in which the window begins. */
   readonly receivedOn: (day: number) => number;
 }
@@ -74,7 +78,7 @@ export class CostTable {
   /** Adds volume under a key. What arrived before the window counts for what lies there within it. */
   add(key: string, series: DaySeries): void {
     const team = this.setting.teamOf(series.source);
-    const tier = tierWith(series);
+    const tier = holdingTier(series);
     const id = `${key}\n${team}\n${tier}`;
     const group = this.groups.get(id);
     if (group) group.series.push(series);
@@ -149,34 +153,11 @@ export class CostTable {
 
   private discountOn(day: number): DiscountShare {
     let share = this.discounts.get(day);
-    if (!share) this.discounts.set(day, (share = this.discountFor(day)));
+    const { prices, receivedOn } = this.setting;
+    if (!share) this.discounts.set(day, (share = discountOn(day, prices, receivedOn)));
     return share;
   }
-
-  /** What is received on a day beyond the amount of the month above which there is a discount costs less, whoever sent it. */
-  private discountFor(day: number): DiscountShare {
-    const { prices, receivedOn } = this.setting;
-    const discount = prices.entryOn(day)?.discount;
-    if (!discount) return noDiscount;
-    let before = 0;
-    for (let at = monthOf(day).from; at < day; at++) before += receivedOn(at);
-    const received = receivedOn(day);
-    const over = Math.min(received, Math.max(0, before + received - discount.above * 1e9));
-    if (over <= 0) return noDiscount;
-    return {
-      off: BigInt(Math.round(over)) * BigInt(Math.round(discount.percent * 10_000)),
-      of: BigInt(Math.max(1, Math.round(received))) * 1_000_000n,
-    };
-  }
 }
-
-/** How much of a day's price for receiving is off: `off` parts of `of`. */
-interface DiscountShare {
-  readonly off: bigint;
-  readonly of: bigint;
-}
-
-const noDiscount: DiscountShare = { off: 0n, of: 1n };
 
 function isAlike(a: PricedDays, b: PricedDays): boolean {
   return (
@@ -200,16 +181,9 @@ function priced(
     lying += figures.lying[at] as number;
   }
   if (bytes === 0 && events === 0 && lying === 0) return undefined;
-  const received = priceOfBytes(bytes, prices.received);
   return {
-    received: discount.off === 0n ? received : (received * (discount.of - discount.off)) / discount.of,
+    received: discounted(priceOfBytes(bytes, prices.received), discount),
     kept: priceOfEvents(events, prices.kept),
     stored: priceOfByteDays(lying, prices.stored, daysOfMonth),
   };
-}
-
-/** The tier that has what met an outcome. */
-function tierWith({ outcome, tier }: DaySeries): string {
-  if (outcome === 'kept') return tier;
-  return outcome === 'rejected' ? 'rejects' : 'passing';
 }

@@ -16,3 +16,9 @@ export function formatCoins(coins: number, { sign, digits }: Currency, exact = f
   const space = /[\p{L}\d]$/u.test(sign) ? '\u00a0' : '';
   return `${coins < 0 ? '−' : ''}${sign}${space}${number}`;
 }
+
+/** A change in coins with what it does to the amount before: `+ cr 3.08`, `− $412`; `0` where there is none. */
+export function formatCoinsChange(change: number, currency: Currency, exact = false): string {
+  if (change === 0) return '0';
+  return `${change < 0 ? '−' : '+'} ${formatCoins(Math.abs(change), currency, exact)}`;
+}

@@ -27,6 +27,10 @@ const rates = {
   received: price,
   kept: array(point).min(1, 'a curve has at least one point').max(most.points).default(undefined),
   stored: price,
+  series: price,
+  scanned: price,
+  archived: price,
+  sent: price,
 };
 
 const name = string().max(64);
@@ -64,6 +68,7 @@ export const priceBookShape = object({
     object({
       amount: number().typeError('a budget is a number').required('say how much').positive().max(1e15),
       team: name,
+      fleet: name,
       tier: name,
     }).noUnknown(),
   )

@@ -24,6 +24,13 @@ export interface Rates {
   readonly kept?: readonly KeptPoint[] | undefined;
   /** A GB that lies in the store for a month. */
   readonly stored?: number | undefined;
+  /** A metric series for a month. Counts once there are metrics. */
+  readonly series?: number | undefined;
+  /** A GB that searches scan. Counts once what they scan is in the ledger. */
+  readonly scanned?: number | undefined;
+  /** A GB that is archived, and one that is sent on. Count once volume goes there. */
+  readonly archived?: number | undefined;
+  readonly sent?: number | undefined;
 }
 
 /** A point of the curve of prices by days kept: straight between two of them, flat beyond the first and the last. */
@@ -53,10 +60,11 @@ export interface OwnRates extends Rates {
   readonly tier?: string | undefined;
 }
 
-/** What a calendar month may cost: all of it, or a team's or a tier's part. */
+/** What a calendar month may cost: all of it, or the part of a team, a fleet or a tier. */
 export interface Budget {
   readonly amount: number;
   readonly team?: string | undefined;
+  readonly fleet?: string | undefined;
   readonly tier?: string | undefined;
 }
 

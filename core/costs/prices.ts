@@ -1,4 +1,4 @@
-import { dayOfText } from './calendar.ts';
+import { dayLength, dayOfText } from './calendar.ts';
 import { millionths } from './money.ts';
 import type { KeptPoint, PriceBook, PriceEntry, Rates } from './price-book.ts';
 
@@ -53,15 +53,25 @@ function ratesFor(entry: PriceEntry, team: string, tier: string): Rates {
 function compiled({ received = 0, kept = [], stored = 0 }: Rates): CompiledRates {
   return {
     received: Math.round(received * millionths),
-    keptFor: (days) => Math.round(onCurve(kept, days) * millionths),
+    keptFor: (days) => onCurve(kept, days),
     stored: Math.round(stored * millionths),
   };
 }
 
-/** The price of a curve for some days: straight between two points, flat beyond the ends. */
+/**
+ * The price of a curve for some days, in millionths, the half one rounded up: straight between two points, flat beyond the
+ * ends. Exact, to the millisecond: a price halfway between two millionths is the same wherever it is reckoned.
+ */
 export function onCurve(points: readonly KeptPoint[], days: number): number {
   const next = points.findIndex((point) => point.days >= days);
   const [before, after] = [points[next < 0 ? points.length - 1 : next - 1], points[next]];
-  if (!before || !after) return (before ?? after)?.price ?? 0;
-  return before.price + ((after.price - before.price) * (days - before.days)) / (after.days - before.days);
+  if (!before || !after) return Math.round(((before ?? after)?.price ?? 0) * millionths);
+  const time = (value: number): bigint => BigInt(Math.round(value * dayLength));
+  const price = (point: KeptPoint): bigint => BigInt(Math.round(point.price * millionths));
+  const [since, until, length] = [
+    time(days) - time(before.days),
+    time(after.days) - time(days),
+    time(after.days) - time(before.days),
+  ];
+  return Number((2n * (price(before) * until + price(after) * since) + length) / (2n * length));
 }

@@ -1,6 +1,6 @@
 import type { EventBatch } from '../events/batch.ts';
 import { type AttributeColumns, missingFlag, type TextColumn } from '../events/columns.ts';
-import { attributeBytes } from '../events/footprint.ts';
+import { attributeBytes, bodyBytes } from '../events/footprint.ts';
 import { encode, hashBytes, textAt } from '../events/text-table.ts';
 import type { FieldType } from '../health/profile.ts';
 import {
@@ -14,18 +14,20 @@ import {
 /** What is known of a field from some events. Weights are counted. Plain data. */
 export interface FieldPartial {
   readonly types: Record<FieldType, number>;
-  /** Bytes of its values. */
-  bytes: number;
   readonly distinct: DistinctSketch;
   /** Some values with the events that have them. */
   readonly samples: Map<string, number>;
   /** By source: events that have it, by type. */
   readonly sources: Map<string, Record<FieldType, number>>;
+  /** Bytes of its values by source. */
+  readonly weights: Map<string, number>;
 }
 
 /** All fields of some events. */
 export interface CataloguePartial {
   events: number;
+  /** By source: bytes of lines and of all fields. */
+  readonly weights: Map<string, number>;
   readonly fields: Map<string, FieldPartial>;
   /** Fields beyond {@link mostFields}, which are only counted. */
   leftOut: number;
@@ -51,18 +53,23 @@ const valuesLookedAt = 400;
 const valuesSampled = 20;
 
 export function newCatalogue(): CataloguePartial {
-  return { events: 0, fields: new Map(), leftOut: 0 };
+  return { events: 0, weights: new Map(), fields: new Map(), leftOut: 0 };
 }
 
 /** Adds a batch of parsed events. */
 export function addToCatalogue(catalogue: CataloguePartial, batch: EventBatch): void {
   let weight = 0;
   for (const eventWeight of batch.weight) weight += eventWeight;
+  const mean = batch.rows > 0 ? weight / batch.rows : 0;
+  let bytes = bodyBytes(batch);
   catalogue.events += weight;
   for (const [name, columns] of batch.attributes) {
     const field = fieldOf(catalogue, name);
-    if (field) addColumns(field, columns, batch, batch.rows > 0 ? weight / batch.rows : 0);
+    const weightOfField = attributeBytes(columns);
+    bytes += weightOfField;
+    if (field) addColumns(field, columns, batch, weightOfField * mean);
   }
+  addTo(catalogue.weights, batch.source, bytes * mean);
 }
 
 function fieldOf(catalogue: CataloguePartial, name: string): FieldPartial | undefined {
@@ -72,7 +79,10 @@ function fieldOf(catalogue: CataloguePartial, name: string): FieldPartial | unde
     catalogue.leftOut++;
     return undefined;
   }
-  field = { types: noTypes(), bytes: 0, distinct: newDistinctSketch(), samples: new Map(), sources: new Map() };
+  field = {
+    ...{ types: noTypes(), distinct: newDistinctSketch() },
+    ...{ samples: new Map(), sources: new Map(), weights: new Map() },
+  };
   catalogue.fields.set(name, field);
   return field;
 }
@@ -81,10 +91,10 @@ function noTypes(): Record<FieldType, number> {
   return { number: 0, text: 0, flag: 0 };
 }
 
-function addColumns(field: FieldPartial, columns: AttributeColumns, batch: EventBatch, weight: number): void {
+function addColumns(field: FieldPartial, columns: AttributeColumns, batch: EventBatch, bytes: number): void {
   let ofSource = field.sources.get(batch.source);
   if (!ofSource) field.sources.set(batch.source, (ofSource = noTypes()));
-  field.bytes += attributeBytes(columns) * weight;
+  addTo(field.weights, batch.source, bytes);
   const { text, number, flag } = columns;
   const counts = noTypes();
   if (text) counts.text = addTexts(field, text, batch.weight);
@@ -157,10 +167,11 @@ function addSample({ samples }: FieldPartial, value: string, weight: number): vo
 export function mergeCatalogue(catalogue: CataloguePartial, other: CataloguePartial): void {
   catalogue.events += other.events;
   catalogue.leftOut += other.leftOut;
+  for (const [source, bytes] of other.weights) addTo(catalogue.weights, source, bytes);
   for (const [name, theirs] of other.fields) {
     const field = fieldOf(catalogue, name);
     if (!field) continue;
-    field.bytes += theirs.bytes;
+    for (const [source, bytes] of theirs.weights) addTo(field.weights, source, bytes);
     mergeDistinct(field.distinct, theirs.distinct);
     addTypes(field.types, theirs.types);
     for (const [value, count] of theirs.samples) {
@@ -173,6 +184,10 @@ export function mergeCatalogue(catalogue: CataloguePartial, other: CataloguePart
       addTypes(ofSource, counts);
     }
   }
+}
+
+function addTo(sums: Map<string, number>, key: string, value: number): void {
+  sums.set(key, (sums.get(key) ?? 0) + value);
 }
 
 function addTypes(into: Record<FieldType, number>, from: Readonly<Record<FieldType, number>>): void {
@@ -188,12 +203,26 @@ export function catalogueFields(catalogue: CataloguePartial): readonly Catalogue
       name,
       types: field.types,
       events: field.types.number + field.types.text + field.types.flag,
-      bytes: field.bytes,
+      bytes: [...field.weights.values()].reduce((sum, bytes) => sum + bytes, 0),
       distinct: distinctCount(field.distinct),
       samples: [...field.samples].sort((a, b) => b[1] - a[1]).map(([value]) => value),
       sources: [...field.sources].sort((a, b) => total(b[1]) - total(a[1])),
     }))
     .sort((a, b) => b.bytes - a.bytes);
+}
+
+/** By source, how much of the bytes of its lines and fields each field is, from 0 to 1. */
+export type FieldShares = ReadonlyMap<string, ReadonlyMap<string, number>>;
+
+/** How much of what a source sends its fields are. */
+export function fieldShares({ fields, weights }: CataloguePartial): FieldShares {
+  const shares = new Map<string, Map<string, number>>([...weights.keys()].map((source) => [source, new Map()]));
+  for (const [name, field] of fields)
+    for (const [source, bytes] of field.weights) {
+      const whole = weights.get(source) ?? 0;
+      if (whole > 0 && bytes > 0) shares.get(source)?.set(name, bytes / whole);
+    }
+  return shares;
 }
 
 function total(types: Readonly<Record<FieldType, number>>): number {

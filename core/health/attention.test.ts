@@ -29,7 +29,7 @@ describe('caps', () => {
   const view = (more: Partial<CapView>): CapView => ({
     ...{ tier: 'rest', unit: 'events', amount: 1_000, isLifted: false, day },
     ...{ kept: { events: 500, bytes: 5e5 }, over: { events: 0, bytes: 0 }, overSince: null },
-    ...{ sources: [], shapes: [], forecast: null },
+    ...{ sources: [], shapes: [], forecast: null, saves: 0 },
     ...more,
   });
   const told = (more: Partial<CapView>) => attentionFromCaps([view(more)], () => 'Everything else', now);
@@ -48,15 +48,22 @@ describe('caps', () => {
   });
 });
 
-test('budgets are told of once each: crossed, to be crossed, or four fifths spent', () => {
+test('budgets are told of once each: crossed, to be crossed, or four fifths spent; half on its day', () => {
+  const now = Date.UTC(2026, 10, 22, 9);
   const month: CostMonthAnswer = {
-    ...{ currency: { sign: 'cr', digits: 2 }, from: 0, to: 0, days: [], spent: 0, end: null, toCome: [], budgets: [] },
+    ...{ currency: { sign: 'cr', digits: 2 }, from: 0, to: 0, days: [], spent: 0, end: null, toCome: [] },
+    ...{ budgets: [], isOver: false, changes: [] },
   };
   const budget: BudgetView = {
-    ...{ team: null, tier: null, amount: 10_000, spent: 5_000, heading: 9_000, crossedOn: null },
+    ...{ team: null, fleet: null, tier: null, amount: 10_000, spent: 5_000, heading: 9_000, crossedOn: null },
+    halfOn: '2026-11-20',
   };
-  const told = (more: Partial<BudgetView>) => attentionFromBudgets({ ...month, budgets: [{ ...budget, ...more }] })[0];
+  const told = (more: Partial<BudgetView>) =>
+    attentionFromBudgets({ ...month, budgets: [{ ...budget, ...more }] }, now)[0];
   expect(told({})).toBeUndefined();
+  expect(told({ halfOn: '2026-11-22', fleet: 'piers' })).toMatchObject({
+    ...{ level: 'caution', title: "The month's budget of piers is half spent" },
+  });
   expect(told({ spent: 8_000 })).toMatchObject({ kind: 'budget-near', title: "The month's budget is nearly spent" });
   expect(told({ crossedOn: '2026-11-29', team: 'sea' })).toMatchObject({
     ...{ level: 'caution', title: "The month's budget of sea will not last" },
@@ -65,7 +72,7 @@ test('budgets are told of once each: crossed, to be crossed, or four fifths spen
   expect(told({ spent: 10_000, crossedOn: '2026-11-20', tier: 'rest' })).toMatchObject({
     ...{ kind: 'budget-crossed', level: 'danger', tier: 'rest', since: Date.UTC(2026, 10, 20) },
   });
-  expect(attentionFromBudgets({ ...month, currency: null, budgets: [{ ...budget, spent: 10_000 }] })).toEqual([]);
+  expect(attentionFromBudgets({ ...month, currency: null, budgets: [{ ...budget, spent: 10_000 }] }, now)).toEqual([]);
 });
 
 describe('what needs attention', () => {

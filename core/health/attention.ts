@@ -1,6 +1,6 @@
 import type { CapView } from '../answers/caps.ts';
-import type { CostMonthAnswer } from '../answers/costs.ts';
-import { dayInWords } from '../costs/calendar.ts';
+import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
+import { dayInWords, dayOf } from '../costs/calendar.ts';
 import { formatCoins } from '../costs/format-coins.ts';
 import { formatBytes, formatCount } from '../events/units.ts';
 import { amountOf, shareOf, type VolumeSum } from '../views/volumes.ts';
@@ -175,7 +175,7 @@ const nearlyMet = 0.8;
 
 /** Caps that are met, or nearly. */
 export function attentionFromCaps(
-  caps: readonly CapView[],
+  caps: readonly Omit<CapView, 'saves'>[],
   titleOf: (tier: string) => string,
   now: number,
 ): readonly Attention[] {
@@ -213,15 +213,19 @@ export function isAboutBudget({ kind }: Attention): boolean {
   return kind === 'budget-near' || kind === 'budget-crossed';
 }
 
-/** Budgets of the month that are crossed, nearly spent, or to be crossed as it goes: each once. */
-export function attentionFromBudgets(month: CostMonthAnswer): readonly Attention[] {
+/**
+ * Budgets of the month that are crossed, nearly spent, or to be crossed as it goes: each once. That half is spent is told on the
+ * day on which it is: `now` in milliseconds.
+ */
+export function attentionFromBudgets(month: CostMonthAnswer, now: number): readonly Attention[] {
   const { currency, budgets } = month;
   if (!currency) return [];
-  return budgets.flatMap(({ team, tier, amount, spent, heading, crossedOn }): readonly Attention[] => {
+  return budgets.flatMap((budget): readonly Attention[] => {
+    const { team, fleet, tier, amount, spent, heading, crossedOn } = budget;
+    const standing = standingOf(budget, now);
+    if (!standing) return [];
+    const whose = team ?? fleet ?? tier;
     const isCrossed = spent >= amount;
-    if (!isCrossed && crossedOn === null && spent < nearlyMet * amount) return [];
-    const whose = [team !== null && `of ${team}`, tier !== null && `of ${tier}`].filter(Boolean).join(' ');
-    const title = `The month's budget ${whose}`.trim();
     const end = heading === null ? '' : `; heading for ${formatCoins(heading, currency)} by the end of the month`;
     const when = crossedOn === null ? 'not crossed as it goes' : `crossed on ${dayInWords(crossedOn)}`;
     return [
@@ -230,13 +234,21 @@ export function attentionFromBudgets(month: CostMonthAnswer): readonly Attention
         level: isCrossed ? 'danger' : 'caution',
         source: '',
         ...(tier !== null && { tier }),
-        title: `${title} ${isCrossed ? 'is spent' : crossedOn === null ? 'is nearly spent' : 'will not last'}`,
+        title: `The month's budget ${whose === null ? '' : `of ${whose} `}${standing}`,
         detail: `${when}${isCrossed || crossedOn === null ? '' : ' as it goes'}${end}`,
         figure: `${formatCoins(spent, currency)} of ${formatCoins(amount, currency)}`,
         since: isCrossed && crossedOn !== null ? Date.parse(crossedOn) : month.from,
       },
     ];
   });
+}
+
+/** What is to be said of a budget; undefined where nothing is. */
+function standingOf({ spent, amount, crossedOn, halfOn }: BudgetView, now: number): string | undefined {
+  if (spent >= amount) return 'is spent';
+  if (crossedOn !== null) return 'will not last';
+  if (spent >= nearlyMet * amount) return 'is nearly spent';
+  return halfOn !== null && dayOf(Date.parse(halfOn)) === dayOf(now) ? 'is half spent' : undefined;
 }
 
 /** Sources and emitters that fell silent, those with a common cause together. */

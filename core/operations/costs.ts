@@ -1,4 +1,4 @@
-import { boolean, object, string } from 'yup';
+import { boolean, number, object, string } from 'yup';
 import { costKeys } from '../costs/cost-keys.ts';
 import { costSteps } from '../costs/cost-steps.ts';
 import { operation } from './operation.ts';
@@ -28,16 +28,23 @@ export const costs = operation({
       .default('source'),
     /** In which steps; all in one where it is left out. */
     every: string().oneOf(costSteps),
+    /** Of sources that this team owns alone. */
+    team: string().max(64),
   }),
 });
 
 export const costMonth = operation({
   method: 'GET',
   path: '/api/costs/month',
-  summary: 'What this calendar month cost so far, what it comes to, and how its budgets stand.',
+  summary:
+    'What a calendar month (UTC) cost so far, what it comes to, how its budgets stand, and what changed in it: this one, or one before; of all, or of a team.',
   failure: 'The month could not be reckoned',
   permission: 'see',
-  input: object({}),
+  input: object({
+    /** Such as `2026-10`. */
+    month: string().matches(/^\d{4}-(0[1-9]|1[0-2])$/, 'A month such as 2026-10.'),
+    team: string().max(64),
+  }),
 });
 
 export const retentionCost = operation({
@@ -68,7 +75,11 @@ export const savePrices = operation({
   summary: 'Puts a price book (YAML) in the place of the one before; all that is wrong with it is told with its place.',
   failure: 'The price book was not saved',
   permission: 'publish',
-  input: object({ text: string().required('The price book is empty.').max(longestBook) }),
+  input: object({
+    text: string().required('The price book is empty.').max(longestBook),
+    /** When the book was saved that this one was made from (milliseconds); null for none. Refused where another one holds by now. */
+    basedOn: number().nullable(),
+  }),
 });
 
 export const showPrices = operation({

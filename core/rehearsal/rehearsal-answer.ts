@@ -1,5 +1,6 @@
+import type { Currency } from '../costs/price-book.ts';
 import type { Volume } from '../routing/volume.ts';
-import type { PlanEffect, Rehearsal } from './rehearse.ts';
+import type { FlowPlace, PlanEffect, Rehearsal } from './rehearse.ts';
 
 /** One row of the comparison: what live and draft make of it, a day. */
 export interface RehearsalRow {
@@ -12,6 +13,43 @@ export interface RehearsalSource extends RehearsalRow {
   /** Share of the source's events that become fields, 0 to 1. */
   readonly liveParsed: number;
   readonly draftParsed: number;
+}
+
+/** Coins of live and draft. */
+export interface MoneyRow {
+  readonly id: string;
+  readonly live: number;
+  readonly draft: number;
+}
+
+/**
+ * What live and draft cost once everything has its age, in coins: a tape's day as a month of 30, what comes once as it is. The
+ * rows of tiers and outcomes add up to what they cost in all.
+ */
+export interface RehearsalMoney {
+  readonly currency: Currency;
+  readonly live: number;
+  readonly draft: number;
+  /** One standard error of the change, from the weights of the taped records. */
+  readonly error: number;
+  /** By tier: what it keeps. */
+  readonly tiers: readonly MoneyRow[];
+  /** By outcome: what is not kept. */
+  readonly outcomes: readonly MoneyRow[];
+  /** By rule (`tier/exclusion`): how much less what it takes away costs than if its tier kept it. */
+  readonly rules: readonly MoneyRow[];
+}
+
+/** What comes from a source and meets the same fate by the same rule. */
+export interface RehearsedFlow {
+  readonly place: FlowPlace;
+  readonly live: Volume;
+  readonly draft: Volume;
+}
+
+/** What a rehearsal found. */
+export interface RehearsalFindings extends Omit<RehearsalAnswer, 'money'> {
+  readonly flows: readonly RehearsedFlow[];
 }
 
 /** Draft beside live over the same events; over the tape, scaled to a day. */
@@ -33,10 +71,12 @@ export interface RehearsalAnswer {
   readonly error: number;
   readonly failures: { readonly live: readonly [string, number][]; readonly draft: readonly [string, number][] };
   readonly tookMs: number;
+  /** What both cost; null where nothing has a price. */
+  readonly money: RehearsalMoney | null;
 }
 
 /** What a rehearsal over a window found; `started` is when it began, by the performance clock. */
-export function answerOf(merged: Rehearsal, window: { from: number; to: number }, started: number): RehearsalAnswer {
+export function answerOf(merged: Rehearsal, window: { from: number; to: number }, started: number): RehearsalFindings {
   const { events } = merged.live.arrived;
   return {
     at: Date.now(),
@@ -46,6 +86,7 @@ export function answerOf(merged: Rehearsal, window: { from: number; to: number }
     tiers: rows(merged.live.tiers, merged.draft.tiers),
     outcomes: rows(merged.live.outcomes, merged.draft.outcomes),
     rules: rows(merged.live.rules, merged.draft.rules),
+    flows: flowsOf(merged),
     sources: sourceRows(merged.live, merged.draft),
     parsed: {
       live: share(merged.live.parsed, merged.live.arrived),
@@ -76,6 +117,11 @@ const none: Volume = { events: 0, bytes: 0 };
 function rows(live: ReadonlyMap<string, Volume>, draft: ReadonlyMap<string, Volume>): readonly RehearsalRow[] {
   const ids = [...new Set([...live.keys(), ...draft.keys()])];
   return ids.map((id) => ({ id, live: live.get(id) ?? none, draft: draft.get(id) ?? none }));
+}
+
+/** The flows of a rehearsal, live beside draft. */
+export function flowsOf({ live, draft }: Rehearsal): readonly RehearsedFlow[] {
+  return rows(live.flows, draft.flows).map(({ id, ...volumes }) => ({ place: JSON.parse(id), ...volumes }));
 }
 
 function sourceRows(live: PlanEffect, draft: PlanEffect): readonly RehearsalSource[] {

@@ -1,11 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { compilePrices } from '../costs/prices.ts';
+import { retentionHistory } from '../costs/retention-history.ts';
+import { volumePrices } from '../costs/volume-prices.ts';
 import { checkPlan } from '../plan/check.ts';
 import { compilePlan } from '../plan/compile.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
+import { answerOf, type RehearsalFindings } from './rehearsal-answer.ts';
+import { answerWithMoney } from './rehearsal-money.ts';
 import { mergeRehearsal, newRehearsal, type Rehearsal, rehearseBatch } from './rehearse.ts';
 
+const rest = { id: 'rest', title: 'Rest', keep: '7d' };
 const live: PlanDocument = {
   plan: 1,
   pipelines: [
@@ -16,7 +22,7 @@ const live: PlanDocument = {
       steps: [{ extract: { from: 'body', template: 'fare {fare:int}' } }],
     },
   ],
-  tiers: [{ id: 'rest', title: 'Rest', keep: '7d' }],
+  tiers: [rest],
 };
 
 const draft: PlanDocument = {
@@ -98,4 +104,43 @@ test('a taped event counts as many times as it stands for', () => {
   expect(after.arrived.events).toBe(3_000);
   expect(after.parsed.events).toBe(2_000);
   expect([taped, squares]).toEqual([60, 60 * 2_500]);
+});
+
+test('whatever is left to chance and however events are weighted, flows are all that arrived, and what a month costs follows', () => {
+  const weights = fc.array(fc.integer({ min: 1, max: 500 }), { minLength: 1, maxLength: 60 });
+  const price = fc.integer({ min: 0, max: 9_000_000 }).map((value) => value / 1e6);
+  fc.assert(
+    fc.property(weights, fc.integer({ min: 2, max: 50 }), price, price, (list, n, received, kept) => {
+      const sampled = compiled({
+        ...live,
+        tiers: [{ ...rest, exclusions: [{ id: 'some', title: 'Some', when: 'fare > 0', keep: `1 in ${n}` }] }],
+      });
+      const rehearsal = newRehearsal();
+      const batch = batchOf(lines.slice(0, list.length), 'fares');
+      rehearseBatch(rehearsal, { ...plans, draft: sampled }, { ...batch, weight: Float32Array.from(list) });
+      const { flows, error } = answerOf(rehearsal, { from: 0, to: 1 }, 0);
+      for (const of of ['live', 'draft'] as const) {
+        const events = flows.reduce((sum, flow) => sum + flow[of].events, 0);
+        expect(events).toBeCloseTo(rehearsal[of].arrived.events, 6);
+      }
+      const book = {
+        ...{ prices: 1 as const, currency: { sign: 'cr', digits: 2 } },
+        entries: [{ from: '2020-01-01', received: received * 1e6, kept: [{ days: 1, price: kept * 1e4 }] }],
+      };
+      const of = {
+        ...{ prices: compilePrices(book), retention: retentionHistory(new Map()) },
+        ...{ teamOf: () => '', fleetsOf: () => [], receivedOn: () => 0 },
+      };
+      const found = { flows, error } as unknown as RehearsalFindings;
+      const documents = { live, draft: { ...live } };
+      const money = answerWithMoney(found, volumePrices(of, [], arrival), documents, 30).money;
+      const plain = (effect: typeof rehearsal.live): number =>
+        3_000 * ((effect.arrived.bytes * received) / 1e3 + ((effect.tiers.get('rest')?.events ?? 0) * kept) / 100);
+      // Volumes are whole bytes and events for each place before they are priced.
+      const near = 3_000 * flows.length * (received / 1e3 + kept / 100) + 1;
+      expect(Math.abs((money?.live ?? 0) - plain(rehearsal.live))).toBeLessThanOrEqual(near);
+      expect(Math.abs((money?.draft ?? 0) - plain(rehearsal.draft))).toBeLessThanOrEqual(near);
+    }),
+    { numRuns: 60 },
+  );
 });

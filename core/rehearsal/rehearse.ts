@@ -18,9 +18,14 @@ export interface PlanEffect {
   readonly rules: Map<string, Volume>;
   /** By source: what arrived, what of it was parsed, what of it is kept. */
   readonly sources: Map<string, { arrived: Volume; parsed: Volume; kept: Volume }>;
+  /** By {@link FlowPlace}, as JSON: from where to where, and by what rule. */
+  readonly flows: Map<string, Volume>;
   /** Reasons for which steps failed. */
   readonly failures: Map<string, number>;
 }
+
+/** Source, outcome, tier and rule of volume; empty where there is none. */
+export type FlowPlace = readonly [source: string, outcome: string, tier: string, rule: string];
 
 /** Draft beside live over the same events. */
 export interface Rehearsal {
@@ -43,6 +48,7 @@ export function newPlanEffect(): PlanEffect {
     outcomes: new Map(),
     rules: new Map(),
     sources: new Map(),
+    flows: new Map(),
     failures: new Map(),
   };
 }
@@ -94,6 +100,8 @@ function addEffect(effect: PlanEffect, routed: RoutedBatch): void {
       parsed: newVolume(),
       kept: newVolume(),
     }));
+    const place: FlowPlace = [entry.source, entry.outcome, entry.tier, entry.rule];
+    addVolume(entryOf(effect.flows, JSON.stringify(place), newVolume), entry);
     addVolume(effect.arrived, entry);
     addVolume(source.arrived, entry);
     if (entry.parsed) {
@@ -147,7 +155,7 @@ export function mergeRehearsal(rehearsal: Rehearsal, other: Rehearsal): void {
 function mergeEffect(into: PlanEffect, from: PlanEffect): void {
   addVolume(into.arrived, from.arrived);
   addVolume(into.parsed, from.parsed);
-  for (const key of ['tiers', 'outcomes', 'rules'] as const) {
+  for (const key of ['tiers', 'outcomes', 'rules', 'flows'] as const) {
     for (const [name, volume] of from[key]) addVolume(entryOf(into[key], name, newVolume), volume);
   }
   for (const [name, volumes] of from.sources) {

@@ -1,14 +1,20 @@
+import { wholeOf } from '../costs/cost-table.ts';
+import { flowOf } from '../costs/lifetime.ts';
+import { coinsOfParts, type Money } from '../costs/money.ts';
+import type { Currency } from '../costs/price-book.ts';
+import { sharedStored } from '../costs/shared-stored.ts';
+import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
-import { type Amount, amountOf, shareOf, type VolumeSum } from './volumes.ts';
+import { type Amount, amountOf, type PricedAmount, shareOf, type VolumeSum } from './volumes.ts';
 
 /** A stream of the flow map. */
-export interface FlowLink extends Amount {
+export interface FlowLink extends PricedAmount {
   readonly from: string;
   readonly to: string;
 }
 
 /** A place of the flow map. `kind` says where it stands and how it is drawn. */
-export interface FlowNode extends Amount {
+export interface FlowNode extends PricedAmount {
   readonly id: string;
   readonly title: string;
   readonly kind: 'source' | 'parsed' | 'unparsed' | 'tier' | 'excluded' | 'passing' | 'rejected';
@@ -22,11 +28,13 @@ export interface FlowMap {
 /** One day (or hour) of volume, by where it went. */
 export interface VolumeSlice {
   readonly start: number;
-  readonly places: Readonly<Record<string, Amount>>;
+  readonly places: Readonly<Record<string, PricedAmount>>;
 }
 
 export interface OverviewView {
   readonly flow: FlowMap;
+  /** Null where nothing has a price. */
+  readonly currency: Currency | null;
   /** What arrived in the last day. */
   readonly arrived: Amount;
   readonly kept: Amount;
@@ -72,20 +80,24 @@ function placeOf(sum: VolumeSum, plan: PlanDocument): Place {
 
 /**
  * The overview from two sums over the ledger: `day` (the last 24 hours by source, parsed, outcome and tier) and `slices`
- * (longer, by outcome and tier, in equal stretches).
+ * (longer, by outcome and tier, with prices by source too, in equal stretches). In each column of the map, and in each stretch,
+ * coins add up to what is there in all.
  */
 export function overviewView(
   day: readonly VolumeSum[],
   slices: readonly VolumeSum[],
   plan: PlanDocument,
+  prices?: VolumePrices,
 ): OverviewView {
   const arrived = amountOf(day);
   const kept = amountOf(day.filter((sum) => sum.outcome === 'kept'));
   const sources = new Set(day.map((sum) => sum.source));
+  const priced = prices ? sharedStored(slices) : slices;
   const starts = [...new Set(slices.map((sum) => sum.start))].sort((a, b) => a - b);
   const places = orderedPlaces(slices, plan);
   return {
-    flow: flowMap(day, plan),
+    flow: flowMap(prices ? sharedStored(day) : day, plan, prices),
+    currency: prices?.currency ?? null,
     arrived,
     kept,
     keptShare: shareOf(kept.bytes, arrived.bytes),
@@ -93,10 +105,15 @@ export function overviewView(
     sources: sources.size,
     places,
     slices: starts.map((start) => {
-      const here = slices.filter((sum) => sum.start === start);
-      const amounts = places.map(
-        ({ id }) => [id, amountOf(here.filter((sum) => placeOf(sum, plan).id === id))] as const,
+      const here = priced.filter((sum) => sum.start === start);
+      const byPlace = places.map(({ id }) => here.filter((sum) => placeOf(sum, plan).id === id));
+      const coins = coinsWith(
+        byPlace.map((sums) => sums.reduce((all, sum) => all + costOf(sum, prices, start), 0n)),
+        prices,
       );
+      const amounts = places.map(({ id }, i) => {
+        return [id, { ...amountOf(byPlace[i] ?? []), coins: coins[i] ?? 0 }] as const;
+      });
       return { start, places: Object.fromEntries(amounts) };
     }),
   };
@@ -117,7 +134,26 @@ function orderedPlaces(sums: readonly VolumeSum[], plan: PlanDocument): readonly
   return [...places.values()].sort((a, b) => rank(a) - rank(b));
 }
 
-function flowMap(day: readonly VolumeSum[], plan: PlanDocument): FlowMap {
+function costOf(sum: VolumeSum, prices: VolumePrices | undefined, at?: number): Money {
+  return prices ? wholeOf(prices.costOf(flowOf(sum), { at })) : 0n;
+}
+
+function coinsWith(costs: readonly Money[], prices: VolumePrices | undefined): readonly number[] {
+  return prices ? coinsOfParts(costs, prices.currency.digits) : [];
+}
+
+/** Something of the map while it is added up. */
+interface Growing extends Amount {
+  readonly cost: Money;
+}
+
+const nothing: Growing = { events: 0, bytes: 0, cost: 0n };
+
+function grown(before: Growing = nothing, sum: Amount, cost: Money): Growing {
+  return { events: before.events + sum.events, bytes: before.bytes + sum.bytes, cost: before.cost + cost };
+}
+
+function flowMap(day: readonly VolumeSum[], plan: PlanDocument, prices: VolumePrices | undefined): FlowMap {
   const bySource = new Map<string, VolumeSum[]>();
   for (const sum of day) {
     const sums = bySource.get(sum.source ?? '');
@@ -137,32 +173,47 @@ function flowMap(day: readonly VolumeSum[], plan: PlanDocument): FlowMap {
     sum.parsed
       ? { id: 'parsed', title: 'Parsed', kind: 'parsed' }
       : { id: 'unparsed', title: 'Unparsed', kind: 'unparsed' };
-  const nodes = new Map<string, FlowNode>();
-  const links = new Map<string, FlowLink>();
-  const add = (place: Place, sum: Amount): void => {
-    const node = nodes.get(place.id);
-    nodes.set(place.id, { ...place, events: (node?.events ?? 0) + sum.events, bytes: (node?.bytes ?? 0) + sum.bytes });
-  };
-  const connect = (from: Place, to: Place, sum: Amount): void => {
-    const key = `${from.id}→${to.id}`;
-    const link = links.get(key);
-    links.set(key, {
-      from: from.id,
-      to: to.id,
-      events: (link?.events ?? 0) + sum.events,
-      bytes: (link?.bytes ?? 0) + sum.bytes,
-    });
-  };
+  const nodes = [
+    new Map<string, Growing & Place>(),
+    new Map<string, Growing & Place>(),
+    new Map<string, Growing & Place>(),
+  ];
+  const links = [new Map<string, Growing & Ends>(), new Map<string, Growing & Ends>()];
   for (const [, sums] of ranked) {
     for (const sum of sums) {
-      if (sum.events === 0) continue;
-      const source = sourceOf(sum);
-      const parsed = parsedOf(sum);
-      const place = placeOf(sum, plan);
-      for (const node of [source, parsed, place]) add(node, sum);
-      connect(source, parsed, sum);
-      connect(parsed, place, sum);
+      const cost = costOf(sum, prices);
+      if (sum.events === 0 && cost === 0n) continue;
+      const path = [sourceOf(sum), parsedOf(sum), placeOf(sum, plan)];
+      path.forEach((place, column) => {
+        const known = nodes[column];
+        known?.set(place.id, { ...place, ...grown(known.get(place.id), sum, cost) });
+        const next = path[column + 1];
+        const streams = links[column];
+        if (!next || !streams) return;
+        const key = `${place.id}→${next.id}`;
+        streams.set(key, { from: place.id, to: next.id, ...grown(streams.get(key), sum, cost) });
+      });
     }
   }
-  return { nodes: [...nodes.values()], links: [...links.values()] };
+  return {
+    nodes: nodes.flatMap((column) => inCoins([...column.values()], prices)),
+    links: links.flatMap((column) => inCoins([...column.values()], prices)),
+  };
+}
+
+interface Ends {
+  readonly from: string;
+  readonly to: string;
+}
+
+/** The amounts of a column with their costs in coins. */
+function inCoins<Part extends Growing>(
+  column: readonly Part[],
+  prices: VolumePrices | undefined,
+): readonly (Omit<Part, 'cost'> & PricedAmount)[] {
+  const coins = coinsWith(
+    column.map(({ cost }) => cost),
+    prices,
+  );
+  return column.map(({ cost: _, ...part }, i) => ({ ...part, coins: coins[i] ?? 0 }));
 }

@@ -1,22 +1,27 @@
 import type { RoutingAnswer, TierContent } from '../answers/routing.ts';
+import { coinsSaved } from '../costs/coins-saved.ts';
+import { daysOfMonth, flowOf } from '../costs/lifetime.ts';
+import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import { isPastCap } from '../routing/cap.ts';
 import { type Amount, amountOf, type VolumeSum } from './volumes.ts';
 
 /**
- * What each tier of a plan received, what its exclusions removed (`sums` by outcome, tier and rule), what it holds, and what
- * of that is due within a day.
+ * What each tier of a plan received, what its exclusions removed (`sums` by outcome, tier and rule, with prices by source too),
+ * what it holds, and what of that is due within a day.
  */
 export function routingView(
   plan: PlanDocument,
   sums: readonly VolumeSum[],
   contents: ReadonlyMap<string, TierContent>,
   due: ReadonlyMap<string, Amount>,
+  prices?: VolumePrices,
 ): RoutingAnswer {
   const pick = (outcomes: readonly string[], tier?: string) =>
     sums.filter((sum) => outcomes.includes(sum.outcome ?? '') && (tier === undefined || sum.tier === tier));
   const removed = ['excluded', 'sampled-out'];
   return {
+    currency: prices?.currency ?? null,
     arrived: amountOf(sums),
     passing: amountOf(pick(['passing'])),
     rejected: amountOf(pick(['rejected', 'discarded'])),
@@ -25,11 +30,15 @@ export function routingView(
       kept: amountOf(pick(['kept'], tier.id)),
       removed: amountOf(pick(removed, tier.id)),
       over: amountOf(sums.filter((sum) => isPastCap(sum, tier.id))),
-      exclusions: (tier.exclusions ?? []).map(({ id }) => ({
-        id,
-        matched: amountOf(pick([...removed, 'kept'], tier.id).filter((sum) => sum.rule === id)),
-        removed: amountOf(pick(removed, tier.id).filter((sum) => sum.rule === id)),
-      })),
+      exclusions: (tier.exclusions ?? []).map(({ id }) => {
+        const [gone, left] = [removed, ['kept']].map((of) => pick(of, tier.id).filter((sum) => sum.rule === id));
+        const saved = (of: readonly VolumeSum[] = []): number =>
+          prices ? coinsSaved(of.map(flowOf), prices, daysOfMonth) : 0;
+        return {
+          ...{ id, matched: amountOf([...(gone ?? []), ...(left ?? [])]), removed: amountOf(gone ?? []) },
+          ...{ saves: saved(gone), wouldSave: saved(gone) + saved(left) },
+        };
+      }),
       holds: contents.get(tier.id) ?? null,
       due: due.get(tier.id) ?? { events: 0, bytes: 0 },
     })),

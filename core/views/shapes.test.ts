@@ -46,9 +46,9 @@ describe('shapes in a window', () => {
       ['b', 500],
       ['unknown', 50],
     ]);
-    expect(view.total).toEqual({ events: 12.5, bytes: 1_250 });
+    expect(view.total).toEqual({ events: 12.5, bytes: 1_250, coins: 0 });
     expect(view.shapes[0]?.trend.reduce((all, bytes) => all + bytes)).toBe(700);
-    expect(view.shapes[2]?.fates).toEqual([{ outcome: 'excluded', tier: 'rest', events: 0.5, bytes: 50 }]);
+    expect(view.shapes[2]?.fates).toEqual([{ outcome: 'excluded', tier: 'rest', events: 0.5, bytes: 50, saves: 0 }]);
     expect(view.shapes[1]?.severity).toBe('info');
   });
 

@@ -1,10 +1,16 @@
 import type { ShapeFate, ShapesAnswer, ShapeView } from '../answers/shapes.ts';
 import type { Condition } from '../conditions/condition.ts';
 import { visit } from '../conditions/condition.ts';
+import { coinsSaved } from '../costs/coins-saved.ts';
+import { wholeOf } from '../costs/cost-table.ts';
+import type { FlowVolume } from '../costs/lifetime.ts';
+import { coinsOfParts } from '../costs/money.ts';
+import type { VolumePrices } from '../costs/volume-prices.ts';
 import { textColumn } from '../events/columns.ts';
 import { severityOfClass, severityWord } from '../events/severity.ts';
 import { labelsBatch } from '../health/labels-batch.ts';
-import { passingTier, rejectsTier } from '../plan/document.ts';
+import { holdingTier } from '../routing/holding-tier.ts';
+import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
 import { piecesOf } from '../shapes/pieces.ts';
 import { otherShape } from '../shapes/shape-id.ts';
 import type { Skeleton } from '../shapes/token.ts';
@@ -53,7 +59,7 @@ export function sumsWith(
   if (condition.text.trim() === '') return sums;
   const alike = new Map<string, ShapeSumView[]>();
   for (const sum of sums) {
-    const key = `${sum.source}|${tierOf(sum)}`;
+    const key = `${sum.source}|${holdingTier(sum)}`;
     const list = alike.get(key);
     if (list) list.push(sum);
     else alike.set(key, [sum]);
@@ -68,16 +74,10 @@ export function sumsWith(
       shape: textColumn(list.map(({ shape }) => shape)),
     };
     const { now, fleets, currentShape } = setting;
-    const context = { now, currentShape, tier: tierOf(first), fleets: fleets.get(first.source) ?? [] };
+    const context = { now, currentShape, tier: holdingTier(first), fleets: fleets.get(first.source) ?? [] };
     const mask = condition.test(batch, context);
     return list.filter((_, row) => mask[row] === 1);
   });
-}
-
-/** The tier that holds the events of a sum. */
-function tierOf({ outcome, tier }: ShapeSumView): string {
-  if (outcome === 'kept') return tier;
-  return outcome === 'rejected' ? rejectsTier.id : passingTier.id;
 }
 
 /** The window of a view of shapes, in slices; milliseconds. */
@@ -100,6 +100,7 @@ export function shapesView(
   seen: ShapesSeen,
   window: ShapesWindow,
   isCounted: boolean,
+  prices?: VolumePrices,
 ): ShapesAnswer {
   const byShape = new Map<string, ShapeSumView[]>();
   for (const sum of sums) {
@@ -112,18 +113,49 @@ export function shapesView(
   for (const { first } of seen.values()) earliest = Math.min(earliest, first);
   const merged = seenNow(seen, facts);
   const views = [...byShape]
-    .map(([id, list]) => shapeView(id, list, facts(id), merged.get(id), { window, earliest }))
+    .map(([id, list]) => shapeView(id, list, facts(id), merged.get(id), { window, earliest, prices }))
     .filter(({ events }) => events > 0)
     .sort((a, b) => b.bytes - a.bytes || b.events - a.events);
-  const rest = views.slice(mostTold);
+  const coins = prices
+    ? coinsOfShapes(
+        views.map(({ id }) => byShape.get(id) ?? []),
+        prices,
+      )
+    : [];
+  const priced = views.map((view, i): ShapeView => ({ ...view, coins: coins[i] ?? 0 }));
+  const rest = priced.slice(mostTold);
+  const coinsIn = (list: readonly ShapeView[]): number => list.reduce((sum, shape) => sum + shape.coins, 0);
   return {
     ...window,
-    total: amountOf(sums),
-    shapes: views.slice(0, mostTold),
-    rest: { ...amountOf(rest), shapes: rest.length },
+    total: { ...amountOf(sums), coins: coinsIn(priced) },
+    currency: prices?.currency ?? null,
+    shapes: priced.slice(0, mostTold),
+    rest: { ...amountOf(rest), coins: coinsIn(rest), shapes: rest.length },
     isCounted,
     leftOut: 0,
   };
+}
+
+/** What the lines of shapes cost until they are gone, in coins that add up. */
+function coinsOfShapes(
+  shapes: readonly (readonly ShapeSumView[])[],
+  { costOf, currency }: VolumePrices,
+): readonly number[] {
+  const costs = shapes.map((sums) => flowsOf(sums).reduce((sum, flow) => sum + wholeOf(costOf(flow)), 0n));
+  return coinsOfParts(costs, currency.digits);
+}
+
+/** Sums by source, tier and outcome. */
+function flowsOf(sums: readonly ShapeSumView[]): readonly FlowVolume[] {
+  const flows = new Map<string, FlowVolume & Volume>();
+  for (const sum of sums) {
+    const { source, tier, outcome } = sum;
+    const key = `${source}\n${tier}\n${outcome}`;
+    let flow = flows.get(key);
+    if (!flow) flows.set(key, (flow = { source, tier, outcome, ...newVolume() }));
+    addVolume(flow, sum);
+  }
+  return [...flows.values()];
 }
 
 /** When shapes were met, under the ids that they have now. */
@@ -142,8 +174,12 @@ function shapeView(
   sums: readonly ShapeSumView[],
   facts: ShapeFacts | undefined,
   seen: { readonly first: number; readonly last: number } | undefined,
-  { window, earliest }: { readonly window: ShapesWindow; readonly earliest: number },
-): ShapeView {
+  {
+    window,
+    earliest,
+    prices,
+  }: { readonly window: ShapesWindow; readonly earliest: number; readonly prices: VolumePrices | undefined },
+): Omit<ShapeView, 'coins'> {
   const { from, to, every } = window;
   const trend = new Array<number>(Math.max(1, Math.floor((to - from) / every))).fill(0);
   for (const { start, bytes } of sums) {
@@ -166,7 +202,7 @@ function shapeView(
     lastSeen,
     change,
     ...(change === 'grown' && growth && { growth }),
-    fates: fatesOf(sums),
+    fates: fatesOf(sums, prices),
     wanted: facts?.wanted ?? false,
   };
 }
@@ -182,15 +218,19 @@ function ranked(sums: readonly ShapeSumView[], keyOf: (sum: ShapeSumView) => str
   return [...bytes].sort((a, b) => b[1] - a[1]).map(([key]) => key);
 }
 
-function fatesOf(sums: readonly ShapeSumView[]): readonly ShapeFate[] {
-  const fates = new Map<string, ShapeFate>();
-  for (const { outcome, tier, events, bytes } of sums) {
+function fatesOf(sums: readonly ShapeSumView[], prices: VolumePrices | undefined): readonly ShapeFate[] {
+  const fates = new Map<string, { readonly outcome: string; readonly tier: string; readonly flows: FlowVolume[] }>();
+  for (const flow of flowsOf(sums)) {
+    const { outcome, tier } = flow;
     const key = `${outcome}|${tier}`;
-    const known = fates.get(key) ?? { outcome, tier, events: 0, bytes: 0 };
-    fates.set(key, { ...known, events: known.events + events, bytes: known.bytes + bytes });
+    const known = fates.get(key);
+    if (known) known.flows.push(flow);
+    else fates.set(key, { outcome, tier, flows: [flow] });
   }
-  // What was taken back, such as rejects that were tried again, leaves nothing.
-  return [...fates.values()].filter(({ events }) => events > 0).sort((a, b) => b.bytes - a.bytes);
+  return [...fates.values()]
+    .map(({ flows, ...fate }) => ({ ...fate, ...amountOf(flows), saves: prices ? coinsSaved(flows, prices) : 0 }))
+    .filter(({ events }) => events > 0) // What was taken back, such as rejects that were tried again, leaves nothing.
+    .sort((a, b) => b.bytes - a.bytes);
 }
 
 const day = 86_400_000;

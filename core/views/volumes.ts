@@ -17,6 +17,11 @@ export interface Amount {
   readonly bytes: number;
 }
 
+/** Volume, and what it costs in coins; 0 where it has no price. */
+export interface PricedAmount extends Amount {
+  readonly coins: number;
+}
+
 /** The sum of some amounts, such as sums of the ledger. */
 export function amountOf(sums: readonly Amount[]): Amount {
   let events = 0;

@@ -3,7 +3,9 @@ import { type DaySeries, receivedByDay } from '#core/costs/day-series.ts';
 import type { PriceBook } from '#core/costs/price-book.ts';
 import { compilePrices } from '#core/costs/prices.ts';
 import { type KeptSince, retentionHistory } from '#core/costs/retention-history.ts';
+import { fleetsBySource } from '#core/health/fleets.ts';
 import type { Database } from '#store/database.ts';
+import { listFleets } from '#store/fleets.ts';
 import { listSources } from '#store/sources.ts';
 import { DayVolumes } from './day-volumes.ts';
 import { RetentionLog } from './retention-log.ts';
@@ -28,11 +30,13 @@ export class CostReader {
 
   /** Volume by source, tier and outcome, with `withShapes` by shape and severity too, to be priced by a book. */
   async read(book: PriceBook, now: number, withShapes = false): Promise<CostInputs> {
-    const [series, stretches, sources] = await Promise.all([
+    const [series, stretches, sources, fleets] = await Promise.all([
       this.volumes.series(now, withShapes),
       this.log.stretches(),
       listSources(this.database),
+      listFleets(this.database),
     ]);
+    const fleetsOf = fleetsBySource(sources, fleets);
     const owners = new Map(sources.map(({ name, owner }) => [name, owner]));
     return {
       series,
@@ -41,6 +45,7 @@ export class CostReader {
         prices: compilePrices(book),
         retention: retentionHistory(stretches),
         teamOf: (source) => owners.get(source) ?? '',
+        fleetsOf: (source) => fleetsOf.get(source) ?? [],
         receivedOn: receivedByDay(series),
       },
     };

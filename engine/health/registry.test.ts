@@ -12,7 +12,8 @@ import { HealthRegistry } from './registry.ts';
 
 const minute = 60_000;
 const hour = 60 * minute;
-const start = Date.UTC(2026, 10, 24, 9);
+// Who was not heard for long is forgotten when it is read.
+const start = Math.floor(Date.now() / 86_400_000 - 1) * 86_400_000 + 9 * 3_600_000;
 
 let database: Database;
 let registry: HealthRegistry;

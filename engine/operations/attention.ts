@@ -33,8 +33,13 @@ const standings = new WeakMap<OperationSetting, Standing>();
 export function standingOf(setting: OperationSetting): Standing {
   let standing = standings.get(setting);
   if (!standing) {
+    const gathered = recent(freshFor, (now) => gather(setting, now));
     standing = {
-      attention: recent(freshFor, (now) => gather(setting, now)),
+      // Money is turned off at once.
+      attention: async (now) => [
+        ...(await gathered(now)),
+        ...attentionFromBudgets(await monthOfCosts(setting, now), now),
+      ],
       contents: recent(freshFor, () => tierContents(setting.database)),
     };
     standings.set(setting, standing);
@@ -46,11 +51,10 @@ async function gather(setting: OperationSetting, now: number): Promise<readonly 
   const { database } = setting;
   const { plan } = setting.plan.current();
   const titleOf = (tier: string): string => plan.tiers.find(({ id }) => id === tier)?.title ?? tier;
-  const [hours, aside, { caps }, month] = await Promise.all([
+  const [hours, aside, { views: caps }] = await Promise.all([
     sumLedger(database, { from: now - 14 * day, to: now + hour }, ['source', 'parsed'], hour),
     countQuarantine(database),
     capsOf(setting),
-    monthOfCosts(setting, now),
   ]);
   const { followed, groups } = healthAnswer(setting.health, setting.senders, now);
   const silent = followed.flatMap(({ source, emitter, health: { state, reason, since } }) =>
@@ -60,7 +64,6 @@ async function gather(setting: OperationSetting, now: number): Promise<readonly 
     ...attentionFromHealth(silent, groups),
     ...attentionFromQuarantine(aside),
     ...attentionFromCaps(caps, titleOf, now),
-    ...attentionFromBudgets(month),
     ...attentionFromLedger(hours, now),
   ];
 }

@@ -1,4 +1,7 @@
 import type { CapsAnswer, CapView } from '#core/answers/caps.ts';
+import { coinsLess } from '#core/costs/coins-saved.ts';
+import { flowOf } from '#core/costs/lifetime.ts';
+import type { VolumePrices } from '#core/costs/volume-prices.ts';
 import { operations } from '#core/operations/index.ts';
 import type { TierDocument } from '#core/plan/document.ts';
 import { withSwitched } from '#core/plan/postures.ts';
@@ -9,6 +12,7 @@ import { amountOf, type VolumeSum } from '#core/views/volumes.ts';
 import { type CapDay, listCapDays } from '#store/cap-days.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { overflowedShapes } from '#store/shapes.ts';
+import { shownPrices } from '../costs/shown-prices.ts';
 import { recent } from '../recent.ts';
 import { question } from './handler.ts';
 import type { OperationSetting } from './setting.ts';
@@ -21,18 +25,40 @@ const daysBack = 15;
 const mostTold = 5;
 const freshFor = 10_000;
 
-export const caps = question(operations.caps, async (_input, setting): Promise<CapsAnswer> => await capsOf(setting));
+export const caps = question(operations.caps, async (_input, setting): Promise<CapsAnswer> => {
+  const [{ views, suggestions }, prices] = await Promise.all([
+    capsOf(setting),
+    shownPrices(setting.database, Date.now()),
+  ]);
+  return {
+    currency: prices?.currency ?? null,
+    caps: views.map(({ pastCap, ...view }) => ({
+      ...view,
+      saves: prices ? savedByCap(pastCap, view.tier, prices) : 0,
+    })),
+    suggestions,
+  };
+});
 
-const answers = new WeakMap<OperationSetting, (now: number) => Promise<CapsAnswer>>();
+/** How a cap stands, with the sums by source of what went past it today: what that costs is told as it is asked. */
+interface StandingCap extends Omit<CapView, 'saves'> {
+  readonly pastCap: readonly VolumeSum[];
+}
+
+interface StandingCaps extends Pick<CapsAnswer, 'suggestions'> {
+  readonly views: readonly StandingCap[];
+}
+
+const answers = new WeakMap<OperationSetting, (now: number) => Promise<StandingCaps>>();
 
 /** How caps stand, for all who ask; at most some seconds old. */
-export async function capsOf(setting: OperationSetting): Promise<CapsAnswer> {
+export async function capsOf(setting: OperationSetting): Promise<StandingCaps> {
   let answer = answers.get(setting);
   if (!answer) answers.set(setting, (answer = recent(freshFor, (now) => gather(setting, now))));
   return await answer(Date.now());
 }
 
-async function gather(setting: OperationSetting, now: number): Promise<CapsAnswer> {
+async function gather(setting: OperationSetting, now: number): Promise<StandingCaps> {
   const { database, plan: holder, switches } = setting;
   const { plan: live } = holder.current();
   const { tiers } = withSwitched(live, switches.at(now));
@@ -49,7 +75,7 @@ async function gather(setting: OperationSetting, now: number): Promise<CapsAnswe
     tier.cap ? [viewOf(tier, tier.cap.zone ?? 'UTC', { sums, today, used, now })] : [],
   );
   return {
-    caps: await Promise.all(views.map((view) => withShapes(setting, view))),
+    views: await Promise.all(views.map((view) => withShapes(setting, view))),
     suggestions: tiers.map(({ id, cap }) => {
       const hours = (unit: CapUnit) => hoursOf(sums, id, unit);
       const dayOf = daysOf(cap?.zone ?? 'UTC');
@@ -90,7 +116,7 @@ function viewOf(
     readonly used: readonly CapDay[];
     readonly now: number;
   },
-): CapView {
+): StandingCap {
   const { unit, amount } = parseDayAmount(cap?.day ?? '') ?? { unit: 'bytes', amount: 0 };
   const ofDay = daysOf(zone)(of.now);
   const row = of.used.find(({ tier, day: start }) => tier === id && start === ofDay.start);
@@ -108,10 +134,21 @@ function viewOf(
     sources: sources.slice(0, mostTold),
     shapes: [],
     forecast: forecastCap(hoursOf(of.sums, id, unit), ofDay, of.now, amount) ?? null,
+    pastCap: over,
   };
 }
 
-async function withShapes({ database, shapes }: OperationSetting, view: CapView): Promise<CapView> {
+/** Coins that what went past a tier's cap costs less than if the tier had kept it. */
+function savedByCap(over: readonly VolumeSum[], tier: string, prices: VolumePrices): number {
+  const met = over.map(flowOf);
+  return coinsLess(
+    met.map((flow) => ({ ...flow, outcome: 'kept', tier })),
+    met,
+    prices,
+  );
+}
+
+async function withShapes({ database, shapes }: OperationSetting, view: StandingCap): Promise<StandingCap> {
   if (view.over.events === 0) return view;
   const sums = await overflowedShapes(database, view.tier, { from: view.day.start, to: view.day.end }, mostTold);
   return {

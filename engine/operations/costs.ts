@@ -1,5 +1,6 @@
 import type {
   CoinsOfCost,
+  CostChange,
   CostMonthAnswer,
   CostsAnswer,
   PricesAnswer,
@@ -7,19 +8,26 @@ import type {
 } from '#core/answers/costs.ts';
 import { dayLength, dayOf, dayOfText, textOfDay } from '#core/costs/calendar.ts';
 import { type CostKey, costKeyOf, isOfShapes } from '#core/costs/cost-keys.ts';
-import { costMonth as reckonMonth } from '#core/costs/cost-month.ts';
+import { type AskedMonth, costMonth as reckonMonth } from '#core/costs/cost-month.ts';
 import { coinsOfCost, coinsOfKeys } from '#core/costs/cost-rows.ts';
 import { type CostStep, stepStarts } from '#core/costs/cost-steps.ts';
 import { type CostParts, CostTable } from '#core/costs/cost-table.ts';
+import { daysOfMonth } from '#core/costs/lifetime.ts';
 import { coinsOfParts } from '#core/costs/money.ts';
 import type { PriceBook } from '#core/costs/price-book.ts';
 import { readPriceBook, writePriceBook } from '#core/costs/price-book-text.ts';
+import { priceChanges } from '#core/costs/price-changes.ts';
 import { retentionCost as reckonRetention } from '#core/costs/retention-change.ts';
+import { splitByField } from '#core/costs/split-by-field.ts';
 import { parseDuration } from '#core/events/units.ts';
+import type { FieldShares } from '#core/fields/catalogue.ts';
 import { operations } from '#core/operations/index.ts';
-import { addPriceBook, latestPriceBook } from '#store/price-books.ts';
+import { listFleets } from '#store/fleets.ts';
+import { revisionsBetween } from '#store/plans.ts';
+import { addPriceBook, earlierPriceBooks, latestPriceBook } from '#store/price-books.ts';
 import { listSources } from '#store/sources.ts';
-import { CostReader } from '../costs/cost-reader.ts';
+import { costReader, shownBook } from '../costs/shown-prices.ts';
+import { liveFieldShares } from '../search/live-field-shares.ts';
 import { command, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationSetting } from './setting.ts';
@@ -28,22 +36,32 @@ import type { OperationSetting } from './setting.ts';
 const longestWindow = 400;
 /** For how long (milliseconds) a month as it was reckoned is given again. */
 const freshFor = 10_000;
+/** Most price books of the past, and revisions of a month, that are told. */
+const mostEarlier = 20;
+const mostChanges = 200;
 /** Most rows of an answer; the rest is one. */
 const mostRows = 500;
 
 export const prices = question(operations.prices, async (_input, { database }): Promise<PricesAnswer> => {
   const latest = await latestPriceBook(database.db);
+  const earlier = await earlierPriceBooks(database.db, mostEarlier);
   return {
     text: latest ? writePriceBook(latest.book) : null,
     savedAt: latest?.savedAt ?? null,
     shown: latest?.book.shown !== false,
+    // Who takes one up wants its prices, whether money was shown then or not.
+    history: earlier.map(({ book: { shown: _, ...book }, savedAt }) => ({ text: writePriceBook(book), savedAt })),
   };
 });
 
 export const savePrices = command(operations.savePrices, {
   subject: () => 'price book',
   record: ({ text }) => ({ characters: text.length }),
-  carryOut: async ({ text }, { tx, setting, now }) => {
+  carryOut: async ({ text, basedOn }, { tx, setting, now }) => {
+    if (basedOn !== undefined && basedOn !== ((await latestPriceBook(tx))?.savedAt ?? null)) {
+      const detail = 'Nothing was kept of this one. Close the panel and open it again to write on what holds now.';
+      throw new Refusal(409, 'Another price book was saved meanwhile', detail);
+    }
     await addPriceBook(tx, await bookOf(text, setting), now);
     return {};
   },
@@ -60,15 +78,26 @@ export const showPrices = command(operations.showPrices, {
   },
 });
 
-export const tryPrices = question(
-  operations.tryPrices,
-  async ({ text }, setting): Promise<CostMonthAnswer> => await monthWith(setting, await bookOf(text, setting)),
-);
+export const tryPrices = question(operations.tryPrices, async ({ text }, setting): Promise<CostMonthAnswer> => {
+  return await monthWith(setting, await bookOf(text, setting));
+});
 
-export const costMonth = question(
-  operations.costMonth,
-  async (_input, setting): Promise<CostMonthAnswer> => await monthOfCosts(setting, Date.now()),
-);
+export const costMonth = question(operations.costMonth, async ({ month, team }, setting): Promise<CostMonthAnswer> => {
+  const now = Date.now();
+  if (month === undefined && team === undefined) return await monthOfCosts(setting, now);
+  const day = month === undefined ? undefined : dayOfText(`${month}-01`);
+  if (day !== undefined && day > dayOf(now)) throw new Refusal(400, '', 'That month has not come yet.');
+  return await monthWith(setting, (await shownBook(setting.database))?.book, { day, team });
+});
+
+async function sharesOfFields({ database, pools, senders, plan }: OperationSetting): Promise<FieldShares> {
+  return await liveFieldShares(database, () => ({
+    database,
+    pools,
+    tables: senders.tables,
+    plan: plan.current().plan,
+  }));
+}
 
 /** A month as it was reckoned with a book. */
 interface ReckonedMonth {
@@ -81,7 +110,7 @@ const months = new WeakMap<OperationSetting, ReckonedMonth>();
 
 /** How the month stands, for all who ask: at most some seconds old, and by the book that holds. */
 export async function monthOfCosts(setting: OperationSetting, now: number): Promise<CostMonthAnswer> {
-  const latest = await shownBook(setting);
+  const latest = await shownBook(setting.database);
   const savedAt = latest?.savedAt ?? 0;
   let month = months.get(setting);
   if (!month || month.savedAt !== savedAt || now - month.at > freshFor) {
@@ -92,38 +121,44 @@ export async function monthOfCosts(setting: OperationSetting, now: number): Prom
   return await month.answer;
 }
 
-export const costs = question(operations.costs, async ({ from, to, by, every }, setting): Promise<CostsAnswer> => {
-  const now = Date.now();
-  const last = to === undefined ? dayOf(now) + 1 : dayOfText(to);
-  const first = from === undefined ? last - 30 : dayOfText(from);
-  if (!(first < last)) throw new Refusal(400, '', 'The window ends before it begins.');
-  if (last - first > longestWindow) throw new Refusal(400, '', `A window has at most ${longestWindow} days.`);
-  const latest = await shownBook(setting);
-  const window = { from: first * dayLength, to: last * dayLength };
-  if (!latest) return { currency: null, ...window, all: coinsOfCost([]), steps: [], rows: [] };
-  // What was allowed at the edge are keys.
-  const keys = by.split(',') as readonly CostKey[];
-  const { series, of } = await readerOf(setting).read(latest.book, now, isOfShapes(keys));
-  const table = new CostTable(first, last, of);
-  const names = { teamOf: of.teamOf, currentShape: setting.shapes.known.current };
-  for (const one of series) table.add(JSON.stringify(keys.map((key) => costKeyOf(one, key, names))), one);
-  const starts = every === undefined ? [first] : stepStarts(first, last, every as CostStep);
-  const { all, rows } = coinsOfKeys(table.byKey(starts), latest.book.currency.digits, mostRows);
-  return {
-    currency: latest.book.currency,
-    ...window,
-    all,
-    steps: every === undefined ? [] : starts.map((day) => day * dayLength),
-    rows: rows.map(({ key, steps, ...coins }) => {
-      const told: readonly string[] = key === null ? [] : JSON.parse(key);
-      const line = setting.shapes.get(told[keys.indexOf('shape')] ?? '')?.sample ?? '';
-      return { ...coins, keys: told, line, steps: every === undefined ? [] : steps };
-    }),
-  };
-});
-
-/** Days that a month is reckoned with where it is none of the calendar. */
-const daysOfMonth = 30;
+export const costs = question(
+  operations.costs,
+  async ({ from, to, by, every, team }, setting): Promise<CostsAnswer> => {
+    const now = Date.now();
+    const last = to === undefined ? dayOf(now) + 1 : dayOfText(to);
+    const first = from === undefined ? last - 30 : dayOfText(from);
+    if (!(first < last)) throw new Refusal(400, '', 'The window ends before it begins.');
+    if (last - first > longestWindow) throw new Refusal(400, '', `A window has at most ${longestWindow} days.`);
+    const latest = await shownBook(setting.database);
+    const window = { from: first * dayLength, to: last * dayLength };
+    if (!latest) return { currency: null, ...window, all: coinsOfCost([]), steps: [], rows: [] };
+    // What was allowed at the edge are keys.
+    const keys = by.split(',') as readonly CostKey[];
+    const { series, of } = await costReader(setting.database).read(latest.book, now, isOfShapes(keys));
+    const table = new CostTable(first, last, of);
+    const { teamOf, fleetsOf } = of;
+    const names = { teamOf, fleetsOf, currentShape: setting.shapes.known.current };
+    for (const one of series)
+      if (team === undefined || teamOf(one.source) === team)
+        table.add(JSON.stringify(keys.map((key) => costKeyOf(one, key, names))), one);
+    const starts = every === undefined ? [first] : stepStarts(first, last, every as CostStep);
+    const bySource = table.byKey(starts);
+    const field = keys.indexOf('field');
+    const byKey = field < 0 ? bySource : splitByField(bySource, field, await sharesOfFields(setting));
+    const { all, rows } = coinsOfKeys(byKey, latest.book.currency.digits, mostRows);
+    return {
+      currency: latest.book.currency,
+      ...window,
+      all,
+      steps: every === undefined ? [] : starts.map((day) => day * dayLength),
+      rows: rows.map(({ key, steps, ...coins }) => {
+        const told: readonly string[] = key === null ? [] : JSON.parse(key);
+        const line = setting.shapes.get(told[keys.indexOf('shape')] ?? '')?.sample ?? '';
+        return { ...coins, keys: told, line, steps: every === undefined ? [] : steps };
+      }),
+    };
+  },
+);
 
 export const retentionCost = question(
   operations.retentionCost,
@@ -131,11 +166,11 @@ export const retentionCost = question(
     const time = parseDuration(keep);
     if (time === undefined || time <= 0) throw new Refusal(400, '', 'keep is a duration with its unit, such as 7d.');
     const now = Date.now();
-    const latest = await shownBook(setting);
-    const none = { currency: null, now: coinsOfCost([]), settled: coinsOfCost([]), settledOn: null };
+    const latest = await shownBook(setting.database);
+    const none = { keep, currency: null, now: coinsOfCost([]), settled: coinsOfCost([]), settledOn: null };
     if (!latest) return none;
     const { currency } = latest.book;
-    const { series, of, stretches } = await readerOf(setting).read(latest.book, now);
+    const { series, of, stretches } = await costReader(setting.database).read(latest.book, now);
     const change = reckonRetention(series, of, stretches, { tier, keep: time, now });
     if (!change) return { ...none, currency };
     const coins = ({ received, kept, stored }: CostParts): CoinsOfCost => {
@@ -148,6 +183,7 @@ export const retentionCost = question(
       );
     };
     return {
+      keep,
       currency,
       now: coins(change.now),
       settled: coins(change.settled),
@@ -156,32 +192,46 @@ export const retentionCost = question(
   },
 );
 
-async function monthWith(setting: OperationSetting, book: PriceBook | undefined): Promise<CostMonthAnswer> {
+async function monthWith(
+  setting: OperationSetting,
+  book: PriceBook | undefined,
+  asked: AskedMonth = {},
+): Promise<CostMonthAnswer> {
   const now = Date.now();
-  if (!book) return { currency: null, from: now, to: now, days: [], spent: 0, end: null, toCome: [], budgets: [] };
-  const { series, of } = await readerOf(setting).read(book, now);
-  return reckonMonth(series, of, now);
+  if (!book) return noMonth(now);
+  const { series, of } = await costReader(setting.database).read(book, now);
+  const month = reckonMonth(series, of, now, asked);
+  return { ...month, changes: await changesIn(setting, book, month) };
 }
 
-/** The price book that holds, unless money is turned off. */
-async function shownBook({ database }: OperationSetting): ReturnType<typeof latestPriceBook> {
-  const latest = await latestPriceBook(database.db);
-  return latest?.book.shown === false ? undefined : latest;
+function noMonth(now: number): CostMonthAnswer {
+  const none = { days: [], toCome: [], budgets: [], changes: [] };
+  return { currency: null, from: now, to: now, spent: 0, end: null, isOver: false, ...none };
+}
+
+/** Revisions and prices that came into force in a month. */
+async function changesIn(
+  { database }: OperationSetting,
+  book: PriceBook,
+  { from, to }: { readonly from: number; readonly to: number },
+): Promise<readonly CostChange[]> {
+  const revisions = await revisionsBetween(database.db, { from, to }, mostChanges);
+  return [
+    ...revisions.map(({ number, note, publishedAt }) => ({ at: publishedAt, revision: number, text: note })),
+    ...priceChanges(book, dayOf(from), dayOf(to)).map(({ day, text }) => ({
+      at: day * dayLength,
+      revision: null,
+      text,
+    })),
+  ].sort((a, b) => a.at - b.at);
 }
 
 /** Reads a price book; refuses one that is wrong, with everything that is. */
 async function bookOf(text: string, { database, plan }: OperationSetting): Promise<PriceBook> {
   const teams = new Set((await listSources(database)).map(({ owner }) => owner));
   const tiers = new Set(plan.current().plan.tiers.map(({ id }) => id));
-  const read = readPriceBook(text, { teams, tiers });
+  const fleets = new Set((await listFleets(database)).map(({ name }) => name));
+  const read = readPriceBook(text, { teams, fleets, tiers });
   if (read.ok) return read.book;
   throw new Refusal(400, '', 'Nothing was changed; what is wrong stands beside.', { problems: read.problems });
-}
-
-const readers = new WeakMap<OperationSetting, CostReader>();
-
-function readerOf(setting: OperationSetting): CostReader {
-  let reader = readers.get(setting);
-  if (!reader) readers.set(setting, (reader = new CostReader(setting.database)));
-  return reader;
 }

@@ -1,15 +1,18 @@
 import { mixed, object } from 'yup';
 import type { DraftAnswer, Leaving, PlanAnswer } from '#core/answers/plan.ts';
 import type { KnownNames } from '#core/conditions/doubts.ts';
+import { daysOfMonth } from '#core/costs/lifetime.ts';
 import { checkPlan } from '#core/plan/check.ts';
 import { diffPlans } from '#core/plan/diff.ts';
 import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
 import { planDoubts } from '#core/plan/plan-doubts.ts';
 import { shorterTiers } from '#core/plan/retention.ts';
-import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import type { RehearsalAnswer, RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
+import { answerWithMoney } from '#core/rehearsal/rehearsal-money.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { type Draft, findRevision, latestRevision, readDraft } from '#store/plans.ts';
 import { contentBetween } from '#store/segments.ts';
+import { shownPrices } from '../costs/shown-prices.ts';
 import type { OperationSetting } from './setting.ts';
 
 /** A plan as it is stored: it was checked before. */
@@ -68,7 +71,7 @@ async function answerOfDraft(setting: DraftSetting, draft: Draft): Promise<Draft
     changes: diffPlans(base, plan),
     problems: checked.ok ? [] : checked.problems,
     doubts: planDoubts(plan, await knownNames(setting)),
-    rehearsal: rehearsalOf(draft.rehearsal),
+    rehearsal: await rehearsalOf(database, draft.rehearsal, live.plan, plan),
     // A draft that is being written may name no duration yet.
     leaving: checked.ok ? await leavingBetween(database, live.plan, checked.plan) : [],
     behind: isBehind ? diffPlans(base, live.plan) : [],
@@ -91,8 +94,28 @@ export async function designedPlan(
   return { plan: (await livePlan(database.db)).plan, isDraft: false };
 }
 
-/** Written by the engine from a rehearsal's answer. */
-function rehearsalOf(stored: unknown): RehearsalAnswer | null {
-  const value: RehearsalAnswer | null = typeof stored === 'string' ? JSON.parse(stored) : stored;
+/** What a rehearsal of a draft found, as a month's money where it has a price. */
+export async function withMonthOfMoney(
+  database: Database,
+  findings: RehearsalFindings,
+  plans: { readonly live: PlanDocument; readonly draft: PlanDocument },
+): Promise<RehearsalAnswer> {
+  return answerWithMoney(findings, await shownPrices(database, Date.now()), plans, daysOfMonth);
+}
+
+/** A rehearsal as it was noted with a draft; null where there is none, or it was noted in another form than now. */
+async function rehearsalOf(
+  database: Database,
+  stored: unknown,
+  live: PlanDocument,
+  draft: PlanDocument,
+): Promise<RehearsalAnswer | null> {
+  const findings = findingsOf(stored);
+  return findings?.flows ? await withMonthOfMoney(database, findings, { live, draft }) : null;
+}
+
+/** What was noted of a rehearsal; written by the engine. */
+export function findingsOf(stored: unknown): RehearsalFindings | null {
+  const value: RehearsalFindings | null = typeof stored === 'string' ? JSON.parse(stored) : stored;
   return value ?? null;
 }

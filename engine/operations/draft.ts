@@ -5,6 +5,7 @@ import type { PipelineDocument, PlanDocument } from '#core/plan/document.ts';
 import { draftOf } from '#core/plan/draft-shape.ts';
 import { isSame, merge } from '#core/plan/merge.ts';
 import { writePipeline, writePlan } from '#core/plan/plan-text.ts';
+import { flowsOfChange } from '#core/rehearsal/revision-saving.ts';
 import type { Queryable } from '#store/database.ts';
 import {
   type Draft,
@@ -19,7 +20,7 @@ import {
   takeUpDraft as takeUp,
 } from '#store/plans.ts';
 import { rehearseTape } from '../search/run-rehearsal.ts';
-import { draftAnswer, livePlan, parsePlan, planOf } from './draft-answer.ts';
+import { draftAnswer, findingsOf, livePlan, parsePlan, planOf, withMonthOfMoney } from './draft-answer.ts';
 import { command, longCommand, question, TextAnswer, undisturbed } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationSetting } from './setting.ts';
@@ -132,7 +133,7 @@ export const rehearseDraft = longCommand(operations.rehearseDraft, {
       await saveRehearsal(tx, version, result);
       await record(tx);
     });
-    return result;
+    return await withMonthOfMoney(database, result, { live, draft: plan });
   },
 });
 
@@ -174,7 +175,11 @@ export const publishDraft = longCommand(operations.publishDraft, {
       // All of them: who names what a refusal tells is not refused by turns for what was left out.
       throw new Refusal(409, 'Stored events would go', detail, { leaving: current.leaving });
     }
-    const { plan, rehearsal: predicted, basedOn } = current;
+    const { plan, basedOn } = current;
+    const stored = await readDraft(setting.database.db);
+    // Of another version nothing is noted: its publishing is refused.
+    const findings = stored?.version === current.version ? findingsOf(stored.rehearsal) : null;
+    const predicted = findings && { ...findings, flows: flowsOfChange(findings.flows ?? []) };
     const answer = await setting.plan.publish({
       ...{ plan, note, predicted, basedOn },
       draftVersion: current.version,

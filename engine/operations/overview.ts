@@ -4,6 +4,7 @@ import { operations } from '#core/operations/index.ts';
 import { overviewView } from '#core/views/overview.ts';
 import { amountOf, shareOf } from '#core/views/volumes.ts';
 import { sumLedger } from '#store/ledger.ts';
+import { shownPrices } from '../costs/shown-prices.ts';
 import { standingOf } from './attention.ts';
 import { monthOfCosts } from './costs.ts';
 import { question } from './handler.ts';
@@ -16,12 +17,18 @@ export const overview = question(operations.overview, async (_input, setting): P
   const { database, plan } = setting;
   const { plan: document, revision } = plan.current();
   const midnight = Math.floor(now / day) * day;
-  const [lastDay, slices, attention] = await Promise.all([
+  const [lastDay, slices, attention, prices] = await Promise.all([
     sumLedger(database, { from: now - day, to: now + hour }, ['source', 'parsed', 'outcome', 'tier'], 0),
-    sumLedger(database, { from: midnight - 13 * day, to: now + hour }, ['outcome', 'tier'], day),
+    sumLedger(database, { from: midnight - 13 * day, to: now + hour }, ['source', 'outcome', 'tier'], day),
     standingOf(setting).attention(now),
+    shownPrices(database, now),
   ]);
-  return { ...overviewView(lastDay, slices, document), attention, revision, at: now };
+  return {
+    ...overviewView(lastDay, slices, document, prices),
+    attention,
+    revision,
+    at: now,
+  };
 });
 
 export const course = question(operations.course, async (_input, setting): Promise<CourseAnswer> => {

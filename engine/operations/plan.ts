@@ -14,6 +14,8 @@ import { sumLedger } from '#store/ledger.ts';
 import { listRevisions } from '#store/plans.ts';
 import { contentBetween } from '#store/segments.ts';
 import { prolongTierGrace, runningTierGraces } from '#store/tier-graces.ts';
+import { savingsOf } from '../costs/revision-savings.ts';
+import { shownPrices } from '../costs/shown-prices.ts';
 import { runShadows } from '../search/run-shadows.ts';
 import { standingOf } from './attention.ts';
 import { designedPlan, livePlan, planOf } from './draft-answer.ts';
@@ -30,13 +32,14 @@ export const plan = question(operations.plan, async (_input, { database }) => aw
 export const routing = question(operations.routing, async (_input, setting): Promise<RoutingAnswer> => {
   const now = Date.now();
   const { plan: live } = setting.plan.current();
-  const [sums, contents, due] = await Promise.all([
-    sumLedger(setting.database, { from: now - day, to: now + hour }, ['outcome', 'tier', 'rule'], 0),
+  const [sums, contents, due, prices] = await Promise.all([
+    sumLedger(setting.database, { from: now - day, to: now + hour }, ['source', 'outcome', 'tier', 'rule'], 0),
     standingOf(setting).contents(now),
     dueWithinDay(setting.database, live, now),
+    shownPrices(setting.database, now),
   ]);
   const byTier = new Map(contents.map((content) => [content.tier, content]));
-  return routingView(live, sums, byTier, due);
+  return routingView(live, sums, byTier, due, prices);
 });
 
 /** By tier, what it will have let go in a day that it still holds. */
@@ -115,11 +118,12 @@ const prediction = object({
 
 export const revisions = question(operations.revisions, async (_input, setting): Promise<RevisionsAnswer> => {
   const { database, work } = setting;
+  const savings = savingsOf(database);
   const now = Date.now();
-  const list = await listRevisions(database);
+  const [list, prices] = await Promise.all([listRevisions(database, mostRevisions), shownPrices(database, now)]);
   const { effect } = work;
   const shown = await Promise.all(
-    list.slice(0, mostRevisions).map(async ({ predicted: stored, ...revision }, index) => {
+    list.map(async ({ predicted: stored, ...revision }, index) => {
       const { number: which, publishedAt } = revision;
       const [document, before] = await Promise.all([planOf(database.db, which), planOf(database.db, which - 1)]);
       const until = list[index - 1]?.publishedAt ?? now;
@@ -130,10 +134,17 @@ export const revisions = question(operations.revisions, async (_input, setting):
         predicted: prediction.isValidSync(predicted) ? prediction.cast(predicted) : null,
         changes: diffPlans(before, document),
         measured: (await measured(database, publishedAt, until)) ?? fresh,
+        saved: prices
+          ? await savings.of(
+              { ...revision, predicted, until: index > 0 ? until : undefined },
+              { before, after: document },
+              prices,
+            )
+          : null,
       };
     }),
   );
-  return { revisions: shown };
+  return { currency: prices?.currency ?? null, revisions: shown };
 });
 
 /** What came of a revision while it was live, from its second minute on. */

@@ -10,6 +10,7 @@ import { isAboutCounts, type ShapeSumView, shapesView, sumsWith } from '#core/vi
 import { nextShapesVersion } from '#store/counters.ts';
 import type { StoredShape } from '#store/shapes.ts';
 import { shapesSeen, setWanted as storeWanted, sumShapes } from '#store/shapes.ts';
+import { shownPrices } from '../costs/shown-prices.ts';
 import { overTape } from '../search/over-tape.ts';
 import { designedPlan } from './draft-answer.ts';
 import { type Asking, command, question } from './handler.ts';
@@ -68,6 +69,7 @@ async function view(
     await shapesSeen(database),
     { from, to: window.to, every },
     isCounted,
+    await shownPrices(database, now),
   );
   return { ...told, leftOut: stored?.leftOut ?? 0 };
 }
@@ -128,6 +130,7 @@ export const shape = question(operations.shape, async ({ id, from, to }, setting
   });
   return {
     shape: found,
+    currency: answered.currency,
     days: Math.max(hour, answered.to - Math.max(answered.from, found.firstSeen)) / day,
     holes: holeSummaries(known.skeleton, known.sample, values),
     lines,

@@ -1,13 +1,18 @@
 import type { SwitchesAnswer, SwitchView } from '#core/answers/switches.ts';
+import { coinsOf } from '#core/costs/money.ts';
+import type { VolumePrices } from '#core/costs/volume-prices.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { operations } from '#core/operations/index.ts';
 import { describeOverride } from '#core/plan/diff.ts';
-import type { PlanDocument } from '#core/plan/document.ts';
+import type { PlanDocument, PostureDocument } from '#core/plan/document.ts';
 import { withPosture } from '#core/plan/postures.ts';
+import { flowsOf, type RehearsedFlow } from '#core/rehearsal/rehearsal-answer.ts';
+import { addedCost } from '#core/rehearsal/rehearsal-money.ts';
 import { mergeRehearsal, newRehearsal } from '#core/rehearsal/rehearse.ts';
-import type { Amount } from '#core/views/volumes.ts';
+import type { Amount, PricedAmount } from '#core/views/volumes.ts';
 import type { Queryable } from '#store/database.ts';
 import { endPlanSwitch, type PlanSwitch, switchPlan } from '#store/plan-switches.ts';
+import { shownPrices } from '../costs/shown-prices.ts';
 import { exclusionSwitch, postureSwitch } from '../plan-switches.ts';
 import { overTape } from '../search/over-tape.ts';
 import { livePlan } from './draft-answer.ts';
@@ -24,13 +29,25 @@ export const switches = question(operations.switches, async (_input, setting): P
     return found ? viewOf(found) : null;
   };
   const added = addedBy(setting, plan, revision);
+  const prices = await shownPrices(setting.database, now);
+  const addedTo = (posture: PostureDocument): PricedAmount | null => {
+    const found = added?.get(posture.id);
+    if (!found) return null;
+    const { flows, ...amount } = found;
+    const plans = { live: plan, draft: withPosture(plan, posture) };
+    return { ...amount, coins: prices ? coinsAnHour(flows, prices, plans) : 0 };
+  };
   return {
-    postures: (plan.postures ?? []).map(({ id, title, reason = '', fleet = '', overrides }) => ({
-      ...{ id, title, reason, fleet },
-      overrides: overrides.map(describeOverride),
-      on: switchOf(postureSwitch(id)),
-      adds: added?.get(id) ?? null,
-    })),
+    currency: prices?.currency ?? null,
+    postures: (plan.postures ?? []).map((posture) => {
+      const { id, title, reason = '', fleet = '', overrides } = posture;
+      return {
+        ...{ id, title, reason, fleet },
+        overrides: overrides.map(describeOverride),
+        on: switchOf(postureSwitch(id)),
+        adds: addedTo(posture),
+      };
+    }),
     exclusions: plan.tiers.flatMap((tier) =>
       (tier.exclusions ?? []).flatMap(({ id, title }) => {
         const found = running.find(({ name }) => name === exclusionSwitch(`${tier.id}/${id}`));
@@ -53,7 +70,12 @@ interface Added {
   readonly revision: number;
   readonly at: number;
   /** By posture, what it adds in an hour; undefined while it is being found out. */
-  amounts: ReadonlyMap<string, Amount> | undefined;
+  amounts: ReadonlyMap<string, AddedAmount> | undefined;
+}
+
+/** What a posture adds in an hour, and what flows with and without it in a day. */
+interface AddedAmount extends Amount {
+  readonly flows: readonly RehearsedFlow[];
 }
 
 const addedOf = new WeakMap<OperationSetting['plan'], Added>();
@@ -63,7 +85,7 @@ function addedBy(
   setting: OperationSetting,
   plan: PlanDocument,
   revision: number,
-): ReadonlyMap<string, Amount> | undefined {
+): ReadonlyMap<string, AddedAmount> | undefined {
   const known = addedOf.get(setting.plan);
   const isFresh = known && known.revision === revision && Date.now() - known.at < addedStays;
   if (isFresh || (plan.postures ?? []).length === 0) return known?.amounts;
@@ -82,8 +104,8 @@ function addedBy(
 async function findAdded(
   { database, pools, senders }: OperationSetting,
   live: PlanDocument,
-): Promise<ReadonlyMap<string, Amount>> {
-  const amounts = new Map<string, Amount>();
+): Promise<ReadonlyMap<string, AddedAmount>> {
+  const amounts = new Map<string, AddedAmount>();
   const now = Date.now();
   const { tables, fleets } = senders;
   for (const posture of live.postures ?? []) {
@@ -99,9 +121,18 @@ async function findAdded(
     const sum = (part: 'events' | 'bytes'): number =>
       [...on.tiers.values()].reduce((all, tier) => all + tier[part], 0) -
       [...off.tiers.values()].reduce((all, tier) => all + tier[part], 0);
-    amounts.set(posture.id, { events: sum('events') / 24, bytes: sum('bytes') / 24 });
+    amounts.set(posture.id, { events: sum('events') / 24, bytes: sum('bytes') / 24, flows: flowsOf(merged) });
   }
   return amounts;
+}
+
+/** Coins that an hour costs more with a posture, by a day's flows. */
+function coinsAnHour(
+  flows: readonly RehearsedFlow[],
+  prices: VolumePrices,
+  plans: { readonly live: PlanDocument; readonly draft: PlanDocument },
+): number {
+  return coinsOf(addedCost(flows, prices, plans) / 24n, prices.currency.digits);
 }
 
 async function turn(tx: Queryable, row: PlanSwitch, isOn: boolean): Promise<void> {

@@ -1,12 +1,19 @@
 import type { MatchesAnswer } from '#core/answers/routing.ts';
 import type { CatalogueAnswer } from '#core/answers/search.ts';
+import { dayLength } from '#core/costs/calendar.ts';
+import { coinsOfFields } from '#core/costs/coins-of-fields.ts';
+import { catalogueFields, fieldShares } from '#core/fields/catalogue.ts';
 import { operations } from '#core/operations/index.ts';
 import { checkPlan } from '#core/plan/check.ts';
 import { fieldUses } from '#core/plan/field-uses.ts';
+import type { RehearsalAnswer, RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
+import { answerWithMoney } from '#core/rehearsal/rehearsal-money.ts';
+import { sumLedger } from '#store/ledger.ts';
 import { readDraft } from '#store/plans.ts';
+import { shownPrices } from '../costs/shown-prices.ts';
 import { readAgain } from '../intake/read-again.ts';
 import { retryRejects as sendAgain } from '../retry.ts';
-import { runCatalogue } from '../search/run-catalogue.ts';
+import { readCatalogue } from '../search/run-catalogue.ts';
 import { runMatches } from '../search/run-matches.ts';
 import { rehearseAgain as runAgain, rehearseRejects as runRejects } from '../search/run-rehearsal.ts';
 import { designedPlan, livePlan, parsePlan } from './draft-answer.ts';
@@ -20,8 +27,18 @@ import { withoutSaved } from './without-saved.ts';
 export const catalogue = question(operations.catalogue, async (_input, setting): Promise<CatalogueAnswer> => {
   const { database, pools, senders } = setting;
   const { plan, isDraft } = await designedPlan(database);
-  const found = await runCatalogue({ database, pools, tables: senders.tables }, plan);
-  return { ...found, ...fieldUses(plan), draft: isDraft };
+  const found = await readCatalogue({ database, pools, tables: senders.tables }, plan);
+  const now = Date.now();
+  const prices = await shownPrices(database, now);
+  const day = { from: now - dayLength, to: now + hour };
+  const came = prices ? await sumLedger(database, day, ['source', 'outcome', 'tier'], 0) : [];
+  const coins = prices && coinsOfFields(fieldShares(found), came, prices);
+  return {
+    currency: prices?.currency ?? null,
+    ...{ events: found.events, leftOut: found.leftOut },
+    fields: catalogueFields(found).map((field) => ({ ...field, coins: coins?.get(field.name) ?? 0 })),
+    ...{ ...fieldUses(plan), draft: isDraft },
+  };
 });
 
 export const matches = question(
@@ -57,8 +74,20 @@ async function bothPlans({ database, senders, pools }: OperationSetting, signal:
   return { database, pools, live, draft: checked.plan, tables: senders.tables, fleets: senders.fleets, signal };
 }
 
+const hour = 3_600_000;
+
+/** Rehearses both plans over events that come once, and tells what they cost. */
+async function withMoney(
+  setting: OperationSetting,
+  signal: AbortSignal,
+  run: (plans: Awaited<ReturnType<typeof bothPlans>>) => Promise<RehearsalFindings>,
+): Promise<RehearsalAnswer> {
+  const plans = await bothPlans(setting, signal);
+  return answerWithMoney(await run(plans), await shownPrices(setting.database, Date.now()), plans, 1);
+}
+
 export const rehearseRejects = question(operations.rehearseRejects, async ({ reason }, setting, { signal }) =>
-  runRejects(await bothPlans(setting, signal), reason),
+  withMoney(setting, signal, (plans) => runRejects(plans, reason)),
 );
 
 export const rehearseAgain = question(operations.rehearseAgain, async ({ name, from }, setting, { signal }) => {
@@ -66,7 +95,7 @@ export const rehearseAgain = question(operations.rehearseAgain, async ({ name, f
   const source = await knownSource(setting, name);
   const deliveries = readAgain(setting.senders, source, setting.bounds);
   if (!deliveries) throw new Refusal(409, '', 'Only followed files and picked-up objects can be read again.');
-  return await runAgain(await bothPlans(setting, signal), deliveries, time);
+  return await withMoney(setting, signal, (plans) => runAgain(plans, deliveries, time));
 });
 
 export const retryRejects = longCommand(operations.retryRejects, {

@@ -1,5 +1,4 @@
-import type { CatalogueAnswer } from '#core/answers/search.ts';
-import { catalogueFields, mergeCatalogue, newCatalogue } from '#core/fields/catalogue.ts';
+import { type CataloguePartial, mergeCatalogue, newCatalogue } from '#core/fields/catalogue.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
 import type { Pools } from '../workers/pools.ts';
@@ -17,10 +16,10 @@ export interface CatalogueSetting {
 const mostRecords = 60_000;
 
 /** Which fields the events of the last day have once they went through a plan; weights count, so figures are a day's. */
-export async function runCatalogue(
+export async function readCatalogue(
   { database, pools, tables }: CatalogueSetting,
   plan: PlanDocument,
-): Promise<Pick<CatalogueAnswer, 'events' | 'fields' | 'leftOut'>> {
+): Promise<CataloguePartial> {
   const now = Date.now();
   const merged = newCatalogue();
   await overTape(
@@ -28,5 +27,5 @@ export async function runCatalogue(
     (lane, part) => pools.read(lane, { kind: 'catalogue', plan, ...part, tables, now }),
     (part) => mergeCatalogue(merged, part),
   );
-  return { events: merged.events, fields: catalogueFields(merged), leftOut: merged.leftOut };
+  return merged;
 }

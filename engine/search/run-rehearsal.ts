@@ -1,5 +1,5 @@
 import { type PlanDocument, rejectsTier } from '#core/plan/document.ts';
-import { answerOf, type RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import { answerOf, type RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
 import { mergeRehearsal, newRehearsal } from '#core/rehearsal/rehearse.ts';
 import type { Database } from '#store/database.ts';
 import { listSegments } from '#store/segments.ts';
@@ -27,7 +27,7 @@ const mostRecords = 400_000;
 export async function rehearseTape(
   setting: RehearsalSetting,
   progress: (done: number, all: number) => void,
-): Promise<RehearsalAnswer> {
+): Promise<RehearsalFindings> {
   const started = performance.now();
   const now = Date.now();
   const { database, pools, signal, ...plans } = setting;
@@ -44,7 +44,7 @@ export async function rehearseTape(
 }
 
 /** Runs both over the rejects of the last week alone, of one reason (empty: of all). */
-export async function rehearseRejects(setting: RehearsalSetting, reason: string): Promise<RehearsalAnswer> {
+export async function rehearseRejects(setting: RehearsalSetting, reason: string): Promise<RehearsalFindings> {
   const started = performance.now();
   const now = Date.now();
   const { database, pools, signal, ...plans } = setting;
@@ -66,7 +66,7 @@ export async function rehearseAgain(
   setting: RehearsalSetting,
   deliveries: AsyncIterable<Delivery>,
   since: number,
-): Promise<RehearsalAnswer> {
+): Promise<RehearsalFindings> {
   const started = performance.now();
   const now = Date.now();
   const { database: _, pools, signal, ...plans } = setting;

@@ -1,12 +1,10 @@
 'use client';
 
 import { useCallback } from 'react';
-import { formatBytes, formatCount } from '#core/events/units.ts';
+import type { Currency } from '#core/costs/price-book.ts';
 import type { FlowMap as Flow, FlowNode } from '#core/views/overview.ts';
+import { type Measure, measured } from '../data/measures.ts';
 import { Chart, type Palette } from './chart.tsx';
-
-/** What the widths of the flow map mean. */
-export type FlowMeasure = 'bytes' | 'events';
 
 function colourOf(node: FlowNode, palette: Palette, tierIndex: number): string {
   if (node.kind === 'unparsed') return palette.caution;
@@ -19,15 +17,17 @@ function colourOf(node: FlowNode, palette: Palette, tierIndex: number): string {
 /** Sources → parsed or not → tiers, excluded, passing; as wide as their volume. */
 export function FlowMap(props: {
   readonly flow: Flow;
-  readonly measure: FlowMeasure;
+  readonly measure: Measure;
+  /** For a measure of money. */
+  readonly currency: Currency | null;
   readonly height: number;
   readonly onOpen: (node: FlowNode) => void;
 }) {
-  const { flow, measure, onOpen } = props;
+  const { flow, measure, currency, onOpen } = props;
   const option = useCallback(
     (palette: Palette) => {
       const tiers = flow.nodes.filter((node) => node.kind === 'tier');
-      const amount = (value: number): string => (measure === 'bytes' ? formatBytes(value) : formatCount(value));
+      const amount = (value: number): string => measured(value, measure, currency);
       const byId = new Map(flow.nodes.map((node) => [node.id, node]));
       const quiet = (id: string): boolean => ['excluded', 'passing', 'rejected'].includes(byId.get(id)?.kind ?? '');
       return {
@@ -77,7 +77,7 @@ export function FlowMap(props: {
         ],
       };
     },
-    [flow, measure],
+    [flow, measure, currency],
   );
   const open = useCallback(
     (name: string) => {

@@ -1,10 +1,9 @@
 'use client';
 
 import { useCallback } from 'react';
-import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { OverviewView } from '#core/views/overview.ts';
+import { type Measure, measured } from '../data/measures.ts';
 import { Chart, type Palette } from './chart.tsx';
-import type { FlowMeasure } from './flow-map.tsx';
 
 /** Volume by day, stacked by where it went; names stand beside the last bar. */
 export function VolumeChart({
@@ -13,13 +12,13 @@ export function VolumeChart({
   height,
 }: {
   readonly view: OverviewView;
-  readonly measure: FlowMeasure;
+  readonly measure: Measure;
   readonly height: number;
 }) {
   const option = useCallback(
     (palette: Palette) => {
       const tiers = view.places.filter((place) => place.kind === 'tier');
-      const amount = (value: number): string => (measure === 'bytes' ? formatBytes(value) : formatCount(value));
+      const amount = (value: number): string => measured(value, measure, view.currency);
       const colour = (place: OverviewView['places'][number]): string => {
         if (place.kind === 'tier') return palette.depth[[5, 4, 3, 2][tiers.indexOf(place)] ?? 2] ?? palette.ink;
         return place.kind === 'passing' ? palette.hair : palette.sand;
@@ -46,7 +45,11 @@ export function VolumeChart({
         yAxis: {
           type: 'value',
           splitNumber: 4,
-          axisLabel: { color: palette.second, fontSize: 11.5, formatter: amount },
+          axisLabel: {
+            color: palette.second,
+            fontSize: 11.5,
+            formatter: (value: number) => amount(value).replace(/\.00$/, ''),
+          },
           splitLine: { lineStyle: { color: palette.hair, opacity: 0.6 } },
         },
         series: view.places.map((place) => ({

@@ -185,11 +185,13 @@ export function useDraft(): DraftTools {
     // While an edit is on its way, what it leaves behind will be shown.
     if (live && data !== undefined && !edits.isBusy()) shown = baseOf(data, live);
   }, [data, live]);
+  // Until both are known nothing is shown that may be changed: changes are made on what was seen.
+  const base = live && data !== undefined ? baseOf(data, live) : undefined;
   return {
-    plan: draft?.plan ?? live?.plan,
+    plan: base?.plan,
     live: live?.plan,
     draft,
-    base: live && baseOf(data, live),
+    base,
     change,
     changeTyped,
     settle: edits.settle,

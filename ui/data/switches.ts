@@ -22,6 +22,7 @@ export function useSwitches() {
   }, [isAnyOn]);
   return {
     now,
+    currency: data?.currency ?? undefined,
     postures: data?.postures.map((posture) => ({
       ...posture,
       on: posture.on && posture.on.until > now ? posture.on : null,

@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { formatCoinsChange } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { placeInWords } from '#core/plan/place-in-words.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
@@ -120,6 +121,8 @@ export function DraftStrip() {
 function Prediction({ rehearsal }: { readonly rehearsal: RehearsalAnswer | null }) {
   if (!rehearsal) return <span className="opacity-75">not rehearsed yet</span>;
   const saved = rehearsal.kept.draft.bytes - rehearsal.kept.live.bytes;
+  const { money } = rehearsal;
+  const change = money ? money.draft - money.live : 0;
   return (
     <>
       <span>
@@ -128,6 +131,11 @@ function Prediction({ rehearsal }: { readonly rehearsal: RehearsalAnswer | null 
       <span>
         kept <b>{Math.abs(saved) < 1 ? 'as now' : `${saved < 0 ? '−' : '+'} ${formatBytes(Math.abs(saved))}/day`}</b>
       </span>
+      {money && (
+        <span>
+          costs <b>{change === 0 ? 'as now' : `${formatCoinsChange(change, money.currency)}/month`}</b>
+        </span>
+      )}
     </>
   );
 }

@@ -1,6 +1,7 @@
 'use client';
 
 import Link from 'next/link';
+import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes, formatDuration } from '#core/events/units.ts';
 import { switchPosture, useSwitches } from '../data/switches.ts';
 import { Button } from '../kit/button.tsx';
@@ -8,7 +9,7 @@ import { dayAndMinute } from '../kit/times.ts';
 
 /** On every screen while a posture is on: which, until when, why, and what it adds. */
 export function PostureStrip() {
-  const { postures = [], now } = useSwitches();
+  const { postures = [], now, currency } = useSwitches();
   return postures.map(({ id, title, on, adds }) => {
     if (!on) return null;
     return (
@@ -28,7 +29,9 @@ export function PostureStrip() {
         </span>
         <span className="text-second">
           {formatDuration(Math.max(1, Math.ceil((on.until - now) / 1000)))} left
-          {adds && adds.bytes > 0 && ` · keeps ≈ ${formatBytes(adds.bytes)} more an hour`}
+          {adds &&
+            adds.bytes > 0 &&
+            ` · keeps ≈ ${formatBytes(adds.bytes)} more an hour${currency ? `, ${formatCoins(adds.coins, currency, true)}` : ''}`}
           {on.reason !== '' && ` · ${on.reason}`}
         </span>
         <Button look="quiet" className="ml-auto py-0!" onClick={() => void switchPosture(id, 'off')}>

@@ -4,22 +4,25 @@ import type { ComponentProps } from 'react';
 /** A line of text with its label above, and what is wrong with it below. */
 export function TextField({
   label,
+  isLabelHidden = false,
   mono = false,
   fault = '',
   className = '',
   ...rest
 }: Omit<ComponentProps<'input'>, 'disabled' | 'autoFocus' | 'ref'> & {
   readonly label: string;
+  /** Whether the label is for those alone who do not see it. */
+  readonly isLabelHidden?: boolean;
   readonly mono?: boolean;
   /** What is wrong, in words; empty for nothing. */
   readonly fault?: string;
 }) {
   return (
     <Field className={className}>
-      <Label className="block text-[12.5px] font-semibold text-second">{label}</Label>
+      <Label className={isLabelHidden ? 'sr-only' : 'block text-[12.5px] font-semibold text-second'}>{label}</Label>
       <Input
         invalid={fault !== ''}
-        className={`mt-1 w-full rounded-[5px] border bg-sheet px-2.5 py-1 ${fault === '' ? 'border-hair' : 'border-danger'} ${mono ? 'line' : ''}`}
+        className={`${isLabelHidden ? '' : 'mt-1'} w-full rounded-[5px] border bg-sheet px-2.5 py-1 ${fault === '' ? 'border-hair' : 'border-danger'} ${mono ? 'line' : ''}`}
         {...rest}
       />
       <Fault text={fault} />

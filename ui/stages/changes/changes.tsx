@@ -4,6 +4,8 @@ import { useQueryState } from 'nuqs';
 import { toast } from 'sonner';
 import { mutate } from 'swr';
 import type { RevisionsAnswer, RevisionView } from '#core/answers/plan.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
 import type { PlanChange } from '#core/plan/diff.ts';
 import { useDraft } from '../../data/draft.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
@@ -81,7 +83,7 @@ export function Changes() {
       <Section title="Revisions" className="mt-6">
         <ol>
           {data?.revisions.map((revision, index) => (
-            <Revision key={revision.number} revision={revision} live={index === 0} />
+            <Revision key={revision.number} revision={revision} live={index === 0} currency={data.currency} />
           ))}
         </ol>
       </Section>
@@ -115,7 +117,38 @@ function ChangeList({ changes }: { readonly changes: readonly PlanChange[] }) {
   );
 }
 
-function Revision({ revision, live }: { readonly revision: RevisionView; readonly live: boolean }) {
+/** What a revision saved, or cost more, while it was live; nothing where that is not known. */
+function Saved({
+  saved,
+  isLive,
+  currency,
+}: {
+  readonly saved: number | null;
+  readonly isLive: boolean;
+  readonly currency: Currency | null;
+}) {
+  if (saved === null || !currency) return null;
+  return (
+    <p
+      className="mt-1 text-right text-[12.5px]"
+      title="What came while it was live costs that much less or more, until it is gone, than it would with the plan before, as that was rehearsed"
+    >
+      {saved === 0 ? 'not a coin’s difference' : saved > 0 ? 'saved ' : 'cost '}
+      {saved !== 0 && <b className="font-[650]">{formatCoins(Math.abs(saved), currency, true)}</b>}
+      {saved < 0 && ' more'} {isLive ? 'so far' : 'while it was live'}
+    </p>
+  );
+}
+
+function Revision({
+  revision,
+  live,
+  currency,
+}: {
+  readonly revision: RevisionView;
+  readonly live: boolean;
+  readonly currency: Currency | null;
+}) {
   const bringBack = async (): Promise<void> => {
     await callApi(`/api/plan/revisions/${revision.number}/restore`, { method: 'POST' });
     await mutate('/api/plan/draft');
@@ -151,6 +184,7 @@ function Revision({ revision, live }: { readonly revision: RevisionView; readonl
       {revision.number > 1 && (
         <div className="w-[340px] shrink-0">
           <PredictedAndMeasured revision={revision} />
+          <Saved saved={revision.saved} isLive={live} currency={currency} />
         </div>
       )}
     </li>

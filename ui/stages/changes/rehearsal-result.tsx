@@ -1,9 +1,11 @@
 'use client';
 
 import type { Leaving } from '#core/answers/plan.ts';
+import { formatCoins, formatCoinsChange } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { type PlanDocument, passingTier } from '#core/plan/document.ts';
-import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import type { MoneyRow, RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import { whatGoes, whyItGoes } from '../../data/leaving.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { percent } from '../../kit/times.ts';
@@ -23,6 +25,8 @@ interface Row {
   readonly title: string;
   readonly live: number;
   readonly draft: number;
+  /** In coins. */
+  readonly money?: MoneyRow | undefined;
 }
 
 /** Before and after, on recorded traffic of a day; or, with `of`, on all of some events, named so that "41 events …" reads on. */
@@ -44,10 +48,16 @@ export function RehearsalResult(props: {
   const order = (id: string): number => tiersKnown.findIndex((tier) => tier.id === id);
   const tiers = [...rehearsal.tiers]
     .sort((a, b) => order(a.id) - order(b.id))
-    .map((row): Row => ({ title: title(row.id), live: row.live.bytes, draft: row.draft.bytes }));
+    .map((row): Row => ({ ...bytesOf(row), title: title(row.id), money: moneyOf(rehearsal.money?.tiers, row.id) }));
   const elsewhere = rehearsal.outcomes
     .filter(({ id }) => id !== 'kept')
-    .map((row): Row => ({ title: outcomes[row.id] ?? row.id, live: row.live.bytes, draft: row.draft.bytes }));
+    .map(
+      (row): Row => ({
+        ...bytesOf(row),
+        title: outcomes[row.id] ?? row.id,
+        money: moneyOf(rehearsal.money?.outcomes, row.id),
+      }),
+    );
   const sources = rehearsal.sources.filter(
     (row) =>
       Math.abs(row.liveParsed - row.draftParsed) > 0.001 ||
@@ -62,6 +72,7 @@ export function RehearsalResult(props: {
         {aDay}; the share parsed goes from {percent(rehearsal.parsed.live)} to{' '}
         <b className="font-[680]">{percent(rehearsal.parsed.draft)}</b>.
       </p>
+      {rehearsal.money && <MoneyOfRehearsal money={rehearsal.money} isOnce={of !== undefined} />}
       <p className="text-[12.5px] text-second">
         On {formatCount(rehearsal.taped)}{' '}
         {of ? `events ${of}` : `taped events that stand for ${formatCount(rehearsal.arrived.events)} of the last 24 h`},
@@ -73,8 +84,8 @@ export function RehearsalResult(props: {
           publishing, as {whyItGoes(going)}.
         </p>
       ))}
-      <Comparison heading={of ? 'kept' : 'kept in a day'} rows={tiers} />
-      <Comparison heading="not kept" rows={elsewhere} />
+      <Comparison heading={of ? 'kept' : 'kept in a day'} rows={tiers} money={rehearsal.money} />
+      <Comparison heading="not kept" rows={elsewhere} money={rehearsal.money} />
       {sources.length > 0 && (
         <DataTable
           name="rehearsed-sources"
@@ -102,13 +113,60 @@ export function RehearsalResult(props: {
   );
 }
 
-function Comparison({ heading, rows }: { readonly heading: string; readonly rows: readonly Row[] }) {
+type RehearsalMoney = RehearsalAnswer['money'];
+
+function bytesOf({ live, draft }: RehearsalAnswer['tiers'][number]): Pick<Row, 'live' | 'draft'> {
+  return { live: live.bytes, draft: draft.bytes };
+}
+
+function moneyOf(rows: readonly MoneyRow[] | undefined, id: string): MoneyRow | undefined {
+  return rows?.find((row) => row.id === id);
+}
+
+/** What the change comes to in money: now, with the draft, and how sure that is. */
+function MoneyOfRehearsal({
+  money: { currency, live, draft, error },
+  isOnce,
+}: {
+  readonly money: NonNullable<RehearsalMoney>;
+  /** Of events that come once; else of a month. */
+  readonly isOnce: boolean;
+}) {
+  const change = draft - live;
+  const amount = (coins: number): string => formatCoins(coins, currency);
+  return (
+    <p className="text-[17px] leading-6">
+      {change === 0 ? (
+        <>Costs as much as now, {amount(live)}</>
+      ) : (
+        <>
+          {change < 0 ? 'Saves ' : 'Costs '}
+          <b className="font-[680]">{amount(Math.abs(change))}</b>
+          {error > 0 && ` ± ${amount(error)}`} {change > 0 && 'more '}
+        </>
+      )}
+      {isOnce ? '' : ' a month'}
+      {change !== 0 && `: ${amount(draft)} instead of ${amount(live)}`}
+      {!isOnce && ', once everything has its age'}.
+    </p>
+  );
+}
+
+function Comparison({
+  heading,
+  rows,
+  money,
+}: {
+  readonly heading: string;
+  readonly rows: readonly Row[];
+  readonly money: RehearsalMoney;
+}) {
   if (rows.length === 0) return null;
   return (
     <DataTable
       name="comparison"
       label={heading}
-      columns={comparisonColumns(heading)}
+      columns={comparisonColumns(heading, money?.currency)}
       rows={rows}
       keyOf={({ title }) => title}
       isPlain
@@ -116,7 +174,7 @@ function Comparison({ heading, rows }: { readonly heading: string; readonly rows
   );
 }
 
-function comparisonColumns(heading: string): readonly Column<Row>[] {
+function comparisonColumns(heading: string, currency: Currency | undefined): readonly Column<Row>[] {
   const changeOf = ({ live, draft }: Row): number => draft - live;
   return [
     { id: 'title', title: heading, value: ({ title }) => title },
@@ -144,10 +202,24 @@ function comparisonColumns(heading: string): readonly Column<Row>[] {
       cell: (row) => {
         const change = changeOf(row);
         const text = Math.abs(change) < 1 ? '0' : `${change < 0 ? '−' : '+'} ${formatBytes(Math.abs(change))}`;
-        return <span className="font-semibold">{text}</span>;
+        return (
+          <>
+            <span className="font-semibold">{text}</span>
+            <MoneyChange row={row} currency={currency} />
+          </>
+        );
       },
     },
   ];
+}
+
+/** How much more or less a row costs with the draft; nothing where it costs the same, or has no price. */
+function MoneyChange({ row: { money }, currency }: { readonly row: Row; readonly currency: Currency | undefined }) {
+  const change = money ? money.draft - money.live : 0;
+  if (!currency || change === 0) return null;
+  return (
+    <small className="block text-[12.5px] whitespace-nowrap text-second">{formatCoinsChange(change, currency)}</small>
+  );
 }
 
 type SourceRow = RehearsalAnswer['sources'][number];

@@ -13,7 +13,7 @@ export function Budgets({ month, currency }: { readonly month: CostMonthAnswer; 
       <ul className="border-b border-hair">
         {month.budgets.map((budget) => (
           <li
-            key={`${budget.team} ${budget.tier}`}
+            key={`${budget.team} ${budget.fleet} ${budget.tier}`}
             className="grid grid-cols-[minmax(110px,220px)_minmax(60px,1fr)_auto] items-center gap-4 border-t border-hair py-2"
           >
             <b className="font-[650]">{whoseOf(budget)}</b>
@@ -34,8 +34,9 @@ export function Budgets({ month, currency }: { readonly month: CostMonthAnswer; 
   );
 }
 
-function whoseOf({ team, tier }: BudgetView): string {
+function whoseOf({ team, fleet, tier }: BudgetView): string {
   if (team !== null) return `Team ${team}`;
+  if (fleet !== null) return `Fleet ${fleet}`;
   return tier === null ? 'Everything' : `Tier ${tier}`;
 }
 

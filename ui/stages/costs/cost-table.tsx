@@ -1,29 +1,53 @@
 'use client';
 
 import Link from 'next/link';
-import { parseAsStringLiteral, useQueryState } from 'nuqs';
+import { parseAsBoolean, parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useMemo } from 'react';
 import type { CostMonthAnswer, CostsAnswer } from '#core/answers/costs.ts';
 import { type CostKey, costKeys } from '#core/costs/cost-keys.ts';
-import { formatCoins } from '#core/costs/format-coins.ts';
+import { formatCoins, formatCoinsChange } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
+import { Select } from '../../kit/select.tsx';
 import { percent } from '../../kit/times.ts';
+import { type CostWindow, costWindows, windowBefore, windowOf } from './cost-window.ts';
 
-type Row = CostsAnswer['rows'][number];
+type CostRow = CostsAnswer['rows'][number];
 
-/** What the month so far is for, by one of several keys. */
-export function CostTable({ month, currency }: { readonly month: CostMonthAnswer; readonly currency: Currency }) {
+/** A row, with what it cost in the window beside, in coins; undefined where there is none. */
+interface Row extends CostRow {
+  readonly before: number | undefined;
+}
+
+/** What a window is for, by one of several keys, beside what was before it. */
+export function CostTable(props: {
+  readonly month: CostMonthAnswer;
+  readonly currency: Currency;
+  /** Whose costs alone; empty for all. */
+  readonly team: string;
+}) {
+  const { month, currency, team } = props;
   const [by, setBy] = useQueryState('by', parseAsStringLiteral(costKeys).withDefault('source'));
-  const from = new Date(month.from).toISOString().slice(0, 10);
-  const { data, error } = useApi<CostsAnswer>(`/api/costs?from=${from}&by=${by}`, 30_000);
-  const columns = useMemo(() => columnsOf(by, currency, data), [by, currency, data]);
+  const [of, setWindow] = useQueryState('of', parseAsStringLiteral(costWindows).withDefault('month'));
+  const [isBeside, setBeside] = useQueryState('beside', parseAsBoolean.withDefault(false));
+  const now = Date.now();
+  const window = windowOf(of, month, now);
+  const before = windowBefore(of, month, now);
+  const ask = ({ from, to }: CostWindow): string =>
+    `/api/costs?${new URLSearchParams({ from, to, by, ...(team && { team }) })}`;
+  const { data, error } = useApi<CostsAnswer>(ask(window), 30_000);
+  const { data: earlier } = useApi<CostsAnswer>(isBeside ? ask(before) : null, 300_000);
+  const rows = useMemo(() => rowsOf(data, isBeside ? earlier : undefined), [data, earlier, isBeside]);
+  const columns = useMemo(
+    () => columnsOf(by, currency, data, rows, isBeside ? before.title : undefined),
+    [by, currency, data, rows, isBeside, before.title],
+  );
   return (
     <Section
-      title="What it is for · the month so far"
+      title={`What it is for · ${window.title}`}
       className="mt-6"
       aside={
         <Choice
@@ -34,12 +58,30 @@ export function CostTable({ month, currency }: { readonly month: CostMonthAnswer
         />
       }
     >
+      <div className="flex items-center gap-5">
+        <Select
+          label="Window"
+          isLabelHidden
+          value={of}
+          onChange={(value) => void setWindow(value)}
+          options={costWindows.map((value) => ({ value, title: windowOf(value, month, now).title }))}
+        />
+        <label className="flex items-center gap-1.5 text-[12.5px]">
+          <input
+            type="checkbox"
+            className="size-4 accent-mark"
+            checked={isBeside}
+            onChange={(event) => void setBeside(event.target.checked || null)}
+          />
+          beside {before.title}
+        </label>
+      </div>
       {error && <Problem>{error.message}</Problem>}
       <DataTable
         name="costs"
-        label="Costs of the month so far"
+        label={`Costs of ${window.title}`}
         columns={columns}
-        rows={data?.rows ?? []}
+        rows={rows}
         keyOf={({ keys }) => keys.join(' ')}
         sorted={{ by: 'whole', way: 'descending' }}
         empty={data ? 'Nothing came that costs anything.' : ''}
@@ -49,19 +91,37 @@ export function CostTable({ month, currency }: { readonly month: CostMonthAnswer
           {formatCoins(data.all.received, currency, true)} received + {formatCoins(data.all.kept, currency, true)}{' '}
           events kept + {formatCoins(data.all.stored, currency, true)} stored ={' '}
           <b className="font-[650] text-ink">{formatCoins(data.all.whole, currency, true)}</b>
+          {isBeside && earlier?.currency && `; ${formatCoins(earlier.all.whole, currency, true)} in ${before.title}`}
         </p>
       )}
     </Section>
   );
 }
 
+/** The rows of a window with what each was in the one beside; what was only there stands below. */
+function rowsOf(data: CostsAnswer | undefined, earlier: CostsAnswer | undefined): readonly Row[] {
+  if (!data) return [];
+  const before = new Map(earlier?.rows.map((row) => [JSON.stringify(row.keys), row]));
+  const rows = data.rows.map((row): Row => {
+    const known = before.get(JSON.stringify(row.keys));
+    before.delete(JSON.stringify(row.keys));
+    return { ...row, before: earlier ? (known?.whole ?? 0) : undefined };
+  });
+  const gone = [...before.values()].map((row): Row => ({ ...row, ...nothing, before: row.whole }));
+  return [...rows, ...gone];
+}
+
+const nothing = { received: 0, kept: 0, stored: 0, whole: 0, steps: [] };
+
 const withoutName: Readonly<Record<CostKey, string>> = {
   source: 'no source',
   team: 'without an owner',
+  fleet: 'in no fleet',
   tier: 'in no tier',
   outcome: 'nothing',
   severity: 'without a severity',
   shape: 'without a shape',
+  field: 'lines, and that events are kept',
 };
 
 /** What a row is about: a shape by one of its lines. */
@@ -81,17 +141,15 @@ function CostName({ row: { keys, line }, by }: { readonly row: Row; readonly by:
   );
 }
 
-function columnsOf(by: CostKey, currency: Currency, data: CostsAnswer | undefined): readonly Column<Row>[] {
-  const largest = Math.max(1, ...(data?.rows ?? []).map(({ whole }) => whole));
-  const money = (id: 'received' | 'kept' | 'stored', title: string): Column<Row> => ({
-    id,
-    title,
-    align: 'right',
-    width: 130,
-    first: 'descending',
-    value: (row) => row[id] / 10 ** currency.digits,
-    cell: (row) => formatCoins(row[id], currency, true),
-  });
+function columnsOf(
+  by: CostKey,
+  currency: Currency,
+  data: CostsAnswer | undefined,
+  rows: readonly Row[],
+  beside: string | undefined,
+): readonly Column<Row>[] {
+  const largest = Math.max(1, ...rows.map(({ whole }) => whole));
+  const parts = beside === undefined ? (['received', 'kept', 'stored'] as const) : [];
   return [
     {
       id: 'key',
@@ -102,7 +160,7 @@ function columnsOf(by: CostKey, currency: Currency, data: CostsAnswer | undefine
     },
     {
       id: 'bar',
-      title: 'share of the month',
+      title: 'share',
       isPicture: true,
       value: () => null,
       cell: ({ whole }) => (
@@ -114,17 +172,27 @@ function columnsOf(by: CostKey, currency: Currency, data: CostsAnswer | undefine
         </span>
       ),
     },
-    money('received', 'received'),
-    money('kept', 'events kept'),
-    money('stored', 'stored'),
+    ...parts.map((part) => moneyColumn(part, part === 'kept' ? 'events kept' : part, currency, (row) => row[part])),
     {
-      id: 'whole',
-      title: 'in all',
-      align: 'right',
-      width: 120,
-      first: 'descending',
-      value: ({ whole }) => whole / 10 ** currency.digits,
+      ...moneyColumn('whole', 'in all', currency, ({ whole }) => whole),
       cell: ({ whole }) => <b className="font-[650]">{formatCoins(whole, currency, true)}</b>,
     },
+    ...(beside === undefined
+      ? []
+      : [
+          moneyColumn('before', beside, currency, ({ before = 0 }) => before),
+          {
+            ...moneyColumn('change', 'change', currency, ({ whole, before = 0 }) => whole - before),
+            cell: ({ whole, before = 0 }: Row) => formatCoinsChange(whole - before, currency, true),
+          },
+        ]),
   ];
+}
+
+function moneyColumn(id: string, title: string, currency: Currency, coinsOf: (row: Row) => number): Column<Row> {
+  return {
+    ...{ id, title, align: 'right', width: 130, first: 'descending' },
+    value: (row) => coinsOf(row) / 10 ** currency.digits,
+    cell: (row) => formatCoins(coinsOf(row), currency, true),
+  };
 }

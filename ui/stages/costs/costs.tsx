@@ -1,6 +1,7 @@
 'use client';
 
-import { useQueryState } from 'nuqs';
+import dynamic from 'next/dynamic';
+import { parseAsString, useQueryState, useQueryStates } from 'nuqs';
 import type { CostMonthAnswer, PricesAnswer } from '#core/answers/costs.ts';
 import { dayInWords } from '#core/costs/calendar.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
@@ -11,20 +12,31 @@ import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
 import { Budgets } from './budgets.tsx';
 import { CostTable } from './cost-table.tsx';
+import { MonthChanges } from './month-changes.tsx';
 import { MonthChart } from './month-chart.tsx';
-import { PricesPanel } from './prices-panel.tsx';
 import { showMoney } from './show-money.ts';
 import { monthInWords } from './times.ts';
+import { WhichMonth } from './which-month.tsx';
+import { wholeBudget } from './whole-budget.ts';
+import { WhoseCosts } from './whose-costs.tsx';
+
+// It brings what reads and writes YAML: only who opens it waits for that.
+const PricesPanel = dynamic(() => import('./prices-panel.tsx').then((panel) => panel.PricesPanel));
 
 /** What do I pay for? The month against its budget, what it is for, and the prices. */
 export function Costs() {
-  const { data, error } = useApi<CostMonthAnswer>('/api/costs/month', 30_000);
+  const [{ month, team }, choose] = useQueryStates({
+    month: parseAsString.withDefault(''),
+    team: parseAsString.withDefault(''),
+  });
+  const asked = new URLSearchParams({ ...(month && { month }), ...(team && { team }) }).toString();
+  const { data, error } = useApi<CostMonthAnswer>(`/api/costs/month${asked && `?${asked}`}`, 30_000);
   const { data: prices } = useApi<PricesAnswer>('/api/prices');
   const [panel, setPanel] = useQueryState('panel');
   const close = (): void => void setPanel(null);
   return (
     <WithPanel open={panel === 'prices'} title="Price book" onClose={close} panel={<PricesPanel />}>
-      <Sentence>{data ? <MonthSentence month={data} /> : <FigurePending />}</Sentence>
+      <Sentence>{data ? <MonthSentence month={data} team={team} /> : <FigurePending />}</Sentence>
       {error && <Problem>{error.message}</Problem>}
       {data && !data.currency && prices && !prices.shown && (
         <Nothing title="Money is turned off.">
@@ -52,24 +64,40 @@ export function Costs() {
       {data?.currency && (
         <>
           <Section
-            title={`Spent and to come · ${monthInWords(data.from)}, by days of UTC`}
+            title={`Spent${data.isOver ? '' : ' and to come'} · ${monthInWords(data.from)}, by days of UTC`}
             className="mt-5"
-            aside={<Button onClick={() => void setPanel('prices')}>Price book …</Button>}
+            aside={
+              <span className="flex items-center gap-2">
+                <WhichMonth month={data} onChange={(next) => void choose({ month: next })} />
+                <WhoseCosts team={team} onChange={(next) => void choose({ team: next || null })} />
+                <Button onClick={() => void setPanel('prices')}>Price book …</Button>
+              </span>
+            }
           >
-            <MonthChart month={data} currency={data.currency} />
+            <MonthChart month={data} currency={data.currency} team={team} />
           </Section>
           <Budgets month={data} currency={data.currency} />
-          <CostTable month={data} currency={data.currency} />
+          <CostTable month={data} currency={data.currency} team={team} />
+          <MonthChanges month={data} />
         </>
       )}
     </WithPanel>
   );
 }
 
-function MonthSentence({ month }: { readonly month: CostMonthAnswer }) {
-  const { currency, end, spent, budgets, from } = month;
+function MonthSentence({ month, team }: { readonly month: CostMonthAnswer; readonly team: string }) {
+  const { currency, end, spent, from } = month;
   if (!currency) return <>What comes in and lies here has no price.</>;
-  const name = monthInWords(from);
+  const name = team ? `${monthInWords(from)} of team ${team}` : monthInWords(from);
+  const budget = wholeBudget(month, team);
+  if (month.isOver)
+    return (
+      <>
+        {name} cost{' '}
+        <Figure needs={budget !== undefined && spent > budget.amount}>{formatCoins(spent, currency)}</Figure>
+        {budget && `, of a budget of ${formatCoins(budget.amount, currency)}`}.
+      </>
+    );
   if (!end)
     return (
       <>
@@ -77,7 +105,6 @@ function MonthSentence({ month }: { readonly month: CostMonthAnswer }) {
         heading.
       </>
     );
-  const budget = budgets.find(({ team, tier }) => team === null && tier === null);
   const over = budget ? end.middle - budget.amount : 0;
   return (
     <>

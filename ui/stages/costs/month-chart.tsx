@@ -7,15 +7,25 @@ import type { Currency } from '#core/costs/price-book.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { timeAxes } from '../../charts/time-axes.ts';
 import { monthInWords } from './times.ts';
+import { wholeBudget } from './whole-budget.ts';
 
 const day = 86_400_000;
 
 /** What the month came to, day by day, and what it will come to, against its budget. */
-export function MonthChart({ month, currency }: { readonly month: CostMonthAnswer; readonly currency: Currency }) {
+export function MonthChart({
+  month,
+  currency,
+  team,
+}: {
+  readonly month: CostMonthAnswer;
+  readonly currency: Currency;
+  /** Whose costs alone; empty for all. */
+  readonly team: string;
+}) {
   const option = useCallback(
     (palette: Palette) => {
-      const { from, to, days, toCome, end, budgets } = month;
-      const budget = budgets.find(({ team, tier }) => team === null && tier === null);
+      const { from, to, days, toCome, end } = month;
+      const budget = wholeBudget(month, team);
       const spent = summedUp(from, days, 0).map(([time, sum]) => [Math.min(time, Date.now()), sum] as const);
       const now = spent.at(-1) ?? [from, 0];
       const ahead = end ? summedUp(from + (days.length - 1) * day, toCome, now[1]) : [];
@@ -80,7 +90,7 @@ export function MonthChart({ month, currency }: { readonly month: CostMonthAnswe
         ],
       };
     },
-    [month, currency],
+    [month, currency, team],
   );
   const end = month.end ? `, heading for ${formatCoins(month.end.middle, currency)}` : '';
   return (

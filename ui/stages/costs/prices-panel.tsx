@@ -1,14 +1,20 @@
 'use client';
 
-import { useEffect, useState } from 'react';
+import { parseAsStringLiteral, useQueryState } from 'nuqs';
+import { useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import type { CostMonthAnswer, PricesAnswer } from '#core/answers/costs.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { ownServers, paidByVolume } from '#core/costs/price-book.ts';
+import { PriceBookDraft } from '#core/costs/price-book-draft.ts';
 import { writePriceBook } from '#core/costs/price-book-text.ts';
 import { ApiProblem, callApi, useAnswer, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
+import { Choice } from '../../kit/choice.tsx';
+import { saveFile } from '../../kit/save-file.ts';
+import { Section } from '../../kit/section.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
+import { PriceForm } from './price-form.tsx';
 import { refreshMoney, showMoney } from './show-money.ts';
 import { monthInWords } from './times.ts';
 
@@ -23,14 +29,22 @@ const starters = [
 /** The price book as text, with what this month would come to. */
 export function PricesPanel() {
   const { data } = useApi<PricesAnswer>('/api/prices');
-  const [typed, setTyped] = useState<string | undefined>();
+  const [typed, write] = useState<string | undefined>();
+  // What was there when writing began: another one may be saved meanwhile.
+  const [base, setBase] = useState<number | null | undefined>();
+  const setTyped = (next: string | undefined): void => {
+    if (typed === undefined || next === undefined) setBase(next === undefined ? undefined : data?.savedAt);
+    write(next);
+  };
   const text = typed ?? data?.text ?? '';
   const rested = useRested(text);
   const { data: month, error } = useAnswer<CostMonthAnswer>('/api/prices/trial', rested ? { text: rested } : null);
   const problems = problemsOf(error);
+  const draft = useMemo(() => new PriceBookDraft(text), [text]);
+  const [form, setForm] = useQueryState('book', parseAsStringLiteral(['fields', 'text']).withDefault('fields'));
   const save = async (): Promise<void> => {
     try {
-      await callApi('/api/prices', { method: 'PUT', body: JSON.stringify({ text }) });
+      await callApi('/api/prices', { method: 'PUT', body: JSON.stringify({ text, basedOn: base }) });
       setTyped(undefined);
       await refreshMoney();
       toast('The price book is saved.');
@@ -54,15 +68,34 @@ export function PricesPanel() {
           ))}
         </p>
       )}
-      <label>
-        <span className="block text-[12.5px] font-semibold text-second">YAML</span>
-        <textarea
-          value={text}
-          spellCheck={false}
-          onChange={(event) => setTyped(event.target.value)}
-          className="line mt-1 h-80 w-full rounded-[5px] border border-hair bg-sheet p-2"
-        />
-      </label>
+      <Choice
+        label="How the book is written"
+        value={form}
+        onChange={(value) => void setForm(value)}
+        options={[
+          { value: 'fields', title: 'Fields' },
+          { value: 'text', title: 'Text' },
+        ]}
+      />
+      {form === 'fields' && draft.isWhole && <PriceForm draft={draft} problems={problems} onChange={setTyped} />}
+      {form === 'fields' && !draft.isWhole && (
+        <p className="text-second">
+          {text === ''
+            ? 'Begin with one of these books, or write one as text.'
+            : 'This is no book yet: write it as text.'}
+        </p>
+      )}
+      {form === 'text' && (
+        <label>
+          <span className="block text-[12.5px] font-semibold text-second">YAML</span>
+          <textarea
+            value={text}
+            spellCheck={false}
+            onChange={(event) => setTyped(event.target.value)}
+            className="line mt-1 h-80 w-full rounded-[5px] border border-hair bg-sheet p-2"
+          />
+        </label>
+      )}
       <div role="status">
         {problems.length > 0 ? (
           <ul className="text-danger">
@@ -82,9 +115,10 @@ export function PricesPanel() {
           )
         )}
       </div>
-      <div className="flex items-center gap-3">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <Button
           look="main"
+          className="whitespace-nowrap"
           disabled={typed === undefined || typed === data?.text || problems.length > 0 || rested !== text}
           onClick={() => void save()}
         >
@@ -95,9 +129,52 @@ export function PricesPanel() {
             Turn money off
           </Button>
         )}
+        <label className="cursor-pointer px-3 font-semibold text-mark hover:underline">
+          Import
+          <input
+            type="file"
+            accept=".yaml,.yml,.json"
+            className="sr-only"
+            onChange={(event) => void event.target.files?.[0]?.text().then(setTyped)}
+          />
+        </label>
+        {data?.text && (
+          <Button look="quiet" onClick={() => saveFile('prices.yaml', 'application/yaml', data.text ?? '')}>
+            Export
+          </Button>
+        )}
         {data?.savedAt && <span className="text-[12.5px] text-second">saved {dayAndMinute(data.savedAt)}</span>}
       </div>
+      {data && data.history.length > 0 && <Earlier history={data.history} onTake={setTyped} />}
     </div>
+  );
+}
+
+/** Books that were saved before, each to be taken up again. */
+function Earlier({
+  history,
+  onTake,
+}: {
+  readonly history: PricesAnswer['history'];
+  readonly onTake: (text: string) => void;
+}) {
+  return (
+    <Section title="Saved before" className="mt-2 border-t border-hair pt-2">
+      <ul>
+        {history.map(({ savedAt, text }) => (
+          <li key={savedAt} className="flex items-center justify-between border-t border-hair text-[12.5px]">
+            {dayAndMinute(savedAt)}
+            <Button
+              look="quiet"
+              aria-label={`Take up the book of ${dayAndMinute(savedAt)}`}
+              onClick={() => onTake(text)}
+            >
+              Take up
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </Section>
   );
 }
 

@@ -2,9 +2,9 @@ import { toast } from 'sonner';
 import { mutate } from 'swr';
 import { callApi } from '../../data/use-api.ts';
 
-/** Has everything that shows money asked for again. */
+/** Has everything that shows money asked for again: it stands beside most volumes. */
 export async function refreshMoney(): Promise<void> {
-  await mutate((key) => typeof key === 'string' && /^\/api\/(prices|costs|course)/.test(key));
+  await mutate((key) => typeof key === 'string' && key.startsWith('/api/'));
 }
 
 /** Turns money on or off for the whole product. */

@@ -10,6 +10,7 @@ import { type Attention, isAboutBudget } from '#core/health/attention.ts';
 import type { FlowNode } from '#core/views/overview.ts';
 import { FlowMap } from '../../charts/flow-map.tsx';
 import { VolumeChart } from '../../charts/volume-chart.tsx';
+import { measureNames, measureOf, measureOptions } from '../../data/measures.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
@@ -17,7 +18,6 @@ import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
 import { dayAndMinute, percent } from '../../kit/times.ts';
 import { LastPublished } from './last-published.tsx';
 
-const measures = ['bytes', 'events'] as const;
 const numbers = [
   'nothing',
   'one thing',
@@ -32,7 +32,9 @@ const numbers = [
 /** Where does it all flow, and what needs me today? */
 export function Overview() {
   const { data, error } = useApi<OverviewAnswer>('/api/overview', 15_000);
-  const [measure, setMeasure] = useQueryState('measure', parseAsStringLiteral(measures).withDefault('bytes'));
+  const [chosen, setMeasure] = useQueryState('measure', parseAsStringLiteral(measureNames).withDefault('bytes'));
+  const currency = data?.currency ?? null;
+  const measure = measureOf(chosen, currency);
   const router = useRouter();
   const open = useCallback((node: FlowNode) => router.push(placeOf(node)), [router]);
   return (
@@ -53,22 +55,22 @@ export function Overview() {
         <div className="mt-4 flex gap-6">
           <div className="min-w-0 flex-1">
             <Section
-              title="Where it flows · last 24 h"
+              title={measure === 'coins' ? 'What it costs until it is gone · last 24 h' : 'Where it flows · last 24 h'}
               aside={
                 <Choice
                   label="Width of the streams"
-                  value={measure}
+                  value={chosen}
                   onChange={(value) => void setMeasure(value)}
-                  options={[
-                    { value: 'bytes', title: 'Bytes' },
-                    { value: 'events', title: 'Events' },
-                  ]}
+                  options={measureOptions(currency)}
                 />
               }
             >
-              <FlowMap flow={data.flow} measure={measure} height={352} onOpen={open} />
+              <FlowMap flow={data.flow} measure={measure} currency={currency} height={352} onOpen={open} />
             </Section>
-            <Section title="Received, by where it went · 14 days" className="mt-2">
+            <Section
+              title={`${measure === 'coins' ? 'What the days cost until they are gone' : 'Received'}, by where it went · 14 days`}
+              className="mt-2"
+            >
               <VolumeChart view={data} measure={measure} height={180} />
             </Section>
           </div>

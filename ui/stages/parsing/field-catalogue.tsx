@@ -3,7 +3,9 @@
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import type { CatalogueAnswer } from '#core/answers/search.ts';
+import type { CatalogueAnswer, PricedField } from '#core/answers/search.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { CatalogueField } from '#core/fields/catalogue.ts';
 import type { StepDocument } from '#core/plan/document.ts';
@@ -47,7 +49,7 @@ export function FieldCatalogue() {
   );
 }
 
-function columnsFor({ events, fields, makers, readers }: CatalogueAnswer): readonly Column<CatalogueField>[] {
+function columnsFor({ events, fields, makers, readers, currency }: CatalogueAnswer): readonly Column<PricedField>[] {
   const heaviest = Math.max(1, ...fields.map(({ bytes }) => bytes));
   const usesOf = (uses: readonly FieldUse[], { name }: CatalogueField) => uses.filter((use) => use.field === name);
   return [
@@ -92,6 +94,7 @@ function columnsFor({ events, fields, makers, readers }: CatalogueAnswer): reado
         </span>
       ),
     },
+    ...(currency ? [moneyColumn(currency)] : []),
     {
       id: 'values',
       title: 'values',
@@ -116,6 +119,18 @@ function columnsFor({ events, fields, makers, readers }: CatalogueAnswer): reado
     },
     { id: 'actions', title: '', isPicture: true, value: () => null, cell: ({ name }) => <Actions field={name} /> },
   ];
+}
+
+/** What receiving and storing a field costs. */
+function moneyColumn(currency: Currency): Column<PricedField> {
+  return {
+    id: 'money',
+    title: 'costs a month',
+    align: 'right',
+    first: 'descending',
+    value: ({ coins }) => coins / 10 ** currency.digits,
+    cell: ({ coins }) => formatCoins(coins, currency),
+  };
 }
 
 function seenTypes(field: CatalogueField): readonly (typeof types)[number][] {

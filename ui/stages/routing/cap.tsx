@@ -2,6 +2,8 @@ import { format } from 'date-fns';
 import Link from 'next/link';
 import type { UseFormReturn } from 'react-hook-form';
 import type { CapsAnswer, CapView } from '#core/answers/caps.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/document.ts';
 import type { CapUnit } from '#core/routing/cap.ts';
@@ -85,7 +87,7 @@ function zones(chosen: string): readonly { readonly value: string; readonly titl
 }
 
 /** What of the day's allowance is used, and when it will be, on one line. */
-export function CapLine({ view }: { readonly view: CapView }) {
+export function CapLine({ view, currency }: { readonly view: CapView; readonly currency: Currency | undefined }) {
   const { unit, amount, kept, over, isLifted } = view;
   const share = kept[unit] / amount;
   const isMet = over.events > 0;
@@ -102,6 +104,7 @@ export function CapLine({ view }: { readonly view: CapView }) {
       {!isLifted && (
         <>
           ; <Forecast view={view} />
+          {currency && view.saves > 0 && `; saves ${formatCoins(view.saves, currency, true)} today`}
         </>
       )}
     </div>

@@ -2,21 +2,19 @@
 
 import { X } from 'lucide-react';
 import { useState } from 'react';
+import type { ExclusionVolume } from '#core/answers/routing.ts';
 import type { SwitchedExclusionView } from '#core/answers/switches.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes } from '#core/events/units.ts';
 import { type ExclusionDocument, isSampleSize, keptOneIn } from '#core/plan/document.ts';
-import type { Amount } from '#core/views/volumes.ts';
+import type { PricedAmount } from '#core/views/volumes.ts';
 import { restoreExclusion } from '../../data/switches.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { FaultText } from '../../kit/text-field.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
 import { sampleSizeFault } from './tier-form.ts';
-
-interface Measured {
-  readonly matched: Amount;
-  readonly removed: Amount;
-}
 
 type Mode = 'none' | 'sample' | 'all';
 
@@ -25,13 +23,15 @@ interface Props {
   /** The tier that it stands in. */
   readonly tier: string;
   /** What its condition matched in the last day, and what of it was not kept; undefined where it is not live yet. */
-  readonly measured: Measured | undefined;
+  readonly measured: ExclusionVolume | undefined;
   /** Whether the live plan has it just so. */
   readonly isLive: boolean;
   /** That it keeps something else for a while. */
   readonly switched: SwitchedExclusionView | undefined;
-  /** What it would take away in a day, where that was rehearsed. */
-  readonly rehearsed: Amount | undefined;
+  /** What it would take away in a day, where that was rehearsed, and the coins that saves in a month. */
+  readonly rehearsed: PricedAmount | undefined;
+  /** Of coins; undefined where nothing has a price. */
+  readonly currency: Currency | undefined;
   readonly onChange: (exclusion: ExclusionDocument | undefined) => void;
   readonly onEdit: () => void;
 }
@@ -129,21 +129,23 @@ export function ExclusionRow(props: Props) {
   );
 }
 
-/** What it does in a day: as measured, or as rehearsed, or as it follows from what it matches. */
+/** What it does in a day: as measured, or as rehearsed, or as it follows from what it matches; and the money of a month. */
 function effectOf(
   mode: Mode,
-  { measured, isLive, rehearsed }: Pick<Props, 'measured' | 'isLive' | 'rehearsed'>,
+  { measured, isLive, rehearsed, currency }: Pick<Props, 'measured' | 'isLive' | 'rehearsed' | 'currency'>,
 ): string {
+  const money = (coins: number, word = 'saves '): string =>
+    currency && coins !== 0 ? `, ${word}${formatCoins(coins, currency)} a month` : '';
   if (mode === 'all')
     return measured && measured.matched.bytes > 0
-      ? `the rule rests; none would save ${formatBytes(measured.matched.bytes)} a day`
+      ? `the rule rests; none would save ${formatBytes(measured.matched.bytes)} a day${money(measured.wouldSave, '')}`
       : 'the rule rests';
   if (isLive && measured)
     return formatBytes(measured.removed.bytes) === formatBytes(measured.matched.bytes)
-      ? `− ${formatBytes(measured.removed.bytes)} a day`
-      : `− ${formatBytes(measured.removed.bytes)} a day, of ${formatBytes(measured.matched.bytes)}`;
-  if (rehearsed) return `− ${formatBytes(rehearsed.bytes)} a day, as rehearsed`;
+      ? `− ${formatBytes(measured.removed.bytes)} a day${money(measured.saves)}`
+      : `− ${formatBytes(measured.removed.bytes)} a day, of ${formatBytes(measured.matched.bytes)}${money(measured.saves)}`;
+  if (rehearsed) return `− ${formatBytes(rehearsed.bytes)} a day, as rehearsed${money(rehearsed.coins)}`;
   if (mode === 'none' && measured && measured.matched.bytes > 0)
-    return `would save ${formatBytes(measured.matched.bytes)} a day`;
+    return `would save ${formatBytes(measured.matched.bytes)} a day${money(measured.wouldSave, '')}`;
   return 'rehearse to see what it takes away';
 }

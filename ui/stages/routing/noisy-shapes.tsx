@@ -2,6 +2,8 @@
 
 import Link from 'next/link';
 import type { ShapesAnswer } from '#core/answers/shapes.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import { daysOfMonth } from '#core/costs/lifetime.ts';
 import { formatBytes } from '#core/events/units.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Section } from '../../kit/section.tsx';
@@ -27,7 +29,7 @@ export function NoisyShapes({ tier }: { readonly tier: string }) {
   if (!data || offered.length === 0) return null;
   return (
     <Section title="Its largest shapes · last 24 h" className="mt-6 border-t border-hair pt-3">
-      {offered.map(({ id, pieces, bytes }) => (
+      {offered.map(({ id, pieces, bytes, coins }) => (
         <Link
           key={id}
           href={`/explore?view=shapes&w=-1d&shape=${id}`}
@@ -38,6 +40,7 @@ export function NoisyShapes({ tier }: { readonly tier: string }) {
           </span>
           <span className="text-[12.5px] text-second">
             {formatBytes(bytes)} a day, {percent(bytes / Math.max(1, data.total.bytes))} of what it keeps
+            {data.currency && `, ${formatCoins(coins * daysOfMonth, data.currency)} a month`}
           </span>
         </Link>
       ))}

@@ -2,9 +2,12 @@
 
 import { useState } from 'react';
 import type { PostureView } from '#core/answers/switches.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { describeOverride } from '#core/plan/diff.ts';
 import type { PostureDocument } from '#core/plan/document.ts';
+import type { PricedAmount } from '#core/views/volumes.ts';
 import { freeId, useDraft } from '../../data/draft.ts';
 import { switchPosture, useSwitches } from '../../data/switches.ts';
 import { Button } from '../../kit/button.tsx';
@@ -33,7 +36,7 @@ export function Postures({
   readonly onOpen: (id: string) => void;
 }) {
   const { change } = useDraft();
-  const { postures: live } = useSwitches();
+  const { postures: live, currency } = useSwitches();
   const add = async (): Promise<void> => {
     let id = '';
     await change((before) => {
@@ -63,6 +66,7 @@ export function Postures({
           key={document.id}
           document={document}
           live={live?.find(({ id }) => id === document.id)}
+          currency={currency}
           onOpen={() => onOpen(document.id)}
         />
       ))}
@@ -74,11 +78,14 @@ export function Postures({
 function Posture({
   document,
   live,
+  currency,
   onOpen,
 }: {
   readonly document: PostureDocument;
   /** As it is in the live plan; undefined where it is not live yet. */
   readonly live: PostureView | undefined;
+  /** Undefined where nothing has a price. */
+  readonly currency: Currency | undefined;
   readonly onOpen: () => void;
 }) {
   const { id, title, overrides, fleet, reason } = document;
@@ -113,16 +120,22 @@ function Posture({
         ) : (
           <SwitchOn id={id} title={title} />
         )}
-        {live?.adds && (
-          <p className="mt-1.5 text-[12.5px] text-second">
-            {live.adds.events >= 0.5
-              ? `keeps ≈ ${formatBytes(live.adds.bytes)}, ${formatCount(live.adds.events)} events more an hour, by the tape of the last day`
-              : 'by the tape of the last day it would keep nothing more'}
-          </p>
-        )}
+        {live?.adds && <p className="mt-1.5 text-[12.5px] text-second">{addsInWords(live.adds, currency)}</p>}
       </div>
     </div>
   );
+}
+
+/** What a posture keeps in an hour beyond what is kept without it, and what that costs. */
+function addsInWords({ events, bytes, coins }: PricedAmount, currency: Currency | undefined): string {
+  const money = currency && coins > 0 ? formatCoins(coins, currency, true) : undefined;
+  if (events >= 0.5) {
+    const more = `keeps ≈ ${formatBytes(bytes)}, ${formatCount(events)} events more an hour`;
+    return `${more}${money === undefined ? '' : `, which cost ${money}`}, by the tape of the last day`;
+  }
+  return money === undefined
+    ? 'by the tape of the last day it would keep nothing more'
+    : `by the tape of the last day it would keep nothing more, but for longer: ${money} an hour`;
 }
 
 function SwitchOn({ id, title }: { readonly id: string; readonly title: string }) {

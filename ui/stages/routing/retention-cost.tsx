@@ -18,7 +18,8 @@ export function RetentionCost(props: { readonly tier: string; readonly keep: str
   const { currency, now, settled, settledOn } = data;
   if (settledOn === null)
     return <p className="text-[12.5px] text-second">What it costs is told once a week of what it keeps is known.</p>;
-  const isChanged = isRight && duration !== parseDuration(before);
+  // While another one is asked for, the answer before it still stands there.
+  const isChanged = isRight && duration !== parseDuration(before) && data.keep === keep;
   const saved = now.whole - settled.whole;
   return (
     <div role="status" aria-label="What it costs" className="text-[12.5px] text-second">

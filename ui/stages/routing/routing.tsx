@@ -7,10 +7,11 @@ import type { CapView } from '#core/answers/caps.ts';
 import type { RoutingAnswer, ShadowsAnswer, TierShadow, TierVolume } from '#core/answers/routing.ts';
 import type { SwitchedExclusionView } from '#core/answers/switches.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount, formatDuration, parseDuration } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/document.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
-import type { Amount } from '#core/views/volumes.ts';
+import type { Amount, PricedAmount } from '#core/views/volumes.ts';
 import { freeId, useDraft, withTier } from '../../data/draft.ts';
 import { type MonthCosts, useMonthCosts } from '../../data/month-costs.ts';
 import { useSwitches } from '../../data/switches.ts';
@@ -122,7 +123,9 @@ export function Routing() {
             first={index === 0}
             last={index === (plan?.tiers.length ?? 0) - 1}
             live={live?.tiers.find((old) => old.id === candidate.id)}
-            rehearsed={draft?.rehearsal?.rules ?? []}
+            rehearsal={draft?.rehearsal ?? undefined}
+            currency={data?.currency ?? undefined}
+            capCurrency={caps?.currency ?? undefined}
             switched={switched.filter(({ tier: id }) => id === candidate.id)}
             shadow={shadowsOf(shadows, candidate.id)}
             titleOf={(id) => plan?.tiers.find((other) => other.id === id)?.title ?? id}
@@ -252,6 +255,12 @@ function TierCost({ tier, costs }: { readonly tier: string; readonly costs: Mont
   );
 }
 
+/** What a rule takes away in a rehearsal of the draft, with the coins that this saves in a month. */
+function rehearsedRule(rehearsal: RehearsalAnswer | undefined, rule: string): PricedAmount | undefined {
+  const found = rehearsal?.rules.find(({ id }) => id === rule)?.draft;
+  return found && { ...found, coins: rehearsal?.money?.rules.find(({ id }) => id === rule)?.draft ?? 0 };
+}
+
 function TierRow(props: {
   readonly tier: TierDocument;
   readonly volume: TierVolume | undefined;
@@ -262,8 +271,11 @@ function TierRow(props: {
   readonly last: boolean;
   /** The tier as it is live. */
   readonly live: TierDocument | undefined;
-  /** What each rule took away in the rehearsal of the draft. */
-  readonly rehearsed: RehearsalAnswer['rules'];
+  /** The rehearsal of the draft. */
+  readonly rehearsal: RehearsalAnswer | undefined;
+  /** Of the money of exclusions; undefined where nothing has a price. */
+  readonly currency: Currency | undefined;
+  readonly capCurrency: Currency | undefined;
   readonly shadow: { readonly now: TierShadow | undefined; readonly live: TierShadow | undefined };
   readonly titleOf: (tier: string) => string;
   /** Exclusions of it that keep something else for a while. */
@@ -327,7 +339,7 @@ function TierRow(props: {
                 </p>
                 {volume && <Holdings volume={volume} />}
                 {props.live && <TierCost tier={tier.id} costs={props.costs} />}
-                {props.cap && <CapLine view={props.cap} />}
+                {props.cap && <CapLine view={props.cap} currency={props.capCurrency} />}
                 {tier.cap && !props.live?.cap && (
                   <p className="text-[12.5px] text-second">its cap of {tier.cap.day} a day is not live yet</p>
                 )}
@@ -370,7 +382,8 @@ function TierRow(props: {
                 }
                 switched={props.switched.find((one) => one.exclusion === exclusion.id)}
                 tier={tier.id}
-                rehearsed={props.rehearsed.find(({ id }) => id === `${tier.id}/${exclusion.id}`)?.draft}
+                rehearsed={rehearsedRule(props.rehearsal, `${tier.id}/${exclusion.id}`)}
+                currency={props.currency}
                 onEdit={() => props.onEditExclusion(exclusion.id)}
                 onChange={(next) =>
                   props.onChange((old) => ({

@@ -2,6 +2,8 @@
 
 import { useState } from 'react';
 import type { ShapeAnswer, ShapeFate } from '#core/answers/shapes.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import { daysOfMonth } from '#core/costs/lifetime.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { type ExclusionDocument, isSampleSize, keptOneIn, type PlanDocument } from '#core/plan/document.ts';
 import { freeId, useDraft, withTier } from '../../../data/draft.ts';
@@ -14,7 +16,7 @@ import { titleOfShape } from './shape-text.tsx';
 type Mode = 'none' | 'sample' | 'all';
 
 /** The decision how much of a shape a tier keeps, with what that saves, which goes into the draft. */
-export function KeepOfShape({ answer: { shape, days } }: { readonly answer: ShapeAnswer }) {
+export function KeepOfShape({ answer: { shape, days, currency } }: { readonly answer: ShapeAnswer }) {
   const { plan, change } = useDraft();
   const fates = keptFates(shape.fates, plan);
   const [chosen, setChosen] = useState('');
@@ -93,6 +95,7 @@ export function KeepOfShape({ answer: { shape, days } }: { readonly answer: Shap
               {spread > 0 && ` ± ${formatBytes(spread)}`}
             </b>{' '}
             a day, {formatCount((fate.events * saved) / days)} events
+            {currency && `; ${formatCoins(Math.round((fate.saves * saved * daysOfMonth) / days), currency)} a month`}
           </>
         )}
       </p>
@@ -122,6 +125,7 @@ function keptFates(fates: readonly ShapeFate[], plan: PlanDocument | undefined):
       ...fate,
       events: fate.events + (known?.events ?? 0),
       bytes: fate.bytes + (known?.bytes ?? 0),
+      saves: fate.saves + (known?.saves ?? 0),
     });
   }
   return [...taken.values()].sort((a, b) => b.bytes - a.bytes);

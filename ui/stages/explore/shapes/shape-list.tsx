@@ -1,17 +1,20 @@
 'use client';
 
 import type { ShapeView } from '#core/answers/shapes.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { Spark } from '../../../charts/spark.tsx';
+import { type Measure, measured, measureOptions } from '../../../data/measures.ts';
 import { Choice } from '../../../kit/choice.tsx';
 import { Nothing, Problem } from '../../../kit/section.tsx';
 import { ago, dayAndMinute, inUtc, percent } from '../../../kit/times.ts';
 import { SeverityTick } from '../event-line.tsx';
 import { ShapeComparison } from './shape-comparison.tsx';
 import { ShapeText, shapeWords } from './shape-text.tsx';
-import { type Measure, mostCompared, type Shapes } from './use-shapes.ts';
+import { mostCompared, type Shapes } from './use-shapes.ts';
 
-const columns = 'grid-cols-[minmax(0,1fr)_104px_100px_84px] xl:grid-cols-[minmax(0,1fr)_132px_104px_92px]';
+const columns = 'grid-cols-[minmax(0,1fr)_104px_100px_118px] xl:grid-cols-[minmax(0,1fr)_132px_104px_128px]';
 
 /** The kinds of lines as they are, the largest first. */
 export function ShapeList({
@@ -39,7 +42,7 @@ export function ShapeList({
         <span>shape</span>
         <span>share</span>
         <span>over the window</span>
-        <span className="text-right">{measure}</span>
+        <span className="text-right">{measure === 'coins' ? 'costs' : measure}</span>
       </div>
       <ul aria-label="Shapes">
         {shapes.map((shape) => (
@@ -48,6 +51,7 @@ export function ShapeList({
             shape={shape}
             total={data.total[measure]}
             measure={measure}
+            currency={data.currency}
             isOpen={shape.id === open}
             isCompared={compared.includes(shape)}
             isFull={compared.length >= mostCompared}
@@ -64,6 +68,7 @@ export function ShapeList({
           : 'of stored events alone, as the condition looks at more than source, tier, severity and shape'}
         {data.leftOut > 0 &&
           ` · ${formatCount(data.leftOut)} parts are too many and not in it: narrow the window or the condition`}
+        {data.currency && ' · what they cost is until they are gone, by today’s prices'}
         {compared.length === 0 && ' · point at shapes to compare them over time'}
       </p>
     </>
@@ -71,31 +76,22 @@ export function ShapeList({
 }
 
 /** By what the list is ranked. */
-export function MeasureChoice({ shapes: { measure, setMeasure } }: { readonly shapes: Shapes }) {
-  return (
-    <Choice
-      label="Ranked by"
-      value={measure}
-      onChange={setMeasure}
-      options={[
-        { value: 'bytes', title: 'bytes' },
-        { value: 'events', title: 'events' },
-      ]}
-    />
-  );
+export function MeasureChoice({ shapes: { by, data, setMeasure } }: { readonly shapes: Shapes }) {
+  return <Choice label="Ranked by" value={by} onChange={setMeasure} options={measureOptions(data?.currency)} />;
 }
 
 function ShapeRow(props: {
   readonly shape: ShapeView;
   readonly total: number;
   readonly measure: Measure;
+  readonly currency: Currency | null;
   readonly isOpen: boolean;
   readonly isCompared: boolean;
   readonly isFull: boolean;
   readonly onOpen: () => void;
   readonly onCompare: (isIn: boolean) => void;
 }) {
-  const { shape, total, measure } = props;
+  const { shape, total, measure, currency } = props;
   const share = total > 0 ? shape[measure] / total : 0;
   const words = shapeWords(shape.pieces);
   return (
@@ -145,9 +141,10 @@ function ShapeRow(props: {
       </div>
       <Spark values={shape.trend} label={`Bytes over the window, at most ${formatBytes(Math.max(...shape.trend))}`} />
       <div className="text-right">
-        <b className="font-[650]">{measure === 'bytes' ? formatBytes(shape.bytes) : formatCount(shape.events)}</b>
-        <p className="text-[12.5px] text-second">
+        <b className="font-[650]">{measured(shape[measure], measure, currency)}</b>
+        <p className="text-[12.5px] whitespace-nowrap text-second">
           {measure === 'bytes' ? formatCount(shape.events) : formatBytes(shape.bytes)}
+          {measure !== 'coins' && currency && ` · ${formatCoins(shape.coins, currency)}`}
         </p>
       </div>
     </li>

@@ -1,3 +1,4 @@
+import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { Figure, FigurePending, Sentence } from '../../../kit/sentence.tsx';
 import { percent } from '../../../kit/times.ts';
@@ -48,6 +49,12 @@ export function ShapesSentence({ data, error, shapes, measure }: Shapes) {
       {count > 3 && (
         <>
           ; three of them are <Figure>{percent(share)}</Figure>
+          {measure === 'coins' && data.currency && (
+            <>
+              {' '}
+              of the <Figure>{formatCoins(total.coins, data.currency)}</Figure> they cost
+            </>
+          )}
         </>
       )}
       .

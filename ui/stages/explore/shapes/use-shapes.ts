@@ -2,11 +2,8 @@
 
 import { parseAsArrayOf, parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs';
 import type { ShapesAnswer, ShapeView } from '#core/answers/shapes.ts';
+import { type MeasureName, measureNames, measureOf } from '../../../data/measures.ts';
 import { useApi } from '../../../data/use-api.ts';
-
-/** By what shapes are ranked. */
-export const measures = ['bytes', 'events'] as const;
-export type Measure = (typeof measures)[number];
 
 /** Shapes that can be compared in one picture. */
 export const mostCompared = 6;
@@ -17,22 +14,24 @@ const readEvery = 15_000;
 /** The kinds of lines that a condition is about in a window, and what of them is chosen, as the address says it. */
 export function useShapes(condition: string, window: string, isShown: boolean) {
   const [{ by, compare }, choose] = useQueryStates({
-    by: parseAsStringLiteral(measures).withDefault('bytes'),
+    by: parseAsStringLiteral(measureNames).withDefault('bytes'),
     compare: parseAsArrayOf(parseAsString).withDefault([]),
   });
   const [from, to = 'now'] = window.split('..');
   const asked = new URLSearchParams({ condition, from: from ?? '-1h', to: to === '' ? 'now' : to });
   const { data, error } = useApi<ShapesAnswer>(isShown ? `/api/shapes?${asked}` : null, readEvery);
-  const shapes = [...(data?.shapes ?? [])].sort((a, b) => b[by] - a[by]);
+  const measure = measureOf(by, data?.currency);
+  const shapes = [...(data?.shapes ?? [])].sort((a, b) => b[measure] - a[measure]);
   return {
     data,
     error,
     shapes,
     /** Where the window lies, as it is asked for. */
     asked,
-    measure: by,
+    by,
+    measure,
     compared: compare.flatMap((id) => shapes.find((shape) => shape.id === id) ?? []),
-    setMeasure: (next: Measure): void => void choose({ by: next }),
+    setMeasure: (next: MeasureName): void => void choose({ by: next }),
     setCompared: (shape: ShapeView, isIn: boolean): void => {
       const others = compare.filter((id) => id !== shape.id);
       void choose({ compare: isIn ? [...others, shape.id].slice(-mostCompared) : others });

@@ -1,0 +1,22 @@
+import { wholeOf } from './cost-table.ts';
+import type { FlowVolume } from './lifetime.ts';
+import { coinsOf } from './money.ts';
+import type { VolumePrices } from './volume-prices.ts';
+
+/** Coins that volume of tiers costs less where it is excluded than where its tiers keep it; `times`: how often it comes. */
+export function coinsSaved(flows: readonly FlowVolume[], prices: VolumePrices, times = 1): number {
+  const as = (outcome: string) => flows.map((flow) => ({ ...flow, outcome }));
+  return coinsLess(as('kept'), as('excluded'), prices, times);
+}
+
+/** Coins that what volume met costs less than what it would have met instead; what is stored of either is as it usually is. */
+export function coinsLess(
+  instead: readonly FlowVolume[],
+  met: readonly FlowVolume[],
+  { costOf, currency }: VolumePrices,
+  times = 1,
+): number {
+  const cost = (flows: readonly FlowVolume[]): bigint =>
+    flows.reduce((all, flow) => all + wholeOf(costOf({ ...flow, stored: undefined })), 0n);
+  return coinsOf((cost(instead) - cost(met)) * BigInt(times), currency.digits);
+}

@@ -1,0 +1,70 @@
+import { expect, test } from 'vitest';
+import { dayLength, dayOfText } from './calendar.ts';
+import { costMonth } from './cost-month.ts';
+import { receivedByDay } from './day-series.ts';
+import { DayTable } from './day-table.ts';
+import type { PriceBook } from './price-book.ts';
+import { priceChanges } from './price-changes.ts';
+import { compilePrices } from './prices.ts';
+import { retentionHistory } from './retention-history.ts';
+
+const book: PriceBook = {
+  prices: 1,
+  currency: { sign: 'cr', digits: 2 },
+  entries: [
+    { from: '2026-09-01', received: 1 },
+    { from: '2026-10-16', received: 2, stored: 0.125, own: [{ team: 'sea', received: 3 }] },
+  ],
+  budgets: [{ amount: 40 }, { amount: 20, team: 'sea' }, { amount: 50, fleet: 'piers' }],
+};
+const first = dayOfText('2026-10-01');
+const table = new DayTable();
+table.replace(
+  first,
+  first + 40,
+  Array.from({ length: 40 }, (_, i) =>
+    ['gates', 'tides'].map((source) => ({
+      ...{ day: first + i, source, tier: 'rest', outcome: 'kept' as const, events: 1, bytes: 1e9, stored: 0 },
+    })),
+  ).flat(),
+);
+const series = table.series();
+const setting = {
+  prices: compilePrices(book),
+  retention: retentionHistory(new Map([['rest', [{ since: 0, keep: 7 * dayLength }]]])),
+  teamOf: (source: string) => (source === 'tides' ? 'sea' : ''),
+  fleetsOf: (source: string) => (source === 'gates' ? ['piers', 'north'] : []),
+  receivedOn: receivedByDay(series),
+};
+// The ninth of November.
+const now = (first + 39.5) * dayLength;
+
+test('a month that is over is all spent; its budgets are those that hold now', () => {
+  const october = costMonth(series, setting, now, { day: dayOfText('2026-10-12') });
+  // Fifteen days at 1, sixteen at 2 and 3, of two sources.
+  expect(october).toMatchObject({ isOver: true, spent: (15 * 2 + 16 * 5) * 100, end: null, toCome: [] });
+  expect(october.days).toHaveLength(31);
+  expect(october.budgets).toMatchObject([
+    { team: null, amount: 4_000, crossedOn: '2026-10-17', halfOn: '2026-10-10', heading: null },
+    { team: 'sea', spent: (15 + 48) * 100, crossedOn: '2026-10-17' },
+    { fleet: 'piers', spent: (15 + 32) * 100, crossedOn: null, halfOn: '2026-10-20' },
+  ]);
+});
+
+test('a team sees its own month alone', () => {
+  const ofTeam = costMonth(series, setting, now, { team: 'sea' });
+  expect(ofTeam).toMatchObject({ isOver: false, spent: 9 * 3 * 100 });
+  expect(ofTeam.budgets).toMatchObject([{ team: 'sea', spent: ofTeam.spent }]);
+  expect(costMonth(series, setting, now, { team: 'nobody' })).toMatchObject({ spent: 0, budgets: [] });
+});
+
+test('what prices changed in a month is told in words', () => {
+  expect(priceChanges(book, first, first + 31)).toEqual([
+    {
+      day: first + 15,
+      text: 'a GB received cr\u00a01.00 → cr\u00a02.00, a GB stored for a month cr\u00a00 → cr\u00a00.125, own rates changed',
+    },
+  ]);
+  expect(priceChanges(book, first - 30, first)[0]?.text).toBe('the first prices hold');
+  expect(priceChanges(book, first + 31, first + 60)).toEqual([]);
+});

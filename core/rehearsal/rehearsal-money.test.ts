@@ -1,0 +1,98 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { unit } from '../costs/money.ts';
+import type { VolumePrices } from '../costs/volume-prices.ts';
+import type { PlanDocument } from '../plan/document.ts';
+import type { RehearsalFindings, RehearsedFlow } from './rehearsal-answer.ts';
+import { addedCost, answerWithMoney } from './rehearsal-money.ts';
+import { flowsOfChange, savedByRevision } from './revision-saving.ts';
+
+const day = 86_400_000;
+const plan = (keep: string): PlanDocument => ({
+  ...{ plan: 1, pipelines: [] },
+  tiers: [{ id: 'rest', title: 'Rest', keep, exclusions: [{ id: 'x', title: 'X', when: 'a', keep: 'none' }] }],
+});
+
+/** A coin for each byte received, and for each byte and day that it is kept. */
+const prices: VolumePrices = {
+  currency: { sign: 'cr', digits: 2 },
+  costOf: ({ bytes, outcome, tier }, { keepOf } = {}) => ({
+    received: (unit / 100n) * BigInt(Math.round(bytes)),
+    kept: 0n,
+    stored: outcome === 'kept' ? (unit / 100n) * BigInt(Math.round((bytes * (keepOf?.(tier) ?? 0)) / day)) : 0n,
+  }),
+};
+const volume = (bytes: number) => ({ events: bytes, bytes });
+const flow = (source: string, outcome: string, live: number, draft: number): RehearsedFlow => ({
+  place: [source, outcome, outcome === 'passing' ? '' : 'rest', outcome === 'excluded' ? 'x' : ''],
+  ...{ live: volume(live), draft: volume(draft) },
+});
+// Of 100 bytes of the gates the draft excludes 60; the tides stay as they are.
+const flows = [
+  flow('gates', 'kept', 100, 40),
+  flow('gates', 'excluded', 0, 60),
+  flow('tides', 'kept', 50, 50),
+  flow('tides', 'passing', 7, 7),
+];
+const findings = { flows, error: 0.1 } as unknown as RehearsalFindings;
+
+test('a rehearsal tells what live and draft cost in a month, by tier, fate and rule', () => {
+  const plans = { live: plan('10d'), draft: plan('10d') };
+  expect(answerWithMoney(findings, undefined, plans, 30).money).toBeNull();
+  expect(answerWithMoney(findings, prices, plans, 30).money).toEqual({
+    currency: prices.currency,
+    live: 30 * (157 + 1_500),
+    draft: 30 * (157 + 900),
+    // A tenth of all that is kept.
+    error: 30 * 150,
+    tiers: [{ id: 'rest', live: 30 * 1_650, draft: 30 * 990 }],
+    outcomes: [
+      { id: 'excluded', live: 0, draft: 30 * 60 },
+      { id: 'passing', live: 30 * 7, draft: 30 * 7 },
+    ],
+    rules: [{ id: 'rest/x', live: 0, draft: 30 * 600 }],
+  });
+  expect(addedCost(flows, prices, plans)).toBe(-6n * unit);
+  // Another retention alone costs something else too.
+  const shorter = answerWithMoney(findings, prices, { ...plans, draft: plan('5d') }, 1).money;
+  expect([shorter?.live, shorter?.draft]).toEqual([1_657, 157 + 450]);
+});
+
+test('rows of a rehearsal add up to the whole, whatever flows', () => {
+  const place = fc.tuple(
+    fc.constantFrom('gates', 'tides'),
+    fc.constantFrom('kept', 'excluded', 'passing', 'rejected'),
+    fc.constantFrom('rest', 'audit', ''),
+    fc.constantFrom('x', ''),
+  );
+  const amount = fc.integer({ min: 0, max: 1e6 }).map((bytes) => volume(bytes / 7));
+  const any = fc.array(fc.record({ place, live: amount, draft: amount }), { maxLength: 30 });
+  // Of three units a byte: coins have to be shared.
+  const odd: VolumePrices = {
+    ...prices,
+    costOf: (of, as) => ({ ...prices.costOf(of, as), kept: unit / 700n }),
+  };
+  fc.assert(
+    fc.property(any, (list) => {
+      const plans = { live: plan('10d'), draft: plan('3d') };
+      const money = answerWithMoney({ ...findings, flows: list }, odd, plans, 30).money;
+      const sum = (of: 'live' | 'draft') =>
+        [...(money?.tiers ?? []), ...(money?.outcomes ?? [])].reduce((all, row) => all + row[of], 0);
+      expect([sum('live'), sum('draft')]).toEqual([money?.live, money?.draft]);
+    }),
+  );
+});
+
+test('what a revision saved is measured against the plan before, of the sources that it changed', () => {
+  const plans = { before: plan('10d'), after: plan('10d') };
+  const came = (source: string, outcome: string, bytes: number, start = 0) => ({
+    ...{ start, source, outcome, tier: outcome === 'passing' ? '' : 'rest', events: bytes, bytes, stored: 9 },
+  });
+  const noted = flowsOfChange(flows);
+  expect(noted).toHaveLength(4);
+  // Twice as much came from the gates as was rehearsed; of it 90 were kept, 110 excluded.
+  const sums = [came('gates', 'kept', 50), came('gates', 'kept', 40, day), came('gates', 'excluded', 110, day)];
+  expect(savedByRevision(noted, [...sums, came('tides', 'kept', 999)], prices, plans)).toBe(200 * 10 - 90 * 10);
+  expect(savedByRevision(noted, sums, prices, { before: plan('10d'), after: plan('30d') })).toBe(2_000 - 90 * 30);
+  expect(savedByRevision([], sums, prices, plans)).toBe(0);
+});

@@ -1,0 +1,7 @@
+import { passingTier, rejectsTier } from '../plan/document.ts';
+
+/** The tier that has what met an outcome: what is not kept lies with what passes, or with the rejects. */
+export function holdingTier({ outcome, tier }: { readonly outcome: string; readonly tier: string }): string {
+  if (outcome === 'kept') return tier;
+  return outcome === 'rejected' ? rejectsTier.id : passingTier.id;
+}

@@ -1,0 +1,124 @@
+import type { APIRequestContext } from '@playwright/test';
+import { test as base, expect, untilPublished } from './application.ts';
+import { type MovingApplication, startMoving } from './moving-application.ts';
+
+const day = 86_400_000;
+const minute = 60_000;
+const eventsADay = 400;
+
+/** Has a source send days of events, each day the same many, and returns when all are acknowledged. */
+async function send({ intake }: MovingApplication, token: string, from: number, to: number): Promise<void> {
+  for (let start = from; start < to; start += day) {
+    const lines = Array.from({ length: eventsADay }, (_, i) => {
+      const time = new Date(start + 5 * minute + i * 3 * minute).toISOString();
+      return `{"time":"${time}","msg":"buoy ${(i * 31) % 97} rides ${(i * 17) % 89} waves of ${(i * 7) % 41} cm"}`;
+    });
+    const post = async (): Promise<number> => {
+      const headers = {
+        authorization: `Bearer ${token}`,
+        'content-type': 'application/x-ndjson',
+        'otter-backfill': 'now',
+      };
+      return (await fetch(`${intake}/intake/swell`, { method: 'POST', headers, body: lines.join('\n') })).status;
+    };
+    // The engine hears of a token that was made elsewhere after a moment; it takes nothing until then.
+    await expect.poll(post).toBe(200);
+  }
+}
+
+const prices = `prices: 1
+currency: { sign: cr, digits: 2 }
+entries:
+  - from: 2020-01-01
+    received: 900000
+    kept: [{ days: 3, price: 9000 }, { days: 15, price: 90000 }]
+    stored: 90000000
+`;
+
+/** The amounts in a text, in coins. */
+const coinsIn = (text: string): readonly number[] =>
+  [...text.matchAll(/cr\s([\d,]+(?:\.\d\d)?)/g)].map(([, number = '']) =>
+    Math.round(Number(number.replaceAll(',', '')) * 100),
+  );
+
+const test = base.extend<object, { application: MovingApplication }>({
+  application: [
+    // biome-ignore lint/correctness/noEmptyPattern: the test runner reads the names out of this pattern
+    async ({}, use) => {
+      const application = await startMoving();
+      await use(application);
+      await application.stop();
+    },
+    { scope: 'worker', timeout: 120_000 },
+  ],
+  baseURL: async ({ application }, use) => {
+    await use(application.url);
+  },
+});
+
+async function costOfWeek(request: APIRequestContext, from: number): Promise<{ comesIn: number; lies: number }> {
+  const [first, end] = [from, from + 7 * day].map((time) => new Date(time).toISOString().slice(0, 10));
+  const { rows } = await (await request.get(`/api/costs?by=tier&from=${first}&to=${end}`)).json();
+  const row = rows.find(({ keys: [tier] }: { keys: readonly string[] }) => tier === 'rest');
+  return { comesIn: row.received + row.kept, lies: row.stored };
+}
+
+test('a tier keeps seven days instead of fifteen: what that costs, and when, comes to what was predicted', async ({
+  application,
+  page,
+  request,
+}) => {
+  test.setTimeout(180_000);
+  const began = Math.floor(Date.now() / day) * day;
+  const { plan } = await (await request.get('/api/plan')).json();
+  const [rest] = plan.tiers;
+  await request.put('/api/plan/draft', { data: { plan: { ...plan, tiers: [{ ...rest, keep: '15d' }] } } });
+  expect((await request.post('/api/plan/draft/publish', { data: { note: 'Fifteen days' } })).status()).toBe(200);
+  expect((await request.put('/api/prices', { data: { text: prices } })).status()).toBe(200);
+  expect((await request.post('/api/sources', { data: { name: 'swell', kind: 'http' } })).status()).toBe(201);
+  const token = await application.historyToken('swell');
+  // Two weeks later.
+  application.moveTo(15);
+  const midnight = began + 15 * day;
+  await send(application, token, midnight - 14 * day, midnight);
+
+  await page.goto(`/routing?tier=${rest.id}`);
+  const told = page.getByRole('status', { name: 'What it costs' });
+  await expect(told).toContainText('in 30 days as the last week was', { timeout: 30_000 });
+  await page.getByLabel('Kept for').fill('7d');
+  await expect(told).toContainText(/With 7d, settled on/);
+  const prediction = (await told.textContent()) ?? '';
+  const [, comesIn = 0, lies = 0, settled = 0, settledIn = 0, settledLies = 0] = coinsIn(prediction);
+  expect(settledIn).toBeLessThan(comesIn);
+  expect(settledLies).toBeLessThan(lies);
+  const settledOn = midnight + 2 * day;
+  const word = new Date(settledOn).toLocaleString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+  expect(prediction).toContain(word);
+  await page.getByRole('button', { name: 'Put into the draft' }).click();
+  const strip = page.getByRole('region', { name: 'Draft' });
+  await expect(strip).toContainText('stored events would go');
+  await strip.getByRole('button', { name: 'Publish' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('What is the change for?').fill('A week is enough');
+  await dialog.getByLabel(/^Type .* to let them go$/).fill(rest.title);
+  await dialog.getByRole('button', { name: 'Publish', exact: true }).click();
+  await untilPublished(page);
+
+  // Time goes on, and so does what comes; a week after it has settled it is measured.
+  application.moveTo(15 + 6);
+  await send(application, token, midnight, midnight + 6 * day);
+  application.moveTo(15 + 10);
+  await send(application, token, midnight + 6 * day, midnight + 10 * day);
+  const measured = async () => await costOfWeek(request, settledOn);
+  const inAMonth = (coins: number): number => (coins * 30) / 7;
+  await expect.poll(async () => inAMonth((await measured()).comesIn), { timeout: 30_000 }).toBeCloseTo(settledIn, -1);
+  const after = await measured();
+  // A month has 30 or 31 days, and no two days are packed to the same size.
+  expect(Math.abs(inAMonth(after.lies) / settledLies - 1)).toBeLessThan(0.06);
+  expect(Math.abs(inAMonth(after.comesIn + after.lies) / settled - 1)).toBeLessThan(0.03);
+  await page.goto(`/routing?tier=${rest.id}`);
+  await expect(page.getByLabel('Kept for')).toHaveValue('7d');
+  await expect(told).toContainText('in 30 days as the last week was');
+  const [now = 0] = coinsIn((await told.textContent()) ?? '');
+  expect(Math.abs(now / settled - 1)).toBeLessThan(0.03);
+});

@@ -1,0 +1,89 @@
+import { array, number, object, string, tuple } from 'yup';
+import { dayLength } from '#core/costs/calendar.ts';
+import type { RehearsedFlow } from '#core/rehearsal/rehearsal-answer.ts';
+import { type RevisionPlans, savedByRevision } from '#core/rehearsal/revision-saving.ts';
+import { wholeMinutes } from '#core/views/revision-effect.ts';
+import type { Database } from '#store/database.ts';
+import { sumLedger } from '#store/ledger.ts';
+import type { ShownPrices } from './shown-prices.ts';
+
+/** For how long (milliseconds) what a revision saved is told again, while it is live and after. */
+const freshFor = { live: 60_000, over: 3_600_000 };
+/** Most revisions whose savings are remembered. */
+const mostKnown = 100;
+
+/** A revision whose saving is asked for; `until` is when the next one came, undefined while it is live. */
+export interface MeasuredRevision {
+  readonly number: number;
+  readonly publishedAt: number;
+  readonly until: number | undefined;
+  /** What was noted of its rehearsal. */
+  readonly predicted: unknown;
+}
+
+interface KnownSaving {
+  readonly at: number;
+  readonly savedAt: number;
+  readonly until: number | undefined;
+  readonly saved: Promise<number | null>;
+}
+
+/** What revisions saved, remembered for a while: it takes the ledger of all the time that they were live. */
+export class RevisionSavings {
+  private readonly known = new Map<number, KnownSaving>();
+
+  constructor(private readonly database: Database) {}
+
+  /** Coins; null where its rehearsal was not noted, or it was not live for a whole minute. */
+  async of(revision: MeasuredRevision, plans: RevisionPlans, prices: ShownPrices): Promise<number | null> {
+    const now = Date.now();
+    const { number: which, until } = revision;
+    const before = this.known.get(which);
+    const isFresh = before && now - before.at < (until === undefined ? freshFor.live : freshFor.over);
+    if (isFresh && before.savedAt === prices.savedAt && before.until === until) return await before.saved;
+    const saved = this.reckon(revision, plans, prices, now);
+    this.known.set(which, { at: now, savedAt: prices.savedAt, until, saved });
+    saved.catch(() => this.known.delete(which));
+    if (this.known.size > mostKnown) this.known.delete(Math.min(...this.known.keys()));
+    return await saved;
+  }
+
+  private async reckon(
+    { publishedAt, until, predicted }: MeasuredRevision,
+    plans: RevisionPlans,
+    prices: ShownPrices,
+    now: number,
+  ): Promise<number | null> {
+    const flows = flowsOf(predicted);
+    const stretch = wholeMinutes(publishedAt, until ?? now);
+    if (flows.length === 0 || !stretch) return null;
+    const came = await sumLedger(this.database, stretch, ['source', 'outcome', 'tier'], dayLength);
+    return savedByRevision(flows, came, prices, plans);
+  }
+}
+
+const savings = new WeakMap<Database, RevisionSavings>();
+
+/** What revisions saved, once for all who ask. */
+export function savingsOf(database: Database): RevisionSavings {
+  let found = savings.get(database);
+  if (!found) savings.set(database, (found = new RevisionSavings(database)));
+  return found;
+}
+
+const volume = object({ events: number().required(), bytes: number().required() }).required();
+const text = string().defined();
+const noted = object({
+  flows: array(
+    object({
+      place: tuple([text, text, text, text]).required(),
+      live: volume,
+      draft: volume,
+    }).required(),
+  ).required(),
+});
+
+/** The flows that were noted with a revision; none of one from before they were. */
+function flowsOf(predicted: unknown): readonly RehearsedFlow[] {
+  return noted.isValidSync(predicted) ? noted.cast(predicted).flows : [];
+}

@@ -1,0 +1,30 @@
+import Link from 'next/link';
+import type { CostMonthAnswer } from '#core/answers/costs.ts';
+import { Section } from '../../kit/section.tsx';
+import { dayAndMinute, inUtc } from '../../kit/times.ts';
+
+/** The revisions of the plan and the prices that came into force in a month. */
+export function MonthChanges({ month: { changes } }: { readonly month: CostMonthAnswer }) {
+  if (changes.length === 0) return null;
+  return (
+    <Section title="What changed in it" className="mt-6">
+      <ul className="border-b border-hair">
+        {changes.map(({ at, revision, text }) => (
+          <li key={`${at} ${revision}`} className="grid grid-cols-[140px_110px_1fr] gap-3 border-t border-hair py-1.5">
+            <time className="text-second" title={inUtc(at)}>
+              {dayAndMinute(at)}
+            </time>
+            {revision === null ? (
+              <span>prices</span>
+            ) : (
+              <Link href="/changes" className="text-mark hover:underline">
+                revision {revision}
+              </Link>
+            )}
+            <span className="min-w-0 break-words">{text}</span>
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}

@@ -1,0 +1,6 @@
+import type { BudgetView, CostMonthAnswer } from '#core/answers/costs.ts';
+
+/** The budget that all of a month is held against: a team's where its costs alone are shown (not empty), else that for everything. */
+export function wholeBudget({ budgets }: CostMonthAnswer, team: string): BudgetView | undefined {
+  return budgets.find((budget) => budget.fleet === null && budget.tier === null && budget.team === (team || null));
+}
