@@ -4,6 +4,7 @@ import { eventsOfHour } from '#demo/generate.ts';
 import { demoSources } from '#demo/sources/index.ts';
 import { happeningsOf } from '#demo/world.ts';
 import { encode } from '../events/text-table.ts';
+import { slowdown } from '../testing/slowdown.ts';
 import { fits, learnTemplate, type Mark, typesOf } from './learn.ts';
 import { propose } from './propose.ts';
 import { compileTemplate } from './template.ts';
@@ -141,13 +142,12 @@ test('templates and formats take time in proportion to a hostile line', () => {
   const template = compileTemplate('{a} x {b} y{c}z {d:quoted} {e:json} {f:pairs}');
   if (!template.ok) throw new Error('template');
   const spans = new Int32Array(12);
-  const steps = (length: number): number => {
+  const prepare = (length: number) => {
     const line = encode(`${' x'.repeat(length)}${'"{['.repeat(length)}`);
-    const begun = performance.now();
-    for (let i = 0; i < 20; i++) template.template.match(line, 0, line.length, spans);
-    return performance.now() - begun;
+    return () => {
+      for (let i = 0; i < 20; i++) template.template.match(line, 0, line.length, spans);
+    };
   };
-  steps(20_000);
-  // Quadratic time would make sixteen times the length two hundred times as slow.
-  expect(steps(160_000) / Math.max(0.05, steps(10_000))).toBeLessThan(100);
+  // Sixteen times the length: time in proportion gives about 16, quadratic time 256.
+  expect(slowdown(prepare, [10_000, 160_000])).toBeLessThan(100);
 });
