@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { freePort } from '../engine/testing/ports.ts';
 import { startDatabase } from '../scripts/database.mjs';
 import { arrivalsRows } from './arrivals-rows.ts';
-import { filterRow, pipelineRow, storedRow, templateRows } from './core-rows.ts';
+import { filterRow, pipelineRows, storedRow, templateRows } from './core-rows.ts';
 import { costRows } from './cost-rows.ts';
 import { writeLines } from './events.ts';
 import { exploreRows } from './explore-rows.ts';
@@ -30,7 +30,13 @@ try {
   const file = join(folder, 'events.jsonl');
   if (isWanted('core') || isWanted('store')) await writeLines(file);
   if (isWanted('core'))
-    rows.push(await pipelineRow(), ...(await templateRows()), storedRow(), await filterRow(file), ...healthRows());
+    rows.push(
+      ...(await pipelineRows()),
+      ...(await templateRows()),
+      storedRow(),
+      await filterRow(file),
+      ...healthRows(),
+    );
   if (isWanted('health')) rows.push(await healthCostRow());
   if (isWanted('shapes')) rows.push(...(await shapeRows()));
   const port = await freePort();

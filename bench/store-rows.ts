@@ -92,7 +92,7 @@ async function intakeRow(engine: TestEngine, connection: Connection, pieces: rea
     }
     turns.push({ ours, peer: (performance.now() - started) / rowShare });
   }
-  return medianTurn('d durable intake / multi-row INSERT', turns, 5);
+  return medianTurn('d durable intake / multi-row INSERT', turns, 2.5);
 }
 
 /** (c) and (d): searches and durable intake against DuckDB and against rows with a JSON column in the same MariaDB. */
@@ -141,7 +141,7 @@ export async function storeRows(
       cold.push({ ours, peer: await medianTime(3, duckAsk) });
     }
     rows.push(warm);
-    rows.push(medianTurn(`c ${question.title}: cold / DuckDB`, cold, 0.2));
+    rows.push(medianTurn(`c ${question.title}: cold / DuckDB`, cold, 0.15));
     rows.push(faster(`c ${question.title}: warm / rows`, warm.ours, rowsTime, 20));
     const metrics = await (await fetch(`${engine.intake}/metrics`)).text();
     memory(Number(/otter_memory_bytes (\d+)/.exec(metrics)?.[1]));
