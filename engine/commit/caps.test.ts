@@ -38,7 +38,7 @@ const capped: PlanDocument = {
       title: 'Small',
       keep: '1800d',
       when: 'n < 300',
-      cap: { day: '400 events', zone, over: { tier: 'rest' } },
+      cap: { day: '200 events', zone, over: { tier: 'rest' } },
     },
     { id: 'fair', title: 'Fair', keep: '1800d', when: 'n < 500', cap: { day: '12 kB', zone, over: 'sample' } },
     { id: 'rest', title: 'Rest', keep: '1800d', when: 'n < 900', cap: { day: '700 events', zone, over: 'passing' } },
@@ -94,12 +94,12 @@ test('over midnights, changes of the clock, two engines and kills no day keeps m
   for (const { tier, day, events, bytes } of days) {
     expect([tier, day, kept.get(`${tier} ${day}`)]).toEqual([tier, day, { events, bytes }]);
     if (tier === 'fair') expect(bytes).toBeLessThanOrEqual(12_000);
-    else expect(events).toBeLessThanOrEqual(tier === 'small' ? 400 : 700);
+    else expect(events).toBeLessThanOrEqual(tier === 'small' ? 200 : 700);
   }
   // The caps were met, what was over went where they say, and is counted as it went.
   const over = days.reduce((all, { overEvents }) => all + overEvents, 0);
   const passed = sums.filter(({ outcome, rule = '' }) => outcome === 'overflowed' || rule.startsWith('cap/'));
-  expect(days.filter(({ tier, events }) => tier === 'small' && events === 400).length).toBeGreaterThan(1);
+  expect(days.filter(({ tier, events }) => tier === 'small' && events === 200).length).toBeGreaterThan(1);
   expect(sums.some(({ outcome, tier }) => outcome === 'overflowed' && tier === 'fair')).toBe(true);
   expect(over).toBeGreaterThanOrEqual(passed.reduce((all, { events }) => all + events, 0));
   expect((await one.search({ condition: 'overflow.of = small tier = rest' })).total).toBe(
