@@ -13,6 +13,7 @@ export const leaseNames = {
   health: 'health',
   rewinds: 'rewinds',
   shapes: 'shapes',
+  metrics: 'metrics',
   /** Reading the files or objects of a source. */
   reading: (source: string): string => `reading ${source}`,
   /** Draining the spool of a follower. */

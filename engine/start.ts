@@ -29,6 +29,8 @@ import { Learning } from './learning/learning.ts';
 import { Leases, leaseNames } from './leases.ts';
 import type { Log } from './log.ts';
 import { Measures } from './measures.ts';
+import { MetricFolding } from './metrics/metric-folding.ts';
+import { expireMetrics, rollUpMetrics } from './metrics/metric-roll-ups.ts';
 import { drain } from './outgoing/drain.ts';
 import { followers } from './outgoing/index.ts';
 import { openPlan } from './plan.ts';
@@ -113,6 +115,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     leaseNames.health,
     leaseNames.rewinds,
     leaseNames.shapes,
+    leaseNames.metrics,
   ]);
   leases.want('readers', () =>
     [...senders.sourcesOfKind('files'), ...senders.sourcesOfKind('objects')].map(({ name }) =>
@@ -210,6 +213,16 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     await leases.holding(leaseNames.shapes, async (lease) => void (await decisions.round(lease)));
     await shapes.refresh();
   });
+  const folding = new MetricFolding(database);
+  regularly('metrics', 2_000, () =>
+    leases.holding(leaseNames.metrics, async (lease) => void (await folding.round(lease, Date.now()))),
+  );
+  regularly('rolling up metrics', 20_000, () =>
+    leases.holding(leaseNames.metrics, (lease) => rollUpMetrics(database, lease, Date.now())),
+  );
+  regularly('expiry of metrics', 600_000, () =>
+    leases.holding(leaseNames.metrics, () => expireMetrics(database, plan.current().plan, Date.now())),
+  );
   regularly('rewinds', 1_000, () => leases.holding(leaseNames.rewinds, () => rewinds.resume()));
   regularly('listening to other engines', 1_000, () => learning.listen());
   regularly('closing minutes', 5_000, () => health.closeMinutes(Date.now(), isHolder(leaseNames.health)));

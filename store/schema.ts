@@ -11,12 +11,14 @@ import {
   mysqlTable,
   primaryKey,
   tinyint,
+  uniqueIndex,
   varchar,
 } from 'drizzle-orm/mysql-core';
 
 import type { SourceSettings } from '#core/answers/sources.ts';
 import type { FileMark } from '#core/consumers/progress.ts';
 import type { PriceBook } from '#core/costs/price-book.ts';
+import type { SeriesLabels } from '#core/metrics/labels.ts';
 
 const longBlob = customType<{ data: Uint8Array; driverData: Buffer }>({
   dataType: () => 'longblob',
@@ -591,6 +593,63 @@ export const spools = mysqlTable('spool', {
   droppedEvents: double('dropped_events').notNull(),
   droppedAt: milliseconds('dropped_at').notNull(),
 });
+
+/** What groups brought for derived metrics, until it is put where it belongs. */
+export const toldMetrics = mysqlTable('metric_told', {
+  id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
+  data: longBlob('data').notNull(),
+});
+
+/** Points of derived metrics: `points` says what is measured, by which points of a metric are told apart when it changes. */
+export const metrics = mysqlTable(
+  'metric',
+  {
+    number: int('number').primaryKey().autoincrement(),
+    metric: varchar('metric', { length: 64 }).notNull(),
+    points: varchar('points', { length: 300 }).notNull(),
+  },
+  (table) => [uniqueIndex('metric_points').on(table.metric, table.points)],
+);
+
+/** The series of a metric that has keys; number 0 stands for all of them together, and has no row. */
+export const metricSeries = mysqlTable(
+  'metric_series',
+  {
+    number: int('number').primaryKey().autoincrement(),
+    /** The number of its metric. */
+    metric: int('metric').notNull(),
+    /** The values of its keys by the fields of the keys; JSON. */
+    labels: jsonText<SeriesLabels>('labels').notNull(),
+    /** SHA-256 of the labels, hexadecimal. */
+    hash: char('hash', { length: 64 }).notNull(),
+    /** The first and the last minute in which something came (milliseconds); the last one to the hour. */
+    firstSeen: milliseconds('first_seen').notNull(),
+    lastSeen: milliseconds('last_seen').notNull(),
+  },
+  (table) => [
+    uniqueIndex('metric_series_labels').on(table.metric, table.hash),
+    index('metric_series_seen').on(table.metric, table.lastSeen),
+  ],
+);
+
+/** Points of a series, packed: of an hour by the minute, of a day by ten minutes, or of 30 days by the hour. */
+export const metricChunks = mysqlTable(
+  'metric_chunk',
+  {
+    metric: int('metric').notNull(),
+    /** How finely: 0 by the minute, 1 by ten minutes, 2 by the hour. */
+    level: tinyint('level').notNull(),
+    start: milliseconds('start').notNull(),
+    series: int('series').notNull(),
+    /** Whether the coarser levels do not have all of it yet. */
+    fresh: boolean('fresh').notNull(),
+    data: longBlob('data').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.metric, table.level, table.start, table.series] }),
+    index('metric_chunk_fresh').on(table.fresh, table.start),
+  ],
+);
 
 /** Every change that someone made. */
 export const audit = mysqlTable(

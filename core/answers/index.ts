@@ -2,6 +2,7 @@ import type { RehearsalAnswer } from '../rehearsal/rehearsal-answer.ts';
 import type { ArrivalsFrame } from './arrivals.ts';
 import type { CapsAnswer } from './caps.ts';
 import type { CostMonthAnswer, CostsAnswer, PricesAnswer, RetentionCostAnswer } from './costs.ts';
+import type { MetricAnswer, MetricsAnswer, MetricTrialAnswer } from './metrics.ts';
 import type { CourseAnswer, OverviewAnswer } from './overview.ts';
 import type {
   DiscardedAnswer,
@@ -43,6 +44,8 @@ export interface Answers {
   readonly event: EventAnswer;
   readonly graces: GracesAnswer;
   readonly matches: MatchesAnswer;
+  readonly metric: MetricAnswer;
+  readonly metrics: MetricsAnswer;
   readonly names: NamesAnswer;
   readonly overview: OverviewAnswer;
   readonly plan: PlanAnswer;
@@ -65,6 +68,7 @@ export interface Answers {
   readonly switchTokens: SwitchTokensAnswer;
   readonly tables: TablesAnswer;
   readonly tape: TapeAnswer;
+  readonly tryMetric: MetricTrialAnswer;
   readonly tryPrices: CostMonthAnswer;
   readonly volume: VolumeAnswer;
   readonly whyEmpty: WhyEmptyAnswer;

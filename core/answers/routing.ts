@@ -4,7 +4,7 @@ import type { Amount } from '../views/volumes.ts';
 
 /** Something that reads events by a condition of its own. */
 export interface Reader {
-  readonly kind: 'pipeline' | 'exclusion' | 'search';
+  readonly kind: 'pipeline' | 'exclusion' | 'metric' | 'search';
   readonly name: string;
   /** The share of the events in question that it is about. */
   readonly share: number;

@@ -44,6 +44,8 @@ export interface GroupContext {
   readonly steps: StepMeasures;
   /** The kinds of lines that the group brings and nobody has decided about. */
   readonly newShapes: () => readonly NewShape[];
+  /** The id under which a shape goes now; absent: shapes go under the ids that they have. */
+  readonly currentShape?: (id: string) => string;
   /** What tiers with caps may take; absent where none has one. */
   readonly allowances?: Allowances | undefined;
   /** Who watches arrivals; absent where nobody does. */

@@ -5,6 +5,7 @@ import type { Consumer, GroupContext, RoutedDelivery } from './consumer.ts';
 import { heard } from './heard.ts';
 import { keys } from './keys.ts';
 import { ledger } from './ledger.ts';
+import { metrics } from './metrics.ts';
 import { outgoing } from './outgoing.ts';
 import { positions } from './positions.ts';
 import { segments } from './segments.ts';
@@ -13,7 +14,20 @@ import { steps } from './steps.ts';
 import { tape } from './tape.ts';
 
 /** All that reads the stream, in the order in which their effects are asked for and written: the ledger after those who book in it, caps last, as their rows stay locked. */
-export const consumers = { keys, positions, segments, outgoing, ledger, tape, heard, steps, shapes, arrivals, caps };
+export const consumers = {
+  keys,
+  positions,
+  segments,
+  outgoing,
+  ledger,
+  tape,
+  heard,
+  steps,
+  shapes,
+  metrics,
+  arrivals,
+  caps,
+};
 
 type EffectOf<Reader> = Reader extends Consumer<infer Effect> ? Effect : never;
 

@@ -1,5 +1,6 @@
 import * as costs from './costs.ts';
 import * as health from './health.ts';
+import * as metrics from './metrics.ts';
 import * as overview from './overview.ts';
 import * as plan from './plan.ts';
 import * as search from './search.ts';
@@ -11,6 +12,7 @@ import * as switches from './switches.ts';
 export const operations = {
   ...costs,
   ...health,
+  ...metrics,
   ...overview,
   ...plan,
   ...search,

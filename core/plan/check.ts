@@ -1,6 +1,8 @@
 import { reach, ValidationError } from 'yup';
 import { compileCondition } from '../conditions/condition.ts';
 import { parseDuration } from '../events/units.ts';
+import { measures } from '../metrics/measures/index.ts';
+import { keyName } from '../metrics/metric.ts';
 import { nearest } from '../patterns/nearest.ts';
 import { parseDayAmount } from '../routing/cap.ts';
 import { isZone } from '../routing/day-of-zone.ts';
@@ -9,6 +11,8 @@ import type { StepKind } from '../steps/step.ts';
 import {
   besides,
   keptOneIn,
+  type MetricDocument,
+  type MetricKey,
   onFailures,
   type PlanDocument,
   type PostureOverride,
@@ -40,7 +44,7 @@ export function checkPlan(value: unknown): CheckedPlan {
     const inner = error.inner.length > 0 ? error.inner : [error];
     return { ok: false, problems: inner.flatMap(problemsOf) };
   }
-  const problems = [...checkPipelines(plan), ...checkTiers(plan), ...checkPostures(plan)];
+  const problems = [...checkPipelines(plan), ...checkTiers(plan), ...checkMetrics(plan), ...checkPostures(plan)];
   return problems.length > 0 ? { ok: false, problems } : { ok: true, plan };
 }
 
@@ -140,7 +144,10 @@ function checkNames({ kind, schema }: StepKind, step: StepDocument, options: obj
   ];
 }
 
-/** Longest that a tier keeps events, in milliseconds. */
+/** Shortest that a metric is kept, in milliseconds. */
+const shortestMetric = 86_400_000;
+
+/** Longest that anything is kept, in milliseconds. */
 const longestKeep = 36_525 * 86_400_000;
 
 function checkTiers(plan: PlanDocument): PlanProblem[] {
@@ -207,6 +214,58 @@ function checkCap({ tiers }: PlanDocument, place: number): PlanProblem[] {
 }
 
 const shareFault = 'keep is none, all, or 1 in a number from 2 to 1,000,000';
+
+/** Metrics are told apart by names as by ids; names by OpenTelemetry's rules, in any case. */
+function checkMetrics({ metrics = [] }: PlanDocument): PlanProblem[] {
+  const names = metrics.map(({ id, name }) => ({ id: name.toLowerCase(), told: id }));
+  return [
+    ...repeated(metrics, 'metrics'),
+    ...repeated(names, 'metrics').map(({ path, message }) => ({ path: path.replace(/\.id$/, '.name'), message })),
+    ...metrics.flatMap((metric, i) => checkMetric(metric, `metrics[${i}]`)),
+  ];
+}
+
+function checkMetric(metric: MetricDocument, path: string): PlanProblem[] {
+  const measure = measures.get(metric.measure);
+  const needsField = measure !== undefined && measure.field !== 'none';
+  const keep = metric.keep === undefined ? undefined : parseDuration(metric.keep);
+  return [
+    ...checkCondition(metric.when, `${path}.when`),
+    ...(needsField && !metric.of
+      ? [{ path: `${path}.of`, message: `say of which field: a ${measure.title} is of one` }]
+      : []),
+    ...(!needsField && metric.of !== undefined
+      ? [{ path: `${path}.of`, message: `a ${metric.measure} is of the events, not of a field` }]
+      : []),
+    ...(metric.by ?? []).flatMap((key, k) => checkKey(key, `${path}.by[${k}]`)),
+    ...repeated(
+      (metric.by ?? []).map((key) => ({ id: keyName(key).toLowerCase() })),
+      `${path}.by`,
+    ).map(({ path: at, message }) => ({ path: at.replace(/\.id$/, '.field'), message })),
+    ...(metric.keep !== undefined && !(keep !== undefined && keep >= shortestMetric && keep <= longestKeep)
+      ? [
+          {
+            path: `${path}.keep`,
+            message: `${metric.keep} is no duration of a day or more, such as 456d, up to 100 years`,
+          },
+        ]
+      : []),
+  ];
+}
+
+function checkKey({ field, top, table, column }: MetricKey, path: string): PlanProblem[] {
+  return [
+    ...(field.toLowerCase() === 'tier' || field.toLowerCase() === 'fleet'
+      ? [{ path: `${path}.field`, message: `metrics are kept before events get a ${field}: it cannot be a key` }]
+      : []),
+    ...(top !== undefined && table !== undefined
+      ? [{ path, message: 'a key is cut to its top or goes through a table, not both' }]
+      : []),
+    ...((table === undefined) === (column === undefined)
+      ? []
+      : [{ path, message: 'a key that goes through a table names the table and its column' }]),
+  ];
+}
 
 function checkPostures({ postures = [], tiers }: PlanDocument): PlanProblem[] {
   const ids = tiers.map(({ id }) => id);

@@ -1,4 +1,5 @@
 import type { EventBatch } from '../events/batch.ts';
+import { type CompiledMetric, compileMetric } from '../metrics/metric.ts';
 import { type RouteContext, type RoutedBatch, routeBatch } from '../routing/route.ts';
 import { type CompiledTier, compileTier } from '../routing/tier.ts';
 import { noResources, type StepResources } from '../steps/step.ts';
@@ -10,6 +11,7 @@ import { type CompiledPipeline, compilePipeline, runPipelines } from './pipeline
 export interface CompiledPlan {
   readonly pipelines: readonly CompiledPipeline[];
   readonly tiers: readonly CompiledTier[];
+  readonly metrics: readonly CompiledMetric[];
   /** Parses and routes a batch of raw events. */
   readonly run: (batch: EventBatch, context: RouteContext) => RoutedBatch;
 }
@@ -21,6 +23,7 @@ export function compilePlan(plan: PlanDocument, resources: StepResources = noRes
   return {
     pipelines,
     tiers,
+    metrics: (plan.metrics ?? []).map((metric) => compileMetric(metric, resources)),
     run: (batch, context) =>
       routeBatch(cutSince(runPipelines(pipelines, batch, context), context.since), tiers, context),
   };

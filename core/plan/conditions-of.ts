@@ -7,8 +7,8 @@ export interface PlanCondition {
   readonly text: string;
 }
 
-/** All conditions of a plan: of pipelines, steps and their branches, tiers and exclusions. */
-export function conditionsOf({ pipelines, tiers }: PlanDocument): readonly PlanCondition[] {
+/** All conditions of a plan: of pipelines, steps and their branches, tiers, exclusions and metrics. */
+export function conditionsOf({ pipelines, tiers, metrics = [] }: PlanDocument): readonly PlanCondition[] {
   const found: PlanCondition[] = [];
   const find = (text: string, path: string): string => {
     found.push({ path, text });
@@ -16,6 +16,7 @@ export function conditionsOf({ pipelines, tiers }: PlanDocument): readonly PlanC
   };
   replaced(pipelines, 'pipelines', find);
   replaced(tiers, 'tiers', find);
+  replaced(metrics, 'metrics', find);
   return found;
 }
 

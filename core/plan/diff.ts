@@ -1,8 +1,11 @@
 import { formatDuration, parseDuration } from '../events/units.ts';
+import { measures } from '../metrics/measures/index.ts';
+import { emptyOf, limitOf, metricKeep } from '../metrics/metric.ts';
 import { stepKinds } from '../steps/index.ts';
 import type {
   CapDocument,
   ExclusionDocument,
+  MetricDocument,
   PipelineDocument,
   PlanDocument,
   PostureDocument,
@@ -28,6 +31,7 @@ export function diffPlans(before: PlanDocument, after: PlanDocument): readonly P
   return [
     ...diffList(before.pipelines, after.pipelines, 'pipelines', 'pipeline', diffPipeline),
     ...diffList(before.tiers, after.tiers, 'tiers', 'tier', diffTier),
+    ...diffList(titled(before.metrics), titled(after.metrics), 'metrics', 'metric', diffMetric),
     ...diffList(before.postures ?? [], after.postures ?? [], 'postures', 'posture', diffPosture),
   ];
 }
@@ -193,6 +197,59 @@ function diffExclusion(before: ExclusionDocument, after: ExclusionDocument, path
     ...changed(path, `exclusion “${after.title}” has another reason`, before.reason ?? '', after.reason ?? ''),
     ...changed(path, `exclusion “${after.title}” has another owner`, before.owner ?? '', after.owner ?? ''),
   ];
+}
+
+type TitledMetric = MetricDocument & { readonly title: string };
+
+function titled(metrics: readonly MetricDocument[] = []): readonly TitledMetric[] {
+  return metrics.map((metric) => ({ ...metric, title: metric.name }));
+}
+
+function diffMetric(before: TitledMetric, after: TitledMetric, path: string): readonly PlanChange[] {
+  const { name } = after;
+  return [
+    ...changed(path, `metric “${before.name}” has another name`, before.name, name),
+    ...changed(path, `metric “${name}” is of other events`, before.when, after.when),
+    ...changed(
+      path,
+      `metric “${name}” is a ${describeMeasure(after)}`,
+      describeMeasure(before),
+      describeMeasure(after),
+    ),
+    ...changed(path, `metric “${name}” is kept by ${describeKeys(after)}`, describeKeys(before), describeKeys(after)),
+    ...changed(path, `metric “${name}” has another unit`, before.unit ?? '', after.unit ?? ''),
+    ...changed(
+      path,
+      `metric “${name}” has at most ${limitOf(after)} series`,
+      `${limitOf(before)}`,
+      `${limitOf(after)}`,
+    ),
+    ...changed(
+      path,
+      `metric “${name}” is kept for ${formatDuration(metricKeep(after) / 1_000)}`,
+      formatDuration(metricKeep(before) / 1_000),
+      formatDuration(metricKeep(after) / 1_000),
+    ),
+    ...changed(path, `metric “${name}” shows ${emptyOf(after)} where nothing came`, emptyOf(before), emptyOf(after)),
+    ...changed(path, `metric “${name}” has another description`, before.help ?? '', after.help ?? ''),
+  ];
+}
+
+/** What a metric keeps, in a few words: `distribution of took`. */
+export function describeMeasure({ measure, of }: Pick<MetricDocument, 'measure' | 'of'>): string {
+  const title = measures.get(measure)?.title ?? measure;
+  return of === undefined ? title : `${title} of ${of}`;
+}
+
+/** The keys of a metric in a few words: `status, top 20 of path`. */
+export function describeKeys({ by = [] }: Pick<MetricDocument, 'by'>): string {
+  if (by.length === 0) return 'nothing';
+  return by
+    .map(({ field, top, table, column }) => {
+      if (top !== undefined) return `top ${top} of ${field}`;
+      return table === undefined ? field : `${column ?? ''} of ${field} in ${table}`;
+    })
+    .join(', ');
 }
 
 function diffPosture(before: PostureDocument, after: PostureDocument, path: string): readonly PlanChange[] {

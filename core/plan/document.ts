@@ -5,6 +5,8 @@ export interface PlanDocument {
   readonly plan: 1;
   readonly pipelines: readonly PipelineDocument[];
   readonly tiers: readonly TierDocument[];
+  /** Numbers that are kept of events as they arrive, whatever becomes of them. */
+  readonly metrics?: readonly MetricDocument[] | undefined;
   /** Named sets of overrides that can be switched on for a while. */
   readonly postures?: readonly PostureDocument[] | undefined;
 }
@@ -79,6 +81,45 @@ export interface ExclusionDocument {
   readonly reason?: string | undefined;
   readonly owner?: string | undefined;
 }
+
+/** A derived metric: what is kept of which events, by which keys. */
+export interface MetricDocument {
+  readonly id: string;
+  /** As others are to know it, by the rules of OpenTelemetry for instruments: `booking.requests`. */
+  readonly name: string;
+  /** What it is for. */
+  readonly help?: string | undefined;
+  /** Which events; empty: all. */
+  readonly when: string;
+  /** What is kept of them: a measure (`core/metrics/measures`). */
+  readonly measure: string;
+  /** The field that is measured; absent where events themselves are. */
+  readonly of?: string | undefined;
+  /** Up to four keys: a series is kept for each combination of their values. */
+  readonly by?: readonly MetricKey[] | undefined;
+  /** The unit, such as `s` or `By` (UCUM); absent: none. */
+  readonly unit?: string | undefined;
+  /** What is shown where nothing came: nothing, 0, or what came last; absent: nothing. */
+  readonly empty?: EmptyValue | undefined;
+  /** Most series; what is beyond them goes into one. Absent: 1,000. */
+  readonly limit?: number | undefined;
+  /** How long it is kept by the hour: `456d`, which it is where this is absent. */
+  readonly keep?: string | undefined;
+}
+
+/** A field that a metric is kept by: its values as they are, its most frequent ones, or what a table says of them. */
+export interface MetricKey {
+  readonly field: string;
+  /** Only so many values, those that come most; the others are one. */
+  readonly top?: number | undefined;
+  /** A lookup table, and its column that is taken instead of the value. */
+  readonly table?: string | undefined;
+  readonly column?: string | undefined;
+}
+
+/** What may be shown where nothing came. */
+export const emptyValues = ['none', 'zero', 'last'] as const;
+export type EmptyValue = (typeof emptyValues)[number];
 
 /** A named set of overrides, switched on for a while by a person or a request. */
 export interface PostureDocument {

@@ -59,6 +59,28 @@ export const draftShape = object({
   )
     .max(100)
     .required(),
+  metrics: array(
+    object({
+      id,
+      name: text(255),
+      help: string().strict().max(500),
+      when: text(20_000),
+      measure: text(40),
+      of: string().strict().max(256),
+      by: array(
+        object({
+          field: text(256),
+          top: number().strict(),
+          table: string().strict().max(64),
+          column: string().strict().max(256),
+        }),
+      ).max(20),
+      unit: string().strict().max(63),
+      empty: string().strict().max(40),
+      limit: number().strict(),
+      keep: string().strict().max(40),
+    }),
+  ).max(200),
   postures: array(
     object({
       id,

@@ -38,6 +38,11 @@ export function fieldUses(plan: PlanDocument): {
       readers.push(...readBy(when, place), ...(by ? [{ field: by, ...place }] : []));
     }
   }
+  for (const { id, name, when, of, by = [] } of plan.metrics ?? []) {
+    const place = { at: id, title: `metric “${name}”` };
+    const fields = [...(of ? [of] : []), ...by.map(({ field }) => field)];
+    readers.push(...readBy(when, place), ...fields.map((field) => ({ field, ...place })));
+  }
   return { makers, readers };
 }
 

@@ -1,4 +1,4 @@
-import type { PipelineDocument, PlanDocument, PostureDocument, TierDocument } from './document.ts';
+import type { MetricDocument, PipelineDocument, PlanDocument, PostureDocument, TierDocument } from './document.ts';
 import { stepParts } from './document.ts';
 
 /** Where in a plan something is: for people, and as an address in the application where it can be edited. */
@@ -19,8 +19,21 @@ export function placeInWords(plan: PlanDocument, path: string): PlanPlace {
   const [list, which = '', ...rest] = parts;
   if (list === 'pipelines') return inPipeline(found(plan.pipelines, which, isCounted), rest, isCounted);
   if (list === 'tiers') return inTier(found(plan.tiers, which, isCounted), rest, isCounted);
+  if (list === 'metrics') return inMetric(found(plan.metrics ?? [], which, isCounted), rest, isCounted);
   if (list === 'postures') return inPosture(found(plan.postures ?? [], which, isCounted), rest, isCounted);
   return { words: parts.join(' '), link: undefined };
+}
+
+function inMetric(metric: MetricDocument | string, rest: readonly string[], isCounted: boolean): PlanPlace {
+  const [part, which, ...inside] = rest;
+  const number = Number(which) + (isCounted ? 1 : 0);
+  const place = part === 'by' && which !== undefined ? [`key ${number}`, ...inside] : rest;
+  const name = typeof metric === 'string' ? metric : metric.name || metric.id;
+  const field = part === undefined ? '' : `&field=${encodeURIComponent(part)}`;
+  return {
+    words: [`Metric “${name}”`, ...place].join(', '),
+    link: typeof metric === 'string' ? undefined : `/metrics?edit=${encodeURIComponent(metric.id)}${field}`,
+  };
 }
 
 function inPosture(posture: PostureDocument | string, rest: readonly string[], isCounted: boolean): PlanPlace {

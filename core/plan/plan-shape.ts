@@ -1,14 +1,17 @@
 import { array, mixed, number, object, string } from 'yup';
-import { type CapOverflow, overflowChoices, type PipelineTest, type StepDocument } from './document.ts';
+import { highestLimit, mostKeys } from '../metrics/limits.ts';
+import { measures } from '../metrics/measures/index.ts';
+import { type CapOverflow, emptyValues, overflowChoices, type PipelineTest, type StepDocument } from './document.ts';
 import type { SchemaMeta } from './json-schema.ts';
 
-/** Most pipelines, steps in a pipeline, tiers, exclusions in a tier, postures, and overrides of one. */
+/** Most pipelines, steps in a pipeline, tiers, exclusions in a tier, metrics, postures, and overrides of one. */
 const most = {
   pipelines: 200,
   steps: 100,
   tiers: 50,
   exclusions: 200,
   tests: 100,
+  metrics: 100,
   postures: 20,
   overrides: 200,
 } as const;
@@ -100,6 +103,38 @@ export const planShape = object({
   )
     .max(most.tiers)
     .default([]),
+  metrics: array(
+    object({
+      id,
+      name: string()
+        .required()
+        .max(255)
+        .matches(
+          /^[a-zA-Z][a-zA-Z0-9_.\-/]*$/,
+          'the name of a metric begins with a letter and goes on with letters, digits, and the signs _ . - /',
+        ),
+      help: string().max(500),
+      when: string().defined().max(20_000),
+      measure: string()
+        .oneOf([...measures.keys()])
+        .required(),
+      of: string().max(256),
+      by: array(
+        object({
+          field: string().required().max(256),
+          top: number().integer().min(1).max(1_000),
+          table: string().max(64),
+          column: string().max(256),
+        }).noUnknown(),
+      ).max(mostKeys),
+      unit: string()
+        .max(63)
+        .matches(/^[\x20-\x7e]*$/, 'a unit is written in ASCII, as UCUM has it: s, By, 1'),
+      empty: string().oneOf(emptyValues),
+      limit: number().integer().min(1).max(highestLimit),
+      keep: string().max(40),
+    }).noUnknown(),
+  ).max(most.metrics),
   postures: array(
     object({
       id,

@@ -1,3 +1,5 @@
+import type { NumberReader, NumberWriter } from '../events/number-bytes.ts';
+
 /** 2^12 registers: the standard error is 1.04 / √4096 = 1.6 %. */
 const bits = 12;
 const registers = 1 << bits;
@@ -20,7 +22,7 @@ export function newDistinctSketch(): DistinctSketch {
 /** Adds a value by its hash. */
 export function addToDistinct(sketch: DistinctSketch, hash: number): void {
   if (sketch.seen) {
-    sketch.seen.add(hash);
+    sketch.seen.add(hash | 0);
     if (sketch.seen.size > exact) spill(sketch);
   } else addToRegisters(sketch.registers as Uint8Array, hash);
 }
@@ -70,4 +72,45 @@ export function distinctCount(sketch: DistinctSketch): number {
   }
   const estimate = ((0.7213 / (1 + 1.079 / registers)) * registers * registers) / sum;
   return Math.round(estimate <= 2.5 * registers && zeros > 0 ? registers * Math.log(registers / zeros) : estimate);
+}
+
+/** Writes a sketch: the hashes of few values, by their differences, or the registers with zeros told by how many in a row. */
+export function packDistinct(writer: NumberWriter, { seen, registers: ranks }: DistinctSketch): void {
+  if (seen) {
+    writer.number(seen.size);
+    let before = 0;
+    for (const hash of [...seen].map((value) => value >>> 0).sort((a, b) => a - b)) {
+      writer.number(hash - before);
+      before = hash;
+    }
+    return;
+  }
+  writer.number(-1);
+  for (let i = 0; i < registers; ) {
+    const start = i;
+    while (i < registers && (ranks as Uint8Array)[i] === 0) i++;
+    if (i > start) writer.number(start - i);
+    else writer.number((ranks as Uint8Array)[i++] as number);
+  }
+}
+
+/** Reads what {@link packDistinct} wrote. */
+export function unpackDistinct(reader: NumberReader): DistinctSketch {
+  const size = reader.number();
+  if (size >= 0) {
+    const seen = new Set<number>();
+    let before = 0;
+    for (let left = Math.min(size, exact); left > 0; left--) {
+      before += reader.number();
+      seen.add(before | 0);
+    }
+    return { seen, registers: undefined };
+  }
+  const ranks = new Uint8Array(registers);
+  for (let i = 0; i < registers; ) {
+    const value = reader.number();
+    if (value < 0) i -= value;
+    else ranks[i++] = value;
+  }
+  return { seen: undefined, registers: ranks };
 }

@@ -1,5 +1,10 @@
+import type { NumberReader, NumberWriter } from '../events/number-bytes.ts';
+
 /** Buckets to a doubling: each is 2^(1/32) times as wide as the one before, so a value is known to about 1.1 %. */
 const perDoubling = 32;
+
+/** Most buckets of one side: all exponents of doubles. */
+const mostBuckets = 2_200 * perDoubling;
 
 /** A histogram of positive values: `counts[i]` belongs to bucket `offset + i`. */
 export interface ExponentialBuckets {
@@ -139,4 +144,53 @@ export function quantile(sketch: QuantileSketch, q: number): number {
 /** The value in the middle of a bucket, by ratio: at most 1.1 % from every value in it. */
 function middle(bucket: number): number {
   return 2 ** ((bucket + 0.5) / perDoubling);
+}
+
+/** Writes a sketch: zeros, then the counts of both sides from the first bucket that holds any to the last. */
+export function packQuantiles(writer: NumberWriter, { total, zeros, positive, negative }: QuantileSketch): void {
+  writer.number(total);
+  writer.number(zeros);
+  packBuckets(writer, positive);
+  packBuckets(writer, negative);
+}
+
+/** Reads what {@link packQuantiles} wrote. */
+export function unpackQuantiles(reader: NumberReader): QuantileSketch {
+  return {
+    total: reader.number(),
+    zeros: reader.number(),
+    positive: unpackBuckets(reader),
+    negative: unpackBuckets(reader),
+  };
+}
+
+/** Buckets in which nothing fell are told by how many there are in a row, as a negative number. */
+function packBuckets(writer: NumberWriter, { offset, counts }: ExponentialBuckets): void {
+  let from = 0;
+  let to = counts.length;
+  while (from < to && counts[from] === 0) from++;
+  while (to > from && counts[to - 1] === 0) to--;
+  writer.number(to - from);
+  if (from === to) return;
+  writer.number(offset + from);
+  for (let i = from; i < to; ) {
+    const start = i;
+    while (counts[i] === 0) i++;
+    if (i > start) writer.number(start - i);
+    else writer.number(counts[i++] as number);
+  }
+}
+
+function unpackBuckets(reader: NumberReader): ExponentialBuckets {
+  const length = Math.min(reader.number(), mostBuckets);
+  if (length <= 0) return { offset: 0, counts: new Float64Array(0) };
+  const offset = reader.number();
+  const counts = new Float64Array(length);
+  for (let i = 0; i < length; ) {
+    const value = reader.number();
+    if (value < 0) i -= value;
+    // What is cut off reads as zeros.
+    else counts[i++] = value;
+  }
+  return { offset, counts };
 }

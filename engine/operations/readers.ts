@@ -22,6 +22,7 @@ export async function readersOf(
     ...plan.tiers.flatMap(({ exclusions = [] }) =>
       exclusions.map(({ title, when }) => ({ kind: 'exclusion' as const, name: title, condition: when })),
     ),
+    ...(plan.metrics ?? []).map(({ name, when }) => ({ kind: 'metric' as const, name, condition: when })),
     ...searches,
   ];
   return all.filter(({ condition }) => compileCondition(condition).ok);

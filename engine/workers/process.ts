@@ -86,6 +86,7 @@ export function processGroup(
     ledger: new Ledger(),
     steps: new Map(),
     newShapes: () => shaper.takeNew(),
+    currentShape,
     allowances,
     ...(views.length > 0 && { watched: { views: views.map(opened), share: lookShare, random, currentShape } }),
   };

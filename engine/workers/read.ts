@@ -3,6 +3,7 @@ import type { EventBatch } from '#core/events/batch.ts';
 import { allRows, gather } from '#core/events/select.ts';
 import type { ExportPiece } from '#core/exports/export-format.ts';
 import type { CataloguePartial } from '#core/fields/catalogue.ts';
+import type { WindowTable } from '#core/metrics/metric-window.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Matches } from '#core/rehearsal/matches.ts';
 import { newRehearsal, type Rehearsal, rehearseBatch } from '#core/rehearsal/rehearse.ts';
@@ -23,6 +24,8 @@ import { type FetchTask, fetch } from './fetch.ts';
 import { type FindResult, type FindTask, find } from './find.ts';
 import { handedOver } from './handed-over.ts';
 import { type MatchesTask, matches } from './matches.ts';
+import { type MetricPointsTask, metricPoints } from './metric-points.ts';
+import { type MetricTrialPart, type MetricTrialTask, metricTrial } from './metric-trial.ts';
 import { compiledPlan } from './plans.ts';
 import { readDelivery } from './read-delivery.ts';
 import { type RetryResult, type RetryTask, retry } from './retry.ts';
@@ -142,6 +145,8 @@ export interface ReadWork {
   readonly warm: readonly [WarmTask, boolean];
   readonly writeOut: readonly [WriteOutTask, ExportPiece];
   readonly shapeLines: readonly [ShapeLinesTask, ShapeLines];
+  readonly metricPoints: readonly [MetricPointsTask, WindowTable];
+  readonly metricTrial: readonly [MetricTrialTask, MetricTrialPart];
   readonly shadows: readonly [ShadowsTask, readonly Shadows[]];
 }
 
@@ -167,6 +172,11 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   warm,
   shapeLines,
   shadows,
+  metricPoints,
+  metricTrial: async (task) => {
+    const part = await metricTrial(task);
+    return handedOver(part, [part.told]);
+  },
   writeOut: async (task) => {
     const piece = await writeOut(cache, task);
     return typeof piece.data === 'string' ? piece : handedOver(piece, [piece.data]);

@@ -5,6 +5,7 @@ import { caps } from './caps.ts';
 import { heard } from './heard.ts';
 import { keys } from './keys.ts';
 import { ledger } from './ledger.ts';
+import { metrics } from './metrics.ts';
 import { outgoing } from './outgoing.ts';
 import { positions } from './positions.ts';
 import { segments } from './segments.ts';
@@ -25,6 +26,7 @@ const makers: { readonly [Kind in keyof Writers]: (setting: WriterSetting) => Wr
   heard,
   steps,
   shapes,
+  metrics,
   arrivals,
   caps,
 };

@@ -91,6 +91,7 @@ function Hole({
 const kinds: Readonly<Record<Reader['kind'], string>> = {
   pipeline: 'Pipeline',
   exclusion: 'Exclusion',
+  metric: 'Metric',
   search: 'Saved search',
 };
 
@@ -98,7 +99,9 @@ function Readers({ readers }: { readonly readers: readonly Reader[] }) {
   return (
     <Section title="Who reads them">
       {readers.length === 0 ? (
-        <p className="text-[12.5px] text-second">No pipeline, exclusion or saved search is about these lines.</p>
+        <p className="text-[12.5px] text-second">
+          No pipeline, exclusion, metric or saved search is about these lines.
+        </p>
       ) : (
         readers.map(({ kind, name, share }) => (
           <p key={`${kind} ${name}`} className="border-t border-hair py-1 text-[12.5px]">

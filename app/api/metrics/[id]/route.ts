@@ -1,0 +1,6 @@
+import { metricCsv } from '#core/metrics/metric-csv.ts';
+import { handle } from '../../../_server/handle.ts';
+
+export const dynamic = 'force-dynamic';
+
+export const GET = handle('metric', metricCsv);

@@ -1,0 +1,32 @@
+/** The value of a label of the series that takes what goes beyond a key's top, or beyond the limit of series. */
+export const theRest = true;
+
+/** The value of a label: text, null for events without the field, or {@link theRest}. */
+export type LabelValue = string | null | typeof theRest;
+
+/** What a series is of: a value for each key of its metric, in the order of the keys. */
+export type Labels = readonly LabelValue[];
+
+/** Labels with the names of the keys that they are of, by which they stay when the keys of the metric change. */
+export type SeriesLabels = Readonly<Record<string, LabelValue>>;
+
+/** A text by which the series of a metric are told apart. */
+export function labelsId(labels: Labels): string {
+  return JSON.stringify(labels);
+}
+
+/** The labels of the series that takes what goes beyond the limit of series. */
+export function restLabels(keys: number): Labels {
+  return Array.from({ length: keys }, () => theRest);
+}
+
+/** Whether it is the series that takes what goes beyond the limit. */
+export function isRest(labels: Labels): boolean {
+  return labels.length > 0 && labels.every((value) => value === theRest);
+}
+
+/** A value in words. */
+export function labelInWords(value: LabelValue): string {
+  if (value === theRest) return 'the rest';
+  return value ?? '(none)';
+}

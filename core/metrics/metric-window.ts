@@ -1,0 +1,193 @@
+import type { SummaryValue } from '../search/aggregate-states.ts';
+import type { Aggregate } from '../search/summary.ts';
+import { rolledUp, setPoint, wholeSeries } from './chunks.ts';
+import { type LabelValue, labelInWords, type SeriesLabels } from './labels.ts';
+import {
+  chunkStart,
+  day,
+  hour,
+  hours,
+  keptFrom,
+  type Level,
+  levels,
+  minute,
+  minutes,
+  placesOf,
+  tenMinutes,
+} from './levels.ts';
+import type { Measure } from './measures/measure.ts';
+import { filledPlaces, mergePoint, newPoints, type Points, reservePoints } from './points.ts';
+
+/** Lengths of steps that a window may be shown in, and how many it has at most. */
+const stepLengths = [
+  minute, 5 * minute, 10 * minute, 30 * minute, hour, 2 * hour, 6 * hour, 12 * hour, day, 7 * day, 30 * day,
+]; // biome-ignore format: one list reads better than eleven lines
+const mostSteps = 400;
+
+/** A window of time, in whole steps; milliseconds. */
+export interface MetricWindow {
+  readonly from: number;
+  readonly to: number;
+  readonly every: number;
+  /** The level that it is read from. */
+  readonly level: Level;
+}
+
+/** The steps in which a window is shown: as fine as points of its beginning are kept, and as there is room for. */
+export function metricWindow(from: number, to: number, now: number): MetricWindow {
+  const finest = levels.find((level) => from >= keptFrom(level, now)) ?? hours;
+  const every = stepLengths.find((step) => step >= finest.step && (to - from) / step <= mostSteps) ?? 30 * day;
+  const coarsest = [...levels].reverse().find(({ step }) => step <= every && every % step === 0);
+  return {
+    from: Math.floor(from / every) * every,
+    to: Math.ceil(to / every) * every,
+    every,
+    level: coarsest ?? minutes,
+  };
+}
+
+/** Where the chunks of a window begin. */
+export function chunkStarts({ from, to, level }: MetricWindow): readonly number[] {
+  const first = chunkStart(level, from);
+  return Array.from({ length: Math.ceil((to - first) / level.chunk) }, (_, i) => first + i * level.chunk);
+}
+
+/** Levels whose fresh chunks say what the level of a window does not know yet: the finest last. */
+export function finerLevels({ level }: MetricWindow): readonly Level[] {
+  if (level === hours) return [tenMinutes, minutes];
+  return level === tenMinutes ? [minutes] : [];
+}
+
+/** A chunk as it was read. */
+export interface ReadChunk {
+  readonly level: Level;
+  readonly start: number;
+  readonly series: number;
+  readonly points: Points;
+}
+
+/** What a metric is shown by: the names of keys, and how many groups of them are told apart. */
+export interface WindowGrouping {
+  readonly by: readonly string[];
+  readonly most: number;
+}
+
+/** A group of series in a window. */
+export interface WindowGroup {
+  /** The values of the keys, in words. */
+  readonly labels: readonly string[];
+  /** By step; null where nothing came. */
+  readonly values: readonly SummaryValue[];
+  /** Over the whole window. */
+  readonly all: SummaryValue;
+}
+
+/** A metric over a window. */
+export interface WindowTable {
+  readonly whole: WindowGroup;
+  /** The largest first. */
+  readonly groups: readonly WindowGroup[];
+  /** What the others come to together, and how many they are; null where there are none. */
+  readonly others: WindowGroup | null;
+  readonly otherCount: number;
+}
+
+/** Puts the chunks of a metric together to a table of a window. Series are told by their number. */
+export class WindowBuilder {
+  private readonly groups = new Map<string, { readonly labels: readonly LabelValue[]; readonly points: Points }>();
+  private readonly whole: Points;
+  private readonly steps: number;
+
+  constructor(
+    private readonly window: MetricWindow,
+    private readonly aggregates: readonly Aggregate[],
+    private readonly labelsOf: (series: number) => SeriesLabels,
+    private readonly by: readonly string[],
+  ) {
+    this.steps = Math.max(1, Math.round((window.to - window.from) / window.every));
+    this.whole = newPoints(aggregates, this.steps);
+  }
+
+  /**
+   * Adds the chunks of a series: those of the window's level, and fresh ones of finer levels, which count instead of what the
+   * window's level says of their time.
+   */
+  addSeries(series: number, chunks: readonly ReadChunk[]): void {
+    const { level } = this.window;
+    const into = series === wholeSeries ? this.whole : this.groupOf(this.labelsOf(series));
+    const byStart = new Map<number, Points>();
+    const pointsAt = (start: number): Points => {
+      let points = byStart.get(start);
+      if (!points) byStart.set(start, (points = newPoints(this.aggregates, placesOf(level))));
+      return points;
+    };
+    for (const { start, points } of chunks.filter((chunk) => chunk.level === level)) byStart.set(start, points);
+    for (const finer of finerLevels(this.window))
+      for (const { start, points } of chunks.filter((chunk) => chunk.level === finer)) {
+        const begins = chunkStart(level, start);
+        const rolled = rolledUp(points, finer, level, this.aggregates);
+        const first = (start - begins) / level.step;
+        for (let place = 0; place < finer.chunk / level.step; place++)
+          setPoint(pointsAt(begins), first + place, rolled, place, this.aggregates);
+      }
+    for (const [start, points] of byStart) this.addPoints(into, start, points);
+  }
+
+  /** Adds place `from` of some points, of a time (milliseconds), to the series of some labels. */
+  addCell(labels: SeriesLabels, time: number, points: Points, from: number): void {
+    const step = Math.floor((time - this.window.from) / this.window.every);
+    if (step < 0 || step >= this.steps) return;
+    mergePoint(this.whole, step, points, from);
+    mergePoint(this.groupOf(labels), step, points, from);
+  }
+
+  /** The table: the largest groups by a figure (its place among those of the measure). */
+  table(measure: Measure, figure: number, most: number): WindowTable {
+    const told = (points: Points, labels: readonly string[]): WindowGroup => this.told(points, labels, measure, figure);
+    const ranked = [...this.groups.values()]
+      .map(({ labels, points }) => ({ points, group: told(points, labels.map(labelInWords)) }))
+      .sort((a, b) => Number(b.group.all ?? 0) - Number(a.group.all ?? 0));
+    const rest = ranked.slice(most);
+    const others = newPoints(this.aggregates, this.steps);
+    for (const { points } of rest)
+      for (const place of filledPlaces(points, this.steps)) mergePoint(others, place, points, place);
+    return {
+      whole: told(this.whole, []),
+      groups: ranked.slice(0, most).map(({ group }) => group),
+      others: rest.length > 0 ? told(others, []) : null,
+      otherCount: rest.length,
+    };
+  }
+
+  private groupOf(labels: SeriesLabels): Points {
+    const values = this.by.map((name) => labels[name] ?? null);
+    const id = JSON.stringify(values);
+    let group = this.groups.get(id);
+    if (!group) this.groups.set(id, (group = { labels: values, points: newPoints(this.aggregates, this.steps) }));
+    return group.points;
+  }
+
+  private addPoints(into: Points, start: number, points: Points): void {
+    const { from, every, level } = this.window;
+    for (const place of filledPlaces(points, placesOf(level))) {
+      const step = Math.floor((start + place * level.step - from) / every);
+      if (step >= 0 && step < this.steps) mergePoint(into, step, points, place);
+    }
+  }
+
+  private told(points: Points, labels: readonly string[], measure: Measure, figure: number): WindowGroup {
+    const of = measure.figures[figure]?.of ?? (() => null);
+    const { every, from, to } = this.window;
+    const all = newPoints(this.aggregates, 1);
+    reservePoints(all, 1);
+    const filled = filledPlaces(points, this.steps);
+    for (const place of filled) mergePoint(all, 0, points, place);
+    return {
+      labels,
+      values: Array.from({ length: this.steps }, (_, step) =>
+        points.filled[step] === 1 ? of(points.states, step, every / 1_000) : null,
+      ),
+      all: filled.length > 0 ? of(all.states, 0, (to - from) / 1_000) : null,
+    };
+  }
+}

@@ -1,0 +1,88 @@
+import { type Condition, conditionOf } from '../conditions/condition.ts';
+import { parseDuration } from '../events/units.ts';
+import type { EmptyValue, MetricDocument, MetricKey } from '../plan/document.ts';
+import type { Aggregate } from '../search/summary.ts';
+import { noResources, type StepResources } from '../steps/step.ts';
+import { usualKeep, usualLimit } from './limits.ts';
+import { measures } from './measures/index.ts';
+import type { Measure } from './measures/measure.ts';
+import { pointsOf } from './stored-points.ts';
+
+/** A key ready to be read: what stands for a value of its field. */
+export interface CompiledKey {
+  /** As its labels are called: its field, or the column of its table. */
+  readonly name: string;
+  readonly field: string;
+  /** Most values, of those that come most; undefined: all. */
+  readonly top: number | undefined;
+  /** What a table says of a value; absent: the value itself. */
+  readonly through: ((value: string) => string | null) | undefined;
+}
+
+/** A metric ready to take events in. */
+export interface CompiledMetric {
+  readonly id: string;
+  readonly name: string;
+  readonly when: Condition;
+  readonly measure: Measure;
+  readonly field: string;
+  readonly aggregates: readonly Aggregate[];
+  readonly keys: readonly CompiledKey[];
+  readonly limit: number;
+}
+
+/** Compiles a metric that has been checked. */
+export function compileMetric(metric: MetricDocument, resources: StepResources = noResources): CompiledMetric {
+  const measure = measureOf(metric);
+  const field = metric.of ?? '';
+  return {
+    id: metric.id,
+    name: metric.name,
+    when: conditionOf(metric.when),
+    measure,
+    field,
+    aggregates: measure.aggregates(field),
+    keys: (metric.by ?? []).map((key) => compileKey(key, resources)),
+    limit: limitOf(metric),
+  };
+}
+
+function compileKey({ field, top, table, column }: MetricKey, resources: StepResources): CompiledKey {
+  // Looked up when events come: a table may change while the plan stays the same.
+  const lookUp = (value: string): string | null => {
+    const found = resources.table(table ?? '');
+    return found?.find(value)?.[found.columns.indexOf(column ?? '')] ?? null;
+  };
+  const through = table === undefined ? undefined : lookUp;
+  return { name: keyName({ field, column }), field, top, through };
+}
+
+/** As the labels of a key are called. */
+export function keyName({ field, column }: Pick<MetricKey, 'field' | 'column'>): string {
+  return column ?? field;
+}
+
+/** The measure of a metric; throws where there is none of that name. */
+export function measureOf({ measure }: Pick<MetricDocument, 'measure'>): Measure {
+  const known = measures.get(measure);
+  if (!known) throw new Error(`${measure} is no measure`);
+  return known;
+}
+
+/** Under which its points stand in the store, besides its id. */
+export function pointsName(metric: Pick<MetricDocument, 'measure' | 'of'>): string {
+  return pointsOf(measureOf(metric), metric.of ?? '');
+}
+
+export function limitOf({ limit = usualLimit }: Pick<MetricDocument, 'limit'>): number {
+  return limit;
+}
+
+/** How long it is kept by the hour, in milliseconds. */
+export function metricKeep({ keep }: Pick<MetricDocument, 'keep'>): number {
+  return (keep === undefined ? undefined : parseDuration(keep)) ?? usualKeep;
+}
+
+export function emptyOf({ empty = 'none' }: Pick<MetricDocument, 'empty'>): EmptyValue {
+  return empty;
+}

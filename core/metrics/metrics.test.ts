@@ -1,0 +1,188 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { NumberReader, NumberWriter } from '../events/number-bytes.ts';
+import { readRecords } from '../formats/read.ts';
+import { splitLines } from '../formats/records.ts';
+import type { MetricDocument } from '../plan/document.ts';
+import { addToDistinct, distinctCount, newDistinctSketch, packDistinct, unpackDistinct } from '../sketches/distinct.ts';
+import { addToQuantiles, newQuantileSketch, packQuantiles, quantile, unpackQuantiles } from '../sketches/quantiles.ts';
+import { rolledUp, setPoint } from './chunks.ts';
+import { hours, minutes, placesOf, tenMinutes } from './levels.ts';
+import { measures } from './measures/index.ts';
+import { compileMetric } from './metric.ts';
+import { MetricTake } from './metric-take.ts';
+import { packNumbers, unpackNumbers } from './pack-numbers.ts';
+import { packPoints, unpackPoints } from './pack-points.ts';
+import { mergePoint, newPoints, type Points } from './points.ts';
+import { aggregatesOf, pointsOf } from './stored-points.ts';
+import { packToldMetrics, unpackToldMetrics } from './told-metrics.ts';
+
+const start = Date.UTC(2026, 10, 24, 9);
+
+function packed(values: Float64Array): Uint8Array {
+  const writer = new NumberWriter();
+  packNumbers(writer, values);
+  return writer.bytes();
+}
+
+describe('numbers in few bytes', () => {
+  const decimals = fc.integer({ min: -1_000_000, max: 1_000_000 }).map((value) => value / 100);
+  const any = fc.oneof(
+    fc.double(),
+    decimals,
+    fc.integer(),
+    fc.constantFrom(-0, 1e300, -1e300, 2 ** 52, 2 ** 53, 1e-300),
+  );
+
+  test('any numbers are the same again', () => {
+    fc.assert(
+      fc.property(fc.array(any, { maxLength: 60 }), (list) => {
+        const values = Float64Array.from(list);
+        expect(unpackNumbers(new NumberReader(packed(values)), values.length)).toEqual(values);
+      }),
+    );
+  });
+
+  test('counts take about a byte each, and what grows evenly no more', () => {
+    const counts = Float64Array.from({ length: 60 }, (_, i) => 1_200 + Math.round(40 * Math.sin(i * 7)));
+    expect(packed(counts).length).toBeLessThan(60 * 1.6);
+    const times = Float64Array.from({ length: 60 }, (_, i) => start + i * 60_000 + (i % 7));
+    expect(packed(times).length).toBeLessThan(60 * 1.3);
+  });
+});
+
+/** Events of which each has a number, a text and a time within an hour. */
+function batchOf(events: readonly { readonly at: number; readonly n: number; readonly who: string }[]) {
+  const lines = events.map(({ at, n, who }) =>
+    JSON.stringify({ time: new Date(start + at * 1_000).toISOString(), n, who }),
+  );
+  const records = splitLines(new TextEncoder().encode(lines.join('\n')));
+  return readRecords('gates', records, 'json', { received: start + 3_600_000, backfill: false }).batch;
+}
+
+function takeOf(metric: Partial<MetricDocument>): MetricTake {
+  return new MetricTake(compileMetric({ id: 'm', name: 'm', when: '', measure: 'count', ...metric }));
+}
+
+const events = fc.array(
+  fc.record({
+    at: fc.integer({ min: 0, max: 3_599 }),
+    n: fc.oneof(fc.integer({ min: -50, max: 5_000 }), fc.constant(0)),
+    who: fc.constantFrom('pier-1', 'pier-2', 'Pier 3', ''),
+  }),
+  { minLength: 1, maxLength: 80 },
+);
+
+/** What a take has, by minute and labels, as figures. */
+function figuresOf({ cells, points, metric }: Pick<MetricTake, 'cells' | 'points' | 'metric'>) {
+  const figures = cells.map(({ start: at, labels }, place) => [
+    `${at} ${JSON.stringify(labels)}`,
+    metric.measure.figures.map(({ of }) => of(points.states, place, 60)),
+  ]);
+  return Object.fromEntries(figures) as Record<string, readonly unknown[]>;
+}
+
+describe.each([...measures.values()])('$name', (measure) => {
+  const metric = { measure: measure.name, by: [{ field: 'who' }], ...(measure.field !== 'none' && { of: 'n' }) };
+
+  test('events in any pieces come to the same, also on their way through the store', () => {
+    fc.assert(
+      fc.property(events, fc.nat(), (list, cut) => {
+        const whole = takeOf(metric);
+        whole.add(batchOf(list), { now: start });
+        const parts = [list.slice(0, cut % list.length), list.slice(cut % list.length)].map((part) => {
+          const take = takeOf(metric);
+          if (part.length > 0) take.add(batchOf(part), { now: start });
+          return take;
+        });
+        const told = parts.flatMap((part) => unpackToldMetrics(packToldMetrics([part])));
+        const merged = takeOf(metric);
+        for (const one of told) merged.merge(one);
+        expect(figuresOf(merged)).toEqual(figuresOf(whole));
+      }),
+      { numRuns: 30 },
+    );
+  });
+
+  test('coarser levels are what they are made of, and chunks are the same out of the store', () => {
+    fc.assert(
+      fc.property(events, (list) => {
+        const take = takeOf({ ...metric, by: [] });
+        take.add(batchOf(list), { now: start });
+        const { aggregates } = take.metric;
+        const hour = newPoints(aggregates, placesOf(minutes));
+        const all = newPoints(aggregates, 1);
+        take.cells.forEach(({ start: at }, place) => {
+          mergePoint(hour, (at - start) / 60_000, take.points, place);
+          mergePoint(all, 0, take.points, place);
+        });
+        const stored = unpackPoints(packPoints(hour, 60), aggregates, 60);
+        expect(readAll(stored, 60)).toEqual(readAll(hour, 60));
+        expect(readAll(rolledUp(stored, minutes, hours, aggregates), 1)).toEqual(readAll(all, 1));
+        const tens = rolledUp(stored, minutes, tenMinutes, aggregates);
+        expect(readAll(rolledUp(tens, tenMinutes, hours, aggregates), 1)).toEqual(readAll(all, 1));
+        // What is set anew is as if it had not been there before.
+        const again = newPoints(aggregates, 3);
+        setPoint(again, 1, all, 0, aggregates);
+        setPoint(again, 1, all, 0, aggregates);
+        expect(readAll(again, 3)[1]).toEqual(readAll(all, 1)[0]);
+        expect([...again.filled]).toEqual([0, 1, 0]);
+      }),
+      { numRuns: 30 },
+    );
+
+    function readAll(points: Points, places: number) {
+      return Array.from({ length: places }, (_, place) =>
+        points.filled[place] === 1 ? measure.figures.map(({ of }) => of(points.states, place, 60)) : undefined,
+      );
+    }
+  });
+
+  test('its points go by a name that tells what they hold', () => {
+    const field = measure.field === 'none' ? '' : 'http.status code';
+    expect(aggregatesOf(pointsOf(measure, field))).toEqual(measure.aggregates(field));
+  });
+});
+
+describe('series', () => {
+  test('events that lack what is measured are none of its', () => {
+    const take = takeOf({ measure: 'sum', of: 'absent' });
+    expect(take.add(batchOf([{ at: 1, n: 1, who: 'a' }]), { now: start })).toBe(0);
+    expect(take.cells).toEqual([]);
+  });
+
+  test('a key may go through a table', () => {
+    const find = (key: string) => (key === 'pier-1' ? ['pier-1', 'north'] : undefined);
+    const table = { columns: ['pier', 'side'], rows: 1, find };
+    const by = [{ field: 'who', table: 'piers', column: 'side' }];
+    const metric = compileMetric(
+      { id: 'm', name: 'm', when: '', measure: 'count', by },
+      { table: () => table, place: () => undefined },
+    );
+    const take = new MetricTake(metric);
+    take.add(batchOf(['pier-1', 'pier-2'].map((who) => ({ at: 1, n: 1, who }))), { now: start });
+    expect(take.cells.map(({ labels }) => labels)).toEqual([['north'], [null]]);
+    expect(unpackToldMetrics(packToldMetrics([take]))[0]?.keys).toEqual([{ name: 'side', top: undefined }]);
+  });
+});
+
+describe('sketches in the store', () => {
+  test('quantiles and distinct counts are the same again', () => {
+    fc.assert(
+      fc.property(fc.array(fc.double({ noNaN: true }), { maxLength: 200 }), fc.nat({ max: 3_000 }), (values, many) => {
+        const quantiles = newQuantileSketch();
+        const distinct = newDistinctSketch();
+        for (const value of values) addToQuantiles(quantiles, value, 1);
+        for (let i = 0; i < many; i++) addToDistinct(distinct, Math.imul(i, 0x9e3779b1));
+        const writer = new NumberWriter();
+        packQuantiles(writer, quantiles);
+        packDistinct(writer, distinct);
+        const reader = new NumberReader(writer.bytes());
+        const read = unpackQuantiles(reader);
+        for (const share of [0, 0.25, 0.5, 0.9, 1]) expect(quantile(read, share)).toBe(quantile(quantiles, share));
+        expect(distinctCount(unpackDistinct(reader))).toBe(distinctCount(distinct));
+      }),
+      { numRuns: 60 },
+    );
+  });
+});

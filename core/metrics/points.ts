@@ -1,0 +1,42 @@
+import { type AggregateState, mergeGroup, newState, reserve } from '../search/aggregate-states.ts';
+import type { Aggregate } from '../search/summary.ts';
+
+/**
+ * What was gathered for a series, or for several, in places: those of a chunk are its steps of time, those of a group of
+ * events are minutes of series. A place where nothing came is not filled.
+ */
+export interface Points {
+  /** An entry for each aggregate of the measure. */
+  readonly states: readonly AggregateState[];
+  /** 1 where something came. */
+  filled: Uint8Array;
+}
+
+/** So many empty places. */
+export function newPoints(aggregates: readonly Aggregate[], places: number): Points {
+  const states = aggregates.map((aggregate) => newState(aggregate));
+  for (const state of states) reserve(state, places);
+  return { states, filled: new Uint8Array(places) };
+}
+
+/** Makes room for `places` places. */
+export function reservePoints(points: Points, places: number): void {
+  if (places <= points.filled.length) return;
+  const filled = new Uint8Array(Math.max(places, points.filled.length * 2));
+  filled.set(points.filled);
+  points.filled = filled;
+  for (const state of points.states) reserve(state, places);
+}
+
+/** Adds place `from` of `other`, which is of the same aggregates, to place `into`. */
+export function mergePoint(points: Points, into: number, other: Points, from: number): void {
+  for (const [i, state] of points.states.entries()) mergeGroup(state, into, other.states[i] as AggregateState, from);
+  points.filled[into] = 1;
+}
+
+/** The first `places` places in order, those that are filled. */
+export function filledPlaces({ filled }: Points, places = filled.length): readonly number[] {
+  const list: number[] = [];
+  for (let place = 0; place < places; place++) if (filled[place] === 1) list.push(place);
+  return list;
+}

@@ -1,0 +1,43 @@
+import { mixed, object, string } from 'yup';
+import { operation } from './operation.ts';
+
+const metricId = string()
+  .required()
+  .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'a metric is named by small letters, digits and dashes');
+
+const window = { from: string().default('-1d'), to: string().default('now') };
+
+export const metrics = operation({
+  method: 'GET',
+  path: '/api/metrics',
+  summary: 'Derived metrics, as the draft has them where there is one: what they keep, their series, and the last day.',
+  failure: 'The metrics could not be read',
+  permission: 'see',
+  input: object(),
+});
+
+export const metric = operation({
+  method: 'GET',
+  path: '/api/metrics/{id}',
+  summary: 'The points of a metric in a window, by keys of it (`by`, with commas), as one of its figures.',
+  failure: 'The metric could not be read',
+  permission: 'see',
+  input: object({
+    id: metricId,
+    ...window,
+    by: string().max(300).default(''),
+    figure: string().max(20).default(''),
+    before: string().oneOf(['', 'yes']).default(''),
+  }),
+});
+
+export const tryMetric = operation({
+  method: 'POST',
+  path: '/api/metrics/trial',
+  summary: 'What a metric would be made of, by the tape of the last day: its chart, its series, and what they cost.',
+  failure: 'The metric could not be tried',
+  permission: 'see',
+  input: object({
+    metric: mixed<object>((value): value is object => typeof value === 'object' && value !== null).required(),
+  }),
+});

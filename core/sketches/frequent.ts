@@ -1,0 +1,60 @@
+/**
+ * The values that come most among any number of them, in little memory: counters of J. Misra and D. Gries, "Finding repeated
+ * elements" (1982), with weights, cut in batches and merged as in P. K. Agarwal et al., "Mergeable summaries" (2012). A
+ * count is never too high, and too low by `missed` at most, which is at most the `total` divided by `most + 1`: a value that
+ * has more than that is there. Plain data.
+ */
+export interface FrequentSketch {
+  /** Counters that stay when it is cut. */
+  readonly most: number;
+  readonly counts: Map<string, number>;
+  /** The weight of everything that was added. */
+  total: number;
+  /** By how much counts may be too low. */
+  missed: number;
+}
+
+export function newFrequentSketch(most: number): FrequentSketch {
+  return { most, counts: new Map(), total: 0, missed: 0 };
+}
+
+/** Adds a value that came `weight` times. */
+export function addToFrequent(sketch: FrequentSketch, value: string, weight: number): void {
+  const { counts, most } = sketch;
+  sketch.total += weight;
+  counts.set(value, (counts.get(value) ?? 0) + weight);
+  // Cut now and then only, so that cutting takes a moment for each value.
+  if (counts.size > 2 * most + 64) cutFrequent(sketch);
+}
+
+/** Adds all of `other` to `sketch`. */
+export function mergeFrequent(sketch: FrequentSketch, other: FrequentSketch): void {
+  for (const [value, count] of other.counts) sketch.counts.set(value, (sketch.counts.get(value) ?? 0) + count);
+  sketch.total += other.total;
+  sketch.missed += other.missed;
+  if (sketch.counts.size > 2 * sketch.most + 64) cutFrequent(sketch);
+}
+
+/** Takes the count of the first value that is too many off all counts, and those out that have none left. */
+export function cutFrequent(sketch: FrequentSketch): void {
+  const { counts, most } = sketch;
+  if (counts.size <= most) return;
+  const sorted = Float64Array.from(counts.values()).sort();
+  const off = sorted[sorted.length - 1 - most] as number;
+  for (const [value, count] of counts) {
+    if (count > off) counts.set(value, count - off);
+    else counts.delete(value);
+  }
+  sketch.missed += off;
+}
+
+/** The values that came most, at most `most` of them, the first first. A count is between `count` and `count + missed`. */
+export function mostFrequent(
+  { counts }: FrequentSketch,
+  most: number,
+): readonly { readonly value: string; readonly count: number }[] {
+  return [...counts]
+    .map(([value, count]) => ({ value, count }))
+    .sort((a, b) => b.count - a.count || (a.value < b.value ? -1 : 1))
+    .slice(0, most);
+}

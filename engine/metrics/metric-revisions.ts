@@ -1,0 +1,48 @@
+import { LRUCache } from 'lru-cache';
+import { mixed, object } from 'yup';
+import { diffPlans } from '#core/plan/diff.ts';
+import type { MetricDocument, PlanDocument } from '#core/plan/document.ts';
+import type { Database } from '#store/database.ts';
+import { findRevision, listRevisions } from '#store/plans.ts';
+
+/** Most revisions that are looked through. */
+const mostRevisions = 100;
+
+/** The metrics of revisions, which never change. */
+const known = new LRUCache<number, readonly MetricDocument[]>({ max: 2 * mostRevisions });
+
+/** A revision in which a metric came, changed or went. */
+export interface MetricRevision {
+  readonly revision: number;
+  /** When it was published, in milliseconds. */
+  readonly at: number;
+  readonly text: string;
+}
+
+/** The revisions, of the last hundred, in which a metric was changed, the latest first. */
+export async function metricRevisions(database: Database, id: string): Promise<readonly MetricRevision[]> {
+  const revisions = await listRevisions(database, mostRevisions);
+  const plans = await Promise.all(
+    revisions.map(async ({ number }) => (await metricsOf(database, number)).filter((metric) => metric.id === id)),
+  );
+  return revisions.flatMap(({ number, publishedAt }, i) =>
+    diffPlans(planWith(plans[i + 1] ?? []), planWith(plans[i] ?? [])).map(({ text }) => ({
+      ...{ revision: number, at: publishedAt, text },
+    })),
+  );
+}
+
+function planWith(metrics: readonly MetricDocument[]): PlanDocument {
+  return { plan: 1, pipelines: [], tiers: [], metrics };
+}
+
+async function metricsOf(database: Database, number: number): Promise<readonly MetricDocument[]> {
+  const found = known.get(number);
+  if (found) return found;
+  const stored = await findRevision(database.db, number);
+  // It was checked before it was published.
+  const { value } = object({ value: mixed<PlanDocument>() }).validateSync({ value: stored && JSON.parse(stored.plan) });
+  const metrics = value?.metrics ?? [];
+  known.set(number, metrics);
+  return metrics;
+}

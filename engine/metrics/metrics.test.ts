@@ -1,0 +1,131 @@
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
+import type { MetricAnswer, MetricsAnswer, MetricTrialAnswer } from '#core/answers/metrics.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { startEngine, type TestEngine } from '../testing/engine.ts';
+import { sendSurely } from '../testing/surely.ts';
+
+let one: TestEngine;
+let two: TestEngine;
+
+beforeAll(async () => {
+  one = await startEngine(inject('mariadb'));
+  two = await startEngine(inject('mariadb'), one);
+  await one.source('north');
+  await one.source('south');
+  await one.publish(plan);
+  await two.refresh();
+}, 60_000);
+
+afterAll(async () => {
+  await Promise.all([one?.stop(), two?.stop()]);
+});
+
+const plan: PlanDocument = {
+  plan: 1,
+  pipelines: [],
+  tiers: [
+    {
+      id: 'rest',
+      title: 'Rest',
+      keep: '7d',
+      exclusions: [{ id: 'all', title: 'All', when: 'n >= 0', keep: 'none' }],
+    },
+  ],
+  metrics: [
+    {
+      id: 'events',
+      name: 'pier.events',
+      when: 'has n',
+      measure: 'count',
+      by: [{ field: 'source' }, { field: 'gate' }],
+    },
+    { id: 'sums', name: 'pier.sums', when: 'source = north', measure: 'sum', of: 'n' },
+    { id: 'spread', name: 'pier.spread', when: '', measure: 'distribution', of: 'n', by: [{ field: 'source' }] },
+    { id: 'who', name: 'pier.who', when: '', measure: 'distinct', of: 'user' },
+    { id: 'few', name: 'pier.few', when: '', measure: 'count', by: [{ field: 'user' }], limit: 20 },
+    { id: 'tops', name: 'pier.tops', when: '', measure: 'count', by: [{ field: 'gate', top: 2 }] },
+  ],
+};
+
+const read = (id: string, more: object = {}): Promise<MetricAnswer> =>
+  pick([one, two]).ask<MetricAnswer>('metric', { id, from: '-2h', to: 'now', ...more });
+const pick = <Item>(list: readonly Item[]): Item => list[Math.floor(Math.random() * list.length)] as Item;
+
+test('through kills of two engines and repetitions counts and sums are those of the numbered events', async () => {
+  let working = true;
+  const sent: { source: string; n: number; gate: string; user: string }[] = [];
+  const lane = async (number: number): Promise<void> => {
+    for (let i = 0; i < 25; i++) {
+      const source = pick(['north', 'south']);
+      const events = Array.from({ length: 40 }, (_, k) => ({
+        n: number * 1_000 + i * 40 + k,
+        gate: `gate ${(k * k) % 5}`,
+        user: `u${number}-${i * 40 + k}`,
+      }));
+      sent.push(...events.map((event) => ({ source, ...event })));
+      const at = Date.now() - Math.floor(Math.random() * 3_000_000);
+      const body = events.map((event) => JSON.stringify({ time: new Date(at).toISOString(), ...event })).join('\n');
+      await sendSurely(() => pick([one, two]), { source, body, at, key: `${number} ${i}` });
+    }
+  };
+  const disturb = async (): Promise<void> => {
+    while (working) {
+      const engine = pick([one, two]);
+      await engine.kill();
+      await engine.restart();
+    }
+  };
+  const disturbing = disturb();
+  await Promise.all([0, 1, 2].map(lane));
+  working = false;
+  await disturbing;
+
+  const total = (list: readonly { readonly n: number }[]): number => list.reduce((sum, { n }) => sum + n, 0);
+  await expect.poll(async () => (await read('events')).whole.all, { timeout: 30_000 }).toBe(sent.length);
+  expect((await read('sums')).whole.all).toBe(total(sent.filter(({ source }) => source === 'north')));
+  const { lines } = await read('events', { by: 'source,gate' });
+  for (const { labels, all } of lines) {
+    const ours = sent.filter(({ source, gate }) => source === labels[0] && gate === labels[1]);
+    expect([labels, all]).toEqual([labels, ours.length]);
+  }
+  expect(lines.reduce((sum, { all }) => sum + (all ?? 0), 0)).toBe(sent.length);
+  const median = [...sent].map(({ n }) => n).sort((a, b) => a - b)[sent.length >> 1] as number;
+  const p50 = (await read('spread', { figure: 'p50' })).whole.all as number;
+  expect(Math.abs(p50 / median - 1)).toBeLessThan(0.03);
+  const distinct = (await read('who')).whole.all as number;
+  expect(Math.abs(distinct / sent.length - 1)).toBeLessThan(0.06);
+
+  // A key with a value for each user is held to its limit: nothing is lost, and the key is named.
+  const few = await read('few', { by: 'user' });
+  expect(few.whole.all).toBe(sent.length);
+  expect(few.lines.length + few.otherCount).toBe(21);
+  expect(few.lines[0]?.labels).toEqual(['the rest']);
+  const listed = await one.ask<MetricsAnswer>('metrics');
+  expect(listed.metrics.find(({ id }) => id === 'few')).toMatchObject({ series: 21, grownKey: 'user', state: 'live' });
+  expect(listed.metrics.find(({ id }) => id === 'events')).toMatchObject({ grownKey: '' });
+  const tops = await read('tops', { by: 'gate' });
+  expect(tops.lines.map(({ labels }) => labels[0])).toContain('the rest');
+  expect(tops.lines.length).toBe(3);
+  expect(tops.lines.reduce((sum, { all }) => sum + (all ?? 0), 0)).toBe(sent.length);
+}, 120_000);
+
+describe('a metric before it exists', () => {
+  test('its chart, its series and the key that is without end are told by the tape', async () => {
+    const metric = { id: 'm', name: 'm', when: '', measure: 'count', by: [{ field: 'gate' }, { field: 'user' }] };
+    const trial = await one.ask<MetricTrialAnswer>('tryMetric', { metric });
+    expect(trial.problems).toEqual([]);
+    expect(trial.records).toBeGreaterThan(1_000);
+    expect(trial.whole.all).toBeCloseTo(trial.events, 3);
+    const [gate, user] = trial.keys;
+    expect(gate?.values.likely).toBe(3);
+    expect(user?.values.likely).toBeGreaterThan(2_000);
+    expect(user?.isOpen).toBe(true);
+    expect(user?.without.series).toBe(3);
+  });
+
+  test('what is wrong with it is told by where it stands', async () => {
+    const metric = { id: 'm', name: '1', when: 'n >', measure: 'sum', by: [{ field: 'tier' }] };
+    const { problems } = await one.ask<MetricTrialAnswer>('tryMetric', { metric: { ...metric, name: 'm' } });
+    expect(problems.map(({ path }) => path)).toEqual(['when', 'of', 'by[0].field']);
+  });
+});

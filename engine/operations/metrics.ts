@@ -1,0 +1,207 @@
+import type { MetricAnswer, MetricLine, MetricsAnswer, MetricTrialAnswer, MetricView } from '#core/answers/metrics.ts';
+import { coinsOfSeries } from '#core/costs/series-price.ts';
+import { grownKey } from '#core/metrics/grown-key.ts';
+import { measures } from '#core/metrics/measures/index.ts';
+import { emptyOf, keyName, limitOf, measureOf, metricKeep, pointsName } from '#core/metrics/metric.ts';
+import { metricWindow, type WindowGroup, type WindowTable } from '#core/metrics/metric-window.ts';
+import { operations } from '#core/operations/index.ts';
+import { checkPlan } from '#core/plan/check.ts';
+import type { EmptyValue, MetricDocument, PlanDocument } from '#core/plan/document.ts';
+import { isSame } from '#core/plan/merge.ts';
+import { countSeries, listMetrics, listSeries } from '#store/metrics.ts';
+import { shownBook } from '../costs/shown-prices.ts';
+import { seriesSpan } from '../metrics/known-metric.ts';
+import { isReadable, readMetric } from '../metrics/metric-reader.ts';
+import { metricRevisions } from '../metrics/metric-revisions.ts';
+import { runMetricTrial } from '../search/run-metric-trial.ts';
+import { designedPlan, livePlan } from './draft-answer.ts';
+import { question } from './handler.ts';
+import { Refusal } from './refusal.ts';
+import { timeOf } from './search.ts';
+import type { OperationSetting } from './setting.ts';
+
+const day = 86_400_000;
+/** Most lines of a chart. */
+const mostLines = 20;
+
+export const metrics = question(operations.metrics, async (_input, setting): Promise<MetricsAnswer> => {
+  const { database } = setting;
+  const now = Date.now();
+  const { plan, isDraft } = await designedPlan(database);
+  const live = isDraft ? (await livePlan(database.db)).plan : plan;
+  const priced = await shownBook(database);
+  const book = priced?.book;
+  const series = await seriesOf(setting, live, now);
+  const views = await Promise.all(
+    listed(plan, live).map(({ metric, state }) => {
+      const known = series.get(metric.id) ?? { series: 0, grownKey: '' };
+      const coins = book ? coinsOfSeries(book, known.series, now) : 0;
+      return viewOf(setting, metric, { state, ...known, coins }, now);
+    }),
+  );
+  const all = [...series.values()].reduce((sum, one) => sum + one.series, 0);
+  const hasPrice = book?.entries.some((entry) => (entry.series ?? 0) > 0) ?? false;
+  return {
+    isDraft,
+    currency: book && hasPrice ? book.currency : null,
+    metrics: views,
+    series: all,
+    coins: book ? coinsOfSeries(book, all, now) : 0,
+    measures: [...measures.values()].map(({ name, title, help, field }) => ({ name, title, help, field })),
+  };
+});
+
+/** The metrics of a plan beside those that are live, those that it takes out last. */
+function listed(
+  plan: PlanDocument,
+  live: PlanDocument,
+): readonly { readonly metric: MetricDocument; readonly state: MetricView['state'] }[] {
+  const [drafted = [], known = []] = [plan.metrics, live.metrics];
+  return [
+    ...drafted.map((metric) => {
+      const before = known.find(({ id }) => id === metric.id);
+      const state = !before ? ('new' as const) : isSame(before, metric) ? ('live' as const) : ('changed' as const);
+      return { metric, state };
+    }),
+    ...known
+      .filter(({ id }) => !drafted.some((metric) => metric.id === id))
+      .map((metric) => ({ metric, state: 'removed' as const })),
+  ];
+}
+
+/** How many series each live metric has, by its id, and the key that brought more than there is room for. */
+async function seriesOf({ database }: OperationSetting, live: PlanDocument, now: number) {
+  const since = now - seriesSpan;
+  const counts = await countSeries(database.db, since);
+  const stored = await listMetrics(database.db);
+  const found = await Promise.all(
+    (live.metrics ?? []).map(async (metric) => {
+      const points = pointsName(metric);
+      const number = stored.find((one) => one.metric === metric.id && one.points === points)?.number;
+      if (number === undefined) return [metric.id, { series: 0, grownKey: '' }] as const;
+      // A metric without keys has the one series of all together, which has no row.
+      if ((metric.by ?? []).length === 0) return [metric.id, { series: 1, grownKey: '' }] as const;
+      const series = counts.get(number) ?? 0;
+      const grown = series < limitOf(metric) ? '' : grownKey(await listSeries(database.db, number, since), now);
+      return [metric.id, { series, grownKey: grown }] as const;
+    }),
+  );
+  return new Map(found);
+}
+
+async function viewOf(
+  setting: OperationSetting,
+  metric: MetricDocument,
+  known: Pick<MetricView, 'state' | 'series' | 'grownKey' | 'coins'>,
+  now: number,
+): Promise<MetricView> {
+  const reading = { from: now - day, to: now, figure: '', by: [], most: 0 };
+  const table = isReadable(metric) ? await readMetric(setting, metric, reading, now) : undefined;
+  return {
+    id: metric.id,
+    name: metric.name,
+    help: metric.help ?? '',
+    when: metric.when,
+    measure: metric.measure,
+    of: metric.of ?? '',
+    by: metric.by ?? [],
+    unit: metric.unit ?? '',
+    empty: emptyOf(metric),
+    limit: limitOf(metric),
+    keep: metricKeep(metric),
+    ...known,
+    figure: measures.get(metric.measure)?.figures[0]?.name ?? '',
+    trend: table ? lineOf(table.whole, emptyOf(metric)).values : [],
+  };
+}
+
+export const metric = question(operations.metric, async (asked, setting): Promise<MetricAnswer> => {
+  const { database } = setting;
+  const now = Date.now();
+  const live = (await livePlan(database.db)).plan;
+  const found = live.metrics?.find(({ id }) => id === asked.id);
+  if (!found) throw new Refusal(404, '', 'The live plan has no metric of this id.');
+  const window = metricWindow(timeOf(asked.from, now), timeOf(asked.to, now), now);
+  if (window.to <= window.from) throw new Refusal(400, '', 'The window ends before it begins.');
+  const keys = (found.by ?? []).map(keyName);
+  const by = asked.by.split(',').filter((name) => name !== '');
+  const unknown = by.find((name) => !keys.includes(name));
+  if (unknown !== undefined) throw new Refusal(400, '', `${found.name} is not kept by ${unknown}.`);
+  const { figures } = measureOf(found);
+  const figure = figures.find(({ name }) => name === asked.figure)?.name ?? figures[0]?.name ?? '';
+  const reading = { from: window.from, to: window.to, figure, by, most: mostLines };
+  const table = await readMetric(setting, found, reading, now);
+  const length = window.to - window.from;
+  const before =
+    asked.before === 'yes'
+      ? await readMetric(setting, found, { ...reading, from: window.from - length, to: window.from, by: [] }, now)
+      : undefined;
+  const empty = emptyOf(found);
+  return {
+    id: found.id,
+    name: found.name,
+    unit: found.unit ?? '',
+    when: found.when,
+    figure,
+    figures: figures.map(({ name }) => name),
+    ...{ from: window.from, to: window.to, every: window.every, keys, by },
+    ...linesOf(table, window, empty),
+    before: before ? lineOf(before.whole, empty) : null,
+    revisions: await metricRevisions(database, found.id),
+  };
+});
+
+function linesOf(
+  table: WindowTable | undefined,
+  { from, to, every }: { readonly from: number; readonly to: number; readonly every: number },
+  empty: EmptyValue,
+): Pick<MetricAnswer, 'whole' | 'lines' | 'others' | 'otherCount'> {
+  const nothing = {
+    labels: [],
+    values: Array.from({ length: Math.round((to - from) / every) }, () => null),
+    all: null,
+  };
+  if (!table) return { whole: nothing, lines: [], others: null, otherCount: 0 };
+  return {
+    whole: lineOf(table.whole, empty),
+    lines: table.groups.map((group) => lineOf(group, empty)),
+    others: table.others && lineOf(table.others, empty),
+    otherCount: table.otherCount,
+  };
+}
+
+/** A line with what is shown where nothing came. */
+function lineOf({ labels, values, all }: WindowGroup, empty: EmptyValue): MetricLine {
+  let last: number | null = null;
+  let hasBegun = false;
+  return {
+    labels,
+    all: typeof all === 'number' ? all : null,
+    values: values.map((value) => {
+      if (typeof value === 'number') {
+        hasBegun = true;
+        last = value;
+        return value;
+      }
+      if (!hasBegun) return null;
+      return empty === 'zero' ? 0 : empty === 'last' ? last : null;
+    }),
+  };
+}
+
+export const tryMetric = question(operations.tryMetric, async ({ metric: given }, setting, { signal }) => {
+  const { database } = setting;
+  const { plan } = await designedPlan(database);
+  const checked = checkPlan({ ...plan, pipelines: plan.pipelines, metrics: [given] });
+  const problems = checked.ok
+    ? []
+    : checked.problems.flatMap(({ path, message }) =>
+        path.startsWith('metrics[0]') ? [{ path: path.slice('metrics[0].'.length), message }] : [],
+      );
+  const drafted = checked.ok ? checked.plan.metrics?.[0] : undefined;
+  const now = Date.now();
+  const book = (await shownBook(database))?.book;
+  const coinsOf = (series: number): number => (book ? coinsOfSeries(book, series, now) : 0);
+  const answer: MetricTrialAnswer = await runMetricTrial({ ...setting, plan, signal }, drafted, coinsOf, now);
+  return { ...answer, currency: book?.entries.some(({ series = 0 }) => series > 0) ? book.currency : null, problems };
+});

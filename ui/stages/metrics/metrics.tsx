@@ -1,0 +1,3 @@
+export function Metrics() {
+  return null;
+}
