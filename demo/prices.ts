@@ -13,6 +13,7 @@ export function demoPrices(begin: number, now: number): PriceBook {
       { days: 400, price: 80 },
     ],
     stored: 800,
+    series: 0.05,
   };
   const { from, to } = monthOf(dayOf(now));
   const days = to - Math.max(from, dayOf(begin));

@@ -32,7 +32,7 @@ test('searches stand side by side, and one that was saved is there the next day'
   // The next day, from a bare address.
   await page.clock.setFixedTime(Date.now() + 86_400_000);
   await page.goto('/routing');
-  await page.keyboard.press('5');
+  await page.keyboard.press('6');
   await expect(searches.getByRole('button', { name: 'Payments in trouble', exact: true })).toBeVisible();
   await expect(page.locator('[data-condition]').first()).toContainText('severity >= error');
   await page.keyboard.press('ControlOrMeta+k');

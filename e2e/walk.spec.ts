@@ -12,7 +12,7 @@ test('anywhere by name, and the keys that work everywhere', async ({ page }) => 
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toContainText('go anywhere by name');
   await page.keyboard.press('Escape');
-  await page.keyboard.press('5');
+  await page.keyboard.press('6');
   await expect(page).toHaveURL(/\/explore/);
   await expect(page.getByRole('textbox', { name: 'Condition' })).toBeVisible();
   await page.keyboard.press('/');

@@ -76,6 +76,8 @@ export interface MetricAnswer {
   readonly from: number;
   readonly to: number;
   readonly every: number;
+  /** Whether the last step is not over. */
+  readonly isRunning: boolean;
   /** Names of the keys that it can be told by, and by which it is. */
   readonly keys: readonly string[];
   readonly by: readonly string[];
@@ -116,6 +118,8 @@ export interface MetricTrialAnswer {
   readonly inAll: number;
   /** Coins a month for those of 30 days, at most as many as its limit. */
   readonly coins: number;
+  /** Coins a month for all of them, were there no limit. */
+  readonly priceOfAll: number;
   readonly keys: readonly TriedKey[];
   /** Figures over the tape's day by their names. */
   readonly figures: readonly { readonly name: string; readonly value: number | null }[];

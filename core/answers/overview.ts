@@ -16,6 +16,8 @@ export interface CourseAnswer {
   readonly parsedShare: number;
   readonly keptShare: number;
   readonly storedEvents: number;
+  /** Series of metrics that something came for in the last 30 days. */
+  readonly series: number;
   readonly revision: number;
   /** What this month comes to, or came to so far where nothing more can be told, in coins; null without a price book. */
   readonly month: { readonly currency: Currency; readonly coins: number } | null;
@@ -24,6 +26,7 @@ export interface CourseAnswer {
     readonly sources: number;
     readonly parsing: number;
     readonly routing: number;
+    readonly metrics: number;
     readonly costs: number;
   };
 }

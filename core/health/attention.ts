@@ -16,12 +16,15 @@ export interface Attention {
     | 'set-aside'
     | 'cap-near'
     | 'cap-met'
+    | 'series-limit'
     | 'budget-near'
     | 'budget-crossed';
   readonly level: 'danger' | 'caution';
   readonly source: string;
   /** The tier, where it is about one. */
   readonly tier?: string;
+  /** The metric, where it is about one. */
+  readonly metric?: string;
   readonly title: string;
   readonly detail: string;
   /** The figure shown at the right, in words. */
@@ -32,6 +35,25 @@ export interface Attention {
 
 const hour = 3_600_000;
 const day = 86_400_000;
+
+/** Metrics of which a key brings more values than there is room for. */
+export function attentionFromMetrics(
+  metrics: readonly { readonly id: string; readonly name: string; readonly limit: number; readonly grownKey: string }[],
+  now: number,
+): readonly Attention[] {
+  return metrics
+    .filter(({ grownKey }) => grownKey !== '')
+    .map(({ id, name, limit, grownKey }) => ({
+      kind: 'series-limit',
+      level: 'caution',
+      source: '',
+      metric: id,
+      title: `${grownKey} brings ${name} more series than it may have`,
+      detail: `what is beyond ${formatCount(limit)} goes into one; leave the key out, keep its top, or raise the limit`,
+      figure: `${formatCount(limit)} series`,
+      since: now - day,
+    }));
+}
 
 /**
  * What the ledger says of sources, from its hourly sums by source and parsed of the last two weeks: those whose lines

@@ -22,7 +22,7 @@ import { filledPlaces, mergePoint, newPoints, type Points, reservePoints } from 
 const stepLengths = [
   minute, 5 * minute, 10 * minute, 30 * minute, hour, 2 * hour, 6 * hour, 12 * hour, day, 7 * day, 30 * day,
 ]; // biome-ignore format: one list reads better than eleven lines
-const mostSteps = 400;
+const mostSteps = 500;
 
 /** A window of time, in whole steps; milliseconds. */
 export interface MetricWindow {
@@ -33,10 +33,10 @@ export interface MetricWindow {
   readonly level: Level;
 }
 
-/** The steps in which a window is shown: as fine as points of its beginning are kept, and as there is room for. */
-export function metricWindow(from: number, to: number, now: number): MetricWindow {
+/** The steps in which a window is shown: as fine as points of its beginning are kept, and as there is room for (`most` steps). */
+export function metricWindow(from: number, to: number, now: number, most = mostSteps): MetricWindow {
   const finest = levels.find((level) => from >= keptFrom(level, now)) ?? hours;
-  const every = stepLengths.find((step) => step >= finest.step && (to - from) / step <= mostSteps) ?? 30 * day;
+  const every = stepLengths.find((step) => step >= finest.step && (to - from) / step <= most) ?? 30 * day;
   const coarsest = [...levels].reverse().find(({ step }) => step <= every && every % step === 0);
   return {
     from: Math.floor(from / every) * every,
@@ -141,12 +141,19 @@ export class WindowBuilder {
     mergePoint(this.groupOf(labels), step, points, from);
   }
 
-  /** The table: the largest groups by a figure (its place among those of the measure). */
+  /**
+   * The table: the largest groups by a figure (its place among those of the measure); of figures that do not add up, those
+   * first that something came for most of the time.
+   */
   table(measure: Measure, figure: number, most: number): WindowTable {
     const told = (points: Points, labels: readonly string[]): WindowGroup => this.told(points, labels, measure, figure);
     const ranked = [...this.groups.values()]
-      .map(({ labels, points }) => ({ points, group: told(points, labels.map(labelInWords)) }))
-      .sort((a, b) => Number(b.group.all ?? 0) - Number(a.group.all ?? 0));
+      .map(({ labels, points }) => ({
+        points,
+        steps: filledPlaces(points, this.steps).length,
+        group: told(points, labels.map(labelInWords)),
+      }))
+      .sort(measure.additive ? byAmount : (a, b) => b.steps - a.steps || byAmount(a, b));
     const rest = ranked.slice(most);
     const others = newPoints(this.aggregates, this.steps);
     for (const { points } of rest)
@@ -190,4 +197,12 @@ export class WindowBuilder {
       all: filled.length > 0 ? of(all.states, 0, (to - from) / 1_000) : null,
     };
   }
+}
+
+interface Ranked {
+  readonly group: WindowGroup;
+}
+
+function byAmount(a: Ranked, b: Ranked): number {
+  return Number(b.group.all ?? 0) - Number(a.group.all ?? 0);
 }

@@ -4,12 +4,14 @@ import { NumberReader, NumberWriter } from '../events/number-bytes.ts';
 import { readRecords } from '../formats/read.ts';
 import { splitLines } from '../formats/records.ts';
 import type { MetricDocument } from '../plan/document.ts';
+import { parseSummary } from '../search/parse-summary.ts';
 import { addToDistinct, distinctCount, newDistinctSketch, packDistinct, unpackDistinct } from '../sketches/distinct.ts';
 import { addToQuantiles, newQuantileSketch, packQuantiles, quantile, unpackQuantiles } from '../sketches/quantiles.ts';
 import { rolledUp, setPoint } from './chunks.ts';
 import { hours, minutes, placesOf, tenMinutes } from './levels.ts';
 import { measures } from './measures/index.ts';
 import { compileMetric } from './metric.ts';
+import { metricOfSummary } from './metric-of-summary.ts';
 import { MetricTake } from './metric-take.ts';
 import { packNumbers, unpackNumbers } from './pack-numbers.ts';
 import { packPoints, unpackPoints } from './pack-points.ts';
@@ -185,4 +187,20 @@ describe('sketches in the store', () => {
       { numRuns: 60 },
     );
   });
+});
+
+test('a summary begins a metric where one can keep what it tells', () => {
+  const begun = (text: string) => {
+    const parsed = parseSummary(text);
+    if (!parsed.ok) throw new Error(parsed.problem.message);
+    return metricOfSummary(parsed.summary, 'a = 1 or b = 2');
+  };
+  expect(begun('count() by source, tier every 5m')).toEqual({
+    when: 'a = 1 or b = 2',
+    measure: 'count',
+    by: [{ field: 'source' }],
+  });
+  expect(begun('count(took)')).toEqual({ when: '(a = 1 or b = 2) has took', measure: 'count' });
+  expect(begun('p95(took) as slow by path')).toMatchObject({ measure: 'distribution', of: 'took' });
+  expect(begun('first(took)')).toBeUndefined();
 });

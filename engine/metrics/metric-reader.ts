@@ -15,6 +15,8 @@ export interface MetricReading {
   readonly by: readonly string[];
   /** Most groups that are told apart. */
   readonly most: number;
+  /** Most steps of the window; absent: as many as a chart shows. */
+  readonly steps?: number;
 }
 
 let lane = 0;

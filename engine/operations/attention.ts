@@ -4,11 +4,14 @@ import {
   attentionFromCaps,
   attentionFromHealth,
   attentionFromLedger,
+  attentionFromMetrics,
   attentionFromQuarantine,
 } from '#core/health/attention.ts';
+import { limitOf } from '#core/metrics/metric.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { countQuarantine } from '#store/quarantine.ts';
 import { tierContents } from '#store/segments.ts';
+import { metricSeries } from '../metrics/metric-series.ts';
 import { recent } from '../recent.ts';
 import { capsOf } from './caps.ts';
 import { monthOfCosts } from './costs.ts';
@@ -51,10 +54,11 @@ async function gather(setting: OperationSetting, now: number): Promise<readonly 
   const { database } = setting;
   const { plan } = setting.plan.current();
   const titleOf = (tier: string): string => plan.tiers.find(({ id }) => id === tier)?.title ?? tier;
-  const [hours, aside, { views: caps }] = await Promise.all([
+  const [hours, aside, { views: caps }, series] = await Promise.all([
     sumLedger(database, { from: now - 14 * day, to: now + hour }, ['source', 'parsed'], hour),
     countQuarantine(database),
     capsOf(setting),
+    metricSeries(database, plan, now),
   ]);
   const { followed, groups } = healthAnswer(setting.health, setting.senders, now);
   const silent = followed.flatMap(({ source, emitter, health: { state, reason, since } }) =>
@@ -64,6 +68,13 @@ async function gather(setting: OperationSetting, now: number): Promise<readonly 
     ...attentionFromHealth(silent, groups),
     ...attentionFromQuarantine(aside),
     ...attentionFromCaps(caps, titleOf, now),
+    ...attentionFromMetrics(
+      (plan.metrics ?? []).map((metric) => ({
+        ...{ id: metric.id, name: metric.name, limit: limitOf(metric) },
+        grownKey: series.get(metric.id)?.grownKey ?? '',
+      })),
+      now,
+    ),
     ...attentionFromLedger(hours, now),
   ];
 }

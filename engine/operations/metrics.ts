@@ -1,18 +1,16 @@
 import type { MetricAnswer, MetricLine, MetricsAnswer, MetricTrialAnswer, MetricView } from '#core/answers/metrics.ts';
 import { coinsOfSeries } from '#core/costs/series-price.ts';
-import { grownKey } from '#core/metrics/grown-key.ts';
 import { measures } from '#core/metrics/measures/index.ts';
-import { emptyOf, keyName, limitOf, measureOf, metricKeep, pointsName } from '#core/metrics/metric.ts';
+import { emptyOf, keyName, limitOf, measureOf, metricKeep } from '#core/metrics/metric.ts';
 import { metricWindow, type WindowGroup, type WindowTable } from '#core/metrics/metric-window.ts';
 import { operations } from '#core/operations/index.ts';
 import { checkPlan } from '#core/plan/check.ts';
 import type { EmptyValue, MetricDocument, PlanDocument } from '#core/plan/document.ts';
 import { isSame } from '#core/plan/merge.ts';
-import { countSeries, listMetrics, listSeries } from '#store/metrics.ts';
 import { shownBook } from '../costs/shown-prices.ts';
-import { seriesSpan } from '../metrics/known-metric.ts';
 import { isReadable, readMetric } from '../metrics/metric-reader.ts';
 import { metricRevisions } from '../metrics/metric-revisions.ts';
+import { metricSeries } from '../metrics/metric-series.ts';
 import { runMetricTrial } from '../search/run-metric-trial.ts';
 import { designedPlan, livePlan } from './draft-answer.ts';
 import { question } from './handler.ts';
@@ -21,6 +19,8 @@ import { timeOf } from './search.ts';
 import type { OperationSetting } from './setting.ts';
 
 const day = 86_400_000;
+/** Between two points of the last day in a list, in milliseconds. */
+const trendStep = 1_800_000;
 /** Most lines of a chart. */
 const mostLines = 20;
 
@@ -31,7 +31,7 @@ export const metrics = question(operations.metrics, async (_input, setting): Pro
   const live = isDraft ? (await livePlan(database.db)).plan : plan;
   const priced = await shownBook(database);
   const book = priced?.book;
-  const series = await seriesOf(setting, live, now);
+  const series = await metricSeries(database, live, now);
   const views = await Promise.all(
     listed(plan, live).map(({ metric, state }) => {
       const known = series.get(metric.id) ?? { series: 0, grownKey: '' };
@@ -69,33 +69,21 @@ function listed(
   ];
 }
 
-/** How many series each live metric has, by its id, and the key that brought more than there is room for. */
-async function seriesOf({ database }: OperationSetting, live: PlanDocument, now: number) {
-  const since = now - seriesSpan;
-  const counts = await countSeries(database.db, since);
-  const stored = await listMetrics(database.db);
-  const found = await Promise.all(
-    (live.metrics ?? []).map(async (metric) => {
-      const points = pointsName(metric);
-      const number = stored.find((one) => one.metric === metric.id && one.points === points)?.number;
-      if (number === undefined) return [metric.id, { series: 0, grownKey: '' }] as const;
-      // A metric without keys has the one series of all together, which has no row.
-      if ((metric.by ?? []).length === 0) return [metric.id, { series: 1, grownKey: '' }] as const;
-      const series = counts.get(number) ?? 0;
-      const grown = series < limitOf(metric) ? '' : grownKey(await listSeries(database.db, number, since), now);
-      return [metric.id, { series, grownKey: grown }] as const;
-    }),
-  );
-  return new Map(found);
-}
-
 async function viewOf(
   setting: OperationSetting,
   metric: MetricDocument,
   known: Pick<MetricView, 'state' | 'series' | 'grownKey' | 'coins'>,
   now: number,
 ): Promise<MetricView> {
-  const reading = { from: now - day, to: now, figure: '', by: [], most: 0 };
+  // The step that is running yet is left out: it would look like a fall.
+  const reading = {
+    from: now - day,
+    to: Math.floor(now / trendStep) * trendStep,
+    figure: '',
+    by: [],
+    most: 0,
+    steps: 48,
+  };
   const table = isReadable(metric) ? await readMetric(setting, metric, reading, now) : undefined;
   return {
     id: metric.id,
@@ -145,6 +133,7 @@ export const metric = question(operations.metric, async (asked, setting): Promis
     figure,
     figures: figures.map(({ name }) => name),
     ...{ from: window.from, to: window.to, every: window.every, keys, by },
+    isRunning: window.to > now,
     ...linesOf(table, window, empty),
     before: before ? lineOf(before.whole, empty) : null,
     revisions: await metricRevisions(database, found.id),

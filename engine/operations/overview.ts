@@ -5,6 +5,7 @@ import { overviewView } from '#core/views/overview.ts';
 import { amountOf, shareOf } from '#core/views/volumes.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { shownPrices } from '../costs/shown-prices.ts';
+import { metricSeries } from '../metrics/metric-series.ts';
 import { standingOf } from './attention.ts';
 import { monthOfCosts } from './costs.ts';
 import { question } from './handler.ts';
@@ -34,14 +35,17 @@ export const overview = question(operations.overview, async (_input, setting): P
 export const course = question(operations.course, async (_input, setting): Promise<CourseAnswer> => {
   const now = Date.now();
   const standing = standingOf(setting);
-  const [lastHour, contents, attention, month] = await Promise.all([
-    sumLedger(setting.database, { from: now - hour, to: now + 60_000 }, ['outcome', 'parsed'], 0),
+  const { database, plan } = setting;
+  const [lastHour, contents, attention, month, series] = await Promise.all([
+    sumLedger(database, { from: now - hour, to: now + 60_000 }, ['outcome', 'parsed'], 0),
     standing.contents(now),
     standing.attention(now),
     monthOfCosts(setting, now),
+    metricSeries(database, plan.current().plan, now),
   ]);
   const ofCosts = attention.filter(isAboutBudget).length;
   const ofRouting = attention.filter((item) => item.tier !== undefined && !isAboutBudget(item)).length;
+  const ofMetrics = attention.filter(({ metric }) => metric !== undefined).length;
   const ofParsing = attention.filter(({ kind }) => kind === 'parse-failures' || kind === 'set-aside').length;
   const arrived = amountOf(lastHour);
   return {
@@ -50,12 +54,14 @@ export const course = question(operations.course, async (_input, setting): Promi
     parsedShare: shareOf(amountOf(lastHour.filter((sum) => sum.parsed)).events, arrived.events),
     keptShare: shareOf(amountOf(lastHour.filter((sum) => sum.outcome === 'kept')).bytes, arrived.bytes),
     storedEvents: contents.reduce((sum, tier) => sum + tier.events, 0),
-    revision: setting.plan.current().revision,
+    series: [...series.values()].reduce((sum, metric) => sum + metric.series, 0),
+    revision: plan.current().revision,
     month: month.currency && { currency: month.currency, coins: month.end?.middle ?? month.spent },
     needs: {
-      sources: attention.length - ofParsing - ofRouting - ofCosts,
+      sources: attention.length - ofParsing - ofRouting - ofMetrics - ofCosts,
       parsing: ofParsing,
       routing: ofRouting,
+      metrics: ofMetrics,
       costs: ofCosts,
     },
   };

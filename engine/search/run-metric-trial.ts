@@ -1,26 +1,24 @@
-import type { MetricTrialAnswer, TriedKey } from '#core/answers/metrics.ts';
-import { hour } from '#core/metrics/levels.ts';
+import type { MetricLine, MetricTrialAnswer, TriedKey } from '#core/answers/metrics.ts';
+import { day } from '#core/metrics/levels.ts';
 import { compileMetric, limitOf, metricKeep } from '#core/metrics/metric.ts';
 import { type MetricTrial, mergeTrials, newMetricTrial } from '#core/metrics/metric-trial.ts';
-import { type MetricWindow, metricWindow, WindowBuilder } from '#core/metrics/metric-window.ts';
+import { type MetricWindow, metricWindow, type WindowGroup } from '#core/metrics/metric-window.ts';
 import { mergePoint, newPoints } from '#core/metrics/points.ts';
-import { countSeen, growthPower, type SeenValues } from '#core/metrics/seen-values.ts';
-import type { DistinctEstimate } from '#core/metrics/series-estimate.ts';
+import { seriesOutlook } from '#core/metrics/series-outlook.ts';
 import { unpackToldMetrics } from '#core/metrics/told-metrics.ts';
+import { trialTable } from '#core/metrics/trial-table.ts';
 import type { MetricDocument, PlanDocument } from '#core/plan/document.ts';
+import type { SummaryValue } from '#core/search/aggregate-states.ts';
 import type { OperationSetting } from '../operations/setting.ts';
 import { overTape, tapeStretch } from './over-tape.ts';
 
 /** Most taped records that a metric is tried on. */
 const mostRecords = 60_000;
-/** A key of which so many values come in 30 days, and more all the time, is without end. */
-const manyValues = 500;
-const openPower = 0.4;
 /** Lines of the chart, values that are told of a key, and the top that is offered. */
 const mostLines = 6;
 const mostSamples = 12;
 const offeredTop = 20;
-const month = 30 * 24 * hour;
+const month = 30 * day;
 
 type Setting = Pick<OperationSetting, 'database' | 'pools' | 'senders'> & {
   readonly plan: PlanDocument;
@@ -34,7 +32,7 @@ export async function runMetricTrial(
   coinsOf: (series: number) => number,
   now: number,
 ): Promise<MetricTrialAnswer> {
-  const window = metricWindow(now - tapeStretch, now, now - 60 * 24 * hour);
+  const window = metricWindow(now - tapeStretch, now, now, 96);
   const spans = { from: window.from, to: window.to, every: window.every };
   if (!metric) return { ...nothing, ...spans };
   const trial = newMetricTrial(compileMetric(metric));
@@ -61,7 +59,7 @@ export async function runMetricTrial(
 }
 
 const nothing: Omit<MetricTrialAnswer, 'from' | 'to' | 'every'> = {
-  ...{ records: 0, events: 0, currency: null, inMonth: 0, inAll: 0, coins: 0 },
+  ...{ records: 0, events: 0, currency: null, inMonth: 0, inAll: 0, coins: 0, priceOfAll: 0 },
   series: { likely: 0, least: 0, most: 0 },
   ...{ keys: [], figures: [], lines: [], otherCount: 0, problems: [] },
   whole: { labels: [], values: [], all: null },
@@ -74,66 +72,52 @@ function told(
   window: MetricWindow,
 ): Partial<MetricTrialAnswer> {
   const { take, records, events } = trial;
-  const inTime = (seen: SeenValues, time: number): number =>
-    Math.round(countSeen(seen, trial).likely * (time / tapeStretch) ** growthPower(seen, trial));
-  const inMonth = inTime(trial.combinations, month);
-  const keys = take.metric.keys.map((key, i): TriedKey => {
-    const seen = trial.keys[i] as SeenValues;
-    const others = inTime(trial.without[i] as SeenValues, month);
-    const top = Math.min(inMonth, others * (offeredTop + 1));
-    return {
-      name: key.name,
-      values: rounded(countSeen(seen, trial)),
-      isOpen: inTime(seen, month) > manyValues && growthPower(seen, trial) > openPower,
-      samples: [...(trial.values[i] ?? [])]
-        .sort((a, b) => b[1] - a[1])
-        .slice(0, mostSamples)
-        .map(([value, count]) => ({ value, share: events > 0 ? count / events : 0 })),
-      without: { series: others, coins: coinsOf(others) },
-      top: { series: top, coins: coinsOf(top) },
-    };
-  });
-  const { measure, aggregates } = take.metric;
-  const builder = new WindowBuilder(
-    window,
-    aggregates,
-    () => ({}),
-    take.metric.keys.map(({ name }) => name),
+  const { measure, aggregates, keys: compiled } = take.metric;
+  const outlook = seriesOutlook(trial, tapeStretch);
+  const priced = (series: number) => ({ series, coins: coinsOf(series) });
+  const keys = compiled.map(
+    ({ name }, i): TriedKey => ({
+      name,
+      values: outlook.values(i),
+      isOpen: outlook.isOpen(i, month),
+      samples: samplesOf(trial, i),
+      without: priced(outlook.without(i, month)),
+      top: priced(outlook.withTop(i, offeredTop, month)),
+    }),
   );
+  const table = trialTable(trial, window, mostLines);
+  const inMonth = outlook.within(month);
   const all = newPoints(aggregates, 1);
-  take.cells.forEach(({ start, labels }, place) => {
-    builder.addCell(
-      Object.fromEntries(take.metric.keys.map(({ name }, i) => [name, labels[i] ?? null])),
-      start,
-      take.points,
-      place,
-    );
-    mergePoint(all, 0, take.points, place);
-  });
-  const table = builder.table(measure, 0, mostLines);
-  const line = ({ labels, values, all: whole }: (typeof table)['whole']) => ({
-    labels,
-    values: values.map((value) => (typeof value === 'number' ? value : null)),
-    all: typeof whole === 'number' ? whole : null,
-  });
+  for (const place of take.cells.keys()) mergePoint(all, 0, take.points, place);
+  const figures = measure.figures.map(({ name, of }) => ({
+    name,
+    value: numberOf(of(all.states, 0, tapeStretch / 1_000)),
+  }));
   return {
     ...{ records, events, keys, inMonth },
-    series: rounded(countSeen(trial.combinations, trial)),
-    inAll: inTime(trial.combinations, metricKeep(metric)),
+    series: outlook.now,
+    inAll: outlook.within(metricKeep(metric)),
     coins: coinsOf(Math.min(inMonth, limitOf(metric))),
-    figures:
-      take.cells.length === 0
-        ? []
-        : measure.figures.map(({ name, of }) => {
-            const value = of(all.states, 0, tapeStretch / 1_000);
-            return { name, value: typeof value === 'number' ? value : null };
-          }),
-    whole: line(table.whole),
-    lines: table.groups.map(line),
+    priceOfAll: coinsOf(inMonth),
+    figures: take.cells.length > 0 ? figures : [],
+    whole: lineOf(table.whole),
+    lines: keys.length > 0 ? table.groups.map(lineOf) : [],
     otherCount: table.otherCount,
   };
 }
 
-function rounded({ likely, least, most }: DistinctEstimate): DistinctEstimate {
-  return { likely: Math.round(likely), least: Math.round(least), most: Math.round(most) };
+/** The most frequent values of a key. */
+function samplesOf({ values, events }: MetricTrial, key: number): TriedKey['samples'] {
+  return [...(values[key] ?? [])]
+    .sort((a, b) => b[1] - a[1])
+    .slice(0, mostSamples)
+    .map(([value, count]) => ({ value, share: events > 0 ? count / events : 0 }));
+}
+
+function lineOf({ labels, values, all }: WindowGroup): MetricLine {
+  return { labels, values: values.map(numberOf), all: numberOf(all) };
+}
+
+function numberOf(value: SummaryValue): number | null {
+  return typeof value === 'number' ? value : null;
 }

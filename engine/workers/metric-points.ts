@@ -31,6 +31,8 @@ export interface MetricPointsTask {
   readonly by: readonly string[];
   /** Most groups that are told apart. */
   readonly most: number;
+  /** Most steps of the window. */
+  readonly steps?: number | undefined;
   readonly now: number;
 }
 
@@ -41,7 +43,7 @@ export async function metricPoints(task: MetricPointsTask): Promise<WindowTable>
   const aggregates = aggregatesOf(task.points);
   const measure = measures.get(task.measure);
   if (!measure) throw new Error(`${task.measure} is no measure.`);
-  const window = metricWindow(task.from, task.to, now);
+  const window = metricWindow(task.from, task.to, now, task.steps);
   const known = by.length > 0 ? await again(() => listSeries(db, metric, window.from)) : [];
   const labels = new Map<number, SeriesLabels>(known.map((series) => [series.number, series.labels]));
   const builder = new WindowBuilder(window, aggregates, (series) => labels.get(series) ?? {}, by);

@@ -36,6 +36,12 @@ export const stages: readonly Stage[] = [
     figure: (f) => `${percent(f.keptShare)} kept`,
     needs: (f) => f.needs.routing,
   },
+  {
+    path: '/metrics',
+    title: 'Metrics',
+    figure: (f) => `${formatCount(f.series)} series`,
+    needs: (f) => f.needs.metrics,
+  },
   { path: '/explore', title: 'Explore', figure: (f) => `${millions(f.storedEvents)} events` },
   {
     path: '/costs',

@@ -1,11 +1,13 @@
 'use client';
 
+import Link from 'next/link';
 import type { SearchAnswer } from '#core/answers/search.ts';
 import { equals } from '#core/conditions/write.ts';
 import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
+import { newMetricLink } from '../metrics/new-metric-link.ts';
 
 /** Fields shown at most. */
 const mostFields = 24;
@@ -13,9 +15,12 @@ const mostFields = 24;
 /** What the found events, or the newest of them, have in common: fields with their commonest values to click, numbers with their range. */
 export function CommonFields({
   result: { fields, fieldsOf, total },
+  condition,
   onAdd,
 }: {
   readonly result: Pick<SearchAnswer, 'fields' | 'fieldsOf' | 'total'>;
+  /** Which events were asked for. */
+  readonly condition: string;
   readonly onAdd: (part: string) => void;
 }) {
   return (
@@ -44,6 +49,14 @@ export function CommonFields({
                 : `${formatCount(field.distinct)} ${field.distinct === 1 ? 'value' : 'values'}`}
             </span>
           </div>
+          {field.range && (
+            <Link
+              href={newMetricLink({ when: condition, measure: 'distribution', of: field.name })}
+              className="float-right text-[12px] text-mark hover:underline"
+            >
+              as a metric<span className="sr-only">: {field.name}</span>
+            </Link>
+          )}
           {field.range ? <Range range={field.range} /> : <TopValues field={field} onAdd={onAdd} />}
         </div>
       ))}

@@ -25,6 +25,7 @@ import { EventList } from './event-list.tsx';
 import { EventPanel } from './event-panel.tsx';
 import { ExploreSentence } from './explore-sentence.tsx';
 import { ExtractionRow } from './extraction-row.tsx';
+import { KeepAsMetric } from './keep-as-metric.tsx';
 import { Reading } from './reading.tsx';
 import { SaveFound } from './save-found.tsx';
 import { SavedPanel } from './saved-panel.tsx';
@@ -106,6 +107,7 @@ export function Explore() {
           ]}
         />
         {view === 'summary' && <SummaryField value={show} onChange={(text) => void ask({ show: text })} />}
+        {view === 'summary' && <KeepAsMetric summary={show} condition={asked.condition} />}
         {view === 'shapes' && <MeasureChoice shapes={shapes} />}
         {view !== 'shapes' && !isLive && <Reading search={search} />}
       </div>
@@ -279,7 +281,9 @@ function Lines({ asked, search }: { readonly asked: Explored; readonly search: S
       </div>
       {open === null && asked.panel === null && (
         <div className="w-[252px] shrink-0">
-          {result && answered === found.asked && <CommonFields result={result} onAdd={asked.add} />}
+          {result && answered === found.asked && (
+            <CommonFields result={result} condition={asked.condition} onAdd={asked.add} />
+          )}
         </div>
       )}
     </div>

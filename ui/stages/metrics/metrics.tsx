@@ -1,3 +1,109 @@
+'use client';
+
+import { parseAsString, useQueryStates } from 'nuqs';
+import type { MetricsAnswer } from '#core/answers/metrics.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import { formatCount } from '#core/events/units.ts';
+import { useDraft } from '../../data/draft.ts';
+import { useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { WithPanel } from '../../kit/panel.tsx';
+import { Nothing, Problem, Section } from '../../kit/section.tsx';
+import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { MetricDetail } from './metric-detail.tsx';
+import { MetricPanel } from './metric-panel.tsx';
+import { MetricTable } from './metric-table.tsx';
+
+/** Under which a new metric is open, in the address. */
+const newOne = 'new';
+
+/** Which numbers can outlive the lines? The metrics of the plan, one of them over time, and making one. */
 export function Metrics() {
-  return null;
+  const [{ metric, edit, when, measure, of, keys }, choose] = useQueryStates({
+    metric: parseAsString.withDefault(''),
+    edit: parseAsString.withDefault(''),
+    when: parseAsString.withDefault(''),
+    measure: parseAsString.withDefault('count'),
+    of: parseAsString.withDefault(''),
+    keys: parseAsString.withDefault(''),
+  });
+  const { data, error } = useApi<MetricsAnswer>('/api/metrics', 10_000);
+  const { plan } = useDraft();
+  const edited = plan?.metrics?.find(({ id }) => id === edit);
+  const isOpen = plan !== undefined && (edit === newOne || edited !== undefined);
+  const close = (): void => void choose({ edit: null, when: null, measure: null, of: null, keys: null });
+  const shown =
+    data?.metrics.find(({ id, state }) => id === metric && state !== 'new') ?? data?.metrics.find(isRunning);
+  const start = {
+    ...{ when, measure },
+    ...(of && { of }),
+    ...(keys && { by: keys.split(',').map((field) => ({ field })) }),
+  };
+  return (
+    <WithPanel
+      open={isOpen}
+      title={edited ? edited.name : 'A new metric'}
+      onClose={close}
+      panel={<MetricPanel key={edit} metric={edited} start={start} onClose={close} />}
+    >
+      <Sentence>{data ? <MetricsSentence answer={data} /> : <FigurePending />}</Sentence>
+      {error && <Problem>{error.message}</Problem>}
+      {data && data.metrics.length === 0 && (
+        <Nothing title="There is no metric yet.">
+          <p className="mt-1 max-w-[640px]">
+            A metric counts or measures events as they arrive, whatever becomes of them, and is kept for 15 months: so
+            lines that are only ever counted need not be kept. It begins with which events, and what to keep of them.
+          </p>
+          <div className="mt-3">
+            <Button look="main" onClick={() => void choose({ edit: newOne })}>
+              Make a metric
+            </Button>
+          </div>
+        </Nothing>
+      )}
+      {data && data.metrics.length > 0 && (
+        <>
+          <Section
+            title="Metrics"
+            className="mt-5"
+            aside={
+              <Button look="main" onClick={() => void choose({ edit: newOne })}>
+                Make a metric
+              </Button>
+            }
+          >
+            <MetricTable
+              answer={data}
+              chosen={shown?.id ?? ''}
+              onChoose={(id) => void choose({ metric: id })}
+              onEdit={(id) => void choose({ edit: id })}
+            />
+          </Section>
+          {shown && <MetricDetail key={shown.id} id={shown.id} measure={shown.measure} />}
+        </>
+      )}
+    </WithPanel>
+  );
+}
+
+function isRunning({ state }: MetricsAnswer['metrics'][number]): boolean {
+  return state === 'live' || state === 'changed';
+}
+
+function MetricsSentence({ answer }: { readonly answer: MetricsAnswer }) {
+  const { metrics, series, coins, currency } = answer;
+  const count = metrics.filter(({ state }) => state !== 'new').length;
+  if (count === 0) return <>No number is kept of what arrives, beyond how much it is.</>;
+  return (
+    <>
+      <Figure>{count}</Figure> {count === 1 ? 'metric holds' : 'metrics hold'}{' '}
+      <Figure>{formatCount(series)} series</Figure>
+      {currency && (
+        <>
+          , <Figure to="/costs">{formatCoins(coins, currency)}</Figure> a month
+        </>
+      )}
+      . They see <Figure>everything that arrives</Figure>, also what no tier keeps.
+    </>
+  );
 }

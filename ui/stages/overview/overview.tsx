@@ -132,6 +132,7 @@ function sentenceCase(text: string): string {
 
 function linkOf(item: Attention): string {
   if (isAboutBudget(item)) return '/costs';
+  if (item.metric !== undefined) return `/metrics?edit=${encodeURIComponent(item.metric)}`;
   if (item.tier !== undefined) return `/routing?tier=${encodeURIComponent(item.tier)}`;
   if (item.kind === 'set-aside') return '/parsing?view=rejects';
   if (item.kind === 'parse-failures') return `/parsing?source=${item.source}`;

@@ -1,5 +1,6 @@
 'use client';
 
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -13,6 +14,7 @@ import { callApi, useApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
 import { Problem, Section } from '../../../kit/section.tsx';
 import { dayAndMinute, inUtc, percent } from '../../../kit/times.ts';
+import { newMetricLink } from '../../metrics/new-metric-link.ts';
 import { KeepOfShape } from './keep-of-shape.tsx';
 import { ShapeText, shapeWords, tintOf } from './shape-text.tsx';
 
@@ -156,6 +158,12 @@ function Beside({
           Make a pipeline of it
         </Button>
       )}
+      <Link
+        href={newMetricLink({ when: `shape = ${shape.id}` })}
+        className="px-3 py-1 font-semibold text-mark hover:underline"
+      >
+        Make a metric of it
+      </Link>
       <Button look="quiet" aria-pressed={shape.wanted} onClick={() => void want()}>
         {shape.wanted ? 'It is wanted ✓' : 'It is wanted'}
       </Button>

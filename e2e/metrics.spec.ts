@@ -1,0 +1,152 @@
+import type { APIRequestContext } from '@playwright/test';
+import { discardDraft, expect, publishDraft, test } from './application.ts';
+
+/** A source of its own, and what sends lines to it. */
+async function newSource(
+  request: APIRequestContext,
+  name: string,
+): Promise<(lines: readonly string[]) => Promise<void>> {
+  const added = await request.post('/api/sources', { data: { name, kind: 'http' } });
+  expect(added.status()).toBe(201);
+  const { token } = await added.json();
+  const headers = { authorization: `Bearer ${token}` };
+  const url = `${process.env.OTTER_INTAKE}/intake/${name}`;
+  return async (lines) => {
+    await expect
+      .poll(async () => (await fetch(url, { method: 'POST', headers, body: lines.join('\n') })).status)
+      .toBe(200);
+  };
+}
+
+/** How many events a condition finds in the last hour. */
+async function found(request: APIRequestContext, condition: string): Promise<number> {
+  const data = { condition, from: '-1h', to: 'now', tiers: ['incidents', 'bookings', 'rest'] };
+  return (await (await request.post('/api/search', { data })).json()).total;
+}
+
+const lines = (from: number, count: number): readonly string[] =>
+  Array.from({ length: count }, (_, i) => `crane ${(from + i) % 3} lifted crate ${from + i}`);
+
+test('from a shape to a metric; its lines are excluded, and the chart goes on while they are gone', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(120_000);
+  const send = await newSource(request, 'cranes');
+  await send(lines(0, 60));
+  const shapes = `/explore?${new URLSearchParams({ view: 'shapes', w: '-1h', c: 'source = cranes' })}`;
+  await expect(async () => {
+    await page.goto(shapes);
+    await page.getByText('lifted crate').first().click({ timeout: 2_000 });
+  }).toPass({ timeout: 30_000 });
+  const shape = page.getByRole('complementary');
+  await expect(shape).toContainText('A shape of cranes');
+  await shape.getByRole('link', { name: 'Make a metric of it' }).click();
+
+  const form = page.getByRole('form', { name: 'A new metric' });
+  await expect(form).toContainText('≈ 1 series');
+  await form.getByRole('button', { name: 'Add a key' }).click();
+  await page.getByRole('option', { name: 'emitter', exact: true }).click();
+  await expect(form).toContainText('On the tape of the last day · 60 events');
+  await form.getByRole('button', { name: 'Leave out emitter' }).click();
+  await form.getByLabel('Name').fill('cranes.lifts');
+  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(page.getByRole('table', { name: 'Metrics' })).toContainText('in the draft');
+  await publishDraft(page, 'Lifts are counted');
+
+  const table = page.getByRole('table', { name: 'Metrics' });
+  await send(lines(60, 30));
+  const whole = async (): Promise<number> =>
+    (await (await request.get('/api/metrics/cranes-lifts?from=-1h')).json()).whole.all ?? 0;
+  await expect.poll(whole, { timeout: 20_000 }).toBe(30);
+  await expect(table.getByRole('row', { name: /cranes\.lifts/ })).toContainText('count');
+  await table.getByRole('button', { name: 'cranes.lifts', exact: true }).click();
+  await expect(page.getByRole('img', { name: 'count over time' })).toBeVisible();
+  await expect(page.getByText('Revision').last()).toContainText('metric “cranes.lifts” is new');
+
+  // Its lines are kept no more.
+  await page.goto(shapes);
+  await page.getByText('lifted crate').first().click();
+  await expect(shape).toContainText('Metric “cranes.lifts”');
+  await shape.getByRole('radio', { name: 'none' }).click();
+  await shape.getByRole('button', { name: 'Put into the draft' }).click();
+  await publishDraft(page, 'The lines are only ever counted');
+  const kept = await found(request, 'source = cranes');
+  await send(lines(90, 40));
+  await expect.poll(whole, { timeout: 20_000 }).toBe(70);
+  expect(await found(request, 'source = cranes')).toBe(kept);
+  const csv = await (
+    await request.get('/api/metrics/cranes-lifts?from=-1h', { headers: { accept: 'text/csv' } })
+  ).text();
+  expect(csv).toMatch(/^time,count\r\n\d{4}-/);
+});
+
+test('a key with a value for each user is refused with its price, and there are ways out', async ({ page }) => {
+  await page.goto(
+    `/metrics?${new URLSearchParams({ edit: 'new', when: 'source = booking-web', measure: 'count', keys: 'client,status' })}`,
+  );
+  const form = page.getByRole('form', { name: 'A new metric' });
+  const series = form.getByRole('status', { name: 'Series' });
+  await expect(series).toContainText('client has ≈');
+  await form.getByLabel('Name').fill('booking.clients');
+  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(form.getByRole('alert')).toContainText(/By client it would make [\d,]+ series, cr\s[\d.]+ a month/);
+  await expect(page.getByRole('region', { name: 'Draft' })).toBeHidden();
+
+  await series.getByRole('button', { name: 'Keep its top 20' }).click();
+  await expect(form.getByLabel('Only the top of client')).toHaveValue('20');
+  await expect(series).not.toContainText('client has');
+  await form.getByLabel('Name').fill('');
+  await expect(form).toContainText('Give it a name');
+  await form.getByLabel('Name').fill('booking.took');
+  await expect(form).toContainText('Another metric has this name');
+  await form.getByLabel('Name').fill('booking.clients');
+  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(page.getByRole('table', { name: 'Metrics' })).toContainText('top 20 of client, status');
+  await discardDraft(page);
+  await expect(page.getByRole('table', { name: 'Metrics' })).not.toContainText('booking.clients');
+});
+
+test('a metric is read by its keys and figures over any window, beside the time before; its lines lead to events', async ({
+  page,
+  request,
+}) => {
+  await page.goto('/metrics');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(
+    /\d+ metrics hold \d+ series, cr\s[\d.]+ a month/,
+  );
+  await page.getByRole('button', { name: 'booking.took', exact: true }).click();
+  await page.getByRole('button', { name: 'Figure' }).click();
+  await page.getByRole('option', { name: 'p50', exact: true }).click();
+  await page.getByRole('button', { name: /^By/ }).click();
+  await page.getByRole('option', { name: 'by path' }).click();
+  await page.getByRole('radio', { name: '14 d' }).click();
+  await page.getByLabel('beside the time before').check();
+  await expect(page).toHaveURL(/metric=booking-took.*figure=p50.*by=path|by=path/);
+  const table = page.getByRole('table', { name: 'Lines of the chart' });
+  await expect(table).toContainText('/sailings');
+  await page.goBack();
+  await expect(page.getByLabel('beside the time before')).toBeVisible();
+  const row = table.getByRole('row', { name: /^\/sailings / }).first();
+  await row.getByRole('link', { name: 'the events' }).click();
+  await expect(page).toHaveURL(/\/explore\?/);
+  await expect(page.locator('[data-condition]').first()).toContainText('path = "/sailings"');
+
+  // What it says agrees with what the stored lines say: they are all kept.
+  const to = new Date(Math.floor(Date.now() / 3_600_000) * 3_600_000 - 7_200_000);
+  const from = new Date(to.getTime() - 4 * 3_600_000);
+  const window = { from: from.toISOString(), to: to.toISOString() };
+  const metric = await (
+    await request.get(`/api/metrics/booking-requests?${new URLSearchParams({ ...window, by: 'status' })}`)
+  ).json();
+  const data = {
+    condition: 'source = booking-web not path = /health*',
+    ...window,
+    show: 'count() by status',
+    limit: 0,
+  };
+  const { summary } = await (await request.post('/api/search', { data })).json();
+  for (const { labels, all } of metric.lines)
+    expect([labels[0], all]).toEqual([labels[0], summary.rows.find((row: string[]) => row[0] === labels[0])?.[1]]);
+  expect(metric.lines.length).toBeGreaterThan(2);
+});

@@ -1,0 +1,227 @@
+'use client';
+
+import Link from 'next/link';
+import { parseAsString, useQueryStates } from 'nuqs';
+import { useMemo } from 'react';
+import type { MetricAnswer } from '#core/answers/metrics.ts';
+import type { SearchAnswer } from '#core/answers/search.ts';
+import { formatDuration } from '#core/events/units.ts';
+import { measures } from '#core/metrics/measures/index.ts';
+import { useAnswer, useApi } from '../../data/use-api.ts';
+import { Choice } from '../../kit/choice.tsx';
+import { saveFile } from '../../kit/save-file.ts';
+import { Problem, Section } from '../../kit/section.tsx';
+import { Select } from '../../kit/select.tsx';
+import { dayAndMinute, dayOf } from '../../kit/times.ts';
+import { figureInWords } from './figures.ts';
+import { MetricChart } from './metric-chart.tsx';
+
+const windows = [
+  { value: '1d', title: '1 d', from: '-1d' },
+  { value: '14d', title: '14 d', from: '-14d' },
+  { value: '60d', title: '60 d', from: '-60d' },
+  { value: '15mo', title: '15 mo', from: '-456d' },
+] as const;
+
+/** One metric: its chart over a window, by its keys, its table and where it comes from. */
+export function MetricDetail({ id, measure }: { readonly id: string; readonly measure: string }) {
+  const [{ window, by, figure, before }, choose] = useQueryStates({
+    window: parseAsString.withDefault('1d'),
+    by: parseAsString.withDefault(''),
+    figure: parseAsString.withDefault(''),
+    before: parseAsString.withDefault(''),
+  });
+  const chosen = windows.find(({ value }) => value === window) ?? windows[0];
+  const query = new URLSearchParams({
+    from: chosen.from,
+    ...(by && { by }),
+    ...(figure && { figure }),
+    ...(before && { before }),
+  });
+  const path = `/api/metrics/${encodeURIComponent(id)}?${query}`;
+  const { data, error } = useApi<MetricAnswer>(path, 10_000);
+  const since = useLinesSince(data);
+  if (error) return <Problem>{error.message}</Problem>;
+  if (!data || data.id !== id) return null;
+  const isAdditive = measures.get(measure)?.additive === true;
+  return (
+    <>
+      <Section
+        title={`${data.name}${data.by.length > 0 ? ` · by ${data.by.join(', ')}` : ''} · by ${formatDuration(data.every / 1_000)}`}
+        className="mt-6"
+        aside={
+          <span className="flex flex-wrap items-center justify-end gap-2">
+            {data.figures.length > 1 && (
+              <Select
+                label="Figure"
+                isLabelHidden
+                value={data.figure}
+                options={data.figures.map((name) => ({ value: name, title: name }))}
+                onChange={(name) => void choose({ figure: name })}
+              />
+            )}
+            {data.keys.length > 0 && (
+              <Select
+                label="By"
+                isLabelHidden
+                value={by || 'all'}
+                options={[
+                  { value: 'all', title: 'all together' },
+                  ...data.keys.map((name) => ({ value: name, title: `by ${name}` })),
+                  ...(data.keys.length > 1
+                    ? [{ value: data.keys.join(','), title: `by ${data.keys.join(', ')}` }]
+                    : []),
+                ]}
+                onChange={(name) => void choose({ by: name === 'all' ? null : name })}
+              />
+            )}
+            <Choice
+              label="Window"
+              value={chosen.value}
+              options={windows}
+              onChange={(value) => void choose({ window: value })}
+            />
+            <label className="flex items-center gap-1.5 text-[12.5px]">
+              <input
+                type="checkbox"
+                checked={before === 'yes'}
+                onChange={(event) => void choose({ before: event.target.checked ? 'yes' : null })}
+              />
+              beside the time before
+            </label>
+          </span>
+        }
+      >
+        <MetricChart
+          height={230}
+          picture={{
+            ...data,
+            isStacked: isAdditive && data.figure === (measures.get(measure)?.figures[0]?.name ?? ''),
+            linesSince: since ?? null,
+          }}
+        />
+        {since !== undefined && since > data.from && (
+          <p className="mt-1 text-[12.5px] text-second">
+            Lines behind it are there since {dayAndMinute(since)}: what stands left of that no tier holds any more.
+          </p>
+        )}
+      </Section>
+      <MetricLines data={data} path={path} />
+      <Origins data={data} />
+    </>
+  );
+}
+
+/** Since when events that a metric is of can be found (milliseconds); undefined where that is not known. */
+function useLinesSince(metric: MetricAnswer | undefined): number | undefined {
+  const question = useMemo(
+    () =>
+      metric && {
+        condition: metric.when,
+        from: new Date(metric.from).toISOString(),
+        to: new Date(metric.to).toISOString(),
+        show: 'first(time) as first',
+        limit: 0,
+        fields: false,
+      },
+    [metric],
+  );
+  const { data } = useAnswer<SearchAnswer>('/api/search', question ?? null);
+  const first = data?.summary?.rows[0]?.[0];
+  return typeof first === 'number' ? first : undefined;
+}
+
+function MetricLines({ data, path }: { readonly data: MetricAnswer; readonly path: string }) {
+  const { lines, whole, figure, unit, otherCount, others } = data;
+  const rows = lines.length > 0 ? lines : [{ ...whole, labels: ['all together'] }];
+  return (
+    <Section
+      title="Over the window"
+      className="mt-5"
+      aside={
+        <a
+          href={`${path}&format=csv`}
+          onClick={(event) => void saveCsv(event, path, data.name)}
+          className="text-mark text-[12.5px] hover:underline"
+        >
+          CSV
+        </a>
+      }
+    >
+      <table className="w-full text-left">
+        <caption className="sr-only">Lines of the chart</caption>
+        <thead className="text-[12.5px] text-second">
+          <tr className="border-b border-hair">
+            <th className="py-1 font-semibold">{data.by.join(' · ') || 'what'}</th>
+            <th className="text-right font-semibold">{figure}</th>
+            <th className="text-right font-semibold">last</th>
+            <th className="w-24" aria-label="events" />
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ labels, values, all }) => (
+            <tr key={labels.join('\u0000')} className="border-b border-hair">
+              <td className="line py-1">{labels.join(' · ')}</td>
+              <td className="text-right tabular-nums">{figureInWords(all, figure, unit)}</td>
+              <td className="text-right tabular-nums">{figureInWords(lastOf(values, data.isRunning), figure, unit)}</td>
+              <td className="text-right">
+                <Link
+                  href={eventsOf(data, lines.length > 0 ? labels : [])}
+                  className="text-mark text-[12.5px] hover:underline"
+                >
+                  the events
+                </Link>
+              </td>
+            </tr>
+          ))}
+          {others && (
+            <tr className="border-b border-hair text-second">
+              <td className="py-1">{otherCount} others</td>
+              <td className="text-right tabular-nums">{figureInWords(others.all, figure, unit)}</td>
+              <td />
+              <td />
+            </tr>
+          )}
+        </tbody>
+      </table>
+    </Section>
+  );
+}
+
+/** The last value, of a step that is over. */
+function lastOf(values: readonly (number | null)[], isRunning: boolean): number | null {
+  return values.slice(0, isRunning ? -1 : undefined).findLast((value) => value !== null) ?? null;
+}
+
+async function saveCsv(event: React.MouseEvent, path: string, name: string): Promise<void> {
+  event.preventDefault();
+  const answer = await fetch(path, { headers: { accept: 'text/csv' } });
+  saveFile(`${name}.csv`, 'text/csv', await answer.text());
+}
+
+/** Explore with the events of a line. */
+function eventsOf({ when, by, from, to }: MetricAnswer, labels: readonly string[]): string {
+  const parts = labels.flatMap((value, i) => {
+    if (value === 'the rest') return [];
+    return value === '(none)' ? [`not has ${by[i]}`] : [`${by[i]} = ${JSON.stringify(value)}`];
+  });
+  const condition = [/\bor\b/.test(when) ? `(${when})` : when, ...parts].filter((part) => part !== '').join(' ');
+  const window = `${new Date(from).toISOString().slice(0, 16)}Z..${new Date(to).toISOString().slice(0, 16)}Z`;
+  return `/explore?${new URLSearchParams({ c: condition, w: window })}`;
+}
+
+/** Its definition, and the revisions in which it was changed. */
+function Origins({ data }: { readonly data: MetricAnswer }) {
+  return (
+    <Section title="Where it comes from" className="mt-5">
+      <p className="line text-[12.5px]">{data.when || 'everything that arrives'}</p>
+      <ul className="mt-1 text-[12.5px] text-second">
+        {data.revisions.map(({ revision, at, text }) => (
+          <li key={`${revision} ${text}`}>
+            Revision {revision}, {dayOf(at)}: {text}
+          </li>
+        ))}
+      </ul>
+    </Section>
+  );
+}
