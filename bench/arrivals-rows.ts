@@ -1,6 +1,7 @@
-import { send, startEngine, type TestEngine } from '../engine/testing/engine.ts';
+import { startEngine, type TestEngine } from '../engine/testing/engine.ts';
 import { chunks } from './events.ts';
 import { medianTurn, type Row, type Turn } from './measure.ts';
+import { rate } from './rate.ts';
 
 /** What ten people watch. */
 const conditions = [
@@ -10,17 +11,6 @@ const conditions = [
 /** Turns with and without those who watch, and pieces of 25,000 events in each. */
 const turnCount = 24;
 const perTurn = 16;
-
-/** Sends pieces over four connections; events a second, until the last one is acknowledged. */
-async function rate(engine: TestEngine, pieces: readonly Buffer[]): Promise<number> {
-  const begun = performance.now();
-  let next = 0;
-  const lane = async (): Promise<void> => {
-    for (let piece = pieces[next++]; piece; piece = pieces[next++]) await send(engine, 'bench', piece);
-  };
-  await Promise.all([0, 1, 2, 3].map(lane));
-  return (pieces.length * 25_000 * 1_000) / (performance.now() - begun);
-}
 
 /** Watches by all conditions; what is returned ends that. */
 async function watch(engine: TestEngine): Promise<() => Promise<void>> {

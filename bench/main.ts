@@ -11,11 +11,12 @@ import { exploreRows } from './explore-rows.ts';
 import { healthCostRow, healthPageRow } from './health-cost.ts';
 import { healthRows } from './health-rows.ts';
 import type { Row } from './measure.ts';
+import { metricRows } from './metric-rows.ts';
 import { shapeRows } from './shape-rows.ts';
 import { storeRows } from './store-rows.ts';
 
 const json = process.argv.includes('--json');
-/** `core`, `health`, `shapes`, `arrivals`, `costs`, `store` or `explore`: only these rows; all of them where none is named. */
+/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `costs`, `store` or `explore`: only these rows; all of them where none is named. */
 const parts = process.argv.slice(2).filter((option) => !option.startsWith('--'));
 const isWanted = (part: string): boolean => parts.length === 0 || parts.includes(part);
 const folder = mkdtempSync(join(tmpdir(), 'otter-bench-'));
@@ -45,6 +46,7 @@ try {
   try {
     if (isWanted('health')) rows.push(await healthPageRow(database.server));
     if (isWanted('arrivals')) rows.push(...(await arrivalsRows(database.server)));
+    if (isWanted('metrics')) rows.push(...(await metricRows(database.server, folder)));
     if (isWanted('costs')) rows.push(...(await costRows(database.server)));
     if (isWanted('store'))
       rows.push(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));

@@ -124,11 +124,12 @@ export async function readChunks(
   return locked ? await query.for('update') : await query;
 }
 
-/** The chunks of a metric at a level within a time that coarser levels do not have all of. */
+/** The chunks of a metric at a level within a time that coarser levels do not have all of, of all series or some. */
 export async function readFreshChunks(
   tx: Queryable,
   { metric, level }: ChunkPlace,
   { from, to }: { readonly from: number; readonly to: number },
+  series?: readonly number[],
 ): Promise<readonly MetricChunk[]> {
   return await tx
     .select()
@@ -140,6 +141,7 @@ export async function readFreshChunks(
         gte(metricChunks.start, from),
         lt(metricChunks.start, to),
         eq(metricChunks.fresh, true),
+        series && inArray(metricChunks.series, [...series]),
       ),
     );
 }

@@ -1,6 +1,6 @@
 import type { Aggregate } from '../search/summary.ts';
 import { chunkStart, type Level, levelAt, placesOf } from './levels.ts';
-import { filledPlaces, mergePoint, newPoints, type Points } from './points.ts';
+import { mergePoint, mergePoints, newPoints, type Points } from './points.ts';
 
 /** The series of all that a metric keeps, whatever its keys. */
 export const wholeSeries = 0;
@@ -42,7 +42,7 @@ export class ChunkBuilder {
 
 /** Adds all places of `other` that are filled to `points`, which cover the same time. */
 export function mergeChunk(points: Points, other: Points, places: number): void {
-  for (const place of filledPlaces(other, places)) mergePoint(points, place, other, place);
+  mergePoints(points, places, other, places, (place) => place);
 }
 
 /**
@@ -52,8 +52,7 @@ export function mergeChunk(points: Points, other: Points, places: number): void 
 export function rolledUp(points: Points, from: Level, to: Level, aggregates: readonly Aggregate[]): Points {
   const ratio = to.step / from.step;
   const rolled = newPoints(aggregates, Math.ceil(placesOf(from) / ratio));
-  for (const place of filledPlaces(points, placesOf(from)))
-    mergePoint(rolled, Math.floor(place / ratio), points, place);
+  mergePoints(rolled, rolled.filled.length, points, placesOf(from), (place) => Math.floor(place / ratio));
   return rolled;
 }
 

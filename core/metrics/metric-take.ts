@@ -25,7 +25,8 @@ export class MetricTake {
   /** How many events each cell is made of. */
   readonly events: number[] = [];
   readonly points: Points;
-  private readonly places = new Map<string, number>();
+  /** By the minute and the id of the labels. */
+  private readonly places = new Map<number, Map<string, number>>();
 
   /** The minutes of series in which anything came. */
   get cells(): readonly Cell[] {
@@ -101,20 +102,22 @@ export class MetricTake {
     });
   }
 
-  private placeOf(cell: Cell): number {
-    const known = this.places.get(cellId(cell));
+  private placeOf({ start, labels }: Cell): number {
+    let places = this.places.get(start);
+    if (!places) this.places.set(start, (places = new Map()));
+    const id = labelsId(labels);
+    const known = places.get(id);
     if (known !== undefined) return known;
-    if (this.list.length >= mostCells) {
-      const rest = { start: cell.start, labels: restLabels(cell.labels.length) };
-      return this.places.get(cellId(rest)) ?? this.newPlace(rest);
-    }
-    return this.newPlace(cell);
+    if (this.list.length < mostCells) return this.newPlace(places, id, { start, labels });
+    const rest = restLabels(labels.length);
+    const restId = labelsId(rest);
+    return places.get(restId) ?? this.newPlace(places, restId, { start, labels: rest });
   }
 
-  private newPlace(cell: Cell): number {
+  private newPlace(places: Map<string, number>, id: string, cell: Cell): number {
     const place = this.list.push(cell) - 1;
     reservePoints(this.points, place + 1);
-    this.places.set(cellId(cell), place);
+    places.set(id, place);
     return place;
   }
 }
@@ -127,10 +130,6 @@ function eventsOf({ weight }: EventBatch, rows: Int32Array, groups: Int32Array, 
     events[group] = (events[group] as number) + (weight[rows[i] as number] as number);
   }
   return events;
-}
-
-function cellId({ start, labels }: Cell): string {
-  return `${start} ${labelsId(labels)}`;
 }
 
 function chosen(mask: Uint8Array): Int32Array {

@@ -16,7 +16,7 @@ import {
   tenMinutes,
 } from './levels.ts';
 import type { Measure } from './measures/measure.ts';
-import { filledPlaces, mergePoint, newPoints, type Points, reservePoints } from './points.ts';
+import { filledPlaces, mergePoint, mergePoints, newPoints, type Points } from './points.ts';
 
 /** Lengths of steps that a window may be shown in, and how many it has at most. */
 const stepLengths = [
@@ -156,8 +156,7 @@ export class WindowBuilder {
       .sort(measure.additive ? byAmount : (a, b) => b.steps - a.steps || byAmount(a, b));
     const rest = ranked.slice(most);
     const others = newPoints(this.aggregates, this.steps);
-    for (const { points } of rest)
-      for (const place of filledPlaces(points, this.steps)) mergePoint(others, place, points, place);
+    for (const { points } of rest) mergePoints(others, this.steps, points, this.steps, (place) => place);
     return {
       whole: told(this.whole, []),
       groups: ranked.slice(0, most).map(({ group }) => group),
@@ -176,25 +175,21 @@ export class WindowBuilder {
 
   private addPoints(into: Points, start: number, points: Points): void {
     const { from, every, level } = this.window;
-    for (const place of filledPlaces(points, placesOf(level))) {
-      const step = Math.floor((start + place * level.step - from) / every);
-      if (step >= 0 && step < this.steps) mergePoint(into, step, points, place);
-    }
+    const stepOf = (place: number): number => Math.floor((start + place * level.step - from) / every);
+    mergePoints(into, this.steps, points, placesOf(level), stepOf);
   }
 
   private told(points: Points, labels: readonly string[], measure: Measure, figure: number): WindowGroup {
     const of = measure.figures[figure]?.of ?? (() => null);
     const { every, from, to } = this.window;
     const all = newPoints(this.aggregates, 1);
-    reservePoints(all, 1);
-    const filled = filledPlaces(points, this.steps);
-    for (const place of filled) mergePoint(all, 0, points, place);
+    mergePoints(all, 1, points, this.steps, () => 0);
     return {
       labels,
       values: Array.from({ length: this.steps }, (_, step) =>
         points.filled[step] === 1 ? of(points.states, step, every / 1_000) : null,
       ),
-      all: filled.length > 0 ? of(all.states, 0, (to - from) / 1_000) : null,
+      all: all.filled[0] === 1 ? of(all.states, 0, (to - from) / 1_000) : null,
     };
   }
 }

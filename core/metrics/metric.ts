@@ -29,6 +29,8 @@ export interface CompiledMetric {
   readonly aggregates: readonly Aggregate[];
   readonly keys: readonly CompiledKey[];
   readonly limit: number;
+  /** Its unit; empty for none. */
+  readonly unit: string;
 }
 
 /** Compiles a metric that has been checked. */
@@ -44,6 +46,7 @@ export function compileMetric(metric: MetricDocument, resources: StepResources =
     aggregates: measure.aggregates(field),
     keys: (metric.by ?? []).map((key) => compileKey(key, resources)),
     limit: limitOf(metric),
+    unit: metric.unit ?? '',
   };
 }
 

@@ -91,9 +91,9 @@ function writeState(writer: NumberWriter, state: AggregateState, places: readonl
 function readState(reader: NumberReader, state: AggregateState, places: readonly number[]): void {
   const numbers = (into: Float64Array): void => {
     const values = unpackNumbers(reader, places.length);
-    places.forEach((place, i) => {
-      into[place] = values[i] as number;
-    });
+    // Mostly each place is filled.
+    if (places.at(-1) === places.length - 1) into.set(values);
+    else for (let i = 0; i < places.length; i++) into[places[i] as number] = values[i] as number;
   };
   switch (state.kind) {
     case 'sum':

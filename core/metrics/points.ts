@@ -40,3 +40,40 @@ export function filledPlaces({ filled }: Points, places = filled.length): readon
   for (let place = 0; place < places; place++) if (filled[place] === 1) list.push(place);
   return list;
 }
+
+/**
+ * Adds the first `places` places of `other` that are filled, each to the place that `into` gives; those of which it gives
+ * none (below 0, or from `most` on) are left out.
+ */
+export function mergePoints(
+  points: Points,
+  most: number,
+  other: Points,
+  places: number,
+  into: (place: number) => number,
+): void {
+  const targets = new Int32Array(places).fill(-1);
+  for (let place = 0; place < places; place++) {
+    if (other.filled[place] === 0) continue;
+    const target = into(place);
+    if (target < 0 || target >= most) continue;
+    targets[place] = target;
+    points.filled[target] = 1;
+  }
+  for (const [k, state] of points.states.entries()) {
+    const added = other.states[k] as AggregateState;
+    if (state.kind === 'sum' && added.kind === 'sum') addSums(state.values, added.values, targets);
+    else
+      for (let place = 0; place < places; place++) {
+        const target = targets[place] as number;
+        if (target >= 0) mergeGroup(state, target, added, place);
+      }
+  }
+}
+
+function addSums(sums: Float64Array, added: Float64Array, targets: Int32Array): void {
+  for (let place = 0; place < targets.length; place++) {
+    const target = targets[place] as number;
+    if (target >= 0) sums[target] = (sums[target] as number) + (added[place] as number);
+  }
+}

@@ -73,24 +73,27 @@ export function unpackToldMetrics(bytes: Uint8Array): readonly ToldMetric[] {
 /** Each text once, each series once, then the minute and the series of each cell. */
 function writeCells(writer: NumberWriter, cells: readonly Cell[]): void {
   const texts = new Map<string, number>();
-  const series = new Map<string, { readonly place: number; readonly labels: Labels }>();
-  for (const { labels } of cells) {
+  const series = new Map<string, number>();
+  const labelsOf: Labels[] = [];
+  const seriesOf = cells.map(({ labels }) => {
     const id = labelsId(labels);
-    if (series.has(id)) continue;
-    series.set(id, { place: series.size, labels });
+    const known = series.get(id);
+    if (known !== undefined) return known;
     for (const value of labels) if (typeof value === 'string' && !texts.has(value)) texts.set(value, texts.size);
-  }
+    series.set(id, labelsOf.length);
+    return labelsOf.push(labels) - 1;
+  });
   writer.number(texts.size);
   for (const text of texts.keys()) writer.text(text);
-  writer.number(series.size);
-  for (const { labels } of series.values())
+  writer.number(labelsOf.length);
+  for (const labels of labelsOf)
     for (const value of labels)
       writer.number(typeof value === 'string' ? 2 + (texts.get(value) as number) : value === theRest ? 1 : 0);
   writer.number(cells.length);
   let before = 0;
-  for (const { start, labels } of cells) {
+  for (const [i, { start }] of cells.entries()) {
     writer.number(start / minute - before);
-    writer.number(series.get(labelsId(labels))?.place as number);
+    writer.number(seriesOf[i] as number);
     before = start / minute;
   }
 }

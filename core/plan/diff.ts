@@ -212,7 +212,7 @@ function diffMetric(before: TitledMetric, after: TitledMetric, path: string): re
     ...changed(path, `metric “${name}” is of other events`, before.when, after.when),
     ...changed(
       path,
-      `metric “${name}” is a ${describeMeasure(after)}`,
+      `metric “${name}” keeps the ${describeMeasure(after)}`,
       describeMeasure(before),
       describeMeasure(after),
     ),

@@ -1,5 +1,6 @@
 import type { Currency } from '../costs/price-book.ts';
 import type { Volume } from '../routing/volume.ts';
+import { type RehearsedMetric, rehearsedMetrics } from './metric-effects.ts';
 import type { FlowPlace, PlanEffect, Rehearsal } from './rehearse.ts';
 
 /** One row of the comparison: what live and draft make of it, a day. */
@@ -70,6 +71,8 @@ export interface RehearsalAnswer {
   /** One standard error of a share, from the weights of the taped records (0 to 1). */
   readonly error: number;
   readonly failures: { readonly live: readonly [string, number][]; readonly draft: readonly [string, number][] };
+  /** What becomes of metrics; absent in rehearsals from before there were any. */
+  readonly metrics?: readonly RehearsedMetric[];
   readonly tookMs: number;
   /** What both cost; null where nothing has a price. */
   readonly money: RehearsalMoney | null;
@@ -95,6 +98,7 @@ export function answerOf(merged: Rehearsal, window: { from: number; to: number }
     kept: { live: total(merged.live.tiers), draft: total(merged.draft.tiers) },
     error: events > 0 ? Math.sqrt(merged.squares) / events / 2 : 0,
     failures: { live: topFailures(merged.live), draft: topFailures(merged.draft) },
+    metrics: rehearsedMetrics(merged.live.metrics, merged.draft.metrics, (window.to - window.from) / 1_000),
     tookMs: Math.round(performance.now() - started),
   };
 }

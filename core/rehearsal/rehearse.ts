@@ -5,6 +5,7 @@ import type { CompiledPlan } from '../plan/compile.ts';
 import type { RouteContext, RoutedBatch } from '../routing/route.ts';
 import { seededRandom } from '../routing/route.ts';
 import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
+import { addMetricEffects, type MetricEffects, mergeMetricEffects } from './metric-effects.ts';
 
 /** What one plan makes of the tape. Plain data. */
 export interface PlanEffect {
@@ -20,6 +21,8 @@ export interface PlanEffect {
   readonly sources: Map<string, { arrived: Volume; parsed: Volume; kept: Volume }>;
   /** By {@link FlowPlace}, as JSON: from where to where, and by what rule. */
   readonly flows: Map<string, Volume>;
+  /** What its metrics keep. */
+  readonly metrics: MetricEffects;
   /** Reasons for which steps failed. */
   readonly failures: Map<string, number>;
 }
@@ -49,6 +52,7 @@ export function newPlanEffect(): PlanEffect {
     rules: new Map(),
     sources: new Map(),
     flows: new Map(),
+    metrics: new Map(),
     failures: new Map(),
   };
 }
@@ -87,8 +91,14 @@ export function rehearseBatch(
     fleets: fleets?.get(batch.source) ?? [],
     ...(currentShape && { currentShape }),
   });
-  addEffect(rehearsal.live, live.run(batch, context()));
-  addEffect(rehearsal.draft, draft.run(batch, context()));
+  for (const [effect, plan] of [
+    [rehearsal.live, live],
+    [rehearsal.draft, draft],
+  ] as const) {
+    const routed = plan.run(batch, context());
+    addEffect(effect, routed);
+    addMetricEffects(effect.metrics, plan.metrics, routed, context());
+  }
   rehearsal.taped += batch.rows;
   for (const weight of batch.weight) rehearsal.squares += weight * weight;
 }
@@ -168,5 +178,6 @@ function mergeEffect(into: PlanEffect, from: PlanEffect): void {
     addVolume(source.parsed, volumes.parsed);
     addVolume(source.kept, volumes.kept);
   }
+  mergeMetricEffects(into.metrics, from.metrics);
   for (const [reason, count] of from.failures) into.failures.set(reason, (into.failures.get(reason) ?? 0) + count);
 }

@@ -184,7 +184,10 @@ function keyCodes(batch: EventBatch, name: string, tier: string): KeyCodes {
   const { text, number, flag } = columns;
   if (text?.unique && !number && !flag) {
     const { codes, table } = text;
-    return { codes, shift: 1, count: table.count + 1, value: (code) => (code === 0 ? null : textAt(table, code - 1)) };
+    // A value is asked for once for each group that has it.
+    const texts: string[] = [];
+    const value = (code: number): KeyValue => (code === 0 ? null : (texts[code] ??= textAt(table, code - 1)));
+    return { codes, shift: 1, count: table.count + 1, value };
   }
   const whole = number && !text && !flag ? wholeCodes(number.values) : undefined;
   return whole ?? mixedCodes(columns, batch.rows);

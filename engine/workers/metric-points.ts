@@ -47,7 +47,7 @@ export async function metricPoints(task: MetricPointsTask): Promise<WindowTable>
   const known = by.length > 0 ? await again(() => listSeries(db, metric, window.from)) : [];
   const labels = new Map<number, SeriesLabels>(known.map((series) => [series.number, series.labels]));
   const builder = new WindowBuilder(window, aggregates, (series) => labels.get(series) ?? {}, by);
-  const only = by.length > 0 ? {} : { series: [wholeSeries] };
+  const only: { readonly series?: readonly number[] } = by.length > 0 ? {} : { series: [wholeSeries] };
   const bySeries = new Map<number, ReadChunk[]>();
   const add = (level: (typeof window)['level'], rows: Awaited<ReturnType<typeof readChunks>>): void => {
     for (const { series, start, data } of rows) {
@@ -59,14 +59,23 @@ export async function metricPoints(task: MetricPointsTask): Promise<WindowTable>
     }
   };
   const place = { metric, level: window.level.level };
+  // Chunks of finer levels that begin before the window may reach into it.
+  const fresh = finerLevels(window).map(
+    async (level) =>
+      [
+        level,
+        await again(() =>
+          readFreshChunks(
+            db,
+            { metric, level: level.level },
+            { from: window.from - level.chunk, to: window.to },
+            only.series,
+          ),
+        ),
+      ] as const,
+  );
   add(window.level, await again(() => readChunks(db, place, chunkStarts(window), only)));
-  for (const level of finerLevels(window))
-    add(
-      level,
-      await again(() =>
-        readFreshChunks(db, { metric, level: level.level }, { from: window.from - level.chunk, to: window.to }),
-      ),
-    );
+  for (const [level, rows] of await Promise.all(fresh)) add(level, rows);
   for (const [series, chunks] of bySeries) builder.addSeries(series, chunks);
   return builder.table(measure, task.figure, most);
 }
