@@ -1,6 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import type { MetricAnswer } from '#core/answers/metrics.ts';
 import { findRewind, saveRewind } from '#store/rewinds.ts';
 import { listSources, saveSource } from '#store/sources.ts';
 import { startEngine, type TestEngine } from './testing/engine.ts';
@@ -30,6 +31,7 @@ beforeAll(async () => {
       },
     ],
     tiers: [{ id: 'rest', title: 'Rest', keep: '30d' }],
+    metrics: [{ id: 'all', name: 'all', when: 'source = wharf', measure: 'count' }],
   });
   await engine.source('wharf', { kind: 'files', settings: { globs: [join(folder, '*.log')] } });
   await engine.found({ condition: 'source = wharf', limit: 0 }, lines);
@@ -54,6 +56,9 @@ test('to a time and then to the start: nothing is doubled, and nothing passed ov
   expect((await engine.search({ condition: 'source = wharf', tiers: ['rejects'] })).total).toBe(1);
   expect(await engine.ask('rewind', { name: 'wharf', from: '' })).toEqual({ removed: 6 });
   expect(await stored()).toEqual(all);
+  // Metrics counted them when they were read first.
+  const counted = async () => (await engine.ask<MetricAnswer>('metric', { id: 'all', from: '-3d' })).whole.all;
+  await expect.poll(counted, { timeout: 10_000 }).toBe(lines);
 });
 
 test('what a source is set to meanwhile stays', async () => {

@@ -69,6 +69,8 @@ export interface ArrivedDelivery {
   /** Of every so many records one goes on the tape. */
   readonly tapeEvery: number;
   readonly fleets?: readonly string[];
+  /** When its source was last asked to be read again (milliseconds): what happened before was counted then. */
+  readonly rewoundAt?: number;
   /** Under which the delivery is stored once, however often it comes. */
   readonly key?: string;
   /** How far it takes the reader of a file or an object. */

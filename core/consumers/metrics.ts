@@ -7,10 +7,10 @@ export const metrics: Consumer<Uint8Array> = {
   begin: (plan, { now, currentShape }) => {
     const takes = plan.metrics.map((metric) => new MetricTake(metric));
     return {
-      add: ({ delivery: { fleets }, routed: { arrived } }) => {
+      add: ({ delivery: { fleets, rewoundAt }, routed: { arrived } }) => {
         if (arrived.rows === 0) return;
         const context = { now, ...(fleets && { fleets }), ...(currentShape && { currentShape }) };
-        for (const take of takes) take.add(arrived, context);
+        for (const take of takes) take.add(arrived, context, rewoundAt);
       },
       effect: () => {
         const some = takes.filter(({ cells }) => cells.length > 0);

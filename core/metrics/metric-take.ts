@@ -37,10 +37,13 @@ export class MetricTake {
     this.points = newPoints(metric.aggregates, 16);
   }
 
-  /** Takes in the events of a batch that the metric is about. Returns how many rows these were. */
-  add(batch: EventBatch, context: ConditionContext): number {
+  /**
+   * Takes in the events of a batch that the metric is about; those from before `since` (milliseconds) were taken in before.
+   * Returns how many rows these were.
+   */
+  add(batch: EventBatch, context: ConditionContext, since = Number.NEGATIVE_INFINITY): number {
     const { metric } = this;
-    const rows = this.rowsOf(batch, context);
+    const rows = this.rowsOf(batch, context).filter((row) => (batch.time[row] as number) >= since);
     if (rows.length === 0) return 0;
     const by = metric.keys.map(({ field }) => field);
     const { groups, keys } = groupRows(batch, rows, { by, every: minute, tier: '' });

@@ -1,6 +1,6 @@
 /**
  * The values that come most among any number of them, in little memory: counters of J. Misra and D. Gries, "Finding repeated
- * elements" (1982), with weights, cut in batches and merged as in P. K. Agarwal et al., "Mergeable summaries" (2012). A
+ * elements" (1982), with weights, cut in batches as in P. K. Agarwal et al., "Mergeable summaries" (2012). A
  * count is never too high, and too low by `missed` at most, which is at most the `total` divided by `most + 1`: a value that
  * has more than that is there. Plain data.
  */
@@ -27,16 +27,8 @@ export function addToFrequent(sketch: FrequentSketch, value: string, weight: num
   if (counts.size > 2 * most + 64) cutFrequent(sketch);
 }
 
-/** Adds all of `other` to `sketch`. */
-export function mergeFrequent(sketch: FrequentSketch, other: FrequentSketch): void {
-  for (const [value, count] of other.counts) sketch.counts.set(value, (sketch.counts.get(value) ?? 0) + count);
-  sketch.total += other.total;
-  sketch.missed += other.missed;
-  if (sketch.counts.size > 2 * sketch.most + 64) cutFrequent(sketch);
-}
-
 /** Takes the count of the first value that is too many off all counts, and those out that have none left. */
-export function cutFrequent(sketch: FrequentSketch): void {
+function cutFrequent(sketch: FrequentSketch): void {
   const { counts, most } = sketch;
   if (counts.size <= most) return;
   const sorted = Float64Array.from(counts.values()).sort();

@@ -35,6 +35,8 @@ export interface Delivery {
   readonly fleets?: readonly string[];
   /** Events from before this time (milliseconds) are passed over: the source was rewound to it. */
   readonly notBefore?: number;
+  /** When its source was last asked to be read again (milliseconds): what happened before was counted by metrics then. */
+  readonly rewoundAt?: number;
   /** Whether its sender can be told that a tier takes no more today; else what is over passes. */
   readonly refusable?: boolean;
   /** How far the delivery takes the reader of a file or an object; committed with its events. */

@@ -112,6 +112,7 @@ test('a delivery gets what its source asks for, and the fleets that it is in', a
     masks: [{ find: 'email', with: 'hash' }],
     join: { continues: '^\\s' },
     notBefore: 5,
+    rewoundAt: 9,
     fleets: ['piers'],
   });
   expect(senders.sourcesOfKind('http').map(({ name }) => name)).toEqual(['gates', 'plain']);

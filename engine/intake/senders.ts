@@ -25,7 +25,7 @@ export interface TokenRight {
 }
 
 /** What the directory of sources adds to a delivery of one of them. */
-export type SourceParts = Pick<Delivery, 'masks' | 'join' | 'fleets' | 'notBefore'>;
+export type SourceParts = Pick<Delivery, 'masks' | 'join' | 'fleets' | 'notBefore' | 'rewoundAt'>;
 
 /** Who may send, whose syslog messages are whose, and what belongs to each source. In memory, refreshed from the store. */
 export class Senders {
@@ -106,13 +106,15 @@ export class Senders {
   /** What a source's settings add to its deliveries. */
   deliveryOf(source: Source): SourceParts {
     const { masks, join } = source.settings;
-    const notBefore = this.rewinds.get(source.name)?.from || undefined;
+    const rewind = this.rewinds.get(source.name);
+    const notBefore = rewind?.from || undefined;
     const fleets = this.fleetsOf(source.name);
     return {
       ...(masks && masks.length > 0 && { masks }),
       ...(join && { join }),
       ...(fleets.length > 0 && { fleets }),
       ...(notBefore !== undefined && { notBefore }),
+      ...(rewind && { rewoundAt: rewind.requestedAt }),
     };
   }
 

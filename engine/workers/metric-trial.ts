@@ -5,15 +5,17 @@ import { seededRandom } from '#core/routing/route.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
 import { again } from '#store/again.ts';
 import { readTape } from '#store/tape.ts';
-import type { TapePart } from '../search/over-tape.ts';
 import { compiledPlan } from './plans.ts';
 import { currentShape, withShapes } from './shapes.ts';
 import { recordsOfChunk } from './tape.ts';
 import { workerDatabase } from './worker-database.ts';
 
 /** A metric that is tried on a part of the tape. */
-export interface MetricTrialTask extends TapePart {
+export interface MetricTrialTask {
   readonly kind: 'metricTrial';
+  readonly chunks: readonly number[];
+  /** For how many taped records each of these stands. */
+  readonly standsFor: number;
   /** The plan that its events go through, without its metrics. */
   readonly plan: PlanDocument;
   readonly metric: MetricDocument;
