@@ -2,8 +2,11 @@ import { MetricTake } from '../metrics/metric-take.ts';
 import { packToldMetrics } from '../metrics/told-metrics.ts';
 import type { Consumer } from './consumer.ts';
 
-/** Derived metrics: what is kept of everything that arrives, whatever becomes of it, packed (`unpackToldMetrics`). */
-export const metrics: Consumer<Uint8Array> = {
+/** Most cells of a piece that is stored as one. */
+const cellsAtOnce = 20_000;
+
+/** Derived metrics: what is kept of everything that arrives, whatever becomes of it, in packed pieces (`unpackToldMetrics`). */
+export const metrics: Consumer<readonly Uint8Array[]> = {
   begin: (plan, { now, currentShape }) => {
     const takes = plan.metrics.map((metric) => new MetricTake(metric));
     return {
@@ -13,10 +16,19 @@ export const metrics: Consumer<Uint8Array> = {
         for (const take of takes) take.add(arrived, context, rewoundAt);
       },
       effect: () => {
-        const some = takes.filter(({ cells }) => cells.length > 0);
-        return some.length > 0 ? packToldMetrics(some) : undefined;
+        const pieces: MetricTake[][] = [];
+        let room = 0;
+        for (const take of takes.filter(({ cells }) => cells.length > 0)) {
+          if (take.cells.length > room) {
+            pieces.push([]);
+            room = cellsAtOnce;
+          }
+          pieces.at(-1)?.push(take);
+          room -= take.cells.length;
+        }
+        return pieces.length > 0 ? pieces.map(packToldMetrics) : undefined;
       },
     };
   },
-  bytesOf: (packed) => [packed],
+  bytesOf: (pieces) => pieces,
 };

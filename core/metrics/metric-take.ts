@@ -1,6 +1,7 @@
 import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { valueAt } from '../events/columns.ts';
+import { fitted } from '../events/fitted.ts';
 import { type AggregateState, newState, reserve } from '../search/aggregate-states.ts';
 import { gatherAggregate, numbersOf } from '../search/gather-aggregate.ts';
 import { columnsFor, groupRows, type KeyValue } from '../search/group-rows.ts';
@@ -10,7 +11,10 @@ import type { CompiledMetric } from './metric.ts';
 import { mergePoint, newPoints, type Points, reservePoints } from './points.ts';
 
 /** Most cells (a minute of a series) that are gathered apart; what goes beyond them goes into the series of the rest. */
-const mostCells = 50_000;
+const mostCells = 20_000;
+
+/** Longest value of a label, in characters; longer ones are cut, and those that begin alike are one. */
+const longestLabel = 200;
 
 /** A minute of a series. */
 export interface Cell {
@@ -101,7 +105,8 @@ export class MetricTake {
   labelsOf(values: readonly KeyValue[]): Labels {
     return values.map((value, i): LabelValue => {
       const { through } = this.metric.keys[i] ?? {};
-      return through && value !== null ? through(value) : value;
+      const told = through && value !== null ? through(value) : value;
+      return told !== null && told.length > longestLabel ? fitted(told.slice(0, 2 * longestLabel), longestLabel) : told;
     });
   }
 

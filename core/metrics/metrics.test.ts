@@ -168,6 +168,26 @@ describe('series', () => {
   });
 });
 
+test('what is too long is cut, and what is too much goes into the rest: nothing is lost', () => {
+  const take = takeOf({ by: [{ field: 'who' }] });
+  const long = 'x'.repeat(50_000);
+  take.add(
+    batchOf([
+      { at: 1, n: 1, who: long },
+      { at: 1, n: 1, who: `${long}y` },
+    ]),
+    { now: start },
+  );
+  expect(take.cells.map(({ labels }) => String(labels[0]).length)).toEqual([200]);
+  for (let part = 0; part < 12; part++)
+    take.add(batchOf(Array.from({ length: 2_000 }, (_, i) => ({ at: 61, n: 1, who: `u${part}-${i}` }))), {
+      now: start,
+    });
+  expect(take.cells.length).toBe(20_001);
+  expect(take.cells.at(-1)?.labels).toEqual([true]);
+  expect(take.events.reduce((sum, events) => sum + events, 0)).toBe(24_002);
+});
+
 describe('sketches in the store', () => {
   test('quantiles and distinct counts are the same again', () => {
     fc.assert(

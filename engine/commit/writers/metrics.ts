@@ -2,9 +2,9 @@ import { addToldMetrics } from '#store/metrics.ts';
 import type { EffectWriter } from './writer.ts';
 
 /** What comes for derived metrics; it is put where it belongs a little later (`MetricFolding`). */
-export const metrics = (): EffectWriter<Uint8Array> => ({
-  write: async (tx, packed) => {
-    await addToldMetrics(tx, packed);
+export const metrics = (): EffectWriter<readonly Uint8Array[]> => ({
+  write: async (tx, pieces) => {
+    for (const piece of pieces) await addToldMetrics(tx, piece);
     return undefined;
   },
 });
