@@ -29,6 +29,7 @@ import { Learning } from './learning/learning.ts';
 import { Leases, leaseNames } from './leases.ts';
 import type { Log } from './log.ts';
 import { Measures } from './measures.ts';
+import { derivedMetrics } from './metrics/derived-metrics.ts';
 import { MetricFolding } from './metrics/metric-folding.ts';
 import { expireMetrics, rollUpMetrics } from './metrics/metric-roll-ups.ts';
 import { drain } from './outgoing/drain.ts';
@@ -106,7 +107,9 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   services.push({ name: 'messages that were lost', stop: () => lost.book(Date.now()) });
 
   // The port is what the name of the engine goes by: it is listened on before any lease is taken.
-  const intake = intakeServer({ queue, senders, tapeRate, measures, database, ready: () => changes.isStoreThere });
+  const derived = derivedMetrics(database, pools, () => plan.current().plan);
+  const ready = (): boolean => changes.isStoreThere;
+  const intake = intakeServer({ queue, senders, tapeRate, measures, database, ready, derivedMetrics: derived });
   await intake.listen({ host: config.host, port: config.intakePort });
   await learning.load();
   leases.want('rounds', () => [

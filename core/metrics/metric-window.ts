@@ -165,6 +165,15 @@ export class WindowBuilder {
     };
   }
 
+  /** The groups with their points by step, or all together where there are no keys. */
+  series(): readonly { readonly labels: SeriesLabels; readonly points: Points }[] {
+    if (this.by.length === 0) return [{ labels: {}, points: this.whole }];
+    return [...this.groups.values()].map(({ labels, points }) => ({
+      labels: Object.fromEntries(this.by.map((name, i) => [name, labels[i] ?? null])),
+      points,
+    }));
+  }
+
   private groupOf(labels: SeriesLabels): Points {
     const values = this.by.map((name) => labels[name] ?? null);
     const id = JSON.stringify(values);

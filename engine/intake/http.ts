@@ -31,6 +31,8 @@ interface Setting {
   readonly database: Database;
   /** Whether the store answered when it was last asked. */
   readonly ready: () => boolean;
+  /** Derived metrics as OpenMetrics text. */
+  readonly derivedMetrics: () => Promise<string>;
 }
 
 /** A refusal as `application/problem+json` (RFC 9457). */
@@ -120,6 +122,9 @@ export function intakeServer(setting: Setting): FastifyInstance {
     reply
       .type('application/openmetrics-text; version=1.0.0; charset=utf-8')
       .send(await setting.measures.openMetrics(setting.queue.queuedBytes, await spools(setting))),
+  );
+  app.get('/metrics/derived', async (_request, reply) =>
+    reply.type('application/openmetrics-text; version=1.0.0; charset=utf-8').send(await setting.derivedMetrics()),
   );
   return app;
 }

@@ -95,6 +95,18 @@ test('through kills of two engines and repetitions counts and sums are those of 
   const distinct = (await read('who')).whole.all as number;
   expect(Math.abs(distinct / sent.length - 1)).toBeLessThan(0.06);
 
+  // As OpenMetrics they are those of this day; all of them, or those since midnight.
+  const midnight = Math.floor(Date.now() / 86_400_000) * 86_400_000;
+  const today = await one.ask<MetricAnswer>('metric', { id: 'sums', from: new Date(midnight).toISOString() });
+  const exposed = await (await fetch(`${pick([one, two]).intake}/metrics/derived`)).text();
+  // Shortly after midnight there may be nothing of some of them yet.
+  if (Date.now() - midnight > 3_600_000) {
+    expect(exposed).toContain(`pier_sums_total ${today.whole.all}\n`);
+    expect(exposed).toContain('pier_events_total{source="north",gate="gate 1"}');
+    expect(exposed).toMatch(/pier_spread_bucket\{source="south",le="\+Inf"\} \d+/);
+  }
+  expect(exposed.endsWith('# EOF\n')).toBe(true);
+
   // A key with a value for each user is held to its limit: nothing is lost, and the key is named.
   const few = await read('few', { by: 'user' });
   expect(few.whole.all).toBe(sent.length);

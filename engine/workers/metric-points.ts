@@ -1,10 +1,12 @@
 import { wholeSeries } from '#core/metrics/chunks.ts';
+import { type ExposedMetric, exposition } from '#core/metrics/exposition.ts';
 import type { SeriesLabels } from '#core/metrics/labels.ts';
-import { placesOf } from '#core/metrics/levels.ts';
+import { day, hour, hours, type Level, placesOf } from '#core/metrics/levels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import {
   chunkStarts,
   finerLevels,
+  type MetricWindow,
   metricWindow,
   type ReadChunk,
   WindowBuilder,
@@ -38,44 +40,70 @@ export interface MetricPointsTask {
 
 /** Reads the points of a metric in a window. */
 export async function metricPoints(task: MetricPointsTask): Promise<WindowTable> {
-  const { metric, by, most, now } = task;
-  const { db } = workerDatabase();
-  const aggregates = aggregatesOf(task.points);
   const measure = measures.get(task.measure);
   if (!measure) throw new Error(`${task.measure} is no measure.`);
-  const window = metricWindow(task.from, task.to, now, task.steps);
-  const known = by.length > 0 ? await again(() => listSeries(db, metric, window.from)) : [];
+  const window = metricWindow(task.from, task.to, task.now, task.steps);
+  const builder = await readWindow(task, window, task.by);
+  return builder.table(measure, task.figure, task.most);
+}
+
+/** Reads a window of a metric, told apart by the names of some keys. */
+export async function readWindow(
+  { metric, points }: Pick<MetricPointsTask, 'metric' | 'points'>,
+  window: MetricWindow,
+  by: readonly string[],
+): Promise<WindowBuilder> {
+  const { db } = workerDatabase();
+  const aggregates = aggregatesOf(points);
+  const known = by.length > 0 ? await again(() => listSeries(db, metric, window.from - hour)) : [];
   const labels = new Map<number, SeriesLabels>(known.map((series) => [series.number, series.labels]));
   const builder = new WindowBuilder(window, aggregates, (series) => labels.get(series) ?? {}, by);
   const only: { readonly series?: readonly number[] } = by.length > 0 ? {} : { series: [wholeSeries] };
   const bySeries = new Map<number, ReadChunk[]>();
-  const add = (level: (typeof window)['level'], rows: Awaited<ReturnType<typeof readChunks>>): void => {
+  const add = (level: Level, rows: Awaited<ReturnType<typeof readChunks>>): void => {
     for (const { series, start, data } of rows) {
-      if (by.length === 0 && series !== wholeSeries) continue;
       const chunk = { level, start, series, points: unpackPoints(data, aggregates, placesOf(level)) };
       const list = bySeries.get(series);
       if (list) list.push(chunk);
       else bySeries.set(series, [chunk]);
     }
   };
-  const place = { metric, level: window.level.level };
   // Chunks of finer levels that begin before the window may reach into it.
-  const fresh = finerLevels(window).map(
-    async (level) =>
-      [
-        level,
-        await again(() =>
-          readFreshChunks(
-            db,
-            { metric, level: level.level },
-            { from: window.from - level.chunk, to: window.to },
-            only.series,
-          ),
-        ),
-      ] as const,
-  );
+  const fresh = finerLevels(window).map(async (level) => {
+    const stretch = { from: window.from - level.chunk, to: window.to };
+    const place = { metric, level: level.level };
+    return [level, await again(() => readFreshChunks(db, place, stretch, only.series))] as const;
+  });
+  const place = { metric, level: window.level.level };
   add(window.level, await again(() => readChunks(db, place, chunkStarts(window), only)));
   for (const [level, rows] of await Promise.all(fresh)) add(level, rows);
   for (const [series, chunks] of bySeries) builder.addSeries(series, chunks);
-  return builder.table(measure, task.figure, most);
+  return builder;
+}
+
+/** A metric that is told to others. */
+export interface ExposedTask extends Pick<MetricPointsTask, 'metric' | 'points' | 'measure'> {
+  readonly name: string;
+  readonly help: string;
+  readonly unit: string;
+  readonly by: readonly string[];
+}
+
+/** Metrics that are told to others, as they are now. */
+export interface ExpositionTask {
+  readonly kind: 'exposition';
+  readonly metrics: readonly ExposedTask[];
+  readonly now: number;
+}
+
+/** Tells metrics as OpenMetrics text, of what came on this day (of UTC). */
+export async function metricExposition({ metrics, now }: ExpositionTask): Promise<string> {
+  const from = Math.floor(now / day) * day;
+  const window: MetricWindow = { from, to: from + day, every: day, level: hours };
+  const told: ExposedMetric[] = [];
+  for (const { name, help, unit, by, measure: measureName, ...of } of metrics) {
+    const measure = measures.get(measureName);
+    if (measure) told.push({ name, help, unit, measure, series: (await readWindow(of, window, by)).series() });
+  }
+  return exposition(told, from);
 }

@@ -24,7 +24,7 @@ import { type FetchTask, fetch } from './fetch.ts';
 import { type FindResult, type FindTask, find } from './find.ts';
 import { handedOver } from './handed-over.ts';
 import { type MatchesTask, matches } from './matches.ts';
-import { type MetricPointsTask, metricPoints } from './metric-points.ts';
+import { type ExpositionTask, type MetricPointsTask, metricExposition, metricPoints } from './metric-points.ts';
 import { type MetricTrialPart, type MetricTrialTask, metricTrial } from './metric-trial.ts';
 import { compiledPlan } from './plans.ts';
 import { readDelivery } from './read-delivery.ts';
@@ -146,6 +146,7 @@ export interface ReadWork {
   readonly writeOut: readonly [WriteOutTask, ExportPiece];
   readonly shapeLines: readonly [ShapeLinesTask, ShapeLines];
   readonly metricPoints: readonly [MetricPointsTask, WindowTable];
+  readonly exposition: readonly [ExpositionTask, string];
   readonly metricTrial: readonly [MetricTrialTask, MetricTrialPart];
   readonly shadows: readonly [ShadowsTask, readonly Shadows[]];
 }
@@ -173,6 +174,7 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   shapeLines,
   shadows,
   metricPoints,
+  exposition: metricExposition,
   metricTrial: async (task) => {
     const part = await metricTrial(task);
     return handedOver(part, [part.told]);

@@ -14,7 +14,7 @@ const states = { live: '', new: 'in the draft', changed: 'changed in the draft',
 export function MetricTable(props: {
   readonly answer: MetricsAnswer;
   readonly chosen: string;
-  readonly onChoose: (id: string) => void;
+  readonly onChoose: (id: string, state: MetricView['state']) => void;
   readonly onEdit: (id: string) => void;
 }) {
   const { answer, chosen, onChoose, onEdit } = props;
@@ -39,7 +39,7 @@ export function MetricTable(props: {
             metric={metric}
             currency={answer.currency}
             isChosen={metric.id === chosen}
-            onChoose={() => onChoose(metric.id)}
+            onChoose={() => onChoose(metric.id, metric.state)}
             onEdit={() => onEdit(metric.id)}
           />
         ))}

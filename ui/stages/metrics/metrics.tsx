@@ -75,7 +75,7 @@ export function Metrics() {
             <MetricTable
               answer={data}
               chosen={shown?.id ?? ''}
-              onChoose={(id) => void choose({ metric: id })}
+              onChoose={(id, state) => void choose(state === 'new' ? { edit: id } : { metric: id })}
               onEdit={(id) => void choose({ edit: id })}
             />
           </Section>
