@@ -27,13 +27,22 @@ export async function overTape<Part>(
     readonly mostRecords: number;
     /** Whose tape it is; absent: that of all sources. */
     readonly source?: string;
+    /** Of which sources it is read; absent: of all. */
+    readonly isWanted?: (source: string) => boolean;
     readonly signal?: AbortSignal;
   },
   read: (lane: number, part: TapePart) => Promise<Part>,
   take: (part: Part, done: number, all: number) => void,
 ): Promise<void> {
-  const { database, pools, now, mostRecords, source, signal } = setting;
-  const parts = tapeParts(await listTape(database, { from: now - tapeStretch, to: now }, source), mostRecords);
+  const { database, pools, now, mostRecords, source, isWanted, signal } = setting;
+  const listed = await listTape(database, { from: now - tapeStretch, to: now }, source);
+  const wanted = new Map(
+    [...new Set(listed.map((chunk) => chunk.source))].map((name) => [name, isWanted?.(name) ?? true]),
+  );
+  const parts = tapeParts(
+    listed.filter((chunk) => wanted.get(chunk.source)),
+    mostRecords,
+  );
   const all = parts.reduce((sum, { chunks }) => sum + chunks.length, 0);
   let next = 0;
   let done = 0;

@@ -8,6 +8,7 @@ import { seriesOutlook } from '#core/metrics/series-outlook.ts';
 import { unpackToldMetrics } from '#core/metrics/told-metrics.ts';
 import { trialTable } from '#core/metrics/trial-table.ts';
 import type { MetricDocument, PlanDocument } from '#core/plan/document.ts';
+import { mayTake } from '#core/plan/may-enter.ts';
 import type { SummaryValue } from '#core/search/aggregate-states.ts';
 import type { OperationSetting } from '../operations/setting.ts';
 import { overTape, tapeStretch } from './over-tape.ts';
@@ -38,7 +39,7 @@ export async function runMetricTrial(
   const trial = newMetricTrial(compileMetric(metric));
   const { tables, fleets } = senders;
   await overTape(
-    { database, pools, now, mostRecords, signal },
+    { database, pools, now, mostRecords, isWanted: (source) => mayTake(metric.when, source), signal },
     (lane, part) =>
       pools.read(lane, {
         kind: 'metricTrial',

@@ -62,14 +62,7 @@ function optionOf(picture: MetricPicture, palette: Palette) {
     lineStyle: { width: isLayered ? 0 : 1.5 },
     ...(isLayered && { stack: 'all', areaStyle: { opacity: 0.85 } }),
     ...(i === 0 && drawn.length === 0 && { areaStyle: { opacity: 0.18 } }),
-    endLabel: {
-      show: drawn.length > 0 && i < 4 && !isSmall,
-      formatter: '{a}',
-      color,
-      width: 130,
-      overflow: 'truncate',
-    },
-    ...(i === 0 && linesSince && { markArea: linesFrom(from, linesSince, palette) }),
+    ...(i === 0 && linesSince && { markArea: linesFrom(picture, linesSince, palette) }),
     data: points(values),
   });
   const axes = timeAxes(
@@ -116,11 +109,11 @@ function restOf(whole: MetricLine, drawn: readonly MetricLine[]): MetricLine | u
 }
 
 /** The time of which no tier holds lines any more. */
-function linesFrom(from: number, since: number, palette: Palette) {
+function linesFrom({ from, every }: MetricPicture, since: number, palette: Palette) {
   return {
     silent: true,
     itemStyle: { color: palette.sand, opacity: 0.18 },
     label: { color: palette.mark, fontSize: 11.5, position: 'insideTopRight' },
-    data: since > from ? [[{ xAxis: from, name: 'no lines any more' }, { xAxis: since }]] : [],
+    data: since > from + every ? [[{ xAxis: from, name: 'no lines any more' }, { xAxis: since }]] : [],
   };
 }

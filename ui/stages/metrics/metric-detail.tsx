@@ -100,7 +100,7 @@ export function MetricDetail({ id, measure }: { readonly id: string; readonly me
             linesSince: since ?? null,
           }}
         />
-        {since !== undefined && since > data.from && (
+        {since !== undefined && since > data.from + data.every && (
           <p className="mt-1 text-[12.5px] text-second">
             Lines behind it are there since {dayAndMinute(since)}: what stands left of that no tier holds any more.
           </p>

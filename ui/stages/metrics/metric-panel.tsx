@@ -118,6 +118,7 @@ function MetricInputs(props: {
       </div>
       <p className="-mt-2 text-[12.5px] text-second">{measure?.help}</p>
       <MetricKeys form={form} fields={fields} trial={trial} />
+      {!trial && metric && <p className="text-[12.5px] text-second">The tape of the last day is read …</p>}
       {trial && <Faults trial={trial} />}
       {trial && trial.problems.length === 0 && (
         <TriedSeries

@@ -85,6 +85,9 @@ function worstKey(trial: MetricTrialAnswer, limit: number): TriedKey | undefined
   return [...trial.keys].sort((a, b) => a.without.series - b.without.series)[0];
 }
 
+/** Lines beside those that are drawn; of more than these none is drawn. */
+const mostOthers = 20;
+
 /** How it would look over the tape of the last day. */
 export function TriedChart({ trial, metric }: { readonly trial: MetricTrialAnswer; readonly metric: MetricDocument }) {
   const measure = measures.get(metric.measure);
@@ -99,7 +102,9 @@ export function TriedChart({ trial, metric }: { readonly trial: MetricTrialAnswe
       <MetricChart
         height={150}
         picture={{
-          ...{ from: trial.from, every: trial.every, whole: trial.whole, lines: trial.lines, figure, unit },
+          ...{ from: trial.from, every: trial.every, whole: trial.whole, figure, unit },
+          // Many lines say less than all together.
+          lines: trial.otherCount > mostOthers ? [] : trial.lines,
           ...{ isStacked: measure.additive, isSmall: true },
         }}
       />
