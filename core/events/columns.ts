@@ -45,6 +45,13 @@ export function valueAt(columns: AttributeColumns, row: number): AttributeValue 
   return flag === missingFlag ? undefined : flag === 1;
 }
 
+/** Whether an event has an attribute. */
+export function hasValueAt({ number, text, flag }: AttributeColumns, row: number): boolean {
+  const value = number?.values[row];
+  if (value !== undefined && value === value) return true;
+  return (text?.codes[row] ?? missingCode) >= 0 || (flag?.values[row] ?? missingFlag) !== missingFlag;
+}
+
 /** A text column from strings; undefined entries are missing. */
 export function textColumn(values: readonly (string | undefined)[]): TextColumn {
   const builder = new TextColumnBuilder(values.length);

@@ -1,6 +1,6 @@
 import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
-import { valueAt } from '../events/columns.ts';
+import { hasValueAt } from '../events/columns.ts';
 import { fitted } from '../events/fitted.ts';
 import { type AggregateState, newState, reserve } from '../search/aggregate-states.ts';
 import { gatherAggregate, numbersOf } from '../search/gather-aggregate.ts';
@@ -96,7 +96,7 @@ export class MetricTake {
     } else if (measure.field === 'value') {
       const columns = columnsFor(batch, field);
       if (!columns) return new Int32Array(0);
-      for (let row = 0; row < mask.length; row++) if (valueAt(columns, row) === undefined) mask[row] = 0;
+      for (let row = 0; row < mask.length; row++) if (!hasValueAt(columns, row)) mask[row] = 0;
     }
     return chosen(mask);
   }
