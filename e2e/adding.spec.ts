@@ -12,7 +12,9 @@ const settings = ['package.json', 'package-lock.json', 'tsconfig.json', 'next.co
 
 /** What of the web process is left out, as nothing here asks for it and it takes long to build. */
 const unasked = new Set(
-  ['changes', 'costs', 'explore', 'metrics', 'parsing', 'routing', 'sources', 'page.tsx'].map((name) => join('app', name)),
+  ['changes', 'costs', 'explore', 'metrics', 'parsing', 'routing', 'sources', 'page.tsx'].map((name) =>
+    join('app', name),
+  ),
 );
 const asked = ['audit', 'course', 'names', 'plan', 'searches', 'sources', 'switches', 'tables'].map((name) =>
   join('app', 'api', name),
