@@ -26,6 +26,7 @@ export async function removeToldMetrics(tx: Queryable, ids: readonly number[]): 
 /** Whose points are stored: a metric, by what it measures. */
 export type StoredMetric = typeof metrics.$inferSelect;
 
+/** All metrics that points are stored of, live or not. */
 export async function listMetrics(tx: Queryable): Promise<readonly StoredMetric[]> {
   return await tx.select().from(metrics);
 }
@@ -41,6 +42,7 @@ export async function addMetric(tx: Queryable, metric: string, points: string): 
   return row.number;
 }
 
+/** A series, by its number and the values of its keys. */
 export type StoredSeries = typeof metricSeries.$inferSelect;
 
 /** The series of a metric that something came for since a time (milliseconds). */
@@ -94,6 +96,7 @@ export async function seeSeries(
   return numbers;
 }
 
+/** A chunk of points, packed. */
 export type MetricChunk = typeof metricChunks.$inferSelect;
 
 /** Where chunks are: of one metric, at one level. */

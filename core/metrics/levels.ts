@@ -21,6 +21,7 @@ export const levels: readonly Level[] = [
   { level: 2, step: hour, chunk: 30 * day, keep: Number.POSITIVE_INFINITY },
 ];
 
+/** The levels by name, the finest first. */
 export const [minutes, tenMinutes, hours] = levels as readonly [Level, Level, Level];
 
 /** Points of a chunk. */

@@ -28,6 +28,7 @@ export interface MetricTrial extends SeenRecords {
 /** Values of a key that are gathered for people to look at. */
 const mostValues = 1_000;
 
+/** A trial that has seen nothing. */
 export function newMetricTrial(metric: CompiledMetric): MetricTrial {
   return {
     take: new MetricTake(metric),

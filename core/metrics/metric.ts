@@ -77,6 +77,7 @@ export function pointsName(metric: Pick<MetricDocument, 'measure' | 'of'>): stri
   return pointsOf(measureOf(metric), metric.of ?? '');
 }
 
+/** Most series of a metric. */
 export function limitOf({ limit = usualLimit }: Pick<MetricDocument, 'limit'>): number {
   return limit;
 }
@@ -86,6 +87,7 @@ export function metricKeep({ keep }: Pick<MetricDocument, 'keep'>): number {
   return (keep === undefined ? undefined : parseDuration(keep)) ?? usualKeep;
 }
 
+/** What is shown of a metric where nothing came. */
 export function emptyOf({ empty = 'none' }: Pick<MetricDocument, 'empty'>): EmptyValue {
   return empty;
 }

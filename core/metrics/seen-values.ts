@@ -15,6 +15,7 @@ export interface SeenRecords {
   readonly earlyEvents: number;
 }
 
+/** No values yet. */
 export function newSeenValues(): SeenValues {
   return { all: newDistinctSample(), early: newDistinctSample() };
 }

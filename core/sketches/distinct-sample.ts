@@ -13,6 +13,7 @@ export interface DistinctSample {
   readonly kept: Map<number, number>;
 }
 
+/** A sample of no values. */
 export function newDistinctSample(): DistinctSample {
   return { halvings: 0, kept: new Map() };
 }

@@ -14,6 +14,7 @@ export interface FrequentSketch {
   missed: number;
 }
 
+/** An empty sketch that keeps so many counters. */
 export function newFrequentSketch(most: number): FrequentSketch {
   return { most, counts: new Map(), total: 0, missed: 0 };
 }

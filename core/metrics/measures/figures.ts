@@ -20,10 +20,12 @@ export function totalOf([state]: readonly AggregateState[], place: number): numb
   return state?.kind === 'quantiles' ? (state.sketches[place]?.total ?? 0) : 0;
 }
 
+/** The mean of so many values with a sum; null of none. */
 export function meanOf(sum: number, count: number): number | null {
   return count > 0 ? sum / count : null;
 }
 
+/** How many events came, of the first aggregate. */
 export const countFigure: MeasureFigure = { name: 'count', of: (states, place) => sumOf(states, 0, place) };
 
 /** The mean, by the places of sum and count among the aggregates. */
