@@ -106,7 +106,7 @@ export interface TriedKey {
   readonly top: { readonly series: number; readonly coins: number };
 }
 
-/** `POST /api/metrics/trial` */
+/** `POST /api/metric-trial` */
 export interface MetricTrialAnswer {
   /** Taped records that it would be made of, and the events that they stand for. */
   readonly records: number;

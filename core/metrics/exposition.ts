@@ -16,7 +16,12 @@ export interface ExposedMetric {
 }
 
 /** Names of units in OpenMetrics by those of UCUM. */
-const units: Readonly<Record<string, string>> = { s: 'seconds', By: 'bytes', '1': 'ratio', '%': 'percent' };
+const units: ReadonlyMap<string, string> = new Map([
+  ['s', 'seconds'],
+  ['By', 'bytes'],
+  ['1', 'ratio'],
+  ['%', 'percent'],
+]);
 
 /** Most series that are told in all. */
 export const mostExposed = 20_000;
@@ -32,7 +37,7 @@ export function exposition(metrics: readonly ExposedMetric[], since: number): st
   let room = mostExposed;
   let leftOut = 0;
   for (const metric of metrics) {
-    const unit = units[metric.unit] ?? '';
+    const unit = units.get(metric.unit) ?? '';
     const name = freeName(familyName(metric.name, unit), names);
     lines.push(`# TYPE ${name} ${metric.measure.exposed}`);
     if (unit !== '') lines.push(`# UNIT ${name} ${unit}`);

@@ -175,7 +175,7 @@ export class WindowBuilder {
   }
 
   private groupOf(labels: SeriesLabels): Points {
-    const values = this.by.map((name) => labels[name] ?? null);
+    const values = this.by.map((name) => (Object.hasOwn(labels, name) ? (labels[name] ?? null) : null));
     const id = JSON.stringify(values);
     let group = this.groups.get(id);
     if (!group) this.groups.set(id, (group = { labels: values, points: newPoints(this.aggregates, this.steps) }));

@@ -10,9 +10,11 @@ import { addToQuantiles, newQuantileSketch, packQuantiles, quantile, unpackQuant
 import { rolledUp, setPoint } from './chunks.ts';
 import { hours, minutes, placesOf, tenMinutes } from './levels.ts';
 import { measures } from './measures/index.ts';
+import type { Measure } from './measures/measure.ts';
 import { compileMetric } from './metric.ts';
 import { metricOfSummary } from './metric-of-summary.ts';
 import { MetricTake } from './metric-take.ts';
+import { metricWindow, WindowBuilder } from './metric-window.ts';
 import { packNumbers, unpackNumbers } from './pack-numbers.ts';
 import { packPoints, unpackPoints } from './pack-points.ts';
 import { mergePoint, newPoints, type Points } from './points.ts';
@@ -151,6 +153,21 @@ describe('series', () => {
     const take = takeOf({ measure: 'sum', of: 'absent' });
     expect(take.add(batchOf([{ at: 1, n: 1, who: 'a' }]), { now: start })).toBe(0);
     expect(take.cells).toEqual([]);
+  });
+
+  test('names that objects have by themselves are keys like others', () => {
+    const window = metricWindow(start, start + 3_600_000, start + 3_600_000);
+    const aggregates = aggregatesOf('count');
+    const builder = new WindowBuilder(window, aggregates, () => ({}), ['constructor', '__proto__']);
+    const points = newPoints(aggregates, 1);
+    points.filled[0] = 1;
+    builder.addCell({ source: 'gates' }, start, points, 0);
+    builder.addCell(Object.fromEntries([['__proto__', 'x']]), start, points, 0);
+    const { groups } = builder.table(measures.get('count') as Measure, 0, 5);
+    expect(groups.map(({ labels }) => labels)).toEqual([
+      ['(none)', '(none)'],
+      ['(none)', 'x'],
+    ]);
   });
 
   test('a key may go through a table', () => {

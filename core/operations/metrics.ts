@@ -33,7 +33,7 @@ export const metric = operation({
 
 export const tryMetric = operation({
   method: 'POST',
-  path: '/api/metrics/trial',
+  path: '/api/metric-trial',
   summary: 'What a metric would be made of, by the tape of the last day: its chart, its series, and what they cost.',
   failure: 'The metric could not be tried',
   permission: 'see',

@@ -16,7 +16,7 @@ import { MetricChart } from './metric-chart.tsx';
 /** What a metric would be made of, as long as it is being written; null while nothing is known. */
 export function useMetricTrial(metric: MetricDocument | undefined): MetricTrialAnswer | null {
   const asked = useDeferredValue(metric ? JSON.stringify(metric) : '');
-  const { data } = useAnswer<MetricTrialAnswer>('/api/metrics/trial', asked ? { metric: JSON.parse(asked) } : null);
+  const { data } = useAnswer<MetricTrialAnswer>('/api/metric-trial', asked ? { metric: JSON.parse(asked) } : null);
   return data ?? null;
 }
 

@@ -1,4 +1,4 @@
-import { handle } from '../../../_server/handle.ts';
+import { handle } from '../../_server/handle.ts';
 
 export const dynamic = 'force-dynamic';
 
