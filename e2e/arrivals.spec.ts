@@ -4,6 +4,7 @@ test('what comes in is followed, marked, paused and narrowed; one click leads to
   page,
   request,
 }) => {
+  test.setTimeout(120_000);
   const added = await request.post('/api/sources', { data: { name: 'signal-mast', kind: 'http' } });
   expect(added.status()).toBe(201);
   const { token } = await added.json();
@@ -33,9 +34,18 @@ test('what comes in is followed, marked, paused and narrowed; one click leads to
   await expect(first.getByRole('listitem').first()).toContainText('passes the mast');
 
   // Who scrolls away reads in peace; at the top it goes on.
-  await first.hover();
-  await page.mouse.wheel(0, 200);
-  await expect(page.getByRole('button', { name: 'Go on' })).toBeVisible();
+  // Of a group that comes soon after another one few lines are told: it takes some until there is something to scroll.
+  const goOn = page.getByRole('button', { name: 'Go on' });
+  let round = 0;
+  await expect(async () => {
+    round++;
+    if (await goOn.isVisible()) await goOn.click();
+    await send(Array.from({ length: 30 }, (_, n) => `gull ${n} of round ${round} passes the mast`));
+    await expect(first.getByRole('listitem').first()).toContainText(`of round ${round} passes`, { timeout: 5_000 });
+    await first.hover();
+    await page.mouse.wheel(0, 200);
+    await expect(goOn).toBeVisible({ timeout: 1_000 });
+  }).toPass({ timeout: 45_000 });
   await send(['fog signal sounded']);
   await expect(page.getByText('1 came meanwhile')).toBeVisible();
   await page.mouse.wheel(0, -2_000);
