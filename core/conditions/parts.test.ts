@@ -26,6 +26,8 @@ test('a part is taken out and put back', () => {
   expect(withPart('', 'b')).toBe('b');
   expect(withPart('a or c', 'b')).toBe('(a or c) b');
   expect(withPart('(a or c)', 'b')).toBe('(a or c) b');
+  expect(partsOf(withPart('a\n# not yet', 'b'))).toEqual(['a', 'b']);
+  expect(partsOf(withPart('a or c\n# not yet', 'b'))).toHaveLength(2);
 });
 
 const part = fc.constantFrom('a', 'status = 200', 'not b', '(a or b)', 'has lane', '"a b"', 'saved:x', 'n in 1..2');

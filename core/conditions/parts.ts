@@ -18,7 +18,9 @@ export function withPart(text: string, part: string): string {
   const { parts } = parseCondition(text);
   const [only] = parts;
   const isChoice = parts.length === 1 && only !== undefined && partIsChoice(text.slice(only.start, only.end));
-  return isChoice ? `(${text}) ${part}` : `${text} ${part}`;
+  // A comment would take what follows it on its line along.
+  const end = text.includes('#') ? '\n' : '';
+  return isChoice ? `(${text}${end}) ${part}` : `${text}${end || ' '}${part}`;
 }
 
 function partIsChoice(part: string): boolean {

@@ -1,3 +1,6 @@
+/** A name by the rules of OpenTelemetry for instruments. */
+export const metricName = /^[a-zA-Z][a-zA-Z0-9_.\-/]*$/;
+
 /** Most keys of a metric. */
 export const mostKeys = 4;
 

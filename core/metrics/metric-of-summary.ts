@@ -1,3 +1,5 @@
+import { withPart } from '../conditions/parts.ts';
+import { writeField } from '../conditions/write.ts';
 import type { MetricDocument } from '../plan/document.ts';
 import type { AggregateFunction, Summary } from '../search/summary.ts';
 import { mostKeys } from './limits.ts';
@@ -29,12 +31,10 @@ export function metricOfSummary({ aggregates, by }: Summary, condition: string):
   const measure = first && measureOfFunction[first.function];
   if (!first || !measure) return undefined;
   const isCount = measure === 'count' || measure === 'rate';
-  const has = isCount && first.field !== undefined ? `has ${first.field}` : '';
-  const when =
-    has === '' ? condition : [/\bor\b/i.test(condition) ? `(${condition})` : condition, has].join(' ').trim();
+  const has = isCount && first.field !== undefined ? `has ${writeField(first.field)}` : undefined;
   const keys = by.filter((name) => !['tier', 'fleet'].includes(name.toLowerCase())).slice(0, mostKeys);
   return {
-    when,
+    when: has === undefined ? condition : withPart(condition, has),
     measure,
     ...(!isCount && first.field !== undefined && { of: first.field }),
     ...(keys.length > 0 && { by: keys.map((field) => ({ field })) }),

@@ -1,5 +1,5 @@
 import { array, mixed, number, object, string } from 'yup';
-import { highestLimit, mostKeys } from '../metrics/limits.ts';
+import { highestLimit, metricName, mostKeys } from '../metrics/limits.ts';
 import { measures } from '../metrics/measures/index.ts';
 import { type CapOverflow, emptyValues, overflowChoices, type PipelineTest, type StepDocument } from './document.ts';
 import type { SchemaMeta } from './json-schema.ts';
@@ -110,7 +110,7 @@ export const planShape = object({
         .required()
         .max(255)
         .matches(
-          /^[a-zA-Z][a-zA-Z0-9_.\-/]*$/,
+          metricName,
           'the name of a metric begins with a letter and goes on with letters, digits, and the signs _ . - /',
         ),
       help: string().max(500),

@@ -3,16 +3,22 @@
 import Link from 'next/link';
 import { parseAsString, useQueryStates } from 'nuqs';
 import { useMemo } from 'react';
-import type { MetricAnswer } from '#core/answers/metrics.ts';
+import type { MetricAnswer, MetricView } from '#core/answers/metrics.ts';
 import type { SearchAnswer } from '#core/answers/search.ts';
+import { withPart } from '#core/conditions/parts.ts';
+import { equals, writeField } from '#core/conditions/write.ts';
 import { formatDuration } from '#core/events/units.ts';
+import { labelInWords, theRest } from '#core/metrics/labels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
+import { keyName } from '#core/metrics/metric.ts';
+import { metricCsv } from '#core/metrics/metric-csv.ts';
 import { useAnswer, useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { saveFile } from '../../kit/save-file.ts';
 import { Problem, Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
-import { dayAndMinute, dayOf } from '../../kit/times.ts';
+import { dayAndMinute, dayOf, inUtc } from '../../kit/times.ts';
 import { figureInWords } from './figures.ts';
 import { MetricChart } from './metric-chart.tsx';
 
@@ -24,7 +30,7 @@ const windows = [
 ] as const;
 
 /** One metric: its chart over a window, by its keys, its table and where it comes from. */
-export function MetricDetail({ id, measure }: { readonly id: string; readonly measure: string }) {
+export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly metric: MetricView }) {
   const [{ window, by, figure, before }, choose] = useQueryStates({
     window: parseAsString.withDefault('1d'),
     by: parseAsString.withDefault(''),
@@ -106,7 +112,7 @@ export function MetricDetail({ id, measure }: { readonly id: string; readonly me
           </p>
         )}
       </Section>
-      <MetricLines data={data} path={path} />
+      <MetricLines data={data} keys={keys} />
       <Origins data={data} />
     </>
   );
@@ -131,7 +137,7 @@ function useLinesSince(metric: MetricAnswer | undefined): number | undefined {
   return typeof first === 'number' ? first : undefined;
 }
 
-function MetricLines({ data, path }: { readonly data: MetricAnswer; readonly path: string }) {
+function MetricLines({ data, keys }: { readonly data: MetricAnswer; readonly keys: MetricView['by'] }) {
   const { lines, whole, figure, unit, otherCount, others } = data;
   const rows = lines.length > 0 ? lines : [{ ...whole, labels: ['all together'] }];
   return (
@@ -139,13 +145,9 @@ function MetricLines({ data, path }: { readonly data: MetricAnswer; readonly pat
       title="Over the window"
       className="mt-5"
       aside={
-        <a
-          href={`${path}&format=csv`}
-          onClick={(event) => void saveCsv(event, path, data.name)}
-          className="text-mark text-[12.5px] hover:underline"
-        >
+        <Button look="quiet" onClick={() => saveFile(`${data.name}.csv`, 'text/csv', metricCsv(data))}>
           CSV
-        </a>
+        </Button>
       }
     >
       <table className="w-full text-left">
@@ -166,7 +168,7 @@ function MetricLines({ data, path }: { readonly data: MetricAnswer; readonly pat
               <td className="text-right tabular-nums">{figureInWords(lastOf(values, data.isRunning), figure, unit)}</td>
               <td className="text-right">
                 <Link
-                  href={eventsOf(data, lines.length > 0 ? labels : [])}
+                  href={eventsOf(data, keys, lines.length > 0 ? labels : [])}
                   className="text-mark text-[12.5px] hover:underline"
                 >
                   the events
@@ -193,21 +195,15 @@ function lastOf(values: readonly (number | null)[], isRunning: boolean): number 
   return values.slice(0, isRunning ? -1 : undefined).findLast((value) => value !== null) ?? null;
 }
 
-async function saveCsv(event: React.MouseEvent, path: string, name: string): Promise<void> {
-  event.preventDefault();
-  const answer = await fetch(path, { headers: { accept: 'text/csv' } });
-  saveFile(`${name}.csv`, 'text/csv', await answer.text());
-}
-
-/** Explore with the events of a line. */
-function eventsOf({ when, by, from, to }: MetricAnswer, labels: readonly string[]): string {
+/** Explore with the events of a line; what stands for several values narrows nothing. */
+function eventsOf({ when, by, from, to }: MetricAnswer, keys: MetricView['by'], labels: readonly string[]): string {
   const parts = labels.flatMap((value, i) => {
-    if (value === 'the rest') return [];
-    return value === '(none)' ? [`not has ${by[i]}`] : [`${by[i]} = ${JSON.stringify(value)}`];
+    const key = keys.find((one) => keyName(one) === by[i]);
+    if (!key || key.table !== undefined || value === labelInWords(theRest)) return [];
+    return value === labelInWords(null) ? [`not has ${writeField(key.field)}`] : [equals(key.field, value)];
   });
-  const condition = [/\bor\b/.test(when) ? `(${when})` : when, ...parts].filter((part) => part !== '').join(' ');
-  const window = `${new Date(from).toISOString().slice(0, 16)}Z..${new Date(to).toISOString().slice(0, 16)}Z`;
-  return `/explore?${new URLSearchParams({ c: condition, w: window })}`;
+  const window = `${inUtc(from)}..${inUtc(to)}`;
+  return `/explore?${new URLSearchParams({ c: parts.reduce(withPart, when), w: window })}`;
 }
 
 /** Its definition, and the revisions in which it was changed. */

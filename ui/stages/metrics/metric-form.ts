@@ -1,31 +1,15 @@
-import { array, number, object, string } from 'yup';
+import { array, type InferType, number, object, string } from 'yup';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { parseDuration } from '#core/events/units.ts';
-import { highestLimit, mostKeys, usualLimit } from '#core/metrics/limits.ts';
+import { highestLimit, metricName, mostKeys, usualLimit } from '#core/metrics/limits.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import { emptyValues, type MetricDocument, type MetricKey } from '#core/plan/document.ts';
 
-/** A key as it is filled in: what is left open is empty. */
-export interface KeyFields {
-  readonly field: string;
-  readonly top: string;
-  readonly table: string;
-  readonly column: string;
-}
+/** A metric as it is filled in: what is left open is empty. */
+export type MetricFields = InferType<ReturnType<typeof metricShape>>;
 
-/** A metric as it is filled in. */
-export interface MetricFields {
-  readonly name: string;
-  readonly when: string;
-  readonly measure: string;
-  readonly of: string;
-  readonly by: readonly KeyFields[];
-  readonly unit: string;
-  readonly help: string;
-  readonly empty: string;
-  readonly limit: string;
-  readonly keep: string;
-}
+/** A key as it is filled in. */
+export type KeyFields = MetricFields['by'][number];
 
 /** The fields of a metric, or of one that is begun with some of them. */
 export function metricFields(metric: Partial<MetricDocument>): MetricFields {
@@ -71,10 +55,7 @@ export function metricShape(others: readonly string[]) {
       .trim()
       .required('Give it a name, such as booking.requests.')
       .max(255)
-      .matches(
-        /^[a-zA-Z][a-zA-Z0-9_.\-/]*$/,
-        'A name begins with a letter and goes on with letters, digits and _ . - /',
-      )
+      .matches(metricName, 'A name begins with a letter and goes on with letters, digits and _ . - /')
       .test('new', 'Another metric has this name.', (name) => !others.includes((name ?? '').trim().toLowerCase())),
     when: string()
       .defined()
@@ -114,4 +95,12 @@ export function metricShape(others: readonly string[]) {
         return keep !== undefined && keep >= 86_400_000;
       }),
   });
+}
+
+/** The metric as far as it can be tried, for which its name does not matter; undefined where it measures nothing yet. */
+export function triedMetric(filled: MetricFields): MetricDocument | undefined {
+  const measure = measures.get(filled.measure);
+  if (!measure || (measure.field !== 'none' && filled.of.trim() === '')) return undefined;
+  const by = filled.by.filter(({ field }) => field.trim() !== '');
+  return metricOf('tried', { ...filled, by, name: 'tried', help: '', limit: String(usualLimit), keep: '' });
 }

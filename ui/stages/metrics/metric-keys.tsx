@@ -21,7 +21,7 @@ export function MetricKeys(props: {
   readonly trial: MetricTrialAnswer | null;
 }) {
   const { form, fields, trial } = props;
-  const keys = useFieldArray({ control: form.control, name: 'by' as never });
+  const keys = useFieldArray({ control: form.control, name: 'by' });
   const chosen = form.watch('by');
   const names = [...new Set([...builtIn, ...fields.map(({ name }) => name)])].filter(
     (name) => !chosen.some(({ field }) => field === name),
@@ -45,7 +45,7 @@ export function MetricKeys(props: {
             value=""
             placeholder="add a key"
             options={names.slice(0, 200).map((name) => ({ value: name, title: name }))}
-            onChange={(field) => keys.append(keyFields({ field }) as never)}
+            onChange={(field) => keys.append(keyFields({ field }))}
           />
         )}
       </div>

@@ -1,6 +1,6 @@
 'use client';
 
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { type UseFormReturn, useFieldArray } from 'react-hook-form';
 import type { MetricTrialAnswer } from '#core/answers/metrics.ts';
 import { usualLimit } from '#core/metrics/limits.ts';
@@ -13,9 +13,9 @@ import { useApi } from '../../data/use-api.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { CustomInput, Form, SelectInput, TextInput } from '../../kit/form.tsx';
-import { type MetricFields, metricFields, metricOf, metricShape } from './metric-form.ts';
+import { type MetricFields, metricFields, metricOf, metricShape, triedMetric } from './metric-form.ts';
 import { MetricKeys } from './metric-keys.tsx';
-import { refusalOf, TriedChart, TriedSeries, useMetricTrial } from './metric-trial.tsx';
+import { refusalOf, TriedChart, TriedSeries, tryMetric, useMetricTrial } from './metric-trial.tsx';
 
 const measureOptions = [...measures.values()].map(({ name, title }) => ({ value: name, title }));
 const emptyOptions = [
@@ -37,12 +37,11 @@ export function MetricPanel(props: {
   const [seen] = useState<Base | undefined>(base);
   const fields = data?.fields ?? [];
   const others = (plan?.metrics ?? []).filter(({ id }) => id !== metric?.id).map(({ name }) => name.toLowerCase());
-  const refusal = useRef('');
-  const note = useCallback((told: string) => {
-    refusal.current = told;
-  }, []);
   const save = async (filled: MetricFields): Promise<void> => {
-    if (refusal.current !== '') throw new Error(refusal.current);
+    // What stands on the screen may be of what was there a moment ago.
+    const tried = triedMetric(filled);
+    const refusal = tried && refusalOf(await tryMetric(tried), Number(filled.limit));
+    if (refusal) throw new Error(refusal);
     await change((before) => {
       const known = before.metrics ?? [];
       if (metric)
@@ -62,8 +61,8 @@ export function MetricPanel(props: {
   return (
     <Form<MetricFields>
       label={metric ? `Metric ${metric.name}` : 'A new metric'}
-      shape={metricShape(others) as never}
-      start={metricFields(metric ?? start) as never}
+      shape={metricShape(others)}
+      start={metricFields(metric ?? start)}
       onSend={save}
       submit="Put into the draft"
       beside={
@@ -74,23 +73,18 @@ export function MetricPanel(props: {
         )
       }
     >
-      {(form) => <MetricInputs form={form} fields={fields} onRefusal={note} />}
+      {(form) => <MetricInputs form={form} fields={fields} />}
     </Form>
   );
 }
 
-function MetricInputs(props: {
-  readonly form: UseFormReturn<MetricFields>;
-  readonly fields: readonly FieldSummary[];
-  /** Told why it cannot be put into the draft; empty where it can. */
-  readonly onRefusal: (refusal: string) => void;
-}) {
-  const { form, fields, onRefusal } = props;
+function MetricInputs(props: { readonly form: UseFormReturn<MetricFields>; readonly fields: readonly FieldSummary[] }) {
+  const { form, fields } = props;
   const filled = form.watch();
   const metric = triedMetric(filled);
   const trial = useMetricTrial(metric);
   const limit = Number(filled.limit) || usualLimit;
-  const keys = useFieldArray({ control: form.control, name: 'by' as never });
+  const keys = useFieldArray({ control: form.control, name: 'by' });
   const place = (name: string): number =>
     filled.by.findIndex((key) => keyName({ field: key.field, column: key.column || undefined }) === name);
   const measure = measures.get(filled.measure);
@@ -99,8 +93,6 @@ function MetricInputs(props: {
   useEffect(() => {
     if (ofUnit !== '' && !isDirty) form.setValue('unit', ofUnit);
   }, [ofUnit, isDirty, form]);
-  const refusal = trial ? refusalOf(trial, limit) : '';
-  useEffect(() => onRefusal(refusal), [refusal, onRefusal]);
   return (
     <>
       <CustomInput
@@ -157,12 +149,4 @@ function Faults({ trial }: { readonly trial: MetricTrialAnswer }) {
       {trial.problems.map(({ message }) => message).join('; ')}
     </p>
   );
-}
-
-/** The metric as far as it can be tried: its name does not matter for that. */
-function triedMetric(filled: MetricFields): MetricDocument | undefined {
-  const measure = measures.get(filled.measure);
-  if (!measure || (measure.field !== 'none' && filled.of.trim() === '')) return undefined;
-  const by = filled.by.filter(({ field }) => field.trim() !== '');
-  return metricOf('tried', { ...filled, by, name: 'tried', help: '', limit: String(usualLimit), keep: '' });
 }

@@ -79,7 +79,7 @@ export function Metrics() {
               onEdit={(id) => void choose({ edit: id })}
             />
           </Section>
-          {shown && <MetricDetail key={shown.id} id={shown.id} measure={shown.measure} />}
+          {shown && <MetricDetail key={shown.id} metric={shown} />}
         </>
       )}
     </WithPanel>
