@@ -1,11 +1,13 @@
 import { describe, expect, test } from 'vitest';
 import type { CapView } from '../answers/caps.ts';
 import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
+import { grownKey } from '../metrics/grown-key.ts';
 import {
   attentionFromBudgets,
   attentionFromCaps,
   attentionFromHealth,
   attentionFromLedger,
+  attentionFromMetrics,
   attentionFromQuarantine,
 } from './attention.ts';
 
@@ -173,4 +175,16 @@ describe('what is not handled at all', () => {
     expect(one).toMatchObject({ kind: 'set-aside', level: 'danger', title: '1 delivery of gates could not be stored' });
     expect(more).toMatchObject({ figure: '5,000 records', title: '3 deliveries of tides could not be stored' });
   });
+});
+
+test('a metric whose key grew beyond its limit is told of once, with when that began', () => {
+  const rest = { labels: { user: true as const }, firstSeen: 5_000, lastSeen: 90_000_000 };
+  const users = ['a', 'b'].map((user) => ({ labels: { user }, firstSeen: 1_000, lastSeen: 2_000 }));
+  expect(grownKey([...users, rest], 100_000_000)).toEqual({ key: 'user', since: 5_000 });
+  expect(grownKey([...users, rest], 200_000_000)).toBeUndefined();
+  expect(grownKey(users, 3_000)).toBeUndefined();
+  const grown = { key: 'user', since: 5_000 };
+  expect(attentionFromMetrics([{ id: 'm', name: 'visits', limit: 1_000, grown }])).toMatchObject([
+    { kind: 'series-limit', metric: 'm', figure: '1,000 series', since: 5_000 },
+  ]);
 });

@@ -3,6 +3,7 @@ import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
 import { dayInWords, dayOf } from '../costs/calendar.ts';
 import { formatCoins } from '../costs/format-coins.ts';
 import { formatBytes, formatCount } from '../events/units.ts';
+import type { GrownKey } from '../metrics/grown-key.ts';
 import { amountOf, shareOf, type VolumeSum } from '../views/volumes.ts';
 import type { GroupView } from './views.ts';
 
@@ -38,21 +39,18 @@ const day = 86_400_000;
 
 /** Metrics of which a key brings more values than there is room for. */
 export function attentionFromMetrics(
-  metrics: readonly { readonly id: string; readonly name: string; readonly limit: number; readonly grownKey: string }[],
-  now: number,
+  metrics: readonly { readonly id: string; readonly name: string; readonly limit: number; readonly grown: GrownKey }[],
 ): readonly Attention[] {
-  return metrics
-    .filter(({ grownKey }) => grownKey !== '')
-    .map(({ id, name, limit, grownKey }) => ({
-      kind: 'series-limit',
-      level: 'caution',
-      source: '',
-      metric: id,
-      title: `${grownKey} brings ${name} more series than it may have`,
-      detail: `what is beyond ${formatCount(limit)} goes into one; leave the key out, keep its top, or raise the limit`,
-      figure: `${formatCount(limit)} series`,
-      since: now - day,
-    }));
+  return metrics.map(({ id, name, limit, grown: { key, since } }) => ({
+    kind: 'series-limit',
+    level: 'caution',
+    source: '',
+    metric: id,
+    title: `${key} brings ${name} more series than it may have`,
+    detail: `what is beyond ${formatCount(limit)} goes into one; leave the key out, keep its top, or raise the limit`,
+    figure: `${formatCount(limit)} series`,
+    since,
+  }));
 }
 
 /**

@@ -1,21 +1,25 @@
-import type { SeriesLabels } from './labels.ts';
+import { isRest, type SeriesLabels } from './labels.ts';
 import { hour } from './levels.ts';
 
 /** How long (milliseconds) a limit counts as reached after something went beyond it. */
 const toldFor = 24 * hour;
 
+/** The key that brought more values than there is room for, and since when (milliseconds). */
+export interface GrownKey {
+  readonly key: string;
+  readonly since: number;
+}
+
 /**
- * The key with the most values, of a metric whose limit of series was reached lately; empty where it was not. `now` and
- * `lastSeen` in milliseconds.
+ * The key with the most values, of a metric whose limit of series was reached lately; undefined where it was not. Times in
+ * milliseconds.
  */
 export function grownKey(
-  series: readonly { readonly labels: SeriesLabels; readonly lastSeen: number }[],
+  series: readonly { readonly labels: SeriesLabels; readonly firstSeen: number; readonly lastSeen: number }[],
   now: number,
-): string {
-  const beyond = series.some(
-    ({ labels, lastSeen }) => lastSeen > now - toldFor && Object.values(labels).every((value) => value === true),
-  );
-  if (!beyond) return '';
+): GrownKey | undefined {
+  const beyond = series.find(({ labels, lastSeen }) => lastSeen > now - toldFor && isRest(Object.values(labels)));
+  if (!beyond) return undefined;
   const values = new Map<string, Set<unknown>>();
   for (const { labels } of series)
     for (const [name, value] of Object.entries(labels)) {
@@ -24,5 +28,5 @@ export function grownKey(
       else values.set(name, new Set([value]));
     }
   const [grown] = [...values].sort(([, a], [, b]) => b.size - a.size);
-  return grown?.[0] ?? '';
+  return grown && { key: grown[0], since: beyond.firstSeen };
 }

@@ -69,11 +69,10 @@ async function gather(setting: OperationSetting, now: number): Promise<readonly 
     ...attentionFromQuarantine(aside),
     ...attentionFromCaps(caps, titleOf, now),
     ...attentionFromMetrics(
-      (plan.metrics ?? []).map((metric) => ({
-        ...{ id: metric.id, name: metric.name, limit: limitOf(metric) },
-        grownKey: series.get(metric.id)?.grownKey ?? '',
-      })),
-      now,
+      (plan.metrics ?? []).flatMap((metric) => {
+        const grown = series.get(metric.id)?.grown;
+        return grown ? [{ id: metric.id, name: metric.name, limit: limitOf(metric), grown }] : [];
+      }),
     ),
     ...attentionFromLedger(hours, now),
   ];
