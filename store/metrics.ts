@@ -34,12 +34,18 @@ export async function listMetrics(tx: Queryable): Promise<readonly StoredMetric[
 /** Gives a metric that is new in the store its number. */
 export async function addMetric(tx: Queryable, metric: string, points: string): Promise<number> {
   await tx.insert(metrics).values({ metric, points }).onDuplicateKeyUpdate({ set: { metric } });
+  const number = await findMetric(tx, metric, points);
+  if (number === undefined) throw new Error(`The metric ${metric} got no number.`);
+  return number;
+}
+
+/** The number of a metric that measures so; undefined where nothing ever came for it. */
+export async function findMetric(tx: Queryable, metric: string, points: string): Promise<number | undefined> {
   const [row] = await tx
-    .select()
+    .select({ number: metrics.number })
     .from(metrics)
     .where(and(eq(metrics.metric, metric), eq(metrics.points, points)));
-  if (!row) throw new Error(`The metric ${metric} got no number.`);
-  return row.number;
+  return row?.number;
 }
 
 /** A series, by its number and the values of its keys. */

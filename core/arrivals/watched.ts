@@ -7,5 +7,4 @@ export interface Watched {
   readonly views: readonly { readonly id: number; readonly condition: Condition }[];
   readonly share: LookShare;
   readonly random: () => number;
-  readonly currentShape: (id: string) => string;
 }

@@ -11,9 +11,9 @@ export interface ArrivalsTold {
 
 /** What comes in, before any exclusion, for those who watch it now; history that is brought in is not. */
 export const arrivals: Consumer<ArrivalsTold> = {
-  begin: (_plan, { watched, now }) => {
+  begin: (_plan, { watched, now, currentShape }) => {
     if (!watched || watched.views.length === 0) return { add: () => {}, effect: () => undefined };
-    const { share, random, currentShape } = watched;
+    const { share, random } = watched;
     const lookedAt = share.current;
     let looking = 0;
     const lines = share.linesAt(performance.now());
@@ -29,7 +29,7 @@ export const arrivals: Consumer<ArrivalsTold> = {
         if (rows > 0) {
           const from = Math.floor(random() * (arrived.rows - rows + 1));
           const stretch = stretchOf(arrived, from, from + rows);
-          const context = { now, currentShape, ...(fleets && { fleets }) };
+          const context = { now, ...(currentShape && { currentShape }), ...(fleets && { fleets }) };
           for (const take of takes) take.add(routed, stretch, from, 1 / lookedAt, context);
         }
         looking += performance.now() - start;

@@ -1,6 +1,6 @@
 import { type Condition, conditionOf } from '../conditions/condition.ts';
 import type { EventBatch } from '../events/batch.ts';
-import { allRows, gather, type Selection } from '../events/select.ts';
+import { allRows, chosenRows, gather, type Selection } from '../events/select.ts';
 import { encodeSegment, type SegmentPart } from '../segments/segment.ts';
 import type { Consumer, GroupContext } from './consumer.ts';
 
@@ -49,8 +49,7 @@ function rowsFor(
   fleets: readonly string[] | undefined,
 ): Int32Array {
   if (when.text === '') return allRows(batch);
-  const matched = when.test(batch, { now, ...(fleets && { fleets }) });
-  return allRows(batch).filter((row) => matched[row] === 1);
+  return chosenRows(when.test(batch, { now, ...(fleets && { fleets }) }));
 }
 
 function encode({ follower, source, selections }: Leaving, { deflate }: GroupContext): OutgoingBatch {

@@ -1,3 +1,4 @@
+import type { AggregateState } from '../search/aggregate-states.ts';
 import type { Aggregate } from '../search/summary.ts';
 import { chunkStart, type Level, levelAt, placesOf } from './levels.ts';
 import { mergePoint, mergePoints, newPoints, type Points } from './points.ts';
@@ -57,23 +58,13 @@ export function rolledUp(points: Points, from: Level, to: Level, aggregates: rea
 }
 
 /** Puts place `from` of other points in the place of what is there; where there is nothing, nothing is left. */
-export function setPoint(
-  points: Points,
-  into: number,
-  other: Points,
-  from: number,
-  aggregates: readonly Aggregate[],
-): void {
-  const empty = newPoints(aggregates, 1);
-  for (const [i, state] of points.states.entries())
-    clearPlace(state, into, empty.states[i] as (typeof empty.states)[number]);
+export function setPoint(points: Points, into: number, other: Points, from: number): void {
+  for (const state of points.states) clearPlace(state, into);
   points.filled[into] = 0;
   if (other.filled[from] === 1) mergePoint(points, into, other, from);
 }
 
-type State = Points['states'][number];
-
-function clearPlace(state: State, place: number, empty: State): void {
+function clearPlace(state: AggregateState, place: number): void {
   if ('sketches' in state) state.sketches[place] = undefined;
   else if ('times' in state) {
     state.times[place] = Number.NaN;
@@ -81,5 +72,5 @@ function clearPlace(state: State, place: number, empty: State): void {
   } else if (state.kind === 'mean') {
     state.sums[place] = 0;
     state.weights[place] = 0;
-  } else if (empty.kind === state.kind) state.values[place] = empty.values[0] as number;
+  } else state.values[place] = state.kind === 'sum' ? 0 : Number.NaN;
 }

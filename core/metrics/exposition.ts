@@ -1,5 +1,5 @@
 import type { AggregateState } from '../search/aggregate-states.ts';
-import type { QuantileSketch } from '../sketches/quantiles.ts';
+import { perDoubling, type QuantileSketch } from '../sketches/quantiles.ts';
 import { isRest, type LabelValue, type SeriesLabels, theRest } from './labels.ts';
 import type { Measure } from './measures/measure.ts';
 import type { Points } from './points.ts';
@@ -97,9 +97,6 @@ function samples(
 function sumAt(state: AggregateState | undefined): number {
   return state?.kind === 'sum' ? (state.values[0] as number) : 0;
 }
-
-/** Buckets of a doubling in a histogram. */
-const perDoubling = 32;
 
 /** How many values are at most 0, and at most each power of two up to the one that is above all. */
 function buckets({

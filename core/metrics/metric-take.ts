@@ -2,6 +2,7 @@ import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { hasValueAt } from '../events/columns.ts';
 import { fitted } from '../events/fitted.ts';
+import { chosenRows } from '../events/select.ts';
 import { type AggregateState, newState, reserve } from '../search/aggregate-states.ts';
 import { gatherAggregate, numbersOf } from '../search/gather-aggregate.ts';
 import { columnsFor, groupRows, type KeyValue } from '../search/group-rows.ts';
@@ -16,11 +17,22 @@ const mostCells = 20_000;
 /** Longest value of a label, in characters; longer ones are cut, and those that begin alike are one. */
 const longestLabel = 200;
 
-/** A minute of a series. */
+/** A minute of a series, or a longer time. */
 export interface Cell {
-  /** Start of the minute, in milliseconds. */
+  /** Its start, in milliseconds. */
   readonly start: number;
   readonly labels: Labels;
+}
+
+/** The rows of a batch that a metric is about, by the cell that each belongs to. */
+export interface TakenRows {
+  readonly batch: EventBatch;
+  readonly rows: Int32Array;
+  /** `groups[i]` is the place of the cell of `rows[i]` among `cells`. */
+  readonly groups: Int32Array;
+  readonly cells: readonly Cell[];
+  /** How many events the rows of each cell stand for. */
+  readonly events: Float64Array;
 }
 
 /** What a metric gathered of some events: the points of each cell. Two of the same metric can be merged. */
@@ -29,44 +41,41 @@ export class MetricTake {
   /** How many events each cell is made of. */
   readonly events: number[] = [];
   readonly points: Points;
-  /** By the minute and the id of the labels. */
+  /** By the start of the cell and the id of its labels. */
   private readonly places = new Map<number, Map<string, number>>();
+
+  /** `every` is the length of a cell in milliseconds, whole minutes. */
+  constructor(
+    readonly metric: CompiledMetric,
+    private readonly every = minute,
+  ) {
+    this.points = newPoints(metric.aggregates, 16);
+  }
 
   /** The minutes of series in which anything came. */
   get cells(): readonly Cell[] {
     return this.list;
   }
 
-  constructor(readonly metric: CompiledMetric) {
-    this.points = newPoints(metric.aggregates, 16);
-  }
-
   /**
    * Takes in the events of a batch that the metric is about; those from before `since` (milliseconds) were taken in before.
-   * Returns how many rows these were.
+   * Returns which rows these were; undefined for none.
    */
-  add(batch: EventBatch, context: ConditionContext, since = Number.NEGATIVE_INFINITY): number {
-    const { metric } = this;
-    const rows = this.rowsOf(batch, context).filter((row) => (batch.time[row] as number) >= since);
-    if (rows.length === 0) return 0;
-    const by = metric.keys.map(({ field }) => field);
-    const { groups, keys } = groupRows(batch, rows, { by, every: minute, tier: '' });
-    const events = eventsOf(batch, rows, groups, keys.length);
+  add(batch: EventBatch, context: ConditionContext, since = Number.NEGATIVE_INFINITY): TakenRows | undefined {
+    const taken = this.taken(batch, this.rowsOf(batch, context, since));
+    if (!taken) return undefined;
+    const { rows, groups, cells, events } = taken;
     const gathered: Points = {
-      states: metric.aggregates.map((aggregate) => {
+      states: this.metric.aggregates.map((aggregate) => {
         const state: AggregateState = newState(aggregate);
-        reserve(state, keys.length);
-        gatherAggregate(state, aggregate, batch, { rows, groups, count: keys.length });
+        reserve(state, cells.length);
+        gatherAggregate(state, aggregate, batch, { rows, groups, count: cells.length });
         return state;
       }),
-      filled: new Uint8Array(keys.length).fill(1),
+      filled: new Uint8Array(cells.length).fill(1),
     };
-    keys.forEach(({ bucket, values }, from) => {
-      const place = this.placeOf({ start: bucket, labels: this.labelsOf(values) });
-      mergePoint(this.points, place, gathered, from);
-      this.events[place] = (this.events[place] ?? 0) + (events[from] as number);
-    });
-    return rows.length;
+    this.merge({ cells, events, points: gathered });
+    return taken;
   }
 
   /** Adds what was gathered elsewhere for the same metric. */
@@ -82,10 +91,19 @@ export class MetricTake {
     });
   }
 
-  /** Rows that meet the condition and have what is measured. */
-  rowsOf(batch: EventBatch, context: ConditionContext): Int32Array {
+  private taken(batch: EventBatch, rows: Int32Array): TakenRows | undefined {
+    if (rows.length === 0) return undefined;
+    const by = this.metric.keys.map(({ field }) => field);
+    const { groups, keys } = groupRows(batch, rows, { by, every: this.every, tier: '' });
+    const cells = keys.map(({ bucket, values }) => ({ start: bucket, labels: this.labelsOf(values) }));
+    return { batch, rows, groups, cells, events: eventsOf(batch, rows, groups, cells.length) };
+  }
+
+  /** Rows that meet the condition, have what is measured, and are not from before `since`. */
+  private rowsOf(batch: EventBatch, context: ConditionContext, since: number): Int32Array {
     const { when, measure, field } = this.metric;
     const mask = when.test(batch, context);
+    if (since > 0) for (let row = 0; row < mask.length; row++) if ((batch.time[row] as number) < since) mask[row] = 0;
     if (measure.field === 'number') {
       const numbers = numbersOf(batch, field);
       if (!numbers) return new Int32Array(0);
@@ -98,11 +116,11 @@ export class MetricTake {
       if (!columns) return new Int32Array(0);
       for (let row = 0; row < mask.length; row++) if (!hasValueAt(columns, row)) mask[row] = 0;
     }
-    return chosen(mask);
+    return chosenRows(mask);
   }
 
   /** What stands for the values of the keys. */
-  labelsOf(values: readonly KeyValue[]): Labels {
+  private labelsOf(values: readonly KeyValue[]): Labels {
     return values.map((value, i): LabelValue => {
       const { through } = this.metric.keys[i] ?? {};
       const told = through && value !== null ? through(value) : value;
@@ -138,13 +156,4 @@ function eventsOf({ weight }: EventBatch, rows: Int32Array, groups: Int32Array, 
     events[group] = (events[group] as number) + (weight[rows[i] as number] as number);
   }
   return events;
-}
-
-function chosen(mask: Uint8Array): Int32Array {
-  let count = 0;
-  for (let row = 0; row < mask.length; row++) count += mask[row] as number;
-  const rows = new Int32Array(count);
-  let at = 0;
-  for (let row = 0; row < mask.length; row++) if (mask[row] === 1) rows[at++] = row;
-  return rows;
 }

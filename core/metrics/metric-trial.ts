@@ -1,8 +1,6 @@
 import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { encode, hashBytes } from '../events/text-table.ts';
-import { groupRows } from '../search/group-rows.ts';
-import { minute } from './levels.ts';
 import type { CompiledMetric } from './metric.ts';
 import { MetricTake } from './metric-take.ts';
 import { mergeSeen, newSeenValues, type SeenRecords, type SeenValues, seeValue } from './seen-values.ts';
@@ -28,10 +26,10 @@ export interface MetricTrial extends SeenRecords {
 /** Values of a key that are gathered for people to look at. */
 const mostValues = 1_000;
 
-/** A trial that has seen nothing. */
-export function newMetricTrial(metric: CompiledMetric): MetricTrial {
+/** A trial that has seen nothing; it is shown by steps of `every` milliseconds. */
+export function newMetricTrial(metric: CompiledMetric, every: number): MetricTrial {
   return {
-    take: new MetricTake(metric),
+    take: new MetricTake(metric, every),
     records: 0,
     events: 0,
     earlyRecords: 0,
@@ -48,30 +46,20 @@ export function newMetricTrial(metric: CompiledMetric): MetricTrial {
  * half of the time ends at `half` (milliseconds).
  */
 export function tryMetric(trial: MetricTrial, batch: EventBatch, context: ConditionContext, half: number): void {
-  const { take } = trial;
-  const rows = take.rowsOf(batch, context);
-  if (rows.length === 0) return;
-  take.add(batch, context);
+  const taken = trial.take.add(batch, context);
+  if (!taken) return;
+  const { rows, groups, cells, events } = taken;
   trial.records += rows.length;
-  const { keys: compiled } = take.metric;
-  const { groups, keys } = groupRows(batch, rows, { by: compiled.map(({ field }) => field), every: minute, tier: '' });
-  const records = new Float64Array(keys.length);
-  const events = new Float64Array(keys.length);
-  for (let i = 0; i < rows.length; i++) {
-    const group = groups[i] as number;
-    const weight = batch.weight[rows[i] as number] as number;
-    records[group] = (records[group] as number) + 1;
-    events[group] = (events[group] as number) + weight;
-    trial.events += weight;
-  }
-  keys.forEach(({ bucket, values }, group) => {
-    const isEarly = bucket < half;
+  const records = new Float64Array(cells.length);
+  for (const group of groups) records[group] = (records[group] as number) + 1;
+  cells.forEach(({ start, labels }, group) => {
+    const isEarly = start < half;
     const [count, weight] = [records[group] as number, events[group] as number];
+    trial.events += weight;
     if (isEarly) {
       trial.earlyRecords += count;
       trial.earlyEvents += weight;
     }
-    const labels = take.labelsOf(values);
     seeValue(trial.combinations, hashOf(JSON.stringify(labels)), count, isEarly);
     labels.forEach((value, i) => {
       seeValue(trial.keys[i] as SeenValues, hashOf(String(value)), count, isEarly);

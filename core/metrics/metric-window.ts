@@ -29,31 +29,31 @@ export interface MetricWindow {
   readonly from: number;
   readonly to: number;
   readonly every: number;
-  /** The level that it is read from. */
-  readonly level: Level;
 }
 
 /** The steps in which a window is shown: as fine as points of its beginning are kept, and as there is room for (`most` steps). */
 export function metricWindow(from: number, to: number, now: number, most = mostSteps): MetricWindow {
   const finest = levels.find((level) => from >= keptFrom(level, now)) ?? hours;
   const every = stepLengths.find((step) => step >= finest.step && (to - from) / step <= most) ?? 30 * day;
-  const coarsest = [...levels].reverse().find(({ step }) => step <= every && every % step === 0);
-  return {
-    from: Math.floor(from / every) * every,
-    to: Math.ceil(to / every) * every,
-    every,
-    level: coarsest ?? minutes,
-  };
+  return { from: Math.floor(from / every) * every, to: Math.ceil(to / every) * every, every };
+}
+
+/** The level that a window is read from: the coarsest whose steps divide those of the window. */
+export function levelOf({ every }: MetricWindow): Level {
+  return [...levels].reverse().find(({ step }) => every % step === 0) ?? minutes;
 }
 
 /** Where the chunks of a window begin. */
-export function chunkStarts({ from, to, level }: MetricWindow): readonly number[] {
+export function chunkStarts(window: MetricWindow): readonly number[] {
+  const { from, to } = window;
+  const level = levelOf(window);
   const first = chunkStart(level, from);
   return Array.from({ length: Math.ceil((to - first) / level.chunk) }, (_, i) => first + i * level.chunk);
 }
 
 /** Levels whose fresh chunks say what the level of a window does not know yet: the finest last. */
-export function finerLevels({ level }: MetricWindow): readonly Level[] {
+export function finerLevels(window: MetricWindow): readonly Level[] {
+  const level = levelOf(window);
   if (level === hours) return [tenMinutes, minutes];
   return level === tenMinutes ? [minutes] : [];
 }
@@ -64,12 +64,6 @@ export interface ReadChunk {
   readonly start: number;
   readonly series: number;
   readonly points: Points;
-}
-
-/** What a metric is shown by: the names of keys, and how many groups of them are told apart. */
-export interface WindowGrouping {
-  readonly by: readonly string[];
-  readonly most: number;
 }
 
 /** A group of series in a window. */
@@ -97,6 +91,7 @@ export class WindowBuilder {
   private readonly groups = new Map<string, { readonly labels: readonly LabelValue[]; readonly points: Points }>();
   private readonly whole: Points;
   private readonly steps: number;
+  private readonly level: Level;
 
   constructor(
     private readonly window: MetricWindow,
@@ -105,6 +100,7 @@ export class WindowBuilder {
     private readonly by: readonly string[],
   ) {
     this.steps = Math.max(1, Math.round((window.to - window.from) / window.every));
+    this.level = levelOf(window);
     this.whole = newPoints(aggregates, this.steps);
   }
 
@@ -113,7 +109,7 @@ export class WindowBuilder {
    * window's level says of their time.
    */
   addSeries(series: number, chunks: readonly ReadChunk[]): void {
-    const { level } = this.window;
+    const { level } = this;
     const into = series === wholeSeries ? this.whole : this.groupOf(this.labelsOf(series));
     const byStart = new Map<number, Points>();
     const pointsAt = (start: number): Points => {
@@ -128,7 +124,7 @@ export class WindowBuilder {
         const rolled = rolledUp(points, finer, level, this.aggregates);
         const first = (start - begins) / level.step;
         for (let place = 0; place < finer.chunk / level.step; place++)
-          setPoint(pointsAt(begins), first + place, rolled, place, this.aggregates);
+          setPoint(pointsAt(begins), first + place, rolled, place);
       }
     for (const [start, points] of byStart) this.addPoints(into, start, points);
   }
@@ -183,7 +179,8 @@ export class WindowBuilder {
   }
 
   private addPoints(into: Points, start: number, points: Points): void {
-    const { from, every, level } = this.window;
+    const { from, every } = this.window;
+    const { level } = this;
     const stepOf = (place: number): number => Math.floor((start + place * level.step - from) / every);
     mergePoints(into, this.steps, points, placesOf(level), stepOf);
   }

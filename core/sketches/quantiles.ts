@@ -1,7 +1,7 @@
 import type { NumberReader, NumberWriter } from '../events/number-bytes.ts';
 
 /** Buckets to a doubling: each is 2^(1/32) times as wide as the one before, so a value is known to about 1.1 %. */
-const perDoubling = 32;
+export const perDoubling = 32;
 
 /** Most buckets of one side: all exponents of doubles. */
 const mostBuckets = 2_200 * perDoubling;

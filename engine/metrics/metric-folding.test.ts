@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import { day, hour, hours, minute, minutes, placesOf, tenMinutes } from '#core/metrics/levels.ts';
 import { compileMetric } from '#core/metrics/metric.ts';
 import { MetricTake } from '#core/metrics/metric-take.ts';
-import { metricWindow } from '#core/metrics/metric-window.ts';
+import { levelOf, metricWindow } from '#core/metrics/metric-window.ts';
 import { unpackPoints } from '#core/metrics/pack-points.ts';
 import { packToldMetrics } from '#core/metrics/told-metrics.ts';
 import { firstPlan, type MetricDocument } from '#core/plan/document.ts';
@@ -111,6 +111,25 @@ describe('what groups told', () => {
     expect(await stored(minutes)).toEqual({ [at]: 7 });
   });
 
+  test('of as many series as there may be is put where it belongs, and given to coarser levels', async () => {
+    const at = hourAgo(2);
+    const most = { ...metric, limit: 20_000 };
+    for (let part = 0; part < 2; part++)
+      await tell(
+        Array.from({ length: 10_000 }, (_, i) => [`crane ${part * 10_000 + i}`, at] as const),
+        most,
+      );
+    const lease = await leaseOf('a');
+    await new MetricFolding(database).round(lease, Date.now());
+    await rollUpMetrics(database, lease, Date.now());
+    const [known] = await listMetrics(database.db);
+    const series = await listSeries(database.db, known?.number ?? 0, 0);
+    expect(series.length).toBe(20_000);
+    expect(await stored(minutes)).toEqual({ [at]: 20_000 });
+    expect(await stored(hours)).toEqual({ [at]: 20_000 });
+    expect(await stored(hours, series[12_345]?.number)).toEqual({ [at]: 1 });
+  }, 60_000);
+
   test('of a time that is not kept by the minute goes to what is kept of it', async () => {
     const [old, older] = [hourAgo(24 * 20), hourAgo(24 * 70)];
     await tell([
@@ -168,12 +187,14 @@ describe('coarser levels', () => {
 
 test('a window is read as finely as its beginning is kept, in at most 500 steps', () => {
   const now = Date.now();
-  const window = (days: number) => metricWindow(now - days * day, now, now);
-  expect(window(0.2)).toMatchObject({ every: minute, level: minutes });
-  expect(window(14)).toMatchObject({ every: hour, level: hours });
-  expect(window(3)).toMatchObject({ every: 10 * minute, level: tenMinutes });
-  expect(window(456).every).toBe(day);
-  const old = metricWindow(now - 80 * day, now - 79.9 * day, now);
-  expect(old).toMatchObject({ every: hour, level: hours });
-  expect(metricWindow(now - 20 * day, now - 19.9 * day, now).every).toBe(10 * minute);
+  const read = (from: number, to = 0) => {
+    const window = metricWindow(now - from * day, now - to * day, now);
+    return [window.every, levelOf(window)];
+  };
+  expect(read(0.2)).toEqual([minute, minutes]);
+  expect(read(3)).toEqual([10 * minute, tenMinutes]);
+  expect(read(14)).toEqual([hour, hours]);
+  expect(read(456)).toEqual([day, hours]);
+  expect(read(20, 19.9)).toEqual([10 * minute, tenMinutes]);
+  expect(read(80, 79.9)).toEqual([hour, hours]);
 });

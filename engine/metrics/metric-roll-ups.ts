@@ -74,8 +74,7 @@ async function rollUpChunk(tx: Queryable, { metric, from, start, to, aggregates 
         const places = placesOf(level);
         const points = before ? unpackPoints(before.data, aggregates, places) : newPoints(aggregates, places);
         const rolled = rolledUp(unpackPoints(chunk.data, aggregates, placesOf(from)), from, level, aggregates);
-        for (let place = 0; place < from.chunk / level.step; place++)
-          setPoint(points, first + place, rolled, place, aggregates);
+        for (let place = 0; place < from.chunk / level.step; place++) setPoint(points, first + place, rolled, place);
         return {
           ...{ metric, level: level.level, start: into, series: chunk.series },
           fresh: before?.fresh ?? false,

@@ -107,6 +107,17 @@ test('through kills of two engines and repetitions counts and sums are those of 
   }
   expect(exposed.endsWith('# EOF\n')).toBe(true);
 
+  // The time before stands beside it step by step, where it is kept as finely.
+  const beside = await read('events', { from: '-3h', before: 'yes' });
+  expect(beside.before?.values.length).toBe(beside.whole.values.length);
+  const steps = (beside.to - beside.from) / beside.every;
+  expect(beside.whole.values.length).toBe(steps);
+  const atEdge = await read('events', { from: '-14d', to: '-13d', before: 'yes' });
+  expect(atEdge.before?.values.length ?? atEdge.whole.values.length).toBe(atEdge.whole.values.length);
+  // As many steps as a window can have, wherever it begins.
+  const odd = await read('events', { from: new Date(Date.now() - 499.5 * 60_000).toISOString() });
+  expect(odd.whole.values.length).toBe((odd.to - odd.from) / odd.every);
+
   // A key with a value for each user is held to its limit: nothing is lost, and the key is named.
   const few = await read('few', { by: 'user' });
   expect(few.whole.all).toBe(sent.length);
@@ -133,6 +144,15 @@ describe('a metric before it exists', () => {
     expect(user?.values.likely).toBeGreaterThan(2_000);
     expect(user?.isOpen).toBe(true);
     expect(user?.without.series).toBe(3);
+  });
+
+  test('what else is wrong with the draft is no fault of it', async () => {
+    await one.saveDraft({ ...plan, pipelines: [{ id: 'p', title: '', when: 'n >', steps: [] }] });
+    const metric = { id: 'm', name: 'm', when: 'source = north', measure: 'count' };
+    const trial = await one.ask<MetricTrialAnswer>('tryMetric', { metric });
+    expect(trial.problems).toEqual([]);
+    expect(trial.records).toBeGreaterThan(100);
+    await one.ask('discardDraft');
   });
 
   test('what is wrong with it is told by where it stands', async () => {

@@ -1,10 +1,18 @@
 import type { MetricAnswer, MetricLine, MetricsAnswer, MetricTrialAnswer, MetricView } from '#core/answers/metrics.ts';
+import type { Currency, PriceBook } from '#core/costs/price-book.ts';
 import { coinsOfSeries } from '#core/costs/series-price.ts';
+import { keptFrom } from '#core/metrics/levels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import { emptyOf, keyName, limitOf, measureOf, metricKeep } from '#core/metrics/metric.ts';
-import { metricWindow, type WindowGroup, type WindowTable } from '#core/metrics/metric-window.ts';
+import {
+  levelOf,
+  type MetricWindow,
+  metricWindow,
+  type WindowGroup,
+  type WindowTable,
+} from '#core/metrics/metric-window.ts';
 import { operations } from '#core/operations/index.ts';
-import { checkPlan } from '#core/plan/check.ts';
+import { checkPlan, type PlanProblem } from '#core/plan/check.ts';
 import type { EmptyValue, MetricDocument, PlanDocument } from '#core/plan/document.ts';
 import { isSame } from '#core/plan/merge.ts';
 import { shownBook } from '../costs/shown-prices.ts';
@@ -29,21 +37,19 @@ export const metrics = question(operations.metrics, async (_input, setting): Pro
   const now = Date.now();
   const { plan, isDraft } = await designedPlan(database);
   const live = isDraft ? (await livePlan(database.db)).plan : plan;
-  const priced = await shownBook(database);
-  const book = priced?.book;
+  const book = (await shownBook(database))?.book;
   const series = await metricSeries(database, live, now);
   const views = await Promise.all(
     listed(plan, live).map(({ metric, state }) => {
-      const known = series.get(metric.id) ?? { series: 0, grownKey: '' };
-      const coins = book ? coinsOfSeries(book, known.series, now) : 0;
-      return viewOf(setting, metric, { state, ...known, coins }, now);
+      const { series: count, grown } = series.get(metric.id) ?? { series: 0, grown: undefined };
+      const coins = book ? coinsOfSeries(book, count, now) : 0;
+      return viewOf(setting, metric, { state, series: count, grownKey: grown?.key ?? '', coins }, now);
     }),
   );
   const all = [...series.values()].reduce((sum, one) => sum + one.series, 0);
-  const hasPrice = book?.entries.some((entry) => (entry.series ?? 0) > 0) ?? false;
   return {
     isDraft,
-    currency: book && hasPrice ? book.currency : null,
+    currency: seriesCurrency(book),
     metrics: views,
     series: all,
     coins: book ? coinsOfSeries(book, all, now) : 0,
@@ -76,15 +82,9 @@ async function viewOf(
   now: number,
 ): Promise<MetricView> {
   // The step that is running yet is left out: it would look like a fall.
-  const reading = {
-    from: now - day,
-    to: Math.floor(now / trendStep) * trendStep,
-    figure: '',
-    by: [],
-    most: 0,
-    steps: 48,
-  };
-  const table = isReadable(metric) ? await readMetric(setting, metric, reading, now) : undefined;
+  const window = metricWindow(now - day, Math.floor(now / trendStep) * trendStep, now, day / trendStep);
+  const reading = { window, figure: '', by: [], most: 0 };
+  const table = isReadable(metric) ? await readMetric(setting, metric, reading) : undefined;
   return {
     id: metric.id,
     name: metric.name,
@@ -117,13 +117,9 @@ export const metric = question(operations.metric, async (asked, setting): Promis
   if (unknown !== undefined) throw new Refusal(400, '', `${found.name} is not kept by ${unknown}.`);
   const { figures } = measureOf(found);
   const figure = figures.find(({ name }) => name === asked.figure)?.name ?? figures[0]?.name ?? '';
-  const reading = { from: window.from, to: window.to, figure, by, most: mostLines };
-  const table = await readMetric(setting, found, reading, now);
-  const length = window.to - window.from;
-  const before =
-    asked.before === 'yes'
-      ? await readMetric(setting, found, { ...reading, from: window.from - length, to: window.from, by: [] }, now)
-      : undefined;
+  const table = await readMetric(setting, found, { window, figure, by, most: mostLines });
+  const earlier = asked.before === 'yes' ? windowBefore(window, now) : undefined;
+  const before = earlier && (await readMetric(setting, found, { window: earlier, figure, by: [], most: 0 }));
   const empty = emptyOf(found);
   return {
     id: found.id,
@@ -132,7 +128,7 @@ export const metric = question(operations.metric, async (asked, setting): Promis
     when: found.when,
     figure,
     figures: figures.map(({ name }) => name),
-    ...{ from: window.from, to: window.to, every: window.every, keys, by },
+    ...{ ...window, keys, by },
     isRunning: window.to > now,
     ...linesOf(table, window, empty),
     before: before ? lineOf(before.whole, empty) : null,
@@ -140,9 +136,15 @@ export const metric = question(operations.metric, async (asked, setting): Promis
   };
 });
 
+/** As long a window before another one; undefined where it is kept more coarsely already. */
+function windowBefore({ from, to, every }: MetricWindow, now: number): MetricWindow | undefined {
+  const before = { from: from - (to - from), to: from, every };
+  return before.from >= keptFrom(levelOf(before), now) ? before : undefined;
+}
+
 function linesOf(
   table: WindowTable | undefined,
-  { from, to, every }: { readonly from: number; readonly to: number; readonly every: number },
+  { from, to, every }: MetricWindow,
   empty: EmptyValue,
 ): Pick<MetricAnswer, 'whole' | 'lines' | 'others' | 'otherCount'> {
   const nothing = {
@@ -180,17 +182,25 @@ function lineOf({ labels, values, all }: WindowGroup, empty: EmptyValue): Metric
 
 export const tryMetric = question(operations.tryMetric, async ({ metric: given }, setting, { signal }) => {
   const { database } = setting;
-  const { plan } = await designedPlan(database);
-  const checked = checkPlan({ ...plan, pipelines: plan.pipelines, metrics: [given] });
-  const problems = checked.ok
-    ? []
-    : checked.problems.flatMap(({ path, message }) =>
-        path.startsWith('metrics[0]') ? [{ path: path.slice('metrics[0].'.length), message }] : [],
-      );
+  const checked = checkPlan({ plan: 1, metrics: [given] });
   const drafted = checked.ok ? checked.plan.metrics?.[0] : undefined;
+  const problems = checked.ok ? [] : checked.problems.map(ofMetric);
+  const { plan } = await designedPlan(database);
+  // What else is wrong with the draft is no fault of the metric.
+  const tried = checkPlan(plan).ok ? plan : (await livePlan(database.db)).plan;
   const now = Date.now();
   const book = (await shownBook(database))?.book;
   const coinsOf = (series: number): number => (book ? coinsOfSeries(book, series, now) : 0);
-  const answer: MetricTrialAnswer = await runMetricTrial({ ...setting, plan, signal }, drafted, coinsOf, now);
-  return { ...answer, currency: book?.entries.some(({ series = 0 }) => series > 0) ? book.currency : null, problems };
+  const answer: MetricTrialAnswer = await runMetricTrial({ ...setting, plan: tried, signal }, drafted, coinsOf, now);
+  return { ...answer, currency: seriesCurrency(book), problems };
 });
+
+/** A problem of a plan that has one metric alone, by its place in the metric. */
+function ofMetric({ path, message }: PlanProblem): PlanProblem {
+  return { path: path.replace(/^metrics\[0\]\.?/, ''), message };
+}
+
+/** The currency where series have a price; null where they have none. */
+function seriesCurrency(book: PriceBook | undefined): Currency | null {
+  return book?.entries.some(({ series = 0 }) => series > 0) ? book.currency : null;
+}

@@ -36,7 +36,7 @@ export async function runMetricTrial(
   const window = metricWindow(now - tapeStretch, now, now, 96);
   const spans = { from: window.from, to: window.to, every: window.every };
   if (!metric) return { ...nothing, ...spans };
-  const trial = newMetricTrial(compileMetric(metric));
+  const trial = newMetricTrial(compileMetric(metric), window.every);
   const { tables, fleets } = senders;
   await overTape(
     { database, pools, now, mostRecords, isWanted: (source) => mayTake(metric.when, source), signal },
@@ -49,6 +49,7 @@ export async function runMetricTrial(
         fleets,
         now,
         half: now - tapeStretch / 2,
+        every: window.every,
         ...part,
       }),
     ({ told, ...part }) => {

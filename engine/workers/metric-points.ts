@@ -1,13 +1,13 @@
 import { wholeSeries } from '#core/metrics/chunks.ts';
 import { type ExposedMetric, exposition } from '#core/metrics/exposition.ts';
 import type { SeriesLabels } from '#core/metrics/labels.ts';
-import { day, hour, hours, type Level, placesOf } from '#core/metrics/levels.ts';
+import { day, hour, type Level, placesOf } from '#core/metrics/levels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import {
   chunkStarts,
   finerLevels,
+  levelOf,
   type MetricWindow,
-  metricWindow,
   type ReadChunk,
   WindowBuilder,
   type WindowTable,
@@ -27,28 +27,23 @@ export interface MetricPointsTask {
   readonly measure: string;
   /** Place of the figure among those of the measure. */
   readonly figure: number;
-  readonly from: number;
-  readonly to: number;
+  readonly window: MetricWindow;
   /** The names of the keys by which it is shown; none: all in one. */
   readonly by: readonly string[];
   /** Most groups that are told apart. */
   readonly most: number;
-  /** Most steps of the window. */
-  readonly steps?: number | undefined;
-  readonly now: number;
 }
 
 /** Reads the points of a metric in a window. */
 export async function metricPoints(task: MetricPointsTask): Promise<WindowTable> {
   const measure = measures.get(task.measure);
   if (!measure) throw new Error(`${task.measure} is no measure.`);
-  const window = metricWindow(task.from, task.to, task.now, task.steps);
-  const builder = await readWindow(task, window, task.by);
+  const builder = await readWindow(task, task.window, task.by);
   return builder.table(measure, task.figure, task.most);
 }
 
 /** Reads a window of a metric, told apart by the names of some keys. */
-export async function readWindow(
+async function readWindow(
   { metric, points }: Pick<MetricPointsTask, 'metric' | 'points'>,
   window: MetricWindow,
   by: readonly string[],
@@ -69,14 +64,14 @@ export async function readWindow(
     }
   };
   // Chunks of finer levels that begin before the window may reach into it.
-  const fresh = finerLevels(window).map(async (level) => {
-    const stretch = { from: window.from - level.chunk, to: window.to };
-    const place = { metric, level: level.level };
-    return [level, await again(() => readFreshChunks(db, place, stretch, only.series))] as const;
+  const fresh = finerLevels(window).map(async (finer) => {
+    const stretch = { from: window.from - finer.chunk, to: window.to };
+    const place = { metric, level: finer.level };
+    return [finer, await again(() => readFreshChunks(db, place, stretch, only.series))] as const;
   });
-  const place = { metric, level: window.level.level };
-  add(window.level, await again(() => readChunks(db, place, chunkStarts(window), only)));
-  for (const [level, rows] of await Promise.all(fresh)) add(level, rows);
+  const level = levelOf(window);
+  add(level, await again(() => readChunks(db, { metric, level: level.level }, chunkStarts(window), only)));
+  for (const [finer, rows] of await Promise.all(fresh)) add(finer, rows);
   for (const [series, chunks] of bySeries) builder.addSeries(series, chunks);
   return builder;
 }
@@ -99,7 +94,7 @@ export interface ExpositionTask {
 /** Tells metrics as OpenMetrics text, of what came on this day (of UTC). */
 export async function metricExposition({ metrics, now }: ExpositionTask): Promise<string> {
   const from = Math.floor(now / day) * day;
-  const window: MetricWindow = { from, to: from + day, every: day, level: hours };
+  const window: MetricWindow = { from, to: from + day, every: day };
   const told: ExposedMetric[] = [];
   for (const { name, help, unit, by, measure: measureName, ...of } of metrics) {
     const measure = measures.get(measureName);

@@ -23,6 +23,8 @@ export interface MetricTrialTask {
   /** The fleets that each source belongs to. */
   readonly fleets: ReadonlyMap<string, readonly string[]>;
   readonly now: number;
+  /** By what steps it is shown, in milliseconds. */
+  readonly every: number;
   /** When the first half of the tape's time ends (milliseconds). */
   readonly half: number;
 }
@@ -39,7 +41,7 @@ export async function metricTrial(task: MetricTrialTask): Promise<MetricTrialPar
   const plan = await compiledPlan({ ...task.plan, metrics: [task.metric] }, task.tables);
   const [metric] = plan.metrics;
   if (!metric) throw new Error('There is no metric to be tried.');
-  const trial = newMetricTrial(metric);
+  const trial = newMetricTrial(metric, task.every);
   for (const chunk of await again(() => readTape(workerDatabase(), task.chunks))) {
     const batch = withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor));
     const context = { now, currentShape, fleets: fleets.get(chunk.source) ?? [] };

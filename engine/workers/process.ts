@@ -88,7 +88,7 @@ export function processGroup(
     newShapes: () => shaper.takeNew(),
     currentShape,
     allowances,
-    ...(views.length > 0 && { watched: { views: views.map(opened), share: lookShare, random, currentShape } }),
+    ...(views.length > 0 && { watched: { views: views.map(opened), share: lookShare, random } }),
   };
   shaper.begin();
   const takes = beginGroup(plan, group);
