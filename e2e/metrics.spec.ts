@@ -127,6 +127,10 @@ test('a metric is read by its keys and figures over any window, beside the time 
   await expect(table).toContainText('/sailings');
   await page.goBack();
   await expect(page.getByLabel('beside the time before')).toBeVisible();
+  // Another metric does not have that key, and is shown all the same.
+  await page.goto('/metrics?metric=payments-amount&by=path&figure=p50&window=14d');
+  await expect(table).toContainText('all together');
+  await page.goto('/metrics?metric=booking-took&by=path&figure=p50&window=14d');
   const row = table.getByRole('row', { name: /^\/sailings / }).first();
   await row.getByRole('link', { name: 'the events' }).click();
   await expect(page).toHaveURL(/\/explore\?/);

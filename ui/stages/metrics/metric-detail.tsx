@@ -31,13 +31,19 @@ const windows = [
 
 /** One metric: its chart over a window, by its keys, its table and where it comes from. */
 export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly metric: MetricView }) {
-  const [{ window, by, figure, before }, choose] = useQueryStates({
+  const [{ window, by: wanted, figure, before }, choose] = useQueryStates({
     window: parseAsString.withDefault('1d'),
     by: parseAsString.withDefault(''),
     figure: parseAsString.withDefault(''),
     before: parseAsString.withDefault(''),
   });
   const chosen = windows.find(({ value }) => value === window) ?? windows[0];
+  const names = keys.map(keyName);
+  // What the address says may be of another metric.
+  const by = wanted
+    .split(',')
+    .filter((name) => names.includes(name))
+    .join(',');
   const query = new URLSearchParams({
     from: chosen.from,
     ...(by && { by }),
