@@ -14,9 +14,10 @@ import type { Row } from './measure.ts';
 import { metricRows } from './metric-rows.ts';
 import { shapeRows } from './shape-rows.ts';
 import { storeRows } from './store-rows.ts';
+import { talkerRows } from './talker-rows.ts';
 
 const json = process.argv.includes('--json');
-/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `costs`, `store` or `explore`: only these rows; all of them where none is named. */
+/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `talkers`, `costs`, `store` or `explore`: only these rows; all of them where none is named. */
 const parts = process.argv.slice(2).filter((option) => !option.startsWith('--'));
 const isWanted = (part: string): boolean => parts.length === 0 || parts.includes(part);
 const folder = mkdtempSync(join(tmpdir(), 'otter-bench-'));
@@ -47,6 +48,7 @@ try {
     if (isWanted('health')) rows.push(await healthPageRow(database.server));
     if (isWanted('arrivals')) rows.push(...(await arrivalsRows(database.server)));
     if (isWanted('metrics')) rows.push(...(await metricRows(database.server, folder)));
+    if (isWanted('talkers')) rows.push(...(await talkerRows(database.server)));
     if (isWanted('costs')) rows.push(...(await costRows(database.server)));
     if (isWanted('store'))
       rows.push(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));

@@ -179,6 +179,23 @@ export const demoPlan: PlanDocument = {
       of: 'client',
     },
   ],
+  rankings: [
+    {
+      id: 'pages',
+      title: 'Pages of the booking site',
+      when: 'source = booking-web',
+      by: ['path', 'status'],
+      amount: 'bytes',
+    },
+    {
+      id: 'acquirers',
+      title: 'Money by acquirer',
+      when: 'source = payments outcome = settled',
+      by: ['acquirer'],
+      amount: 'sum',
+      of: 'amount',
+    },
+  ],
   postures: [
     {
       id: 'storm-watch',

@@ -14,6 +14,7 @@ export const leaseNames = {
   rewinds: 'rewinds',
   shapes: 'shapes',
   metrics: 'metrics',
+  talkers: 'talkers',
   /** Reading the files or objects of a source. */
   reading: (source: string): string => `reading ${source}`,
   /** Draining the spool of a follower. */

@@ -45,6 +45,7 @@ import { KnownFields } from './search/known-fields.ts';
 import type { Service } from './service.ts';
 import { ShapeCatalogue } from './shapes/shape-catalogue.ts';
 import { ShapeDecisions } from './shapes/shape-decisions.ts';
+import { expireTalkers } from './talkers/talker-roll-ups.ts';
 import { LookupTables } from './workers/lookup-tables.ts';
 import { placeOf } from './workers/places.ts';
 import { startPools } from './workers/pools.ts';
@@ -119,6 +120,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     leaseNames.rewinds,
     leaseNames.shapes,
     leaseNames.metrics,
+    leaseNames.talkers,
   ]);
   leases.want('readers', () =>
     [...senders.sourcesOfKind('files'), ...senders.sourcesOfKind('objects')].map(({ name }) =>
@@ -225,6 +227,15 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   );
   regularly('expiry of metrics', 600_000, () =>
     leases.holding(leaseNames.metrics, () => expireMetrics(database, plan.current().plan, Date.now())),
+  );
+  const talkerRound = (work: 'fold' | 'roll up'): Promise<void> =>
+    leases.holding(leaseNames.talkers, async (lease) => {
+      await pools.aside({ kind: 'talkerRound', lease, now: Date.now(), work });
+    });
+  regularly('talkers', 3_000, () => talkerRound('fold'));
+  regularly('rolling up talkers', 20_000, () => talkerRound('roll up'));
+  regularly('expiry of talkers', 600_000, () =>
+    leases.holding(leaseNames.talkers, () => expireTalkers(database, Date.now())),
   );
   regularly('rewinds', 1_000, () => leases.holding(leaseNames.rewinds, () => rewinds.resume()));
   regularly('listening to other engines', 1_000, () => learning.listen());

@@ -651,6 +651,43 @@ export const metricChunks = mysqlTable(
   ],
 );
 
+/** What groups brought for rankings, until it is put where it belongs. */
+export const toldTalkers = mysqlTable('talkers_told', {
+  id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
+  data: longBlob('data').notNull(),
+});
+
+/** Rankings: `counts` says what is counted by what, by which sketches of a ranking are told apart when it changes. */
+export const rankings = mysqlTable(
+  'ranking',
+  {
+    number: int('number').primaryKey().autoincrement(),
+    ranking: varchar('ranking', { length: 64 }).notNull(),
+    counts: varchar('counts', { length: 700 }).notNull(),
+  },
+  (table) => [uniqueIndex('ranking_counts').on(table.ranking, table.counts)],
+);
+
+/** Who contributed most in a step of time, packed and deflated. */
+export const talkerSketches = mysqlTable(
+  'talkers',
+  {
+    ranking: int('ranking').notNull(),
+    /** How finely: 0 by five minutes, 1 by the hour, 2 by the day. */
+    level: tinyint('level').notNull(),
+    start: milliseconds('start').notNull(),
+    /** 0: made of the finer level; 1: what came when that was gone. */
+    part: tinyint('part').notNull(),
+    /** Whether the coarser level does not have all of it yet. */
+    fresh: boolean('fresh').notNull(),
+    data: longBlob('data').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.ranking, table.level, table.start, table.part] }),
+    index('talkers_fresh').on(table.fresh, table.start),
+  ],
+);
+
 /** Every change that someone made. */
 export const audit = mysqlTable(
   'audit',

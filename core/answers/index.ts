@@ -13,6 +13,7 @@ import type {
   StepsAnswer,
   TablesAnswer,
 } from './plan.ts';
+import type { RankingAnswer, RankingsAnswer } from './rankings.ts';
 import type { MatchesAnswer, RoutingAnswer, ShadowsAnswer } from './routing.ts';
 import type {
   AuditAnswer,
@@ -51,6 +52,8 @@ export interface Answers {
   readonly plan: PlanAnswer;
   readonly prices: PricesAnswer;
   readonly quarantine: QuarantineAnswer;
+  readonly ranking: RankingAnswer;
+  readonly rankings: RankingsAnswer;
   readonly rehearseDraft: RehearsalAnswer;
   readonly retentionCost: RetentionCostAnswer;
   readonly revisions: RevisionsAnswer;

@@ -8,6 +8,12 @@ export function equals(name: string, value: string | number | boolean): string {
   return `${writeField(name)} = ${typeof value === 'string' ? writeText(value) : value}`;
 }
 
+/** A condition that picks the events whose field has a value that is told as text, be it a text, a number or a flag. */
+export function equalsTold(name: string, told: string): string {
+  const isNumber = /^-?\d+(\.\d+)?$/.test(told) && String(Number(told)) === told;
+  return equals(name, isNumber ? Number(told) : told);
+}
+
 /** A text as a condition writes it: bare where that says the same, else in quotes, where only quotes and backslashes are escaped. */
 function writeText(text: string): string {
   if (/^[A-Za-z_/][\w./:@-]*$/.test(text) && !isKeyword(text)) return text;

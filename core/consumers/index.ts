@@ -11,6 +11,7 @@ import { positions } from './positions.ts';
 import { segments } from './segments.ts';
 import { shapes } from './shapes.ts';
 import { steps } from './steps.ts';
+import { talkers } from './talkers.ts';
 import { tape } from './tape.ts';
 
 /** All that reads the stream, in the order in which their effects are asked for and written: the ledger after those who book in it, caps last, as their rows stay locked. */
@@ -25,6 +26,7 @@ export const consumers = {
   steps,
   shapes,
   metrics,
+  talkers,
   arrivals,
   caps,
 };

@@ -17,6 +17,22 @@ export function labelsId(labels: Labels): string {
   return id;
 }
 
+/** The labels of an id that {@link labelsId} made. */
+export function labelsOfId(id: string): Labels {
+  const labels: LabelValue[] = [];
+  for (let at = 0; at < id.length; ) {
+    if (id[at] === 'n' || id[at] === 'r') {
+      labels.push(id[at++] === 'r' ? theRest : null);
+      continue;
+    }
+    const colon = id.indexOf(':', at);
+    const end = colon + 1 + Number(id.slice(at, colon));
+    labels.push(id.slice(colon + 1, end));
+    at = end;
+  }
+  return labels;
+}
+
 /** The labels of the series that takes what goes beyond the limit of series. */
 export function restLabels(keys: number): Labels {
   return Array.from({ length: keys }, () => theRest);

@@ -3,6 +3,7 @@ import * as health from './health.ts';
 import * as metrics from './metrics.ts';
 import * as overview from './overview.ts';
 import * as plan from './plan.ts';
+import * as rankings from './rankings.ts';
 import * as search from './search.ts';
 import * as shapes from './shapes.ts';
 import * as sources from './sources.ts';
@@ -15,6 +16,7 @@ export const operations = {
   ...metrics,
   ...overview,
   ...plan,
+  ...rankings,
   ...search,
   ...shapes,
   ...sources,

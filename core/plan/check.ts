@@ -8,6 +8,7 @@ import { parseDayAmount } from '../routing/cap.ts';
 import { isZone } from '../routing/day-of-zone.ts';
 import { stepKinds } from '../steps/index.ts';
 import type { StepKind } from '../steps/step.ts';
+import { readyRankings } from '../talkers/ranking.ts';
 import {
   besides,
   keptOneIn,
@@ -17,6 +18,7 @@ import {
   type PlanDocument,
   type PostureOverride,
   passingTier,
+  type RankingDocument,
   rejectsTier,
   type StepDocument,
   stepParts,
@@ -44,7 +46,13 @@ export function checkPlan(value: unknown): CheckedPlan {
     const inner = error.inner.length > 0 ? error.inner : [error];
     return { ok: false, problems: inner.flatMap(problemsOf) };
   }
-  const problems = [...checkPipelines(plan), ...checkTiers(plan), ...checkMetrics(plan), ...checkPostures(plan)];
+  const problems = [
+    ...checkPipelines(plan),
+    ...checkTiers(plan),
+    ...checkMetrics(plan),
+    ...checkRankings(plan),
+    ...checkPostures(plan),
+  ];
   return problems.length > 0 ? { ok: false, problems } : { ok: true, plan };
 }
 
@@ -256,7 +264,7 @@ function checkMetric(metric: MetricDocument, path: string): PlanProblem[] {
 function checkKey({ field, top, table, column }: MetricKey, path: string): PlanProblem[] {
   return [
     ...(field.toLowerCase() === 'tier' || field.toLowerCase() === 'fleet'
-      ? [{ path: `${path}.field`, message: `metrics are kept before events get a ${field}: it cannot be a key` }]
+      ? [{ path: `${path}.field`, message: `this is kept before events get a ${field}: it cannot be a key` }]
       : []),
     ...(top !== undefined && table !== undefined
       ? [{ path, message: 'a key is cut to its top or goes through a table, not both' }]
@@ -264,6 +272,29 @@ function checkKey({ field, top, table, column }: MetricKey, path: string): PlanP
     ...((table === undefined) === (column === undefined)
       ? []
       : [{ path, message: 'a key that goes through a table names the table and its column' }]),
+  ];
+}
+
+function checkRankings({ rankings = [] }: PlanDocument): PlanProblem[] {
+  return [...repeated(rankings, 'rankings'), ...rankings.flatMap((one, i) => checkRanking(one, `rankings[${i}]`))];
+}
+
+function checkRanking({ id, when, by, amount, of }: RankingDocument, path: string): PlanProblem[] {
+  const isSum = amount === 'sum';
+  return [
+    ...(readyRankings.some((ready) => ready.id === id)
+      ? [{ path: `${path}.id`, message: `${id} is a ranking that is kept anyway: choose another id` }]
+      : []),
+    ...checkCondition(when, `${path}.when`),
+    ...by.flatMap((field, k) => checkKey({ field }, `${path}.by[${k}]`)),
+    ...repeated(
+      by.map((field) => ({ id: field.toLowerCase() })),
+      `${path}.by`,
+    ).map(({ path: at, message }) => ({ path: at.replace(/\.id$/, ''), message })),
+    ...(isSum && !of ? [{ path: `${path}.of`, message: 'say of which field: a sum is of one' }] : []),
+    ...(!isSum && of !== undefined
+      ? [{ path: `${path}.of`, message: `a ranking by ${amount} is of the events, not of a field` }]
+      : []),
   ];
 }
 

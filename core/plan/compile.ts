@@ -3,6 +3,7 @@ import { type CompiledMetric, compileMetric } from '../metrics/metric.ts';
 import { type RouteContext, type RoutedBatch, routeBatch } from '../routing/route.ts';
 import { type CompiledTier, compileTier } from '../routing/tier.ts';
 import { noResources, type StepResources } from '../steps/step.ts';
+import { type CompiledRanking, compileRanking } from '../talkers/ranking.ts';
 import { cutSince } from './cut-since.ts';
 import type { PlanDocument } from './document.ts';
 import { type CompiledPipeline, compilePipeline, runPipelines } from './pipeline.ts';
@@ -12,6 +13,7 @@ export interface CompiledPlan {
   readonly pipelines: readonly CompiledPipeline[];
   readonly tiers: readonly CompiledTier[];
   readonly metrics: readonly CompiledMetric[];
+  readonly rankings: readonly CompiledRanking[];
   /** Parses and routes a batch of raw events. */
   readonly run: (batch: EventBatch, context: RouteContext) => RoutedBatch;
 }
@@ -24,6 +26,7 @@ export function compilePlan(plan: PlanDocument, resources: StepResources = noRes
     pipelines,
     tiers,
     metrics: (plan.metrics ?? []).map((metric) => compileMetric(metric, resources)),
+    rankings: (plan.rankings ?? []).map(compileRanking),
     run: (batch, context) =>
       routeBatch(cutSince(runPipelines(pipelines, batch, context), context.since), tiers, context),
   };

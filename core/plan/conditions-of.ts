@@ -7,8 +7,13 @@ export interface PlanCondition {
   readonly text: string;
 }
 
-/** All conditions of a plan: of pipelines, steps and their branches, tiers, exclusions and metrics. */
-export function conditionsOf({ pipelines, tiers, metrics = [] }: PlanDocument): readonly PlanCondition[] {
+/** All conditions of a plan: of pipelines, steps and their branches, tiers, exclusions, metrics and rankings. */
+export function conditionsOf({
+  pipelines,
+  tiers,
+  metrics = [],
+  rankings = [],
+}: PlanDocument): readonly PlanCondition[] {
   const found: PlanCondition[] = [];
   const find = (text: string, path: string): string => {
     found.push({ path, text });
@@ -17,6 +22,7 @@ export function conditionsOf({ pipelines, tiers, metrics = [] }: PlanDocument): 
   replaced(pipelines, 'pipelines', find);
   replaced(tiers, 'tiers', find);
   replaced(metrics, 'metrics', find);
+  replaced(rankings, 'rankings', find);
   return found;
 }
 

@@ -2,6 +2,7 @@ import { formatDuration, parseDuration } from '../events/units.ts';
 import { measures } from '../metrics/measures/index.ts';
 import { emptyOf, limitOf, metricKeep } from '../metrics/metric.ts';
 import { stepKinds } from '../steps/index.ts';
+import { describeRanking } from '../talkers/ranking.ts';
 import type {
   CapDocument,
   ExclusionDocument,
@@ -10,6 +11,7 @@ import type {
   PlanDocument,
   PostureDocument,
   PostureOverride,
+  RankingDocument,
   StepDocument,
   TierDocument,
 } from './document.ts';
@@ -32,6 +34,7 @@ export function diffPlans(before: PlanDocument, after: PlanDocument): readonly P
     ...diffList(before.pipelines, after.pipelines, 'pipelines', 'pipeline', diffPipeline),
     ...diffList(before.tiers, after.tiers, 'tiers', 'tier', diffTier),
     ...diffList(titled(before.metrics), titled(after.metrics), 'metrics', 'metric', diffMetric),
+    ...diffList(before.rankings ?? [], after.rankings ?? [], 'rankings', 'ranking', diffRanking),
     ...diffList(before.postures ?? [], after.postures ?? [], 'postures', 'posture', diffPosture),
   ];
 }
@@ -250,6 +253,16 @@ export function describeKeys({ by = [] }: Pick<MetricDocument, 'by'>): string {
       return table === undefined ? field : `${column ?? ''} of ${field} in ${table}`;
     })
     .join(', ');
+}
+
+function diffRanking(before: RankingDocument, after: RankingDocument, path: string): readonly PlanChange[] {
+  const { title } = after;
+  const [was, is] = [describeRanking(before), describeRanking(after)];
+  return [
+    ...changed(path, `ranking “${before.title}” has another title`, before.title, title),
+    ...changed(path, `ranking “${title}” is of other events`, before.when, after.when),
+    ...changed(path, `ranking “${title}” is of the ${is}, and begins anew`, was, is),
+  ];
 }
 
 function diffPosture(before: PostureDocument, after: PostureDocument, path: string): readonly PlanChange[] {

@@ -7,6 +7,7 @@ export interface PlanDocument {
   readonly tiers: readonly TierDocument[];
   /** Numbers that are kept of events as they arrive, whatever becomes of them. */
   readonly metrics?: readonly MetricDocument[] | undefined;
+  readonly rankings?: readonly RankingDocument[] | undefined;
   /** Named sets of overrides that can be switched on for a while. */
   readonly postures?: readonly PostureDocument[] | undefined;
 }
@@ -116,6 +117,23 @@ export interface MetricKey {
   readonly table?: string | undefined;
   readonly column?: string | undefined;
 }
+
+/** A ranking of who or what contributes most. */
+export interface RankingDocument {
+  readonly id: string;
+  readonly title: string;
+  /** Of which events; empty: all. */
+  readonly when: string;
+  /** By up to four fields: their values together are who contributes. */
+  readonly by: readonly string[];
+  /** What they are ranked by: events, bytes as they arrived, or the sum of a field. */
+  readonly amount: (typeof rankingAmounts)[number];
+  /** The field that is summed; absent where none is. */
+  readonly of?: string | undefined;
+}
+
+/** By what rankings can be. */
+export const rankingAmounts = ['events', 'bytes', 'sum'] as const;
 
 /** What may be shown where nothing came. */
 export const emptyValues = ['none', 'zero', 'last'] as const;

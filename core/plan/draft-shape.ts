@@ -81,6 +81,16 @@ export const draftShape = object({
       keep: string().strict().max(40),
     }),
   ).max(200),
+  rankings: array(
+    object({
+      id,
+      title: text(200),
+      when: text(20_000),
+      by: array(text(256)).max(20).required(),
+      amount: text(40),
+      of: string().strict().max(256),
+    }),
+  ).max(60),
   postures: array(
     object({
       id,

@@ -43,6 +43,10 @@ export function fieldUses(plan: PlanDocument): {
     const fields = [...(of ? [of] : []), ...by.map(({ field }) => field)];
     readers.push(...readBy(when, place), ...fields.map((field) => ({ field, ...place })));
   }
+  for (const { id, title, when, of, by } of plan.rankings ?? []) {
+    const place = { at: id, title: `ranking “${title}”` };
+    readers.push(...readBy(when, place), ...[...(of ? [of] : []), ...by].map((field) => ({ field, ...place })));
+  }
   return { makers, readers };
 }
 

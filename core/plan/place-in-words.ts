@@ -1,4 +1,11 @@
-import type { MetricDocument, PipelineDocument, PlanDocument, PostureDocument, TierDocument } from './document.ts';
+import type {
+  MetricDocument,
+  PipelineDocument,
+  PlanDocument,
+  PostureDocument,
+  RankingDocument,
+  TierDocument,
+} from './document.ts';
 import { stepParts } from './document.ts';
 
 /** Where in a plan something is: for people, and as an address in the application where it can be edited. */
@@ -20,6 +27,7 @@ export function placeInWords(plan: PlanDocument, path: string): PlanPlace {
   if (list === 'pipelines') return inPipeline(found(plan.pipelines, which, isCounted), rest, isCounted);
   if (list === 'tiers') return inTier(found(plan.tiers, which, isCounted), rest, isCounted);
   if (list === 'metrics') return inMetric(found(plan.metrics ?? [], which, isCounted), rest, isCounted);
+  if (list === 'rankings') return inRanking(found(plan.rankings ?? [], which, isCounted), rest, isCounted);
   if (list === 'postures') return inPosture(found(plan.postures ?? [], which, isCounted), rest, isCounted);
   return { words: parts.join(' '), link: undefined };
 }
@@ -33,6 +41,16 @@ function inMetric(metric: MetricDocument | string, rest: readonly string[], isCo
   return {
     words: [`Metric “${name}”`, ...place].join(', '),
     link: typeof metric === 'string' ? undefined : `/metrics?edit=${encodeURIComponent(metric.id)}${field}`,
+  };
+}
+
+function inRanking(ranking: RankingDocument | string, rest: readonly string[], isCounted: boolean): PlanPlace {
+  const [part, which] = rest;
+  const place = part === 'by' && which !== undefined ? [`key ${Number(which) + (isCounted ? 1 : 0)}`] : rest;
+  const field = part === undefined ? '' : `&field=${encodeURIComponent(part)}`;
+  return {
+    words: [`Ranking “${titleOf(ranking)}”`, ...place].join(', '),
+    link: typeof ranking === 'string' ? undefined : `/metrics/talkers?edit=${encodeURIComponent(ranking.id)}${field}`,
   };
 }
 

@@ -1,10 +1,17 @@
 import { array, mixed, number, object, string } from 'yup';
 import { highestLimit, metricName, mostKeys } from '../metrics/limits.ts';
 import { measures } from '../metrics/measures/index.ts';
-import { type CapOverflow, emptyValues, overflowChoices, type PipelineTest, type StepDocument } from './document.ts';
+import {
+  type CapOverflow,
+  emptyValues,
+  overflowChoices,
+  type PipelineTest,
+  rankingAmounts,
+  type StepDocument,
+} from './document.ts';
 import type { SchemaMeta } from './json-schema.ts';
 
-/** Most pipelines, steps in a pipeline, tiers, exclusions in a tier, metrics, postures, and overrides of one. */
+/** Most pipelines, steps in a pipeline, tiers, exclusions in a tier, metrics, rankings, postures, and overrides of one. */
 const most = {
   pipelines: 200,
   steps: 100,
@@ -12,9 +19,13 @@ const most = {
   exclusions: 200,
   tests: 100,
   metrics: 100,
+  rankings: 20,
   postures: 20,
   overrides: 200,
 } as const;
+
+/** Longest name of a field in a ranking. */
+const longestKey = 120;
 
 const id = string()
   .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'an id is made of small letters, digits and dashes')
@@ -135,6 +146,16 @@ export const planShape = object({
       keep: string().max(40),
     }).noUnknown(),
   ).max(most.metrics),
+  rankings: array(
+    object({
+      id,
+      title: string().required().max(200),
+      when: string().defined().max(20_000),
+      by: array(string().required().max(longestKey)).min(1).max(mostKeys).required(),
+      amount: string().oneOf(rankingAmounts).required(),
+      of: string().max(longestKey),
+    }).noUnknown(),
+  ).max(most.rankings),
   postures: array(
     object({
       id,

@@ -28,8 +28,20 @@ export function addToFrequent(sketch: FrequentSketch, value: string, weight: num
   if (counts.size > 2 * most + 64) cutFrequent(sketch);
 }
 
+/**
+ * Adds all of `other`. What comes of it misses at most what both did and what it is cut by itself, which is no more than
+ * their totals divided by the smaller `most + 1`.
+ */
+export function mergeFrequent(sketch: FrequentSketch, other: FrequentSketch): void {
+  const { counts, most } = sketch;
+  for (const [value, count] of other.counts) counts.set(value, (counts.get(value) ?? 0) + count);
+  sketch.total += other.total;
+  sketch.missed += other.missed;
+  if (counts.size > 2 * most + 64) cutFrequent(sketch);
+}
+
 /** Takes the count of the first value that is too many off all counts, and those out that have none left. */
-function cutFrequent(sketch: FrequentSketch): void {
+export function cutFrequent(sketch: FrequentSketch): void {
   const { counts, most } = sketch;
   if (counts.size <= most) return;
   const sorted = Float64Array.from(counts.values()).sort();

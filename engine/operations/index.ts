@@ -10,6 +10,7 @@ import * as metrics from './metrics.ts';
 import * as overview from './overview.ts';
 import * as plan from './plan.ts';
 import * as quarantine from './quarantine.ts';
+import * as rankings from './rankings.ts';
 import * as records from './records.ts';
 import * as savedSearches from './saved-searches.ts';
 import * as search from './search.ts';
@@ -27,6 +28,7 @@ const all = {
   caps,
   ...costs,
   ...metrics,
+  ...rankings,
   ...overview,
   ...sources,
   ...tape,

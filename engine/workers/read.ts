@@ -13,6 +13,7 @@ import { splitRejects } from '#core/routing/split-rejects.ts';
 import type { FetchedPartial } from '#core/search/search.ts';
 import { packSegment } from '#core/segments/pack.ts';
 import { allColumns } from '#core/segments/segment.ts';
+import type { TalkerTable } from '#core/talkers/talker-table.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
 import { again } from '#store/again.ts';
 import { exchangeSegments, readParts } from '#store/segments.ts';
@@ -33,6 +34,7 @@ import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 import { type ShadowsTask, shadows } from './shadows.ts';
 import { type ShapeLinesTask, shapeLines } from './shape-lines.ts';
 import { currentShape, refreshShapes, withShapes } from './shapes.ts';
+import { type TalkerRoundTask, type TalkersTask, talkerRound, talkers } from './talkers.ts';
 import { recordsOfChunk } from './tape.ts';
 import { warmUp } from './warm-up.ts';
 import { workerConnections, workerDatabase, workerMemory } from './worker-database.ts';
@@ -147,6 +149,8 @@ export interface ReadWork {
   readonly shapeLines: readonly [ShapeLinesTask, ShapeLines];
   readonly metricPoints: readonly [MetricPointsTask, WindowTable];
   readonly exposition: readonly [ExpositionTask, string];
+  readonly talkers: readonly [TalkersTask, TalkerTable];
+  readonly talkerRound: readonly [TalkerRoundTask, boolean];
   readonly metricTrial: readonly [MetricTrialTask, MetricTrialPart];
   readonly shadows: readonly [ShadowsTask, readonly Shadows[]];
 }
@@ -175,6 +179,8 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   shadows,
   metricPoints,
   exposition: metricExposition,
+  talkers,
+  talkerRound,
   metricTrial: async (task) => {
     const part = await metricTrial(task);
     return handedOver(part, [part.told]);

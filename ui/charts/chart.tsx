@@ -62,17 +62,21 @@ function readPalette(): Palette {
 /** Text in pictures. */
 export const chartFont = 'Atkinson Hyperlegible Next Variable, sans-serif';
 
-/** A picture. `option` is asked for again when the theme changes; `onClick` gets the name of what was clicked. */
+/**
+ * A picture. `option` is asked for again when the theme changes; `onClick` gets the name of what was clicked, `onPlace` the
+ * value of the horizontal axis, where something stands over one.
+ */
 export function Chart(props: {
   readonly label: string;
   readonly height: number;
   readonly option: (palette: Palette) => EChartsCoreOption;
   readonly onClick?: (name: string) => void;
+  readonly onPlace?: (value: number) => void;
 }) {
   const holder = useRef<HTMLDivElement>(null);
   const chart = useRef<EChartsType>(undefined);
   const [theme, setTheme] = useState(0);
-  const { option, onClick } = props;
+  const { option, onClick, onPlace } = props;
   useEffect(() => {
     const changed = (): void => setTheme((n) => n + 1);
     window.addEventListener('themechange', changed);
@@ -105,5 +109,18 @@ export function Chart(props: {
       current.off('click', click);
     };
   }, [onClick]);
+  useEffect(() => {
+    const current = chart.current;
+    if (!current || !onPlace) return;
+    const click = ({ offsetX, offsetY }: { readonly offsetX: number; readonly offsetY: number }): void => {
+      if (!current.containPixel({ gridIndex: 0 }, [offsetX, offsetY])) return;
+      const value: unknown = current.convertFromPixel({ xAxisIndex: 0 }, offsetX);
+      if (typeof value === 'number') onPlace(value);
+    };
+    current.getZr().on('click', click);
+    return () => {
+      current.getZr().off('click', click);
+    };
+  }, [onPlace]);
   return <div ref={holder} role="img" aria-label={props.label} style={{ height: props.height }} />;
 }

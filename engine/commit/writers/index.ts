@@ -11,6 +11,7 @@ import { positions } from './positions.ts';
 import { segments } from './segments.ts';
 import { shapes } from './shapes.ts';
 import { steps } from './steps.ts';
+import { talkers } from './talkers.ts';
 import { tape } from './tape.ts';
 import type { EffectWriter, WriterSetting } from './writer.ts';
 
@@ -27,6 +28,7 @@ const makers: { readonly [Kind in keyof Writers]: (setting: WriterSetting) => Wr
   steps,
   shapes,
   metrics,
+  talkers,
   arrivals,
   caps,
 };

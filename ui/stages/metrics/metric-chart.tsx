@@ -22,12 +22,21 @@ export interface MetricPicture extends Pick<MetricAnswer, 'from' | 'every' | 'wh
   readonly others?: MetricLine | null;
   /** From when on (milliseconds) the lines behind it can be found. */
   readonly linesSince?: number | null;
+  /** A stretch that is pointed out; milliseconds. */
+  readonly marked?: { readonly from: number; readonly to: number } | null;
 }
 
-/** A metric over time: all together, or by keys. */
-export function MetricChart({ picture, height }: { readonly picture: MetricPicture; readonly height: number }) {
+/** A metric over time: all together, or by keys; `onTime` gets the time (milliseconds) that was clicked. */
+export function MetricChart(props: {
+  readonly picture: MetricPicture;
+  readonly height: number;
+  readonly onTime?: (time: number) => void;
+}) {
+  const { picture, height, onTime } = props;
   const option = useCallback((palette: Palette) => optionOf(picture, palette), [picture]);
-  return <Chart label={`${picture.figure} over time`} height={height} option={option} />;
+  return (
+    <Chart label={`${picture.figure} over time`} height={height} option={option} {...(onTime && { onPlace: onTime })} />
+  );
 }
 
 function optionOf(picture: MetricPicture, palette: Palette) {
@@ -44,6 +53,7 @@ function optionOf(picture: MetricPicture, palette: Palette) {
     before,
     linesSince,
     others,
+    marked,
   } = picture;
   const drawn = lines.slice(0, mostDrawn);
   const isLayered = isStacked && drawn.length > 0;
@@ -63,6 +73,7 @@ function optionOf(picture: MetricPicture, palette: Palette) {
     ...(isLayered && { stack: 'all', areaStyle: { opacity: 0.85 } }),
     ...(i === 0 && drawn.length === 0 && { areaStyle: { opacity: 0.18 } }),
     ...(i === 0 && linesSince && { markArea: linesFrom(picture, linesSince, palette) }),
+    ...(i === 0 && marked && { markArea: markedOut(marked, palette) }),
     data: points(values),
   });
   const axes = timeAxes(
@@ -106,6 +117,14 @@ function restOf(whole: MetricLine, drawn: readonly MetricLine[]): MetricLine | u
   return values.some((value) => value !== null && value > 1e-6)
     ? { labels: ['the rest'], values, all: null }
     : undefined;
+}
+
+function markedOut({ from, to }: NonNullable<MetricPicture['marked']>, palette: Palette) {
+  return {
+    silent: true,
+    itemStyle: { color: palette.mark, opacity: 0.25 },
+    data: [[{ xAxis: from }, { xAxis: to }]],
+  };
 }
 
 /** The time of which no tier holds lines any more. */

@@ -6,7 +6,7 @@ import { useMemo } from 'react';
 import type { MetricAnswer, MetricView } from '#core/answers/metrics.ts';
 import type { SearchAnswer } from '#core/answers/search.ts';
 import { withPart } from '#core/conditions/parts.ts';
-import { equals, writeField } from '#core/conditions/write.ts';
+import { equalsTold, writeField } from '#core/conditions/write.ts';
 import { formatDuration } from '#core/events/units.ts';
 import { labelInWords, theRest } from '#core/metrics/labels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
@@ -206,7 +206,7 @@ function eventsOf({ when, by, from, to }: MetricAnswer, keys: MetricView['by'], 
   const parts = labels.flatMap((value, i) => {
     const key = keys.find((one) => keyName(one) === by[i]);
     if (!key || key.table !== undefined || value === labelInWords(theRest)) return [];
-    return value === labelInWords(null) ? [`not has ${writeField(key.field)}`] : [equals(key.field, value)];
+    return value === labelInWords(null) ? [`not has ${writeField(key.field)}`] : [equalsTold(key.field, value)];
   });
   const window = `${inUtc(from)}..${inUtc(to)}`;
   return `/explore?${new URLSearchParams({ c: parts.reduce(withPart, when), w: window })}`;

@@ -12,7 +12,7 @@ import { type KeyFields, keyFields, type MetricFields } from './metric-form.ts';
 import { KeyValues } from './metric-trial.tsx';
 
 /** Fields that every event has. */
-const builtIn = ['source', 'emitter', 'severity', 'shape'];
+export const builtInKeys = ['source', 'emitter', 'severity', 'shape'];
 
 /** The keys of a metric: each with how many values it has, and how they are taken. */
 export function MetricKeys(props: {
@@ -23,7 +23,7 @@ export function MetricKeys(props: {
   const { form, fields, trial } = props;
   const keys = useFieldArray({ control: form.control, name: 'by' });
   const chosen = form.watch('by');
-  const names = [...new Set([...builtIn, ...fields.map(({ name }) => name)])].filter(
+  const names = [...new Set([...builtInKeys, ...fields.map(({ name }) => name)])].filter(
     (name) => !chosen.some(({ field }) => field === name),
   );
   return (

@@ -13,6 +13,7 @@ import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
 import { MetricDetail } from './metric-detail.tsx';
 import { MetricPanel } from './metric-panel.tsx';
 import { MetricTable } from './metric-table.tsx';
+import { MetricsOrTalkers } from './metrics-or-talkers.tsx';
 
 /** Under which a new metric is open, in the address. */
 const newOne = 'new';
@@ -49,6 +50,11 @@ export function Metrics() {
       <Sentence>{data ? <MetricsSentence answer={data} /> : <FigurePending />}</Sentence>
       {error && <Problem>{error.message}</Problem>}
       {data && data.metrics.length === 0 && (
+        <div className="mt-5 mb-3">
+          <MetricsOrTalkers current="metrics" />
+        </div>
+      )}
+      {data && data.metrics.length === 0 && (
         <Nothing title="There is no metric yet.">
           <p className="mt-1 max-w-[640px]">
             A metric counts or measures events as they arrive, whatever becomes of them, and is kept for 15 months: so
@@ -64,7 +70,7 @@ export function Metrics() {
       {data && data.metrics.length > 0 && (
         <>
           <Section
-            title="Metrics"
+            title={<MetricsOrTalkers current="metrics" />}
             className="mt-5"
             aside={
               <Button look="main" onClick={() => void choose({ edit: newOne })}>

@@ -1,6 +1,6 @@
 'use client';
 
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { ExclusionDocument, TierDocument } from '#core/plan/document.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { type Base, freeId, useDraft, withTier } from '../../data/draft.ts';
@@ -22,13 +22,19 @@ const shares = [
 export function ExclusionForm(props: {
   readonly tier: TierDocument;
   readonly exclusion?: ExclusionDocument;
+  /** What a new one begins with: a condition of events that were found to be noise. */
+  readonly noise?: string;
   readonly fields: readonly FieldSummary[];
   readonly onDone?: () => void;
 }) {
-  const { tier, exclusion, fields, onDone } = props;
+  const { tier, exclusion, noise = '', fields, onDone } = props;
   const { change, base } = useDraft();
   const [seen] = useState<Base | undefined>(base);
-  const start = exclusionFields(exclusion);
+  const start = { ...exclusionFields(exclusion), ...(!exclusion && { when: noise }) };
+  const element = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (noise !== '') element.current?.scrollIntoView({ block: 'start' });
+  }, [noise]);
   const [share, setShare] = useState(start.share);
   const others = (tier.exclusions ?? []).filter(({ id }) => id !== exclusion?.id);
   const place = (tier.exclusions ?? []).findIndex(({ id }) => id === exclusion?.id);
@@ -42,60 +48,62 @@ export function ExclusionForm(props: {
     onDone?.();
   };
   return (
-    <Section
-      title={exclusion ? `Exclusion “${exclusion.title}”` : 'Exclude noise from this tier'}
-      className="mt-6 border-t border-hair pt-3"
-    >
-      <Form
-        label={exclusion ? 'An exclusion' : 'A new exclusion'}
-        shape={exclusionShape(others, share)}
-        start={start}
-        onSend={save}
-        submit={exclusion ? 'Put into the draft' : 'Add the exclusion'}
-        clears={!exclusion}
-        beside={exclusion && <Button onClick={onDone}>Leave</Button>}
+    <div ref={element}>
+      <Section
+        title={exclusion ? `Exclusion “${exclusion.title}”` : 'Exclude noise from this tier'}
+        className="mt-6 border-t border-hair pt-3"
       >
-        {(form) => (
-          <>
-            <TextInput name="title" label="What it is" placeholder="Planner debug lines" />
-            <CustomInput
-              name="when"
-              label="Which events are noise"
-              render={(value, onChange) => (
-                <ConditionEditor label="Which events are noise" value={value} fields={fields} onChange={onChange} />
-              )}
-            />
-            {form.watch('when') !== '' && (
-              <Matches condition={form.watch('when')} tier={tier.id} within before={above} />
-            )}
-            <div className="flex items-start gap-3">
-              <SelectInput name="share" label="Keep of them" options={shares} onChosen={setShare} />
-              {share === 'sample' && <TextInput name="n" label="n" mono className="w-24" />}
-            </div>
-            {share === 'sample' && (
-              <TextInput
-                name="by"
-                label="Kept or left out together by"
-                mono
-                placeholder="booking"
-                hint="An attribute: all events with the same value share their fate. Empty: by chance."
+        <Form
+          label={exclusion ? 'An exclusion' : 'A new exclusion'}
+          shape={exclusionShape(others, share)}
+          start={start}
+          onSend={save}
+          submit={exclusion ? 'Put into the draft' : 'Add the exclusion'}
+          clears={!exclusion}
+          beside={exclusion && <Button onClick={onDone}>Leave</Button>}
+        >
+          {(form) => (
+            <>
+              <TextInput name="title" label="What it is" placeholder="Planner debug lines" />
+              <CustomInput
+                name="when"
+                label="Which events are noise"
+                render={(value, onChange) => (
+                  <ConditionEditor label="Which events are noise" value={value} fields={fields} onChange={onChange} />
+                )}
               />
-            )}
-            <TextInput
-              name="until"
-              label="Until"
-              mono
-              placeholder="2h"
-              hint={endInWords(form.watch('until')) ?? 'A time, or a duration from now. Empty: it stays.'}
-            />
-            <div className="flex items-start gap-3">
-              <TextInput name="reason" label="Why" placeholder="left on since the tests" className="flex-1" />
-              <TextInput name="owner" label="Whom to ask" placeholder="harbour" className="w-28" />
-            </div>
-          </>
-        )}
-      </Form>
-    </Section>
+              {form.watch('when') !== '' && (
+                <Matches condition={form.watch('when')} tier={tier.id} within before={above} />
+              )}
+              <div className="flex items-start gap-3">
+                <SelectInput name="share" label="Keep of them" options={shares} onChosen={setShare} />
+                {share === 'sample' && <TextInput name="n" label="n" mono className="w-24" />}
+              </div>
+              {share === 'sample' && (
+                <TextInput
+                  name="by"
+                  label="Kept or left out together by"
+                  mono
+                  placeholder="booking"
+                  hint="An attribute: all events with the same value share their fate. Empty: by chance."
+                />
+              )}
+              <TextInput
+                name="until"
+                label="Until"
+                mono
+                placeholder="2h"
+                hint={endInWords(form.watch('until')) ?? 'A time, or a duration from now. Empty: it stays.'}
+              />
+              <div className="flex items-start gap-3">
+                <TextInput name="reason" label="Why" placeholder="left on since the tests" className="flex-1" />
+                <TextInput name="owner" label="Whom to ask" placeholder="harbour" className="w-28" />
+              </div>
+            </>
+          )}
+        </Form>
+      </Section>
+    </div>
   );
 }
 

@@ -22,6 +22,7 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
   const { plan, change, base } = useDraft();
   const { data } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields');
   const [open, setOpen] = useQueryState('exclusion');
+  const [noise, setNoise] = useQueryState('noise');
   // What the fields were filled in from: others may change the tier while they are open.
   const [seen] = useState<Base | undefined>(base);
   const fields = data?.fields ?? [];
@@ -99,7 +100,12 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
         />
       ) : (
         <>
-          <ExclusionForm tier={tier} fields={fields} />
+          <ExclusionForm
+            key={noise}
+            tier={tier}
+            fields={fields}
+            {...(noise && { noise, onDone: () => void setNoise(null) })}
+          />
           {(tier.exclusions ?? []).length === 0 && <NoisyShapes tier={tier.id} />}
         </>
       )}

@@ -1,0 +1,115 @@
+import type { RankingAnswer } from '../core/answers/rankings.ts';
+import { labelsId } from '../core/metrics/labels.ts';
+import { firstPlan, type PlanDocument, type RankingDocument } from '../core/plan/document.ts';
+import { seededRandom } from '../core/routing/route.ts';
+import { countsOf } from '../core/talkers/ranking.ts';
+import { fiveMinutes, type TalkerLevel, talkerDays, talkerHours } from '../core/talkers/talker-levels.ts';
+import { addTalker, newTalkerSketch } from '../core/talkers/talker-sketch.ts';
+import { packStored } from '../engine/talkers/stored-sketch.ts';
+import { startEngine, type TestEngine } from '../engine/testing/engine.ts';
+import { rankingNumber, writeTalkerSketches } from '../store/talkers.ts';
+import { chunks } from './events.ts';
+import { medianTime, medianTurn, type Row, type Turn } from './measure.ts';
+import { rate } from './rate.ts';
+
+/** Ten rankings beside the ready ones: by few values and by many (3, 300, 4,000, 90,000), by events, bytes and sums. */
+const keys: readonly Omit<RankingDocument, 'id' | 'title' | 'when'>[] = [
+  { by: ['service'], amount: 'events' },
+  { by: ['region'], amount: 'bytes' },
+  { by: ['path'], amount: 'events' },
+  { by: ['status'], amount: 'events' },
+  { by: ['level', 'service'], amount: 'events' },
+  { by: ['path', 'status'], amount: 'bytes' },
+  { by: ['service', 'region', 'status'], amount: 'bytes' },
+  { by: ['path'], amount: 'sum', of: 'bytes' },
+  { by: ['took'], amount: 'events' },
+  { by: ['bytes'], amount: 'events' },
+];
+
+const ranked: PlanDocument = {
+  ...firstPlan,
+  rankings: keys.map((of, i) => ({ id: `r${i}`, title: `R${i}`, when: '', ...of })),
+};
+
+/** Of which nothing comes: what is read of it was written before. */
+const read: RankingDocument = { id: 'r', title: 'R', when: 'source = none', by: ['client'], amount: 'events' };
+
+/** Turns with and without the rankings, and pieces of 25,000 events in each. */
+const turnCount = 16;
+const perTurn = 16;
+
+/** What ten rankings leave of the intake's rate, and how soon windows of one are read. */
+export async function talkerRows(mariadb: string): Promise<readonly Row[]> {
+  const engine = await startEngine(mariadb);
+  try {
+    return [await intakeRow(engine), ...(await windowRows(engine))];
+  } finally {
+    await engine.stop();
+  }
+}
+
+async function intakeRow(engine: TestEngine): Promise<Row> {
+  await engine.source('bench');
+  const pieces = [...chunks()].slice(0, perTurn);
+  const measured = async (plan: PlanDocument): Promise<number> => {
+    await engine.publish(plan);
+    return await rate(engine, pieces);
+  };
+  // The first events bring the code up to speed.
+  for (const plan of [ranked, firstPlan, ranked]) await measured(plan);
+  const turns: Turn[] = [];
+  for (let i = 0; i < turnCount; i++) {
+    const first = i % 2 === 0 ? await measured(firstPlan) : 0;
+    const withRankings = await measured(ranked);
+    const alone = first || (await measured(firstPlan));
+    turns.push({ ours: 1 / withRankings, peer: 1 / alone });
+  }
+  return medianTurn('m intake with ten rankings more / without', turns, 0.95);
+}
+
+/** Windows of a ranking of a million clients: of a day by five minutes, a week by hours, a month and a year by days. */
+async function windowRows(engine: TestEngine): Promise<readonly Row[]> {
+  const { db } = engine.database;
+  await engine.publish({ ...firstPlan, rankings: [read] });
+  const ranking = await rankingNumber(db, read.id, countsOf(read));
+  const random = seededRandom(3);
+  const now = Date.now();
+  let bytes = 0;
+  const write = async (level: TalkerLevel, steps: number): Promise<void> => {
+    const last = Math.floor(now / level.step) * level.step;
+    for (let i = 0; i < steps; i++) {
+      const start = last - i * level.step;
+      const sketch = newTalkerSketch(level.most);
+      for (let k = 0; k < 3 * level.most; k++) {
+        const client = Math.floor(1_000_000 ** random());
+        addTalker(sketch, labelsId([`192.0.2.${client % 256}:${client}`]), 1 + Math.floor(10_000 / client));
+      }
+      const data = packStored(sketch, start);
+      if (level === talkerDays && i < 30) bytes += data.length;
+      const row = { ranking, level: level.level, start, part: 0, fresh: false, data };
+      await writeTalkerSketches(db, [row]);
+    }
+  };
+  await write(fiveMinutes, 288);
+  await write(talkerHours, 168);
+  await write(talkerDays, 400);
+  const timed = async (from: string): Promise<number> => {
+    const ask = () => engine.ask<RankingAnswer>('ranking', { id: read.id, from });
+    if ((await ask()).talkers.length !== 100) throw new Error('A hundred talkers are told.');
+    for (let i = 0; i < 5; i++) await ask();
+    return await medianTime(15, ask);
+  };
+  const [aDay, week, month, year] = [
+    await timed('-1d'),
+    await timed('-7d'),
+    await timed('-30d'),
+    await timed('-400d'),
+  ] as const;
+  return [
+    { id: 'm 100 ms / a month of a ranking', ours: month, peer: 100, ratio: 100 / month, floor: 1 },
+    { id: 'm 300 ms / a day of it by five minutes', ours: aDay, peer: 300, ratio: 300 / aDay, floor: 1 },
+    { id: 'm 300 ms / a week of it by hours', ours: week, peer: 300, ratio: 300 / week, floor: 1 },
+    { id: 'm 500 ms / 400 days of it', ours: year, peer: 500, ratio: 500 / year, floor: 1 },
+    { id: 'm 1 MB / what a month of it takes', ours: bytes, peer: 1e6, ratio: 1e6 / bytes, floor: 1 },
+  ];
+}

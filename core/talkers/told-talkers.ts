@@ -1,0 +1,45 @@
+import { NumberReader, NumberWriter } from '../events/number-bytes.ts';
+import { minute } from '../metrics/levels.ts';
+import { fiveMinutes, type TalkerLevel, talkerLevels } from './talker-levels.ts';
+import { packTalkers, type ReadTalkers, readTalkers } from './talker-sketch.ts';
+import type { TalkerTake } from './talker-take.ts';
+
+/** What a group of events brought for a ranking; it says all that is needed to put it where it belongs. */
+export interface ToldTalkers {
+  readonly ranking: string;
+  /** What it counts (`countsOf`). */
+  readonly counts: string;
+  readonly slots: readonly { readonly level: TalkerLevel; readonly start: number; readonly talkers: ReadTalkers }[];
+}
+
+/** Writes what a group brought for rankings, for the store. */
+export function packToldTalkers(takes: readonly TalkerTake[]): Uint8Array<ArrayBuffer> {
+  const writer = new NumberWriter();
+  writer.number(takes.length);
+  for (const { ranking, slots } of takes) {
+    writer.text(ranking.id);
+    writer.text(ranking.counts);
+    writer.number(slots.length);
+    for (const { level, start, sketch } of slots) {
+      writer.number(level.level);
+      writer.number(start / minute);
+      packTalkers(writer, sketch, start);
+    }
+  }
+  return writer.bytes();
+}
+
+/** Reads what {@link packToldTalkers} wrote. */
+export function unpackToldTalkers(bytes: Uint8Array): readonly ToldTalkers[] {
+  const reader = new NumberReader(bytes);
+  return Array.from({ length: reader.number() }, () => {
+    const ranking = reader.text();
+    const counts = reader.text();
+    const slots = Array.from({ length: reader.number() }, () => {
+      const level = talkerLevels[reader.number()] ?? fiveMinutes;
+      const start = reader.number() * minute;
+      return { level, start, talkers: readTalkers(reader, start) };
+    });
+    return { ranking, counts, slots };
+  });
+}

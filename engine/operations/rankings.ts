@@ -1,0 +1,135 @@
+import type { RankingAnswer, RankingsAnswer, RankingView, TalkerLabels } from '#core/answers/rankings.ts';
+import { type Labels, labelsId, labelsOfId } from '#core/metrics/labels.ts';
+import { day, hour } from '#core/metrics/levels.ts';
+import { operations } from '#core/operations/index.ts';
+import type { PlanDocument, RankingDocument } from '#core/plan/document.ts';
+import { isSame } from '#core/plan/merge.ts';
+import { readyRankings } from '#core/talkers/ranking.ts';
+import { talkerHours, talkerWindow } from '#core/talkers/talker-levels.ts';
+import { readTalkers } from '../talkers/talker-reader.ts';
+import { designedPlan, livePlan } from './draft-answer.ts';
+import { question } from './handler.ts';
+import { Refusal } from './refusal.ts';
+import { timeOf } from './search.ts';
+import type { OperationSetting } from './setting.ts';
+
+/** Most who are told of a ranking. */
+const mostTalkers = 100;
+
+export const rankings = question(operations.rankings, async (_input, setting): Promise<RankingsAnswer> => {
+  const { database } = setting;
+  const now = Date.now();
+  const { plan, isDraft } = await designedPlan(database);
+  const live = isDraft ? (await livePlan(database.db)).plan : plan;
+  const views = listed(plan, live).map(({ ranking, state }) => viewOf(setting, ranking, state, now));
+  return { isDraft, rankings: await Promise.all(views) };
+});
+
+interface Listed {
+  readonly ranking: RankingDocument;
+  readonly state: RankingView['state'];
+}
+
+/** The ready rankings, those of a plan beside those that are live, and those that it takes out. */
+function listed(plan: PlanDocument, live: PlanDocument): readonly Listed[] {
+  const [drafted = [], known = []] = [plan.rankings, live.rankings];
+  return [
+    ...readyRankings.map((ranking): Listed => ({ ranking, state: 'live' })),
+    ...drafted.map((ranking): Listed => {
+      const before = known.find(({ id }) => id === ranking.id);
+      return { ranking, state: !before ? 'new' : isSame(before, ranking) ? 'live' : 'changed' };
+    }),
+    ...known
+      .filter(({ id }) => !drafted.some((ranking) => ranking.id === id))
+      .map((ranking): Listed => ({ ranking, state: 'removed' })),
+  ];
+}
+
+async function viewOf(
+  setting: OperationSetting,
+  ranking: RankingDocument,
+  state: RankingView['state'],
+  now: number,
+): Promise<RankingView> {
+  const window = { from: Math.floor((now - day) / hour) * hour, to: Math.ceil(now / hour) * hour, level: talkerHours };
+  const table = await readTalkers(setting, ranking, { window, most: 1, at: undefined, without: [] });
+  const [first] = table?.lines ?? [];
+  const labels = first && labelsOf(first.id);
+  return {
+    ...described(ranking),
+    isReady: readyRankings.some(({ id }) => id === ranking.id),
+    state,
+    first:
+      first && labels && table
+        ? { labels, told: inWords(setting, ranking, labels), share: shareOf(first.amount, table.total) }
+        : null,
+    distinct: table?.distinct ?? 0,
+    // The hour that is running yet would look like a fall.
+    trend: table?.totals.slice(0, -1) ?? [],
+  };
+}
+
+export const ranking = question(operations.ranking, async (asked, setting): Promise<RankingAnswer> => {
+  const now = Date.now();
+  const live = (await livePlan(setting.database.db)).plan;
+  const found = [...readyRankings, ...(live.rankings ?? [])].find(({ id }) => id === asked.id);
+  if (!found)
+    throw new Refusal(404, '', 'There is no ranking of this id, neither a ready one nor one of the live plan.');
+  const window = talkerWindow(timeOf(asked.from, now), timeOf(asked.to, now), now);
+  if (window.to <= window.from)
+    throw new Refusal(400, '', 'The window ends before it begins, or before what is kept of rankings begins.');
+  const at = asked.at === '' ? undefined : timeOf(asked.at, now);
+  if (at !== undefined && (at < window.from || at >= window.to))
+    throw new Refusal(400, '', 'The time to rank by (at) is not within the window.');
+  // It was checked to be such a list.
+  const without = JSON.parse(asked.without) as readonly TalkerLabels[];
+  const table = await readTalkers(setting, found, {
+    ...{ window, at, most: mostTalkers },
+    without: without.map((labels) => labelsId(labels)),
+  });
+  const { step } = window.level;
+  const total = table?.total ?? 0;
+  return {
+    ...described(found),
+    ...{ from: window.from, to: window.to, every: step },
+    isRunning: window.to > now,
+    at: at === undefined ? null : window.from + Math.floor((at - window.from) / step) * step,
+    total,
+    leftOut: table?.leftOut ?? 0,
+    totals: table?.totals ?? [],
+    missed: table?.missed ?? 0,
+    distinct: table?.distinct ?? 0,
+    talkers: (table?.lines ?? []).map(({ id, amount, values, since = null }) => {
+      const labels = labelsOf(id);
+      return {
+        ...{ labels, amount, values, since },
+        told: inWords(setting, found, labels),
+        share: shareOf(amount, total),
+      };
+    }),
+    without,
+  };
+});
+
+function described({ id, title, when, by, amount, of = '' }: RankingDocument) {
+  return { id, title, when, by, amount, of };
+}
+
+function shareOf(amount: number, total: number): number {
+  return total > 0 ? Math.min(1, amount / total) : 0;
+}
+
+function labelsOf(id: string): TalkerLabels {
+  const labels: Labels = labelsOfId(id);
+  return labels.map((value) => (typeof value === 'string' ? value : null));
+}
+
+/** Who it is, in words: a shape by one of its lines. */
+function inWords({ shapes }: OperationSetting, { by }: RankingDocument, labels: TalkerLabels): string {
+  return labels
+    .map((value, i) => {
+      if (value === null) return `(no ${by[i]})`;
+      return by[i]?.toLowerCase() === 'shape' ? (shapes.get(value)?.sample ?? value) : value;
+    })
+    .join(' · ');
+}

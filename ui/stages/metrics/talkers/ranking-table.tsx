@@ -1,0 +1,91 @@
+'use client';
+
+import type { RankingView } from '#core/answers/rankings.ts';
+import { formatCount } from '#core/events/units.ts';
+import { describeRanking } from '#core/talkers/ranking.ts';
+import { Spark } from '../../../charts/spark.tsx';
+import { percent } from '../../../kit/times.ts';
+
+const states = { live: '', new: 'in the draft', changed: 'changed in the draft', removed: 'taken out in the draft' };
+
+/** All rankings; the one that is shown below is on land. */
+export function RankingTable(props: {
+  readonly rankings: readonly RankingView[];
+  readonly chosen: string;
+  readonly onChoose: (id: string, state: RankingView['state']) => void;
+  readonly onEdit: (id: string) => void;
+}) {
+  const { rankings, chosen, onChoose, onEdit } = props;
+  return (
+    <table className="mt-2 w-full table-fixed text-left">
+      <caption className="sr-only">Rankings</caption>
+      <thead className="text-[12.5px] text-second">
+        <tr className="border-b border-hair">
+          <th className="w-[24%] py-1 font-semibold">ranking</th>
+          <th className="w-[20%] font-semibold">of</th>
+          <th className="w-[15%] font-semibold">last 24 h</th>
+          <th className="w-[27%] font-semibold">first</th>
+          <th className="w-[8%] pr-3 text-right font-semibold">how many</th>
+          <th className="w-[6%]" aria-label="edit" />
+        </tr>
+      </thead>
+      <tbody>
+        {rankings.map((ranking) => (
+          <tr
+            key={ranking.id}
+            className={`border-b border-hair align-top ${ranking.id === chosen ? 'bg-land' : ''}`}
+            aria-current={ranking.id === chosen || undefined}
+          >
+            <td className="py-1.5 pr-3">
+              <button
+                type="button"
+                onClick={() => onChoose(ranking.id, ranking.state)}
+                className="max-w-full truncate text-left font-[650] hover:text-mark"
+              >
+                {ranking.title}
+              </button>
+              <span className="block truncate text-[12.5px] text-second">
+                {describeRanking(ranking)}
+                {states[ranking.state] && <span className="text-mark"> · {states[ranking.state]}</span>}
+              </span>
+            </td>
+            <td className="line truncate py-1.5 pr-3 text-[12.5px] text-second" title={ranking.when}>
+              {ranking.when || 'everything'}
+            </td>
+            <td className="py-1.5 pr-3">
+              {ranking.trend.some((value) => value > 0) ? (
+                <Spark values={ranking.trend} label={`${ranking.title} over the last day`} width={130} height={28} />
+              ) : (
+                <span className="text-[12.5px] text-second">nothing yet</span>
+              )}
+            </td>
+            <td className="py-1.5 pr-3 text-[12.5px]">
+              {ranking.first && (
+                <>
+                  <span className="line block truncate" title={ranking.first.told}>
+                    {ranking.first.told}
+                  </span>
+                  <span className="block text-second">{percent(ranking.first.share)}</span>
+                </>
+              )}
+            </td>
+            <td className="py-1.5 pr-3 text-right tabular-nums">
+              {ranking.first ? formatCount(ranking.distinct) : '–'}
+            </td>
+            <td className="py-1.5 text-right">
+              {!ranking.isReady && ranking.state !== 'removed' && (
+                <button
+                  type="button"
+                  onClick={() => onEdit(ranking.id)}
+                  className="text-mark text-[12.5px] hover:underline"
+                >
+                  Edit<span className="sr-only"> {ranking.title}</span>
+                </button>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,160 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { RankedTalker, RankingAnswer, TalkerLabels } from '#core/answers/rankings.ts';
+import type { SearchAnswer } from '#core/answers/search.ts';
+import { conditionOfTalker } from '#core/talkers/talker-condition.ts';
+import { Spark } from '../../../charts/spark.tsx';
+import { useDraft } from '../../../data/draft.ts';
+import { callApi } from '../../../data/use-api.ts';
+import { Button } from '../../../kit/button.tsx';
+import { dayAndMinute, inUtc, percent } from '../../../kit/times.ts';
+import { amountInWords, amountTitle } from './amount-in-words.ts';
+
+/** Rows that are shown at first. */
+const fewRows = 20;
+
+/** Who contributed most, with their shares, and what can be done about each. */
+export function TalkerTable(props: {
+  readonly data: RankingAnswer;
+  readonly onLeaveOut: (labels: TalkerLabels) => void;
+}) {
+  const { data, onLeaveOut } = props;
+  const { talkers, by } = data;
+  const [isAll, setAll] = useState(false);
+  const shown = isAll ? talkers : talkers.slice(0, fewRows);
+  const most = shown[0]?.share ?? 1;
+  if (talkers.length === 0)
+    return <p className="text-second">Nobody contributed anything here. A longer window may have someone.</p>;
+  return (
+    <>
+      <table className="w-full table-fixed text-left">
+        <caption className="sr-only">Who contributed most</caption>
+        <thead className="text-[12.5px] text-second">
+          <tr className="border-b border-hair">
+            <th className="w-8 py-1 font-semibold" aria-label="place" />
+            <th className="font-semibold">{by.join(' · ')}</th>
+            <th className="w-28 pr-4 text-right font-semibold">{amountTitle(data)}</th>
+            <th className="w-44 font-semibold">share</th>
+            <th className="w-36 font-semibold">by step</th>
+            <th className="w-32 font-semibold" title="Since when it is in the ranking without a week away">
+              since
+            </th>
+            <th className="w-60" aria-label="what to do" />
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((talker, i) => (
+            <TalkerRow
+              key={JSON.stringify(talker.labels)}
+              place={i + 1}
+              talker={talker}
+              data={data}
+              most={most}
+              onLeaveOut={onLeaveOut}
+            />
+          ))}
+        </tbody>
+      </table>
+      {talkers.length > fewRows && (
+        <Button look="quiet" className="-ml-3" onClick={() => setAll(!isAll)}>
+          {isAll ? `Only the first ${fewRows}` : `All ${talkers.length} that are told`}
+        </Button>
+      )}
+    </>
+  );
+}
+
+function TalkerRow(props: {
+  readonly place: number;
+  readonly talker: RankedTalker;
+  readonly data: RankingAnswer;
+  /** The share of the first. */
+  readonly most: number;
+  readonly onLeaveOut: (labels: TalkerLabels) => void;
+}) {
+  const { place, talker, data, most, onLeaveOut } = props;
+  const { labels, told, amount, share, values, since } = talker;
+  const condition = conditionOfTalker(data.when, data.by, labels);
+  const span = data.at === null ? data : { from: data.at, to: data.at + data.every };
+  const events = `/explore?${new URLSearchParams({ c: condition, w: `${inUtc(span.from)}..${inUtc(span.to)}` })}`;
+  return (
+    <tr className="border-b border-hair">
+      <td className="py-1 text-[12.5px] text-second tabular-nums">{place}</td>
+      <td className="line truncate pr-3" title={told}>
+        {told}
+      </td>
+      <td className="pr-4 text-right whitespace-nowrap tabular-nums">{amountInWords(amount, data)}</td>
+      <td>
+        <span className="flex items-center gap-2 text-[12.5px]">
+          <span className="h-2 w-[96px] shrink-0 bg-hair/40" aria-hidden="true">
+            <span
+              className="block h-2 bg-d4"
+              style={{ width: `${most > 0 ? Math.max(1.5, (share / most) * 100) : 0}%` }}
+            />
+          </span>
+          <span className="tabular-nums">{percent(share)}</span>
+        </span>
+      </td>
+      <td>
+        <Spark values={values} label={`${told} by step`} width={120} height={18} />
+      </td>
+      <td className="text-[12.5px] text-second" title={since === null ? undefined : inUtc(since)}>
+        {since === null ? '–' : dayAndMinute(since)}
+      </td>
+      <td className="text-right text-[12.5px]">
+        <Link href={events} className="text-mark hover:underline">
+          the events
+        </Link>
+        <button
+          type="button"
+          onClick={() => onLeaveOut(labels)}
+          aria-label={`Leave ${told} out`}
+          className="ml-3 text-mark hover:underline"
+        >
+          leave out
+        </button>
+        <ExcludeTalker told={told} condition={condition} />
+      </td>
+    </tr>
+  );
+}
+
+/** Begins an exclusion of what someone contributes, in the tier that keeps most of it. */
+function ExcludeTalker({ told, condition }: { readonly told: string; readonly condition: string }) {
+  const { plan } = useDraft();
+  const router = useRouter();
+  const [isBusy, setBusy] = useState(false);
+  const begin = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      const question = { condition, from: '-1d', to: 'now', show: 'count() by tier', limit: 0, fields: false };
+      const { summary } = await callApi<SearchAnswer>('/api/search', {
+        method: 'POST',
+        body: JSON.stringify(question),
+      });
+      const kept = (summary?.rows ?? []).map(([tier, events]) => [String(tier), Number(events)] as const);
+      const [most] = kept.filter(([tier]) => plan?.tiers.some(({ id }) => id === tier)).sort((a, b) => b[1] - a[1]);
+      if (most) router.push(`/routing?${new URLSearchParams({ tier: most[0], noise: condition })}`);
+      else toast(`No tier has kept anything of ${told} in the last day: there is nothing to exclude.`);
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'It could not be found out which tier keeps it.');
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <button
+      type="button"
+      disabled={isBusy}
+      onClick={() => void begin()}
+      aria-label={`Exclude ${told}`}
+      className="ml-3 text-mark hover:underline disabled:opacity-50"
+    >
+      exclude
+    </button>
+  );
+}

@@ -1,0 +1,89 @@
+'use client';
+
+import { parseAsString, useQueryStates } from 'nuqs';
+import type { RankingsAnswer, RankingView } from '#core/answers/rankings.ts';
+import { formatCount } from '#core/events/units.ts';
+import { useDraft } from '../../../data/draft.ts';
+import { useApi } from '../../../data/use-api.ts';
+import { Button } from '../../../kit/button.tsx';
+import { WithPanel } from '../../../kit/panel.tsx';
+import { Problem, Section } from '../../../kit/section.tsx';
+import { Figure, FigurePending, Sentence } from '../../../kit/sentence.tsx';
+import { percent } from '../../../kit/times.ts';
+import { MetricsOrTalkers } from '../metrics-or-talkers.tsx';
+import { RankingDetail } from './ranking-detail.tsx';
+import { RankingPanel } from './ranking-panel.tsx';
+import { RankingTable } from './ranking-table.tsx';
+
+/** Under which a new ranking is open, in the address. */
+const newOne = 'new';
+
+/** Who contributes most? The ready rankings and those of the plan, one of them over time, and making one. */
+export function Talkers() {
+  const [{ ranking, edit, when, keys }, choose] = useQueryStates({
+    ranking: parseAsString.withDefault(''),
+    edit: parseAsString.withDefault(''),
+    when: parseAsString.withDefault(''),
+    keys: parseAsString.withDefault(''),
+  });
+  const { data, error } = useApi<RankingsAnswer>('/api/rankings', 10_000);
+  const { plan } = useDraft();
+  const edited = plan?.rankings?.find(({ id }) => id === edit);
+  const isOpen = plan !== undefined && (edit === newOne || edited !== undefined);
+  const close = (): void => void choose({ edit: null, when: null, keys: null });
+  const shown = data?.rankings.find(({ id, state }) => id === ranking && state !== 'new') ?? data?.rankings[0];
+  const start = { when, by: keys === '' ? [] : keys.split(',') };
+  return (
+    <WithPanel
+      open={isOpen}
+      title={edited ? edited.title : 'A new ranking'}
+      onClose={close}
+      panel={<RankingPanel key={edit} ranking={edited} start={start} onClose={close} />}
+    >
+      <Sentence>{data ? <TalkersSentence answer={data} /> : <FigurePending />}</Sentence>
+      {error && <Problem>{error.message}</Problem>}
+      <Section
+        title={<MetricsOrTalkers current="talkers" />}
+        className="mt-5"
+        aside={
+          <Button look="main" onClick={() => void choose({ edit: newOne })}>
+            Make a ranking
+          </Button>
+        }
+      >
+        {data && (
+          <RankingTable
+            rankings={data.rankings}
+            chosen={shown?.id ?? ''}
+            onChoose={(id, state) => void choose(state === 'new' ? { edit: id } : { ranking: id })}
+            onEdit={(id) => void choose({ edit: id })}
+          />
+        )}
+      </Section>
+      {shown && <RankingDetail key={shown.id} id={shown.id} />}
+    </WithPanel>
+  );
+}
+
+function TalkersSentence({ answer: { rankings } }: { readonly answer: RankingsAnswer }) {
+  const sources = rankings.find(({ id }) => id === 'sources');
+  const emitters = rankings.find(({ id }) => id === 'emitters');
+  if (!sources?.first) return <>Nobody has sent anything in the last 24 hours.</>;
+  return (
+    <>
+      <Figure>{sources.first.told}</Figure> brings <Figure>{percent(sources.first.share)}</Figure> of the bytes of the
+      last 24 hours{<Loudest emitters={emitters} />}.
+    </>
+  );
+}
+
+function Loudest({ emitters }: { readonly emitters: RankingView | undefined }) {
+  if (!emitters?.first) return null;
+  const [emitter] = emitters.first.labels;
+  return (
+    <>
+      ; of <Figure>{formatCount(emitters.distinct)}</Figure> emitters <Figure>{emitter ?? 'one without a name'}</Figure>{' '}
+      is the loudest
+    </>
+  );
+}
