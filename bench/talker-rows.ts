@@ -4,7 +4,7 @@ import { firstPlan, type PlanDocument, type RankingDocument } from '../core/plan
 import { seededRandom } from '../core/routing/route.ts';
 import { countsOf } from '../core/talkers/ranking.ts';
 import { fiveMinutes, type TalkerLevel, talkerDays, talkerHours } from '../core/talkers/talker-levels.ts';
-import { addTalker, newTalkerSketch } from '../core/talkers/talker-sketch.ts';
+import { addTalkers, newTalkerSketch } from '../core/talkers/talker-sketch.ts';
 import { packStored } from '../engine/talkers/stored-sketch.ts';
 import { startEngine, type TestEngine } from '../engine/testing/engine.ts';
 import { rankingNumber, writeTalkerSketches } from '../store/talkers.ts';
@@ -82,7 +82,10 @@ async function windowRows(engine: TestEngine): Promise<readonly Row[]> {
       const sketch = newTalkerSketch(level.most);
       for (let k = 0; k < 3 * level.most; k++) {
         const client = Math.floor(1_000_000 ** random());
-        addTalker(sketch, labelsId([`192.0.2.${client % 256}:${client}`]), 1 + Math.floor(10_000 / client));
+        addTalkers(sketch, Float64Array.of(1 + Math.floor(10_000 / client)), {
+          idOf: () => labelsId([`192.0.2.${client % 256}:${client}`]),
+          hashOf: () => client,
+        });
       }
       const data = packStored(sketch, start);
       if (level === talkerDays && i < 30) bytes += data.length;

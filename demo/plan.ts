@@ -190,7 +190,7 @@ export const demoPlan: PlanDocument = {
     {
       id: 'acquirers',
       title: 'Money by acquirer',
-      when: 'source = payments outcome = settled',
+      when: 'source = payments outcome = accepted',
       by: ['acquirer'],
       amount: 'sum',
       of: 'amount',

@@ -34,7 +34,7 @@ export interface RankingsAnswer {
 /** One who contributes. */
 export interface RankedTalker {
   readonly labels: TalkerLabels;
-  /** In words: a shape by one of its lines. */
+  /** In words: a shape by its constant ones. */
   readonly told: string;
   /** At least so much; at most `missed` of the answer more. */
   readonly amount: number;

@@ -1,3 +1,4 @@
+import { RankedBatch } from '../talkers/ranked-batch.ts';
 import { compileRanking, readyRankings } from '../talkers/ranking.ts';
 import { TalkerTake } from '../talkers/talker-take.ts';
 import { packToldTalkers } from '../talkers/told-talkers.ts';
@@ -13,7 +14,8 @@ export const talkers: Consumer<Uint8Array> = {
       add: ({ delivery: { fleets, rewoundAt }, routed: { arrived } }) => {
         if (arrived.rows === 0) return;
         const context = { now, ...(fleets && { fleets }), ...(currentShape && { currentShape }) };
-        for (const take of takes) take.add(arrived, context, rewoundAt);
+        const ranked = new RankedBatch(arrived, context, rewoundAt);
+        for (const take of takes) take.add(ranked);
       },
       effect: () => {
         const told = takes.filter(({ slots }) => slots.length > 0);

@@ -3,7 +3,7 @@ import { valueAt } from '../events/columns.ts';
 import { hashBytes } from '../events/text-table.ts';
 import type { GroupedValues } from '../sketches/grouped-quantiles.ts';
 import { type AggregateState, addHash, addNumbers, addOnes, offer } from './aggregate-states.ts';
-import { columnsFor } from './group-rows.ts';
+import { columnsFor } from './key-codes.ts';
 import type { Aggregate } from './summary.ts';
 
 let ones = new Float64Array(0);

@@ -1,23 +1,5 @@
 import type { EventBatch } from '../events/batch.ts';
-import type { AttributeColumns } from '../events/columns.ts';
-import { rawSizes } from '../events/raw-sizes.ts';
-import { severityClass, severityClasses, severityOfClass, severityWord } from '../events/severity.ts';
-import { textAt } from '../events/text-table.ts';
-
-/** The value of a grouping key: text, or null for events without it. */
-export type KeyValue = string | null;
-
-/** A number for each row. */
-type Codes = Int32Array | Uint16Array | Uint8Array;
-
-/** A key's value of each row, as small numbers from 0 up to, not including, `count`. */
-interface KeyCodes {
-  /** The number of each row is `codes[row] + shift`; absent where all rows have the number 0. */
-  readonly codes?: Codes;
-  readonly shift: number;
-  readonly count: number;
-  readonly value: (code: number) => KeyValue;
-}
+import { type Codes, type KeyCodes, type KeyValue, keyCodes } from './key-codes.ts';
 
 /** The groups of some rows. */
 export interface RowGroups {
@@ -25,20 +7,6 @@ export interface RowGroups {
   readonly groups: Int32Array;
   /** For each group the values of its keys, and its time bucket (milliseconds; 0 without buckets). */
   readonly keys: readonly { readonly bucket: number; readonly values: readonly KeyValue[] }[];
-}
-
-/** The columns of an attribute by its name in any case; built-in text fields look like attributes. */
-export function columnsFor(batch: EventBatch, name: string): AttributeColumns | undefined {
-  const wanted = name.toLowerCase();
-  if (wanted === 'emitter') return { text: batch.emitter };
-  if (wanted === 'shape') return batch.shape && { text: batch.shape };
-  if (wanted === 'time') return { number: { values: batch.time, unit: 'none' } };
-  if (wanted === 'received') return { number: { values: batch.received, unit: 'none' } };
-  if (wanted === 'raw_bytes') return { number: { values: rawSizes(batch.size), unit: 'size' } };
-  const exact = batch.attributes.get(name);
-  if (exact) return exact;
-  for (const [candidate, columns] of batch.attributes) if (candidate.toLowerCase() === wanted) return columns;
-  return undefined;
 }
 
 /** Above this many possible combinations of keys a map is used instead of a table. */
@@ -165,75 +133,4 @@ function numbered(
     groups[i] = group - 1;
   }
   return { groups, firstPlaces };
-}
-
-function keyCodes(batch: EventBatch, name: string, tier: string): KeyCodes {
-  const lower = name.toLowerCase();
-  if (lower === 'source') return { shift: 0, count: 1, value: () => batch.source };
-  if (lower === 'tier') return { shift: 0, count: 1, value: () => tier };
-  if (lower === 'severity') {
-    return {
-      codes: batch.severity.map(severityClass),
-      shift: 0,
-      count: severityClasses,
-      value: (code) => severityWord(severityOfClass(code)),
-    };
-  }
-  const columns = columnsFor(batch, name);
-  if (!columns) return { shift: 0, count: 1, value: () => null };
-  const { text, number, flag } = columns;
-  if (text?.unique && !number && !flag) {
-    const { codes, table } = text;
-    // A value is asked for once for each group that has it.
-    const texts: string[] = [];
-    const value = (code: number): KeyValue => (code === 0 ? null : (texts[code] ??= textAt(table, code - 1)));
-    return { codes, shift: 1, count: table.count + 1, value };
-  }
-  const whole = number && !text && !flag ? wholeCodes(number.values) : undefined;
-  return whole ?? mixedCodes(columns, batch.rows);
-}
-
-/** Between the least and the greatest of whole numbers that are their own codes. */
-const widestWhole = 65_534;
-
-/** Keys that are whole numbers close to each other, such as status codes; undefined for others. */
-function wholeCodes(values: Float64Array): KeyCodes | undefined {
-  let low = Number.POSITIVE_INFINITY;
-  let high = Number.NEGATIVE_INFINITY;
-  for (let row = 0; row < values.length; row++) {
-    const value = values[row] as number;
-    if (value !== value) continue;
-    if ((value | 0) !== value) return undefined;
-    if (value < low) low = value;
-    if (value > high) high = value;
-  }
-  if (high < low) return { shift: 0, count: 1, value: () => null };
-  if (high - low >= widestWhole) return undefined;
-  const codes = new Uint16Array(values.length);
-  for (let row = 0; row < values.length; row++) {
-    const value = values[row] as number;
-    if (value === value) codes[row] = value - low + 1;
-  }
-  return { codes, shift: 0, count: high - low + 2, value: (code) => (code === 0 ? null : String(low + code - 1)) };
-}
-
-/** Keys that are numbers, flags, or texts that repeat in their table. */
-function mixedCodes(columns: AttributeColumns, rows: number): KeyCodes {
-  const values: KeyValue[] = [null];
-  const known = new Map<string | number, number>();
-  const codes = new Int32Array(rows);
-  for (let row = 0; row < rows; row++) {
-    const number = columns.number?.values[row] ?? Number.NaN;
-    const code = columns.text?.codes[row] ?? -1;
-    const flag = columns.flag?.values[row] ?? 2;
-    let value: string | number | undefined;
-    if (number === number) value = number;
-    else if (columns.text && code >= 0) value = textAt(columns.text.table, code);
-    else if (flag !== 2) value = flag === 1 ? 'true' : 'false';
-    if (value === undefined) continue;
-    let index = known.get(value);
-    if (index === undefined) known.set(value, (index = values.push(String(value)) - 1));
-    codes[row] = index;
-  }
-  return { codes, shift: 0, count: values.length, value: (code) => values[code] ?? null };
 }

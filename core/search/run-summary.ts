@@ -2,7 +2,8 @@ import type { EventBatch } from '../events/batch.ts';
 import type { Unit } from '../events/units.ts';
 import { type AggregateState, mergeGroup, newState, reserve } from './aggregate-states.ts';
 import { gatherAggregate } from './gather-aggregate.ts';
-import { columnsFor, groupRows, type KeyValue } from './group-rows.ts';
+import { groupRows } from './group-rows.ts';
+import { columnsFor, type KeyValue } from './key-codes.ts';
 import type { Aggregate, Summary } from './summary.ts';
 
 /** Most groups that a summary keeps; further ones are counted and left out. */

@@ -23,6 +23,11 @@ const namesOfTypes: Readonly<Record<string, string>> = {
   quoted: 'text',
 };
 
+/** A kind of line as a plain text, for labels and titles. */
+export function shapeWords(pieces: readonly ShapePiece[]): string {
+  return pieces.map((piece) => (piece.kind === 'text' ? piece.text : piece.text === '-' ? '-' : '…')).join('');
+}
+
 /** The texts of a line's tokens; the tokens of a shape's lines are as many as those of its skeleton. */
 export function tokenTexts(line: string): readonly string[] {
   const bytes = encode(line);

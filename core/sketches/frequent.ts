@@ -1,3 +1,5 @@
+import { nthLargest } from './nth-largest.ts';
+
 /**
  * The values that come most among any number of them, in little memory: counters of J. Misra and D. Gries, "Finding repeated
  * elements" (1982), with weights, cut in batches as in P. K. Agarwal et al., "Mergeable summaries" (2012). A
@@ -29,6 +31,29 @@ export function addToFrequent(sketch: FrequentSketch, value: string, weight: num
 }
 
 /**
+ * Adds many values at once, each of them once, by their weights; nothing for those that are not above zero. Of more than can
+ * stay, those that would be cut are not even told by name (`nameOf`).
+ */
+export function addManyToFrequent(
+  sketch: FrequentSketch,
+  weights: Float64Array,
+  nameOf: (place: number) => string,
+): void {
+  const { counts, most } = sketch;
+  const off = weights.length > most ? Math.max(0, nthLargest(weights, most)) : 0;
+  for (let i = 0; i < weights.length; i++) {
+    const weight = weights[i] as number;
+    if (!(weight > 0)) continue;
+    sketch.total += weight;
+    if (weight <= off) continue;
+    const value = nameOf(i);
+    counts.set(value, (counts.get(value) ?? 0) + weight - off);
+  }
+  sketch.missed += off;
+  if (counts.size > 2 * most + 64) cutFrequent(sketch);
+}
+
+/**
  * Adds all of `other`. What comes of it misses at most what both did and what it is cut by itself, which is no more than
  * their totals divided by the smaller `most + 1`.
  */
@@ -44,8 +69,7 @@ export function mergeFrequent(sketch: FrequentSketch, other: FrequentSketch): vo
 export function cutFrequent(sketch: FrequentSketch): void {
   const { counts, most } = sketch;
   if (counts.size <= most) return;
-  const sorted = Float64Array.from(counts.values()).sort();
-  const off = sorted[sorted.length - 1 - most] as number;
+  const off = nthLargest(Float64Array.from(counts.values()), most);
   for (const [value, count] of counts) {
     if (count > off) counts.set(value, count - off);
     else counts.delete(value);

@@ -6,7 +6,7 @@ export const readyRankings: readonly RankingDocument[] = [
   { id: 'sources', title: 'Sources', when: '', by: ['source'], amount: 'bytes' },
   { id: 'emitters', title: 'Emitters', when: '', by: ['emitter', 'source'], amount: 'events' },
   { id: 'shapes', title: 'Shapes', when: '', by: ['shape', 'source'], amount: 'events' },
-  { id: 'clients', title: 'Client addresses', when: 'has client', by: ['client'], amount: 'events' },
+  { id: 'clients', title: 'Clients', when: 'has client', by: ['client'], amount: 'events' },
 ];
 
 /** A ranking ready to take events in. */

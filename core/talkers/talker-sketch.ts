@@ -1,5 +1,4 @@
 import type { NumberReader, NumberWriter } from '../events/number-bytes.ts';
-import { fnvBasis, fnvPrime } from '../events/text-table.ts';
 import { packNumbers, unpackNumbers } from '../metrics/pack-numbers.ts';
 import {
   addToDistinct,
@@ -10,7 +9,7 @@ import {
   unpackDistinct,
 } from '../sketches/distinct.ts';
 import {
-  addToFrequent,
+  addManyToFrequent,
   cutFrequent,
   type FrequentSketch,
   mergeFrequent,
@@ -33,24 +32,28 @@ export function newTalkerSketch(most: number): TalkerSketch {
   return { frequent: newFrequentSketch(most), distinct: newDistinctSketch() };
 }
 
-/** Adds what someone contributed; nothing where that is not above zero. */
-export function addTalker({ frequent, distinct }: TalkerSketch, id: string, amount: number): void {
-  if (!(amount > 0)) return;
-  addToFrequent(frequent, id, amount);
-  addToDistinct(distinct, hashOf(id));
+/** How those who contribute are told, by their place in a list. */
+export interface ToldBy {
+  /** The id of their labels. */
+  readonly idOf: (place: number) => string;
+  /** Hash (32 bits) of their labels: the same in every list. */
+  readonly hashOf: (place: number) => number;
+}
+
+/** Adds what some contributed, each of them once; who did not contribute anything above zero is none of them. */
+export function addTalkers(
+  { frequent, distinct }: TalkerSketch,
+  amounts: Float64Array,
+  { idOf, hashOf }: ToldBy,
+): void {
+  for (let i = 0; i < amounts.length; i++) if ((amounts[i] as number) > 0) addToDistinct(distinct, hashOf(i));
+  addManyToFrequent(frequent, amounts, idOf);
 }
 
 /** Adds all of `other`. */
 export function mergeTalkers(sketch: TalkerSketch, other: TalkerSketch): void {
   mergeFrequent(sketch.frequent, other.frequent);
   mergeDistinct(sketch.distinct, other.distinct);
-}
-
-/** Hash of a text (FNV-1a over its UTF-16 units: G. Fowler, L. C. Noll, K.-P. Vo). */
-function hashOf(text: string): number {
-  let hash = fnvBasis;
-  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), fnvPrime);
-  return hash;
 }
 
 /** Writes a sketch, cut to its counters; `start` (milliseconds) is where what it covers begins. */

@@ -3,11 +3,13 @@ import { describe, expect, test } from 'vitest';
 import type { RankingAnswer } from '../answers/rankings.ts';
 import { conditionOf } from '../conditions/condition.ts';
 import { NumberReader, NumberWriter } from '../events/number-bytes.ts';
+import { encode } from '../events/text-table.ts';
 import { type LabelValue, labelsId, labelsOfId, theRest } from '../metrics/labels.ts';
 import { day, hour } from '../metrics/levels.ts';
 import type { RankingDocument } from '../plan/document.ts';
 import { seededRandom } from '../routing/route.ts';
 import { batchOf } from '../testing/batch-of.ts';
+import { RankedBatch } from './ranked-batch.ts';
 import { compileRanking } from './ranking.ts';
 import { conditionOfTalker, conditionWithout } from './talker-condition.ts';
 import {
@@ -20,7 +22,7 @@ import {
   talkerWindow,
 } from './talker-levels.ts';
 import {
-  addTalker,
+  addTalkers,
   mergeTalkers,
   newTalkerSketch,
   packTalkers,
@@ -38,6 +40,12 @@ function stored(sketch: TalkerSketch, start = 0): ReturnType<typeof readTalkers>
   const writer = new NumberWriter();
   packTalkers(writer, sketch, start);
   return readTalkers(new NumberReader(writer.bytes()), start);
+}
+
+/** Adds what one contributed. */
+function addTalker(sketch: TalkerSketch, id: string, amount: number): void {
+  const hash = encode(id).reduce((sum, byte) => Math.imul(sum ^ byte, 0x01000193), 7);
+  addTalkers(sketch, Float64Array.of(amount), { idOf: () => id, hashOf: () => hash });
 }
 
 /** Draws numbers from 0 up to, not including, `keys`, the first the most often (Zipf's law with exponent 1). */
@@ -190,7 +198,7 @@ describe('events', () => {
     const take = new TalkerTake(compileRanking({ ...ranking, ...of }));
     const batch = batchOf(events, 'pier');
     const weight = weights ? Float32Array.from(weights) : batch.weight;
-    take.add({ ...batch, weight, time: batch.time.map(() => now) }, { now });
+    take.add(new RankedBatch({ ...batch, weight, time: batch.time.map(() => now) }, { now }));
     const [read] = unpackToldTalkers(packToldTalkers([take]));
     return (read?.slots ?? []).flatMap(({ talkers: { ids, counts } }) =>
       ids.map((id, i) => [...labelsOfId(id), counts[i]]),
@@ -230,9 +238,10 @@ describe('events', () => {
     const take = new TalkerTake(compileRanking(ranking));
     const batch = batchOf(Array.from({ length: 4 }, () => ({ gate: 'north' })));
     const ages = [hour, 20 * day, 200 * day, 800 * day];
-    take.add({ ...batch, time: Float64Array.from(ages, (age) => now - age) }, { now });
+    const old = { ...batch, time: Float64Array.from(ages, (age) => now - age) };
+    take.add(new RankedBatch(old, { now }));
     expect(take.slots.map(({ level }) => level)).toEqual([fiveMinutes, talkerHours, talkerDays]);
-    take.add({ ...batch, time: Float64Array.from(ages, (age) => now - age) }, { now }, now - 2 * hour);
+    take.add(new RankedBatch(old, { now }, now - 2 * hour));
     expect(take.slots.map(({ sketch }) => sketch.frequent.total)).toEqual([2, 1, 1]);
   });
 });
@@ -346,4 +355,39 @@ test('as CSV a ranking has its bounds and its steps', () => {
   expect(head).toBe('place,gate,pier,at least,at most,share,since,1970-01-01T00:00:00.000Z,1970-01-01T01:00:00.000Z');
   expect(first).toBe(`1,"north, old",,5,6,${5 / 7},1970-01-01T01:00:00.000Z,3,2`);
   expect(second).toMatch(/^2,.*1\+1.*,b,2,3,/);
+});
+
+test('events of a batch count the same whatever order and mixture they come in', () => {
+  const now = Date.now();
+  const random = seededRandom(9);
+  const events = Array.from({ length: 3_000 }, (_, i) => ({
+    n: Math.floor(random() * 5),
+    name: random() < 0.5 ? `v${Math.floor(1_000 ** random())}` : undefined,
+    took: random() < 0.1 ? 'long' : Math.floor(random() * 900) / 8,
+    wide: i * 97_001,
+    flag: random() < 0.3,
+  }));
+  const batch = batchOf(events);
+  const time = Float64Array.from(events, () => now - Math.floor(random() * 30) * 200_000);
+  for (const by of [['n'], ['name'], ['took', 'flag'], ['wide'], ['name', 'wide', 'n'], ['source', 'nothing']]) {
+    const take = new TalkerTake(compileRanking({ id: 'r', title: 'R', when: 'n < 4', by, amount: 'sum', of: 'n' }));
+    take.add(new RankedBatch({ ...batch, time }, { now }));
+    const wanted = new Map<string, number>();
+    events.forEach((event, row) => {
+      if (event.n === 0 || event.n > 3) return;
+      const labels = by.map((key) => {
+        if (key === 'source') return 'test';
+        const value = Object.entries(event).find(([name]) => name === key)?.[1];
+        return value === undefined ? null : String(value);
+      });
+      const start = Math.floor((time[row] as number) / fiveMinutes.step) * fiveMinutes.step;
+      const id = `${start} ${labelsId(labels)}`;
+      wanted.set(id, (wanted.get(id) ?? 0) + event.n);
+    });
+    const told = take.slots.flatMap(({ start, sketch: { frequent } }) =>
+      [...frequent.counts].map(([id, amount]) => [`${start} ${id}`, amount] as const),
+    );
+    expect(take.slots.every(({ sketch }) => sketch.frequent.missed === 0)).toBe(true);
+    expect(new Map(told)).toEqual(wanted);
+  }
 });

@@ -4,6 +4,7 @@ import { day, hour } from '#core/metrics/levels.ts';
 import { operations } from '#core/operations/index.ts';
 import type { PlanDocument, RankingDocument } from '#core/plan/document.ts';
 import { isSame } from '#core/plan/merge.ts';
+import { piecesOf, shapeWords } from '#core/shapes/pieces.ts';
 import { readyRankings } from '#core/talkers/ranking.ts';
 import { talkerHours, talkerWindow } from '#core/talkers/talker-levels.ts';
 import { readTalkers } from '../talkers/talker-reader.ts';
@@ -124,12 +125,13 @@ function labelsOf(id: string): TalkerLabels {
   return labels.map((value) => (typeof value === 'string' ? value : null));
 }
 
-/** Who it is, in words: a shape by one of its lines. */
+/** Who it is, in words: a shape by its constant ones. */
 function inWords({ shapes }: OperationSetting, { by }: RankingDocument, labels: TalkerLabels): string {
   return labels
     .map((value, i) => {
       if (value === null) return `(no ${by[i]})`;
-      return by[i]?.toLowerCase() === 'shape' ? (shapes.get(value)?.sample ?? value) : value;
+      const shape = by[i]?.toLowerCase() === 'shape' ? shapes.get(value) : undefined;
+      return shape ? shapeWords(piecesOf(shape.skeleton, shape.sample)) : value;
     })
     .join(' · ');
 }

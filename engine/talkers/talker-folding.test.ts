@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import { labelsOfId } from '#core/metrics/labels.ts';
 import { day, hour, minute } from '#core/metrics/levels.ts';
 import type { RankingDocument } from '#core/plan/document.ts';
+import { RankedBatch } from '#core/talkers/ranked-batch.ts';
 import { compileRanking, countsOf } from '#core/talkers/ranking.ts';
 import { fiveMinutes, type TalkerLevel, talkerDays, talkerHours } from '#core/talkers/talker-levels.ts';
 import { TalkerTake } from '#core/talkers/talker-take.ts';
@@ -33,7 +34,7 @@ async function tell(events: readonly (readonly [crane: string, time: number])[],
     events.map(([crane]) => ({ crane })),
     'cranes',
   );
-  take.add({ ...batch, time: Float64Array.from(events, ([, time]) => time) }, { now });
+  take.add(new RankedBatch({ ...batch, time: Float64Array.from(events, ([, time]) => time) }, { now }));
   await addToldTalkers(database.db, deflateRawSync(packToldTalkers([take])));
 }
 

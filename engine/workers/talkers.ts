@@ -49,18 +49,17 @@ export async function talkers({ ranking, shapeKey, ...question }: TalkersTask): 
   // Levels of a question that came from another thread are copies.
   const level = talkerLevels[window.level.level] ?? talkerDays;
   const isByDay = level === talkerDays;
+  // Since when someone is there stands in the days at the end of the window.
+  const lastDays = stepStart(talkerDays, window.to) - sinceDays * talkerDays.step;
   const [steps, days] = await Promise.all([
     sketchesOf(ranking, level, window.from, window.to),
-    // Since when someone is there stands in the days at the end of the window.
-    isByDay
-      ? []
-      : stored(ranking, talkerDays, stepStart(talkerDays, window.to) - sinceDays * talkerDays.step, window.to),
+    isByDay ? [] : stored(ranking, talkerDays, lastDays, window.to),
   ]);
   const current = (read: ReadTalkers): ReadTalkers => (shapeKey < 0 ? read : ofCurrentShapes(read, shapeKey));
   for (const { start, talkers: stored } of steps) {
     const read = current(stored);
     builder.add(start, read);
-    if (isByDay) builder.addSince(start, read);
+    if (isByDay && start >= lastDays) builder.addSince(start, read);
   }
   for (const { start, talkers: read } of days) builder.addSince(start, current(read));
   return builder.table();

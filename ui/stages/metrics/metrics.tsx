@@ -1,6 +1,6 @@
 'use client';
 
-import { parseAsString, useQueryStates } from 'nuqs';
+import { parseAsInteger, parseAsString, useQueryStates } from 'nuqs';
 import type { MetricsAnswer } from '#core/answers/metrics.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
@@ -20,25 +20,26 @@ const newOne = 'new';
 
 /** Which numbers can outlive the lines? The metrics of the plan, one of them over time, and making one. */
 export function Metrics() {
-  const [{ metric, edit, when, measure, of, keys }, choose] = useQueryStates({
+  const [{ metric, edit, when, measure, of, keys, top }, choose] = useQueryStates({
     metric: parseAsString.withDefault(''),
     edit: parseAsString.withDefault(''),
     when: parseAsString.withDefault(''),
     measure: parseAsString.withDefault('count'),
     of: parseAsString.withDefault(''),
     keys: parseAsString.withDefault(''),
+    top: parseAsInteger,
   });
   const { data, error } = useApi<MetricsAnswer>('/api/metrics', 10_000);
   const { plan } = useDraft();
   const edited = plan?.metrics?.find(({ id }) => id === edit);
   const isOpen = plan !== undefined && (edit === newOne || edited !== undefined);
-  const close = (): void => void choose({ edit: null, when: null, measure: null, of: null, keys: null });
+  const close = (): void => void choose({ edit: null, when: null, measure: null, of: null, keys: null, top: null });
   const shown =
     data?.metrics.find(({ id, state }) => id === metric && state !== 'new') ?? data?.metrics.find(isRunning);
   const start = {
     ...{ when, measure },
     ...(of && { of }),
-    ...(keys && { by: keys.split(',').map((field) => ({ field })) }),
+    ...(keys && { by: keys.split(',').map((field) => ({ field, ...(top !== null && { top }) })) }),
   };
   return (
     <WithPanel

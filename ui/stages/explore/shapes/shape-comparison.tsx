@@ -3,9 +3,9 @@
 import { useCallback } from 'react';
 import type { ShapesAnswer, ShapeView } from '#core/answers/shapes.ts';
 import { formatBytes } from '#core/events/units.ts';
+import { shapeWords } from '#core/shapes/pieces.ts';
 import { Chart, type Palette } from '../../../charts/chart.tsx';
 import { dayAndMinute } from '../../../kit/times.ts';
-import { shapeWords } from './shape-text.tsx';
 
 /** Some shapes over time in one picture, in bytes. */
 export function ShapeComparison({

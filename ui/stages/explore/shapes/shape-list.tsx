@@ -4,6 +4,7 @@ import type { ShapeView } from '#core/answers/shapes.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
+import { shapeWords } from '#core/shapes/pieces.ts';
 import { Spark } from '../../../charts/spark.tsx';
 import { type Measure, measured, measureOptions } from '../../../data/measures.ts';
 import { Choice } from '../../../kit/choice.tsx';
@@ -11,7 +12,7 @@ import { Nothing, Problem } from '../../../kit/section.tsx';
 import { ago, dayAndMinute, inUtc, percent } from '../../../kit/times.ts';
 import { SeverityTick } from '../event-line.tsx';
 import { ShapeComparison } from './shape-comparison.tsx';
-import { ShapeText, shapeWords } from './shape-text.tsx';
+import { ShapeText } from './shape-text.tsx';
 import { mostCompared, type Shapes } from './use-shapes.ts';
 
 const columns = 'grid-cols-[minmax(0,1fr)_104px_100px_118px] xl:grid-cols-[minmax(0,1fr)_132px_104px_128px]';

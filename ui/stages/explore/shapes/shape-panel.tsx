@@ -9,6 +9,7 @@ import type { Reader } from '#core/answers/routing.ts';
 import type { ShapeAnswer } from '#core/answers/shapes.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { HoleSummary } from '#core/shapes/hole-values.ts';
+import { shapeWords } from '#core/shapes/pieces.ts';
 import { addPipeline, useDraft } from '../../../data/draft.ts';
 import { callApi, useApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
@@ -16,7 +17,7 @@ import { Problem, Section } from '../../../kit/section.tsx';
 import { dayAndMinute, inUtc, percent } from '../../../kit/times.ts';
 import { newMetricLink } from '../../metrics/new-metric-link.ts';
 import { KeepOfShape } from './keep-of-shape.tsx';
-import { ShapeText, shapeWords, tintOf } from './shape-text.tsx';
+import { ShapeText, tintOf } from './shape-text.tsx';
 
 /** Everything about one kind of line, and the decision how much of it to keep. */
 export function ShapePanel({

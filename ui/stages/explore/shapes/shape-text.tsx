@@ -1,5 +1,5 @@
 import type { ShapeView } from '#core/answers/shapes.ts';
-import type { ShapePiece } from '#core/shapes/pieces.ts';
+import { type ShapePiece, shapeWords } from '#core/shapes/pieces.ts';
 
 const tints = 6;
 
@@ -28,11 +28,6 @@ export function ShapeText({ pieces }: { readonly pieces: readonly ShapePiece[] }
       })}
     </>
   );
-}
-
-/** A kind of line as a plain text, for labels and titles. */
-export function shapeWords(pieces: readonly ShapePiece[]): string {
-  return pieces.map((piece) => (piece.kind === 'text' ? piece.text : piece.text === '-' ? '-' : '…')).join('');
 }
 
 /** What a shape is called in a plan. */

@@ -28,6 +28,10 @@ const windows = [
   { value: '15mo', title: '15 mo', from: '-456d' },
 ] as const;
 
+/** Of more than these a metric that is made of a ranking keeps the top alone. */
+const manyTalkers = 100;
+const keptTop = 20;
+
 /** Values of keys, as the address has them. */
 const labelsInAddress = parseAsArrayOf(
   parseAsJson<TalkerLabels>((value) =>
@@ -97,7 +101,7 @@ export function RankingDetail({ id }: { readonly id: string }) {
                 when: condition,
                 measure: data.amount === 'events' ? 'count' : 'sum',
                 of: data.amount === 'events' ? '' : data.amount === 'bytes' ? 'raw_bytes' : data.of,
-                by: data.by.map((field) => ({ field })),
+                by: data.by.map((field) => ({ field, ...(data.distinct > manyTalkers && { top: keptTop }) })),
               })}
               className="px-3 py-1 font-semibold text-mark hover:underline"
             >

@@ -21,12 +21,12 @@ export function RankingTable(props: {
       <caption className="sr-only">Rankings</caption>
       <thead className="text-[12.5px] text-second">
         <tr className="border-b border-hair">
-          <th className="w-[24%] py-1 font-semibold">ranking</th>
-          <th className="w-[20%] font-semibold">of</th>
-          <th className="w-[15%] font-semibold">last 24 h</th>
-          <th className="w-[27%] font-semibold">first</th>
-          <th className="w-[8%] pr-3 text-right font-semibold">how many</th>
-          <th className="w-[6%]" aria-label="edit" />
+          <th className="py-1 font-semibold">ranking</th>
+          <th className="w-[17%] font-semibold">of</th>
+          <th className="w-32 font-semibold">last 24 h</th>
+          <th className="w-[25%] font-semibold">first</th>
+          <th className="w-24 pr-3 text-right font-semibold whitespace-nowrap">how many</th>
+          <th className="w-12" aria-label="edit" />
         </tr>
       </thead>
       <tbody>
@@ -36,15 +36,15 @@ export function RankingTable(props: {
             className={`border-b border-hair align-top ${ranking.id === chosen ? 'bg-land' : ''}`}
             aria-current={ranking.id === chosen || undefined}
           >
-            <td className="py-1.5 pr-3">
+            <td className="truncate py-1.5 pr-3">
               <button
                 type="button"
                 onClick={() => onChoose(ranking.id, ranking.state)}
-                className="max-w-full truncate text-left font-[650] hover:text-mark"
+                className="text-left font-[650] hover:text-mark"
               >
                 {ranking.title}
               </button>
-              <span className="block truncate text-[12.5px] text-second">
+              <span className="ml-2 text-[12.5px] text-second">
                 {describeRanking(ranking)}
                 {states[ranking.state] && <span className="text-mark"> · {states[ranking.state]}</span>}
               </span>
@@ -54,19 +54,19 @@ export function RankingTable(props: {
             </td>
             <td className="py-1.5 pr-3">
               {ranking.trend.some((value) => value > 0) ? (
-                <Spark values={ranking.trend} label={`${ranking.title} over the last day`} width={130} height={28} />
+                <Spark values={ranking.trend} label={`${ranking.title} over the last day`} width={110} height={20} />
               ) : (
                 <span className="text-[12.5px] text-second">nothing yet</span>
               )}
             </td>
             <td className="py-1.5 pr-3 text-[12.5px]">
               {ranking.first && (
-                <>
-                  <span className="line block truncate" title={ranking.first.told}>
+                <span className="flex gap-2">
+                  <span className="line truncate" title={ranking.first.told}>
                     {ranking.first.told}
                   </span>
-                  <span className="block text-second">{percent(ranking.first.share)}</span>
-                </>
+                  <span className="shrink-0 text-second">{percent(ranking.first.share)}</span>
+                </span>
               )}
             </td>
             <td className="py-1.5 pr-3 text-right tabular-nums">

@@ -11,8 +11,8 @@ import { Spark } from '../../../charts/spark.tsx';
 import { useDraft } from '../../../data/draft.ts';
 import { callApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
-import { dayAndMinute, inUtc, percent } from '../../../kit/times.ts';
-import { amountInWords, amountTitle } from './amount-in-words.ts';
+import { dayAndMinute, inUtc } from '../../../kit/times.ts';
+import { amountInWords, amountTitle, shareInWords } from './amount-in-words.ts';
 
 /** Rows that are shown at first. */
 const fewRows = 20;
@@ -30,7 +30,7 @@ export function TalkerTable(props: {
   if (talkers.length === 0)
     return <p className="text-second">Nobody contributed anything here. A longer window may have someone.</p>;
   return (
-    <>
+    <div className="@container">
       <table className="w-full table-fixed text-left">
         <caption className="sr-only">Who contributed most</caption>
         <thead className="text-[12.5px] text-second">
@@ -39,8 +39,11 @@ export function TalkerTable(props: {
             <th className="font-semibold">{by.join(' · ')}</th>
             <th className="w-28 pr-4 text-right font-semibold">{amountTitle(data)}</th>
             <th className="w-44 font-semibold">share</th>
-            <th className="w-36 font-semibold">by step</th>
-            <th className="w-32 font-semibold" title="Since when it is in the ranking without a week away">
+            <th className="w-36 font-semibold @max-5xl:hidden">by step</th>
+            <th
+              className="w-32 font-semibold @max-4xl:hidden"
+              title="Since when it is in the ranking without a week away"
+            >
               since
             </th>
             <th className="w-60" aria-label="what to do" />
@@ -64,7 +67,7 @@ export function TalkerTable(props: {
           {isAll ? `Only the first ${fewRows}` : `All ${talkers.length} that are told`}
         </Button>
       )}
-    </>
+    </div>
   );
 }
 
@@ -96,13 +99,18 @@ function TalkerRow(props: {
               style={{ width: `${most > 0 ? Math.max(1.5, (share / most) * 100) : 0}%` }}
             />
           </span>
-          <span className="tabular-nums">{percent(share)}</span>
+          <span className="tabular-nums">{shareInWords(share)}</span>
         </span>
       </td>
-      <td>
-        <Spark values={values} label={`${told} by step`} width={120} height={18} />
+      <td className="@max-5xl:hidden">
+        <Spark
+          values={data.isRunning ? values.slice(0, -1) : values}
+          label={`${told} by step`}
+          width={120}
+          height={18}
+        />
       </td>
-      <td className="text-[12.5px] text-second" title={since === null ? undefined : inUtc(since)}>
+      <td className="text-[12.5px] text-second @max-4xl:hidden" title={since === null ? undefined : inUtc(since)}>
         {since === null ? '–' : dayAndMinute(since)}
       </td>
       <td className="text-right text-[12.5px]">

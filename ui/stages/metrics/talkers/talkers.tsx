@@ -66,24 +66,14 @@ export function Talkers() {
 }
 
 function TalkersSentence({ answer: { rankings } }: { readonly answer: RankingsAnswer }) {
-  const sources = rankings.find(({ id }) => id === 'sources');
-  const emitters = rankings.find(({ id }) => id === 'emitters');
+  const found = (wanted: string): RankingView | undefined => rankings.find(({ id }) => id === wanted);
+  const sources = found('sources');
   if (!sources?.first) return <>Nobody has sent anything in the last 24 hours.</>;
   return (
     <>
       <Figure>{sources.first.told}</Figure> brings <Figure>{percent(sources.first.share)}</Figure> of the bytes of the
-      last 24 hours{<Loudest emitters={emitters} />}.
-    </>
-  );
-}
-
-function Loudest({ emitters }: { readonly emitters: RankingView | undefined }) {
-  if (!emitters?.first) return null;
-  const [emitter] = emitters.first.labels;
-  return (
-    <>
-      ; of <Figure>{formatCount(emitters.distinct)}</Figure> emitters <Figure>{emitter ?? 'one without a name'}</Figure>{' '}
-      is the loudest
+      last 24 hours. <Figure>{formatCount(found('emitters')?.distinct ?? 0)}</Figure> emitters sent{' '}
+      <Figure>{formatCount(found('shapes')?.distinct ?? 0)}</Figure> kinds of lines.
     </>
   );
 }

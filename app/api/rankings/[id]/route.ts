@@ -1,0 +1,6 @@
+import { talkersCsv } from '#core/talkers/talkers-csv.ts';
+import { handle } from '../../../_server/handle.ts';
+
+export const dynamic = 'force-dynamic';
+
+export const GET = handle('ranking', talkersCsv);
