@@ -29,6 +29,8 @@ const screens = [
   ['/explore?w=-2h&panel=saved', 'Save this search'],
   ['/metrics?metric=booking-requests&by=status', 'Over the window'],
   ['/metrics?edit=new&when=source%20%3D%20booking-web&keys=status', 'On the tape of the last day'],
+  ['/metrics/talkers?ranking=clients', 'Who contributed most'],
+  ['/metrics/talkers?edit=new&when=source%20%3D%20booking-web&keys=path', 'in all by the last day'],
   ['/costs', 'events kept'],
   ['/costs?panel=prices', 'Save the price book'],
   ['/changes', 'Revision 2'],

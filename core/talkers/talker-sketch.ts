@@ -65,7 +65,9 @@ export function packTalkers(writer: NumberWriter, { frequent, distinct, since }:
   writer.number(frequent.total);
   writer.number(frequent.missed);
   writer.number(sorted.length);
-  for (const [id] of sorted) writer.text(id);
+  // One text for all is read much faster than many.
+  writer.text(sorted.map(([id]) => id).join(''));
+  for (const [id] of sorted) writer.number(id.length);
   packNumbers(
     writer,
     Float64Array.from(sorted, ([, count]) => count),
@@ -94,7 +96,9 @@ export interface ReadTalkers {
 /** Reads what {@link packTalkers} wrote. */
 export function readTalkers(reader: NumberReader, start: number): ReadTalkers {
   const [most, total, missed, count] = [reader.number(), reader.number(), reader.number(), reader.number()];
-  const ids = Array.from({ length: count }, () => reader.text());
+  const all = reader.text();
+  let at = 0;
+  const ids = Array.from({ length: count }, () => all.slice(at, (at += reader.number())));
   const counts = unpackNumbers(reader, count);
   const hasSince = reader.number() === 1;
   const since = hasSince ? Float64Array.from({ length: count }, () => start - reader.number() * sinceUnit) : undefined;

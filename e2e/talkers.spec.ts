@@ -1,0 +1,86 @@
+import { discardDraft, expect, test } from './application.ts';
+
+test('who contributes most is seen, left out, ranked by one step, and followed to events and to an exclusion', async ({
+  page,
+}) => {
+  await page.goto('/metrics');
+  await page.getByRole('link', { name: 'Talkers' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/brings \d+(\.\d)? % of the bytes/);
+  const rankings = page.getByRole('table', { name: 'Rankings' });
+  await expect(rankings.getByRole('row')).toHaveCount(7);
+  await rankings.getByRole('button', { name: 'Clients', exact: true }).click();
+  await page.getByRole('radio', { name: '7 d' }).click();
+  const table = page.getByRole('table', { name: 'Who contributed most' });
+  const first = table.getByRole('row').nth(1);
+  await expect(first).toContainText('harbour-partner');
+  await expect(page.getByText('These amounts are exact')).toBeVisible();
+
+  await page.getByRole('button', { name: 'Leave harbour-partner out' }).click();
+  await expect(first).toContainText('192.0.2.9');
+  await expect(page.getByText(/Left out, [\d,.]+ in all/)).toBeVisible();
+  await page.goBack();
+  await expect(first).toContainText('harbour-partner');
+  await page.goForward();
+  await expect(first).toContainText('192.0.2.9');
+  await page.getByRole('button', { name: 'Take harbour-partner back' }).click();
+  await expect(first).toContainText('harbour-partner');
+
+  await page.getByRole('button', { name: 'Rank by one step' }).click();
+  await expect(page.getByText(/in the 1 h from/)).toBeVisible();
+  await page.getByRole('button', { name: 'The step before' }).click();
+  await expect(page).toHaveURL(/at=/);
+  await page.getByRole('button', { name: 'The whole window' }).click();
+  await expect(page.getByText(/over the window/)).toBeVisible();
+
+  const saved = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'CSV' }).click();
+  expect((await saved).suggestedFilename()).toBe('clients.csv');
+
+  const row = table.getByRole('row', { name: /192\.0\.2\.9 / }).first();
+  await expect(row.getByRole('link', { name: 'the events' })).toHaveAttribute('href', /client\+%3D\+%22192.0.2.9%22/);
+  await row.getByRole('button', { name: 'Exclude 192.0.2.9' }).click();
+  await expect(page).toHaveURL(/\/routing\?tier=.*noise=/);
+  await expect(page.getByRole('form', { name: 'A new exclusion' })).toContainText('192.0.2.9');
+});
+
+test('a ranking is made in two steps, with who would be first, and goes into the draft', async ({ page }) => {
+  await page.goto('/metrics/talkers?edit=new');
+  const form = page.getByRole('form', { name: 'A new ranking' });
+  await form.getByRole('button', { name: 'Add a field' }).click();
+  await page.getByRole('option', { name: 'acquirer', exact: true }).click();
+  await expect(form.getByRole('table', { name: 'Who would be first' }).getByRole('row').first()).toBeVisible();
+  await form.getByRole('button', { name: 'Ranked by' }).click();
+  await page.getByRole('option', { name: 'the sum of a field' }).click();
+  await form.getByLabel('of the field').fill('amount');
+  await form.getByLabel('Title').fill('clients');
+  await expect(form.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+  await form.getByLabel('Title').fill('Takings');
+  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  const rankings = page.getByRole('table', { name: 'Rankings' });
+  await expect(rankings).toContainText('sum of amount by acquirer · in the draft');
+  await rankings.getByRole('button', { name: /^Edit Takings/ }).click();
+  await expect(page.getByRole('form', { name: 'Ranking Takings' })).toBeVisible();
+  await page.getByRole('button', { name: 'Take out' }).click();
+  await expect(rankings).not.toContainText('Takings');
+  await discardDraft(page);
+});
+
+test('what a ranking tells agrees with the stored lines and with the ledger', async ({ request }) => {
+  const to = new Date(Math.floor(Date.now() / 3_600_000) * 3_600_000 - 7_200_000);
+  const from = new Date(to.getTime() - 4 * 3_600_000);
+  const window = { from: from.toISOString(), to: to.toISOString() };
+  const ranking = await (await request.get(`/api/rankings/pages?${new URLSearchParams(window)}`)).json();
+  const data = {
+    condition: 'source = booking-web not path = /health*',
+    ...window,
+    show: 'sum(raw_bytes) by path, status',
+    limit: 0,
+  };
+  const { summary } = await (await request.post('/api/search', { data })).json();
+  const stored = new Map(summary.rows.map((row: string[]) => [`${row[0]} ${row[1]}`, Number(row[2])] as const));
+  const told = ranking.talkers.filter(({ labels }: { labels: string[] }) => !labels[0]?.startsWith('/health'));
+  expect(told.length).toBeGreaterThan(5);
+  for (const { labels, amount } of told.slice(0, 20))
+    expect([labels, amount]).toEqual([labels, stored.get(labels.join(' '))]);
+  expect(ranking.missed).toBe(0);
+});
