@@ -154,3 +154,27 @@ test('a metric is read by its keys and figures over any window, beside the time 
     expect([labels[0], all]).toEqual([labels[0], summary.rows.find((row: string[]) => row[0] === labels[0])?.[1]]);
   expect(metric.lines.length).toBeGreaterThan(2);
 });
+
+test('metrics are found by words and put together', async ({ page }) => {
+  await page.goto('/metrics');
+  const table = page.getByRole('table', { name: 'Metrics' });
+  await page.getByLabel('Find a metric').fill('amount acquirer');
+  await expect(table.getByRole('row')).toHaveCount(2);
+  await expect(table).toContainText('payments.amount');
+  await page.getByLabel('Find a metric').fill('nothing of the kind');
+  await expect(table).toContainText('No metric is about that.');
+  await page.getByLabel('Find a metric').fill('');
+  await page.getByRole('button', { name: 'Put together' }).click();
+  const formula = page.getByRole('textbox', { name: 'Metrics put together' });
+  await formula.fill('booking.took.p50 / booking.tok');
+  await page.getByRole('button', { name: 'Show', exact: true }).click();
+  await expect(page.getByText('there is no metric booking.tok; did you mean booking.took?')).toBeVisible();
+  await formula.fill('booking.took.p95 / booking.took.p50');
+  await page.getByRole('button', { name: 'Show', exact: true }).click();
+  await expect(page.getByText(/over the whole window \d/)).toBeVisible();
+  await page.getByRole('button', { name: /^By/ }).click();
+  await page.getByRole('option', { name: 'by path' }).click();
+  await expect(page).toHaveURL(/formula=booking.*by=path|by=path.*formula=booking/);
+  await page.getByRole('button', { name: 'Leave' }).click();
+  await expect(page.getByRole('table', { name: 'Lines of the chart' })).toBeVisible();
+});

@@ -2,7 +2,7 @@ import type { RehearsalAnswer } from '../rehearsal/rehearsal-answer.ts';
 import type { ArrivalsFrame } from './arrivals.ts';
 import type { CapsAnswer } from './caps.ts';
 import type { CostMonthAnswer, CostsAnswer, PricesAnswer, RetentionCostAnswer } from './costs.ts';
-import type { MetricAnswer, MetricsAnswer, MetricTrialAnswer } from './metrics.ts';
+import type { MetricAnswer, MetricExpressionAnswer, MetricsAnswer, MetricTrialAnswer } from './metrics.ts';
 import type { CourseAnswer, OverviewAnswer } from './overview.ts';
 import type {
   DiscardedAnswer,
@@ -46,6 +46,7 @@ export interface Answers {
   readonly graces: GracesAnswer;
   readonly matches: MatchesAnswer;
   readonly metric: MetricAnswer;
+  readonly metricExpression: MetricExpressionAnswer;
   readonly metrics: MetricsAnswer;
   readonly names: NamesAnswer;
   readonly overview: OverviewAnswer;

@@ -93,6 +93,27 @@ export interface MetricAnswer {
   readonly revisions: readonly { readonly revision: number; readonly at: number; readonly text: string }[];
 }
 
+/** `GET /api/metric-expression` */
+export interface MetricExpressionAnswer {
+  readonly expression: string;
+  /** The metrics in it as they are written, by name and figure. */
+  readonly terms: readonly { readonly name: string; readonly metric: string; readonly figure: string }[];
+  /** The window in whole steps, and the length of a step; milliseconds. */
+  readonly from: number;
+  readonly to: number;
+  readonly every: number;
+  /** Whether the last step is not over. */
+  readonly isRunning: boolean;
+  /** Keys that all of its metrics have, and by which it is told. */
+  readonly keys: readonly string[];
+  readonly by: readonly string[];
+  /** Over all; null where one of its metrics has nothing, or there is no value. */
+  readonly whole: MetricLine;
+  /** The largest over the window first. */
+  readonly lines: readonly MetricLine[];
+  readonly otherCount: number;
+}
+
 /** A key of a metric that is being made. */
 export interface TriedKey {
   readonly name: string;

@@ -5,7 +5,14 @@ import { writeCsv } from '../tables/csv.ts';
  * Points of a metric as CSV (RFC 4180): the start of each step (ISO 8601), all together, then a column for each line, named
  * by the values of its keys, and one for the others. Where nothing came a cell is empty.
  */
-export function metricCsv({ from, every, figure, whole, lines, others }: MetricAnswer): string {
+export function metricCsv({
+  from,
+  every,
+  figure,
+  whole,
+  lines,
+  others,
+}: Pick<MetricAnswer, 'from' | 'every' | 'figure' | 'whole' | 'lines' | 'others'>): string {
   const named = lines.map(({ labels, values }) => ({ name: labels.join(' · '), values }));
   const columns = [
     { name: figure, values: whole.values },

@@ -31,6 +31,20 @@ export const metric = operation({
   }),
 });
 
+export const metricExpression = operation({
+  method: 'GET',
+  path: '/api/metric-expression',
+  summary:
+    'Several metrics put together (`expression`, such as `payments.failed / payments.all`) in a window, by keys that all of them have.',
+  failure: 'The metrics could not be put together',
+  permission: 'see',
+  input: object({
+    expression: string().required().max(2_000),
+    ...window,
+    by: string().max(300).default(''),
+  }),
+});
+
 export const tryMetric = operation({
   method: 'POST',
   path: '/api/metric-trial',

@@ -23,9 +23,11 @@ const namesOfTypes: Readonly<Record<string, string>> = {
   quoted: 'text',
 };
 
-/** A kind of line as a plain text, for labels and titles. */
+/** A kind of line as a plain text, for labels and titles: its constant words, or the names of its holes where it has none. */
 export function shapeWords(pieces: readonly ShapePiece[]): string {
-  return pieces.map((piece) => (piece.kind === 'text' ? piece.text : piece.text === '-' ? '-' : '…')).join('');
+  const words = pieces.map((piece) => (piece.kind === 'text' ? piece.text : piece.text === '-' ? '-' : '…')).join('');
+  if (/\p{L}/u.test(words)) return words;
+  return pieces.map((piece) => (piece.kind === 'text' ? piece.text : piece.name)).join('');
 }
 
 /** The texts of a line's tokens; the tokens of a shape's lines are as many as those of its skeleton. */

@@ -6,6 +6,7 @@ import * as costs from './costs.ts';
 import * as draft from './draft.ts';
 import type { Handler, StreamAnswer } from './handler.ts';
 import * as health from './health.ts';
+import * as metricExpressions from './metric-expression.ts';
 import * as metrics from './metrics.ts';
 import * as overview from './overview.ts';
 import * as plan from './plan.ts';
@@ -27,6 +28,7 @@ const all = {
   arrivals,
   caps,
   ...costs,
+  ...metricExpressions,
   ...metrics,
   ...rankings,
   ...overview,

@@ -1,21 +1,16 @@
-import type { MetricAnswer, MetricLine, MetricsAnswer, MetricTrialAnswer, MetricView } from '#core/answers/metrics.ts';
+import type { MetricAnswer, MetricsAnswer, MetricTrialAnswer, MetricView } from '#core/answers/metrics.ts';
 import type { Currency, PriceBook } from '#core/costs/price-book.ts';
 import { coinsOfSeries } from '#core/costs/series-price.ts';
 import { keptFrom } from '#core/metrics/levels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import { emptyOf, keyName, limitOf, measureOf, metricKeep } from '#core/metrics/metric.ts';
-import {
-  levelOf,
-  type MetricWindow,
-  metricWindow,
-  type WindowGroup,
-  type WindowTable,
-} from '#core/metrics/metric-window.ts';
+import { levelOf, type MetricWindow, metricWindow, type WindowTable } from '#core/metrics/metric-window.ts';
 import { operations } from '#core/operations/index.ts';
 import { checkPlan, type PlanProblem } from '#core/plan/check.ts';
 import type { EmptyValue, MetricDocument, PlanDocument } from '#core/plan/document.ts';
 import { isSame } from '#core/plan/merge.ts';
 import { shownBook } from '../costs/shown-prices.ts';
+import { lineOf } from '../metrics/metric-line.ts';
 import { isReadable, readMetric } from '../metrics/metric-reader.ts';
 import { metricRevisions } from '../metrics/metric-revisions.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
@@ -158,25 +153,6 @@ function linesOf(
     lines: table.groups.map((group) => lineOf(group, empty)),
     others: table.others && lineOf(table.others, empty),
     otherCount: table.otherCount,
-  };
-}
-
-/** A line with what is shown where nothing came. */
-function lineOf({ labels, values, all }: WindowGroup, empty: EmptyValue): MetricLine {
-  let last: number | null = null;
-  let hasBegun = false;
-  return {
-    labels,
-    all: typeof all === 'number' ? all : null,
-    values: values.map((value) => {
-      if (typeof value === 'number') {
-        hasBegun = true;
-        last = value;
-        return value;
-      }
-      if (!hasBegun) return null;
-      return empty === 'zero' ? 0 : empty === 'last' ? last : null;
-    }),
   };
 }
 

@@ -23,7 +23,7 @@ const day = talkerDays.step;
 /** How long after its end a step goes to the coarser level, in milliseconds: most of what comes late has come by then. */
 const patience = 120_000;
 /** Most steps in one round. */
-const mostSteps = 200;
+const mostSteps = 2_000;
 /** How many days someone may be out of a ranking and still be in it since before, in milliseconds. */
 const away = 7 * day;
 

@@ -140,7 +140,7 @@ test('the ready ones and those of the plan are listed, those of the draft as suc
     ['gates', 'removed'],
   ]);
   expect(rankings[0]).toMatchObject({ isReady: true, distinct: 2 });
-  expect(rankings.find(({ id }) => id === 'shapes')?.first?.told).toBe('gate n user · north');
+  expect(rankings.find(({ id }) => id === 'shapes')?.first?.told).toMatch(/^gate n user · (north|south)$/);
   await one.ask('discardDraft');
 });
 

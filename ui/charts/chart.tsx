@@ -119,7 +119,8 @@ export function Chart(props: {
     };
     current.getZr().on('click', click);
     return () => {
-      current.getZr().off('click', click);
+      // Of a picture that is gone nothing is left.
+      if (!current.isDisposed()) current.getZr().off('click', click);
     };
   }, [onPlace]);
   return <div ref={holder} role="img" aria-label={props.label} style={{ height: props.height }} />;

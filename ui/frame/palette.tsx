@@ -4,6 +4,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headl
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { SourcesAnswer } from '#core/answers/sources.ts';
+import { readyRankings } from '#core/talkers/ranking.ts';
 import { useDraft } from '../data/draft.ts';
 import { addressOfSaved, useSavedSearches } from '../data/saved-searches.ts';
 import { useApi } from '../data/use-api.ts';
@@ -16,7 +17,7 @@ interface Command {
   readonly path: string;
 }
 
-/** Goes anywhere by name: stages, sources, pipelines, tiers, saved searches. */
+/** Goes anywhere by name: stages, sources, pipelines, tiers, metrics, rankings, saved searches. */
 export function Palette({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   const router = useRouter();
   const { plan } = useDraft();
@@ -29,6 +30,12 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
     ...(data?.sources ?? []).map(({ name }) => ({ title: name, hint: 'source', path: `/sources/${name}` })),
     ...(plan?.pipelines ?? []).map(({ id, title }) => ({ title, hint: 'pipeline', path: `/parsing/${id}` })),
     ...(plan?.tiers ?? []).map(({ id, title }) => ({ title, hint: 'tier', path: `/routing#${id}` })),
+    ...(plan?.metrics ?? []).map(({ id, name }) => ({ title: name, hint: 'metric', path: `/metrics?metric=${id}` })),
+    ...[...readyRankings, ...(plan?.rankings ?? [])].map(({ id, title }) => ({
+      title,
+      hint: 'talkers',
+      path: `/metrics/talkers?ranking=${id}`,
+    })),
     ...saved.map((search) => ({ title: search.name, hint: 'saved search', path: addressOfSaved(search) })),
   ];
   const found = commands.filter((command) => command.title.toLowerCase().includes(text.toLowerCase())).slice(0, 12);
@@ -44,7 +51,7 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
         <ComboboxInput
           autoFocus
           aria-label="Where to"
-          placeholder="A stage, a source, a pipeline, a tier, a saved search"
+          placeholder="A stage, a source, a pipeline, a tier, a metric, a saved search"
           onChange={(event) => setText(event.target.value)}
           // The list would take the key to close itself, which it never does.
           onKeyDown={(event) => event.key === 'Escape' && onClose()}
@@ -64,7 +71,8 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
         </ComboboxOptions>
         {found.length === 0 && (
           <p role="status" className="border-t border-hair px-2 py-2 text-second">
-            Nothing is called “{text}”: there are stages, sources, pipelines, tiers and saved searches.
+            Nothing is called “{text}”: there are stages, sources, pipelines, tiers, metrics, rankings and saved
+            searches.
           </p>
         )}
       </Combobox>

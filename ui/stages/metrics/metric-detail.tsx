@@ -21,13 +21,7 @@ import { Select } from '../../kit/select.tsx';
 import { dayAndMinute, dayOf, inUtc } from '../../kit/times.ts';
 import { figureInWords } from './figures.ts';
 import { MetricChart } from './metric-chart.tsx';
-
-const windows = [
-  { value: '1d', title: '1 d', from: '-1d' },
-  { value: '14d', title: '14 d', from: '-14d' },
-  { value: '60d', title: '60 d', from: '-60d' },
-  { value: '15mo', title: '15 mo', from: '-456d' },
-] as const;
+import { metricWindows } from './windows.ts';
 
 /** One metric: its chart over a window, by its keys, its table and where it comes from. */
 export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly metric: MetricView }) {
@@ -37,7 +31,7 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
     figure: parseAsString.withDefault(''),
     before: parseAsString.withDefault(''),
   });
-  const chosen = windows.find(({ value }) => value === window) ?? windows[0];
+  const chosen = metricWindows.find(({ value }) => value === window) ?? metricWindows[0];
   const names = keys.map(keyName);
   // What the address says may be of another metric.
   const by = wanted
@@ -90,7 +84,7 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
             <Choice
               label="Window"
               value={chosen.value}
-              options={windows}
+              options={metricWindows}
               onChange={(value) => void choose({ window: value })}
             />
             <label className="flex items-center gap-1.5 text-[12.5px]">

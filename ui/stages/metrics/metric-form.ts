@@ -75,7 +75,11 @@ export function metricShape(others: readonly string[]) {
           .defined()
           .matches(/^([1-9]\d{0,2}|1000)?$/, 'A top is a number from 1 to 1,000.'),
         table: string().defined(),
-        column: string().defined(),
+        column: string()
+          .defined()
+          .when('table', ([table], column) =>
+            table === '' ? column : column.trim().required('Say which column of the table stands for the value.'),
+          ),
       }),
     )
       .max(mostKeys)
@@ -101,6 +105,8 @@ export function metricShape(others: readonly string[]) {
 export function triedMetric(filled: MetricFields): MetricDocument | undefined {
   const measure = measures.get(filled.measure);
   if (!measure || (measure.field !== 'none' && filled.of.trim() === '')) return undefined;
-  const by = filled.by.filter(({ field }) => field.trim() !== '');
+  const by = filled.by.filter(
+    ({ field, table, column }) => field.trim() !== '' && (table === '' || column.trim() !== ''),
+  );
   return metricOf('tried', { ...filled, by, name: 'tried', help: '', limit: String(usualLimit), keep: '' });
 }

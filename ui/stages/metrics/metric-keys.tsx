@@ -7,6 +7,7 @@ import { formatCount } from '#core/events/units.ts';
 import { mostKeys } from '#core/metrics/limits.ts';
 import { keyName } from '#core/metrics/metric.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
+import { useTables } from '../../data/tables.ts';
 import { Select } from '../../kit/select.tsx';
 import { type KeyFields, keyFields, type MetricFields } from './metric-form.ts';
 import { KeyValues } from './metric-trial.tsx';
@@ -63,16 +64,45 @@ function KeyRow(props: {
   const { form, place, value, trial, onRemove } = props;
   const name = keyName({ field: value.field, column: value.column || undefined });
   const tried = trial?.keys.find((key) => key.name === name);
+  const tables = Object.keys(useTables());
   return (
     <div className={`rounded-[5px] border bg-sheet px-2.5 py-1 ${tried?.isOpen ? 'border-mark' : 'border-hair'}`}>
-      <div className="flex items-center gap-2">
+      <div className="flex flex-wrap items-center gap-2">
         <span className="line flex-1 truncate font-semibold">{value.field}</span>
         {tried && (
           <span className={`text-[12.5px] ${tried.isOpen ? 'text-mark' : 'text-second'}`}>
             ≈ {formatCount(tried.values.likely)} values
           </span>
         )}
-        <label className="text-[12.5px] text-second">
+        {tables.length > 0 && (
+          <Select
+            label={`What stands for ${value.field}`}
+            isLabelHidden
+            value={value.table}
+            options={[
+              { value: '', title: 'as it is' },
+              ...tables.map((table) => ({ value: table, title: `through ${table}` })),
+            ]}
+            onChange={(table) => {
+              form.setValue(`by.${place}.table`, table, { shouldDirty: true });
+              if (table === '') form.setValue(`by.${place}.column`, '', { shouldDirty: true });
+              else form.setValue(`by.${place}.top`, '', { shouldDirty: true });
+            }}
+            className="text-[12.5px]"
+          />
+        )}
+        {value.table !== '' && (
+          <label className="text-[12.5px] text-second">
+            column{' '}
+            <input
+              {...form.register(`by.${place}.column`)}
+              aria-label={`Column that stands for ${value.field}`}
+              autoComplete="off"
+              className="line w-20 rounded-[3px] border border-hair bg-sheet px-1"
+            />
+          </label>
+        )}
+        <label className={`text-[12.5px] text-second ${value.table === '' ? '' : 'hidden'}`}>
           top{' '}
           <input
             {...form.register(`by.${place}.top`)}

@@ -43,6 +43,13 @@ export function MetricTable(props: {
             onEdit={() => onEdit(metric.id)}
           />
         ))}
+        {answer.metrics.length === 0 && (
+          <tr>
+            <td colSpan={7} className="py-2 text-second">
+              No metric is about that.
+            </td>
+          </tr>
+        )}
       </tbody>
     </table>
   );

@@ -4,13 +4,16 @@ import { parseAsInteger, parseAsString, useQueryStates } from 'nuqs';
 import type { MetricsAnswer } from '#core/answers/metrics.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
+import { keyName } from '#core/metrics/metric.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { TextField } from '../../kit/text-field.tsx';
 import { MetricDetail } from './metric-detail.tsx';
+import { MetricFormula } from './metric-formula.tsx';
 import { MetricPanel } from './metric-panel.tsx';
 import { MetricTable } from './metric-table.tsx';
 import { MetricsOrTalkers } from './metrics-or-talkers.tsx';
@@ -20,7 +23,7 @@ const newOne = 'new';
 
 /** Which numbers can outlive the lines? The metrics of the plan, one of them over time, and making one. */
 export function Metrics() {
-  const [{ metric, edit, when, measure, of, keys, top }, choose] = useQueryStates({
+  const [{ metric, edit, when, measure, of, keys, top, formula, find }, choose] = useQueryStates({
     metric: parseAsString.withDefault(''),
     edit: parseAsString.withDefault(''),
     when: parseAsString.withDefault(''),
@@ -28,6 +31,8 @@ export function Metrics() {
     of: parseAsString.withDefault(''),
     keys: parseAsString.withDefault(''),
     top: parseAsInteger,
+    formula: parseAsString,
+    find: parseAsString.withDefault(''),
   });
   const { data, error } = useApi<MetricsAnswer>('/api/metrics', 10_000);
   const { plan } = useDraft();
@@ -74,19 +79,31 @@ export function Metrics() {
             title={<MetricsOrTalkers current="metrics" />}
             className="mt-5"
             aside={
-              <Button look="main" onClick={() => void choose({ edit: newOne })}>
-                Make a metric
-              </Button>
+              <span className="flex flex-wrap items-center justify-end gap-2">
+                <TextField
+                  label="Find a metric"
+                  isLabelHidden
+                  placeholder="find by name, field, condition"
+                  className="w-56"
+                  value={find}
+                  onChange={(event) => void choose({ find: event.target.value || null }, { history: 'replace' })}
+                />
+                <Button onClick={() => void choose({ formula: formula === null ? '' : null })}>Put together</Button>
+                <Button look="main" onClick={() => void choose({ edit: newOne })}>
+                  Make a metric
+                </Button>
+              </span>
             }
           >
             <MetricTable
-              answer={data}
+              answer={{ ...data, metrics: data.metrics.filter((one) => isAbout(one, find)) }}
               chosen={shown?.id ?? ''}
               onChoose={(id, state) => void choose(state === 'new' ? { edit: id } : { metric: id })}
               onEdit={(id) => void choose({ edit: id })}
             />
           </Section>
-          {shown && <MetricDetail key={shown.id} metric={shown} />}
+          {formula !== null && <MetricFormula answer={data} onClose={() => void choose({ formula: null })} />}
+          {shown && formula === null && <MetricDetail key={shown.id} metric={shown} />}
         </>
       )}
     </WithPanel>
@@ -95,6 +112,15 @@ export function Metrics() {
 
 function isRunning({ state }: MetricsAnswer['metrics'][number]): boolean {
   return state === 'live' || state === 'changed';
+}
+
+/** Whether all words that are looked for stand somewhere in a metric. */
+function isAbout({ name, help, when, of, by, measure }: MetricsAnswer['metrics'][number], find: string): boolean {
+  const text = [name, help, when, of, measure, ...by.map(keyName)].join(' ').toLowerCase();
+  return find
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
 }
 
 function MetricsSentence({ answer }: { readonly answer: MetricsAnswer }) {

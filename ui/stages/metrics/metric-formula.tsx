@@ -1,0 +1,125 @@
+'use client';
+
+import { parseAsString, useQueryStates } from 'nuqs';
+import { useEffect, useState } from 'react';
+import type { MetricExpressionAnswer, MetricsAnswer } from '#core/answers/metrics.ts';
+import { writeField } from '#core/conditions/write.ts';
+import { formatDuration } from '#core/events/units.ts';
+import { metricCsv } from '#core/metrics/metric-csv.ts';
+import { useApi } from '../../data/use-api.ts';
+import { Button } from '../../kit/button.tsx';
+import { Choice } from '../../kit/choice.tsx';
+import { saveFile } from '../../kit/save-file.ts';
+import { Section } from '../../kit/section.tsx';
+import { Select } from '../../kit/select.tsx';
+import { TextField } from '../../kit/text-field.tsx';
+import { figureInWords } from './figures.ts';
+import { MetricChart } from './metric-chart.tsx';
+import { metricWindows } from './windows.ts';
+
+/** Several metrics in one expression, over a window and by keys that all of them have. */
+export function MetricFormula({ answer, onClose }: { readonly answer: MetricsAnswer; readonly onClose: () => void }) {
+  const [{ formula, window, by }, choose] = useQueryStates({
+    formula: parseAsString.withDefault(''),
+    window: parseAsString.withDefault('1d'),
+    by: parseAsString.withDefault(''),
+  });
+  const [written, setWritten] = useState(formula);
+  useEffect(() => setWritten(formula), [formula]);
+  const chosen = metricWindows.find(({ value }) => value === window) ?? metricWindows[0];
+  const query = new URLSearchParams({ expression: formula, from: chosen.from, ...(by && { by }) });
+  const { data, error } = useApi<MetricExpressionAnswer>(
+    formula.trim() === '' ? null : `/api/metric-expression?${query}`,
+    10_000,
+  );
+  const live = answer.metrics.filter(({ state }) => state === 'live' || state === 'changed');
+  const isFresh = data?.expression === formula && !error;
+  return (
+    <Section
+      title="Metrics put together"
+      className="mt-6"
+      aside={
+        <Button look="quiet" onClick={onClose}>
+          Leave
+        </Button>
+      }
+    >
+      <form
+        className="flex flex-wrap items-start gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void choose({ formula: written.trim() });
+        }}
+      >
+        <TextField
+          label="Metrics put together"
+          isLabelHidden
+          mono
+          className="min-w-[280px] flex-1"
+          placeholder="payments.amount / booking.requests"
+          autoComplete="off"
+          value={written}
+          onChange={(event) => setWritten(event.target.value)}
+          fault={error?.message ?? ''}
+        />
+        <Select
+          label="Add a metric"
+          isLabelHidden
+          value=""
+          placeholder="add a metric"
+          options={live.map(({ name }) => ({ value: name, title: name }))}
+          onChange={(name) => setWritten((text) => `${text.trim()} ${writeField(name)}`.trim())}
+        />
+        <Button type="submit">Show</Button>
+      </form>
+      {formula.trim() === '' && (
+        <p className="mt-2 text-[12.5px] text-second">
+          Names of metrics with + - * / and brackets; behind a dot a figure that is not the first: booking.took.p50.
+          Names with other signs stand in back quotes.
+        </p>
+      )}
+      {isFresh && data && (
+        <>
+          <div className="mt-3 flex flex-wrap items-center justify-end gap-2">
+            {data.keys.length > 0 && (
+              <Select
+                label="By"
+                isLabelHidden
+                value={data.by.join(',') || 'all'}
+                options={[
+                  { value: 'all', title: 'all together' },
+                  ...data.keys.map((name) => ({ value: name, title: `by ${name}` })),
+                ]}
+                onChange={(name) => void choose({ by: name === 'all' ? null : name })}
+              />
+            )}
+            <Choice
+              label="Window"
+              value={chosen.value}
+              options={metricWindows}
+              onChange={(value) => void choose({ window: value })}
+            />
+            <Button
+              look="quiet"
+              onClick={() =>
+                saveFile('metrics.csv', 'text/csv', metricCsv({ ...data, figure: data.expression, others: null }))
+              }
+            >
+              CSV
+            </Button>
+          </div>
+          <MetricChart
+            height={230}
+            picture={{ ...data, figure: data.expression, unit: '', isStacked: false, others: null }}
+          />
+          <p className="mt-1 text-[12.5px] text-second">
+            By {formatDuration(data.every / 1_000)}; over the whole window{' '}
+            <b className="font-[650] text-ink">{figureInWords(data.whole.all, '', '')}</b>
+            {data.whole.all === null && ', as one of them has nothing there'}.
+            {data.otherCount > 0 && ` Of ${data.lines.length + data.otherCount} lines the largest are told.`}
+          </p>
+        </>
+      )}
+    </Section>
+  );
+}
