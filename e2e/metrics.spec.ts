@@ -68,6 +68,7 @@ test('from a shape to a metric; its lines are excluded, and the chart goes on wh
   await page.goto(shapes);
   await page.getByText('lifted crate').first().click();
   await expect(shape).toContainText('Metric “cranes.lifts”');
+  await expect(shape).toContainText('They are only ever counted');
   await shape.getByRole('radio', { name: 'none' }).click();
   await shape.getByRole('button', { name: 'Put into the draft' }).click();
   await publishDraft(page, 'The lines are only ever counted');
@@ -79,6 +80,12 @@ test('from a shape to a metric; its lines are excluded, and the chart goes on wh
     await request.get('/api/metrics/cranes-lifts?from=-1h', { headers: { accept: 'text/csv' } })
   ).text();
   expect(csv).toMatch(/^time,count\r\n\d{4}-/);
+
+  // Those that were stored before it began are filled in, once.
+  await page.goto('/metrics?metric=cranes-lifts');
+  await page.getByRole('button', { name: 'Fill it in from stored events' }).click();
+  await expect(page.getByText('filled in from the events that were stored before')).toBeVisible();
+  await expect.poll(whole, { timeout: 30_000 }).toBe(130);
 });
 
 test('a key with a value for each user is refused with its price, and there are ways out', async ({ page }) => {

@@ -30,7 +30,9 @@ import { Leases, leaseNames } from './leases.ts';
 import type { Log } from './log.ts';
 import { Measures } from './measures.ts';
 import { derivedMetrics } from './metrics/derived-metrics.ts';
+import { fillRound } from './metrics/metric-fill.ts';
 import { MetricFolding } from './metrics/metric-folding.ts';
+import { metricBegins } from './metrics/metric-revisions.ts';
 import { expireMetrics, rollUpMetrics } from './metrics/metric-roll-ups.ts';
 import { drain } from './outgoing/drain.ts';
 import { followers } from './outgoing/index.ts';
@@ -205,7 +207,9 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   regularly('changes', 500, () => changes.look());
   regularly('lost messages', 2_000, () => lost.book(Date.now()));
   regularly('merging', 3_000, () =>
-    leases.holding(leaseNames.merging, async () => void (await compaction.round(plan.current().revision, Date.now()))),
+    leases.holding(leaseNames.merging, async () => {
+      await compaction.round(await metricBegins(database), Date.now());
+    }),
   );
   regularly('retention', 30_000, () =>
     leases.holding(leaseNames.retention, () => {
@@ -224,6 +228,9 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   );
   regularly('rolling up metrics', 20_000, () =>
     leases.holding(leaseNames.metrics, (lease) => rollUpMetrics(database, lease, Date.now())),
+  );
+  regularly('filling metrics in', 2_000, () =>
+    leases.holding(leaseNames.metrics, (lease) => fillRound({ database, pools, senders }, lease, plan.current().plan)),
   );
   regularly('expiry of metrics', 600_000, () =>
     leases.holding(leaseNames.metrics, () => expireMetrics(database, plan.current().plan, Date.now())),

@@ -651,6 +651,17 @@ export const metricChunks = mysqlTable(
   ],
 );
 
+/** Metrics that are filled in, or were, from events that were stored before they began. */
+export const metricFills = mysqlTable('metric_fill', {
+  /** The number of the metric. */
+  metric: int('metric').primaryKey(),
+  /** The revision in which it began: what was processed from then on it counted itself. */
+  revision: int('revision').notNull(),
+  /** Up to which time (milliseconds) it is filled in: from the latest backwards. */
+  next: milliseconds('next').notNull(),
+  isDone: boolean('is_done').notNull(),
+});
+
 /** What groups brought for rankings, until it is put where it belongs. */
 export const toldTalkers = mysqlTable('talkers_told', {
   id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),

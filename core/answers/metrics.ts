@@ -89,6 +89,10 @@ export interface MetricAnswer {
   readonly otherCount: number;
   /** As long a window before this one; null where it was not asked for. */
   readonly before: MetricLine | null;
+  /** When it began to see what arrives (milliseconds); null where that is not known. */
+  readonly begun: number | null;
+  /** How far it was filled in from events that were stored before: from which time on (milliseconds); null: it was not. */
+  readonly fill: { readonly from: number; readonly isDone: boolean } | null;
   /** The revisions in which it was changed. */
   readonly revisions: readonly { readonly revision: number; readonly at: number; readonly text: string }[];
 }

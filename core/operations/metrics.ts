@@ -31,6 +31,15 @@ export const metric = operation({
   }),
 });
 
+export const fillMetric = operation({
+  method: 'POST',
+  path: '/api/metrics/{id}/fill',
+  summary: 'Fills a metric in from the events that were stored before it began; once.',
+  failure: 'The metric could not be filled in',
+  permission: 'design',
+  input: object({ id: metricId }),
+});
+
 export const metricExpression = operation({
   method: 'GET',
   path: '/api/metric-expression',

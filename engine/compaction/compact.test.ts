@@ -34,27 +34,34 @@ function pools(done: () => Promise<boolean> = async () => true): Pools {
 }
 
 /** Stores some segments of a tier, source and slot, whose last event is so many milliseconds ago. */
-async function add(count: number, age: number, more: { tier?: string; source?: string; events?: number } = {}) {
-  const { tier = 'rest', source = 'gates', events = 100 } = more;
+async function add(
+  count: number,
+  age: number,
+  more: { tier?: string; source?: string; events?: number; revision?: number } = {},
+) {
+  const { tier = 'rest', source = 'gates', events = 100, revision = 1 } = more;
   const to = Date.now() - age;
   const facts = { events, weight: events, bytes: events * 100, from: to - 1_000, to };
-  const one = { tier, source, slot: 0, revision: 1, facts, parts: [{ name: 'whole', data: Uint8Array.of(1) }] };
+  const one = { tier, source, slot: 0, revision, facts, parts: [{ name: 'whole', data: Uint8Array.of(1) }] };
   await insertSegments(
     database.db,
     Array.from({ length: count }, () => one),
   );
 }
 
+/** Revisions in which metrics began. */
+let begins: readonly number[] = [];
+
 /** A round, `later` milliseconds from now, of the same compaction as the rounds before unless it merges in another way. */
 const round = (of?: Pools, later = 0): Promise<number> => {
   if (of || !compaction) compaction = new Compaction(database, of ?? pools(), measures, log);
-  return compaction.round(3, Date.now() + later);
+  return compaction.round(begins, Date.now() + later);
 };
 
 test('ten small ones of a kind are merged at once, with the bytes of all', async () => {
   await add(12, 0);
   expect(await round()).toBe(12);
-  expect(tasks).toMatchObject([{ tier: 'rest', source: 'gates', revision: 3, bytes: 12 * 10_000 }]);
+  expect(tasks).toMatchObject([{ tier: 'rest', source: 'gates', revision: 1, bytes: 12 * 10_000 }]);
   expect(tasks[0]?.segments).toHaveLength(12);
   expect(measures.compactions).toBe(12);
 });
@@ -78,6 +85,21 @@ test('kinds are never mixed, and large ones stay as they are', async () => {
     'long gates',
     'rest gates',
     'rest tides',
+  ]);
+});
+
+test('what was processed before a metric began stays apart from what was since', async () => {
+  await add(10, 0);
+  await add(6, 0, { revision: 2 });
+  await add(6, 0, { revision: 4 });
+  await add(10, 0, { revision: 5 });
+  begins = [4];
+  expect(await round()).toBe(16);
+  expect(await round()).toBe(16);
+  begins = [];
+  expect(tasks.map(({ revision, segments }) => [revision, segments.length])).toEqual([
+    [2, 16],
+    [2, 16],
   ]);
 });
 

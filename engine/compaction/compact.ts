@@ -39,8 +39,11 @@ export class Compaction {
     private readonly log: Log,
   ) {}
 
-  /** Merges what is worth it now, under the revision that is live. Returns how many segments were merged. */
-  async round(revision: number, now: number): Promise<number> {
+  /**
+   * Merges what is worth it now. What was processed before one of the revisions `begins` and what was since stay apart: by
+   * that it is told what metrics that began there have not seen. Returns how many segments were merged.
+   */
+  async round(begins: readonly number[], now: number): Promise<number> {
     await this.findCandidates(now);
     let merged = 0;
     let merges = 0;
@@ -48,8 +51,11 @@ export class Compaction {
       if (merges >= mostMerges) break;
       if (candidate.at > now) continue;
       const small = await smallSegments(this.database, candidate, smallBelow);
-      const group = nextGroup(small);
-      if (group.length < 2) {
+      const groups = apart(small, begins)
+        .map(nextGroup)
+        .filter(({ length }) => length >= 2);
+      const group = groups.find((one) => isWorthIt(one, now)) ?? groups[0];
+      if (!group) {
         this.candidates.delete(key);
         continue;
       }
@@ -60,7 +66,7 @@ export class Compaction {
         continue;
       }
       merges++;
-      merged += await this.merge(candidate, group, revision, now);
+      merged += await this.merge(candidate, group, now);
     }
     return merged;
   }
@@ -81,12 +87,7 @@ export class Compaction {
     }
   }
 
-  private async merge(
-    candidate: Candidate,
-    group: readonly StoredSegment[],
-    revision: number,
-    now: number,
-  ): Promise<number> {
+  private async merge(candidate: Candidate, group: readonly StoredSegment[], now: number): Promise<number> {
     const { tier, source, slot } = candidate;
     try {
       const done = await this.pools.aside({
@@ -94,7 +95,7 @@ export class Compaction {
         tier,
         source,
         slot,
-        revision,
+        revision: Math.max(...group.map((segment) => segment.revision)),
         segments: group.map(({ id, events }) => ({ id, tier, source, events })),
         bytes: group.reduce((sum, segment) => sum + segment.bytes, 0),
         now: Date.now(),
@@ -112,6 +113,18 @@ export class Compaction {
       return 0;
     }
   }
+}
+
+/** Segments by the stretches of revisions that they were processed in. */
+function apart(small: readonly StoredSegment[], begins: readonly number[]): readonly (readonly StoredSegment[])[] {
+  const stretches = new Map<number, StoredSegment[]>();
+  for (const segment of small) {
+    const stretch = begins.filter((begin) => begin <= segment.revision).length;
+    const list = stretches.get(stretch);
+    if (list) list.push(segment);
+    else stretches.set(stretch, [segment]);
+  }
+  return [...stretches.values()];
 }
 
 /** As many segments, oldest first, as fit into one. */

@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { mixed, object } from 'yup';
+import { pointsName } from '#core/metrics/metric.ts';
 import { diffPlans } from '#core/plan/diff.ts';
 import type { MetricDocument, PlanDocument } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
@@ -30,6 +31,41 @@ export async function metricRevisions(database: Database, id: string): Promise<r
       ...{ revision: number, at: publishedAt, text },
     })),
   );
+}
+
+/** The revision in which a metric began, and when that was published (milliseconds). */
+export interface MetricBegin {
+  readonly revision: number;
+  readonly at: number;
+}
+
+/**
+ * Where a metric that is live began to keep what it keeps; undefined where that is longer ago than revisions are looked
+ * through, or where it was there before, was taken out and is there again.
+ */
+export async function metricBegin(database: Database, metric: MetricDocument): Promise<MetricBegin | undefined> {
+  const revisions = await listRevisions(database, mostRevisions);
+  const has = await Promise.all(
+    revisions.map(async ({ number }) => (await metricsOf(database, number)).some((one) => isSameMetric(one, metric))),
+  );
+  const length = has.indexOf(false);
+  if (length < 0 && revisions.length === mostRevisions) return undefined;
+  const times = length < 0 ? has.length : length;
+  const first = revisions[times - 1];
+  return first && !has.slice(times).includes(true) ? { revision: first.number, at: first.publishedAt } : undefined;
+}
+
+/** The revisions, of the last hundred, in which any metric began. */
+export async function metricBegins(database: Database): Promise<readonly number[]> {
+  const revisions = await listRevisions(database, mostRevisions);
+  const plans = await Promise.all(revisions.map(({ number }) => metricsOf(database, number)));
+  return revisions
+    .filter((_, i) => plans[i]?.some((metric) => !plans[i + 1]?.some((one) => isSameMetric(one, metric))))
+    .map(({ number }) => number);
+}
+
+function isSameMetric(a: MetricDocument, b: MetricDocument): boolean {
+  return a.id === b.id && pointsName(a) === pointsName(b);
 }
 
 function planWith(metrics: readonly MetricDocument[]): PlanDocument {

@@ -3,20 +3,24 @@ import type { Currency, PriceBook } from '#core/costs/price-book.ts';
 import { coinsOfSeries } from '#core/costs/series-price.ts';
 import { keptFrom } from '#core/metrics/levels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
-import { emptyOf, keyName, limitOf, measureOf, metricKeep } from '#core/metrics/metric.ts';
+import { emptyOf, keyName, limitOf, measureOf, metricKeep, pointsName } from '#core/metrics/metric.ts';
 import { levelOf, type MetricWindow, metricWindow, type WindowTable } from '#core/metrics/metric-window.ts';
 import { operations } from '#core/operations/index.ts';
 import { checkPlan, type PlanProblem } from '#core/plan/check.ts';
 import type { EmptyValue, MetricDocument, PlanDocument } from '#core/plan/document.ts';
 import { isSame } from '#core/plan/merge.ts';
+import type { Database } from '#store/database.ts';
+import { findMetricFill } from '#store/metric-fills.ts';
+import { findMetric } from '#store/metrics.ts';
 import { shownBook } from '../costs/shown-prices.ts';
+import { beginFill } from '../metrics/metric-fill.ts';
 import { lineOf } from '../metrics/metric-line.ts';
 import { isReadable, readMetric } from '../metrics/metric-reader.ts';
-import { metricRevisions } from '../metrics/metric-revisions.ts';
+import { metricBegin, metricRevisions } from '../metrics/metric-revisions.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import { runMetricTrial } from '../search/run-metric-trial.ts';
 import { designedPlan, livePlan } from './draft-answer.ts';
-import { question } from './handler.ts';
+import { command, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import { timeOf } from './search.ts';
 import type { OperationSetting } from './setting.ts';
@@ -127,8 +131,38 @@ export const metric = question(operations.metric, async (asked, setting): Promis
     isRunning: window.to > now,
     ...linesOf(table, window, empty),
     before: before ? lineOf(before.whole, empty) : null,
+    ...(await fillOf(database, found)),
     revisions: await metricRevisions(database, found.id),
   };
+});
+
+/** When a metric began, and how far it was filled in from before. */
+async function fillOf(database: Database, metric: MetricDocument): Promise<Pick<MetricAnswer, 'begun' | 'fill'>> {
+  const number = await findMetric(database.db, metric.id, pointsName(metric));
+  const fill = number === undefined ? undefined : await findMetricFill(database.db, number);
+  const begun = (await metricBegin(database, metric))?.at ?? null;
+  const from = fill && Math.min(fill.next, begun ?? fill.next);
+  return { begun, fill: fill && from !== undefined ? { from, isDone: fill.isDone } : null };
+}
+
+export const fillMetric = command(operations.fillMetric, {
+  subject: ({ id }) => id,
+  carryOut: async ({ id }, { tx, now, setting: { database } }) => {
+    const metric = (await livePlan(tx)).plan.metrics?.find((one) => one.id === id);
+    if (!metric) throw new Refusal(404, '', 'The live plan has no metric of this id.');
+    const begin = await metricBegin(database, metric);
+    if (!begin)
+      throw new Refusal(
+        409,
+        '',
+        'It has been there for longer than revisions are looked through, or was taken out in between: events would count twice.',
+      );
+    const number = await findMetric(tx, metric.id, pointsName(metric));
+    if (number !== undefined && (await findMetricFill(tx, number)))
+      throw new Refusal(409, '', 'It was filled in already, or is being filled in: events would count twice.');
+    await beginFill(tx, metric, begin.revision, now);
+    return {};
+  },
 });
 
 /** As long a window before another one; undefined where it is kept more coarsely already. */

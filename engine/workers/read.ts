@@ -22,6 +22,7 @@ import type { Delivery } from '../intake/delivery.ts';
 import { type CatalogueTask, catalogue } from './catalogue.ts';
 import { type CutResult, type CutTask, cut } from './cut.ts';
 import { type FetchTask, fetch } from './fetch.ts';
+import { type FillMetricResult, type FillMetricTask, fillMetric } from './fill-metric.ts';
 import { type FindResult, type FindTask, find } from './find.ts';
 import { handedOver } from './handed-over.ts';
 import { type MatchesTask, matches } from './matches.ts';
@@ -149,6 +150,7 @@ export interface ReadWork {
   readonly shapeLines: readonly [ShapeLinesTask, ShapeLines];
   readonly metricPoints: readonly [MetricPointsTask, WindowTable];
   readonly exposition: readonly [ExpositionTask, string];
+  readonly fillMetric: readonly [FillMetricTask, FillMetricResult];
   readonly talkers: readonly [TalkersTask, TalkerTable];
   readonly talkerRound: readonly [TalkerRoundTask, boolean];
   readonly metricTrial: readonly [MetricTrialTask, MetricTrialPart];
@@ -179,6 +181,7 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   shadows,
   metricPoints,
   exposition: metricExposition,
+  fillMetric: (task) => fillMetric(cache, task),
   talkers,
   talkerRound,
   metricTrial: async (task) => {

@@ -22,6 +22,8 @@ export interface MetricPicture extends Pick<MetricAnswer, 'from' | 'every' | 'wh
   readonly others?: MetricLine | null;
   /** From when on (milliseconds) the lines behind it can be found. */
   readonly linesSince?: number | null;
+  /** What was filled in from events that were stored before the metric began; milliseconds. */
+  readonly filled?: { readonly from: number; readonly to: number } | null;
   /** A stretch that is pointed out; milliseconds. */
   readonly marked?: { readonly from: number; readonly to: number } | null;
 }
@@ -40,21 +42,7 @@ export function MetricChart(props: {
 }
 
 function optionOf(picture: MetricPicture, palette: Palette) {
-  const {
-    from,
-    every,
-    whole,
-    lines,
-    figure,
-    unit,
-    isStacked,
-    isSmall = false,
-    isRunning,
-    before,
-    linesSince,
-    others,
-    marked,
-  } = picture;
+  const { from, every, whole, lines, figure, unit, isStacked, isSmall = false, isRunning, before, others } = picture;
   const drawn = lines.slice(0, mostDrawn);
   const isLayered = isStacked && drawn.length > 0;
   const all = drawn.length === 0 ? [{ ...whole, labels: [figure] }] : drawn;
@@ -72,8 +60,7 @@ function optionOf(picture: MetricPicture, palette: Palette) {
     lineStyle: { width: isLayered ? 0 : 1.5 },
     ...(isLayered && { stack: 'all', areaStyle: { opacity: 0.85 } }),
     ...(i === 0 && drawn.length === 0 && { areaStyle: { opacity: 0.18 } }),
-    ...(i === 0 && linesSince && { markArea: linesFrom(picture, linesSince, palette) }),
-    ...(i === 0 && marked && { markArea: markedOut(marked, palette) }),
+    ...(i === 0 && { markArea: { silent: true, data: areasOf(picture, palette) } }),
     data: points(values),
   });
   const axes = timeAxes(
@@ -119,20 +106,30 @@ function restOf(whole: MetricLine, drawn: readonly MetricLine[]): MetricLine | u
     : undefined;
 }
 
-function markedOut({ from, to }: NonNullable<MetricPicture['marked']>, palette: Palette) {
-  return {
-    silent: true,
-    itemStyle: { color: palette.mark, opacity: 0.25 },
-    data: [[{ xAxis: from }, { xAxis: to }]],
-  };
-}
-
-/** The time of which no tier holds lines any more. */
-function linesFrom({ from, every }: MetricPicture, since: number, palette: Palette) {
-  return {
-    silent: true,
-    itemStyle: { color: palette.sand, opacity: 0.18 },
-    label: { color: palette.mark, fontSize: 11.5, position: 'insideTopRight' },
-    data: since > from + every ? [[{ xAxis: from, name: 'no lines any more' }, { xAxis: since }]] : [],
-  };
+/** Stretches that stand out: what is pointed out, what has no lines any more, what was filled in. */
+function areasOf(
+  { from, every, linesSince = null, filled = null, marked = null }: MetricPicture,
+  palette: Palette,
+): readonly object[] {
+  const area = (
+    stretch: { readonly from: number; readonly to: number },
+    name: string,
+    color: string,
+    opacity: number,
+  ) => [
+    {
+      ...{ name, xAxis: Math.max(from, stretch.from), itemStyle: { color, opacity } },
+      label: { color: palette.mark, fontSize: 11.5, position: 'insideTopRight' },
+    },
+    { xAxis: stretch.to },
+  ];
+  return [
+    ...(marked ? [area(marked, '', palette.mark, 0.25)] : []),
+    ...(linesSince !== null && linesSince > from + every
+      ? [area({ from, to: linesSince }, 'no lines any more', palette.sand, 0.18)]
+      : []),
+    ...(filled && filled.to > from + every
+      ? [area(filled, 'filled in from stored lines', palette.depth[1] ?? palette.sand, 0.22)]
+      : []),
+  ];
 }

@@ -2,7 +2,9 @@
 
 import Link from 'next/link';
 import { parseAsString, useQueryStates } from 'nuqs';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { mutate } from 'swr';
 import type { MetricAnswer, MetricView } from '#core/answers/metrics.ts';
 import type { SearchAnswer } from '#core/answers/search.ts';
 import { withPart } from '#core/conditions/parts.ts';
@@ -12,7 +14,7 @@ import { labelInWords, theRest } from '#core/metrics/labels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import { keyName } from '#core/metrics/metric.ts';
 import { metricCsv } from '#core/metrics/metric-csv.ts';
-import { useAnswer, useApi } from '../../data/use-api.ts';
+import { callApi, useAnswer, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { saveFile } from '../../kit/save-file.ts';
@@ -104,6 +106,7 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
             ...data,
             isStacked: isAdditive && data.figure === (measures.get(measure)?.figures[0]?.name ?? ''),
             linesSince: since ?? null,
+            filled: data.fill && data.begun !== null ? { from: data.fill.from, to: data.begun } : null,
           }}
         />
         {since !== undefined && since > data.from + data.every && (
@@ -113,7 +116,7 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
         )}
       </Section>
       <MetricLines data={data} keys={keys} />
-      <Origins data={data} />
+      <Origins data={data} path={path} />
     </>
   );
 }
@@ -207,10 +210,11 @@ function eventsOf({ when, by, from, to }: MetricAnswer, keys: MetricView['by'], 
 }
 
 /** Its definition, and the revisions in which it was changed. */
-function Origins({ data }: { readonly data: MetricAnswer }) {
+function Origins({ data, path }: { readonly data: MetricAnswer; readonly path: string }) {
   return (
     <Section title="Where it comes from" className="mt-5">
       <p className="line text-[12.5px]">{data.when || 'everything that arrives'}</p>
+      <Begin data={data} path={path} />
       <ul className="mt-1 text-[12.5px] text-second">
         {data.revisions.map(({ revision, at, text }) => (
           <li key={`${revision} ${text}`}>
@@ -219,5 +223,42 @@ function Origins({ data }: { readonly data: MetricAnswer }) {
         ))}
       </ul>
     </Section>
+  );
+}
+
+/** When it began, and what was filled in, or can be, from events that were stored before. */
+function Begin({ data: { id, begun, fill }, path }: { readonly data: MetricAnswer; readonly path: string }) {
+  const [isBusy, setBusy] = useState(false);
+  const fillIn = async (): Promise<void> => {
+    setBusy(true);
+    try {
+      await callApi(`/api/metrics/${encodeURIComponent(id)}/fill`, { method: 'POST', body: '{}' });
+      await mutate(path);
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'It could not be filled in.');
+    } finally {
+      setBusy(false);
+    }
+  };
+  if (begun === null) return null;
+  return (
+    <p className="mt-1 text-[12.5px] text-second">
+      It sees what arrives since {dayAndMinute(begun)}.{' '}
+      {fill ? (
+        <>
+          {fill.isDone ? 'It was' : 'It is being'} filled in from the events that were stored before
+          {fill.from < begun && `, back to ${dayAndMinute(fill.from)}`}: what no tier kept is not in it.
+        </>
+      ) : (
+        <button
+          type="button"
+          disabled={isBusy}
+          onClick={() => void fillIn()}
+          className="font-semibold text-mark hover:underline disabled:opacity-50"
+        >
+          Fill it in from stored events
+        </button>
+      )}
+    </p>
   );
 }

@@ -112,7 +112,21 @@ function Readers({ readers }: { readonly readers: readonly Reader[] }) {
           </p>
         ))
       )}
+      {areOnlyCounted(readers) && (
+        <p className="border-t border-hair pt-1 text-[12.5px]">
+          <b className="font-[650]">They are only ever counted</b>: a metric has all of them, and no saved search looks
+          for them. The metric goes on when the lines are kept no more.
+        </p>
+      )}
     </Section>
+  );
+}
+
+/** Whether a metric is of all of some lines, and nobody looks for the lines themselves. */
+function areOnlyCounted(readers: readonly Reader[]): boolean {
+  return (
+    readers.some(({ kind, share }) => kind === 'metric' && share >= 0.995) &&
+    !readers.some(({ kind }) => kind === 'search')
   );
 }
 

@@ -1,0 +1,53 @@
+import type { ConditionContext } from '../conditions/evaluate.ts';
+import type { EventBatch } from '../events/batch.ts';
+import { gather } from '../events/select.ts';
+import { minute } from './levels.ts';
+import type { CompiledMetric } from './metric.ts';
+import { MetricTake } from './metric-take.ts';
+
+/** How much time is gathered in one take, so that its cells have room: of metrics of many series a minute. */
+const stretch = 10 * minute;
+const manySeries = 1_000;
+
+/** Which stored events are taken in: those that happened from `from` up to, not including, `to` (milliseconds). */
+export interface FillBounds {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Gathers what a metric would have kept of stored events, by stretches of time. */
+export class FillTakes {
+  private readonly takes = new Map<number, MetricTake>();
+  private readonly stretch: number;
+
+  constructor(
+    private readonly metric: CompiledMetric,
+    private readonly bounds: FillBounds,
+  ) {
+    this.stretch = metric.limit > manySeries ? minute : stretch;
+  }
+
+  /** Takes in the stored events of a batch that are within the bounds. */
+  add(batch: EventBatch, context: ConditionContext): void {
+    const { from, to } = this.bounds;
+    const rowsOf = new Map<number, number[]>();
+    for (let row = 0; row < batch.rows; row++) {
+      const time = batch.time[row] as number;
+      if (time < from || time >= to) continue;
+      const start = Math.floor(time / this.stretch);
+      const rows = rowsOf.get(start);
+      if (rows) rows.push(row);
+      else rowsOf.set(start, [row]);
+    }
+    for (const [start, rows] of rowsOf) {
+      let take = this.takes.get(start);
+      if (!take) this.takes.set(start, (take = new MetricTake(this.metric)));
+      take.add(gather(batch.source, [{ batch, rows: Int32Array.from(rows) }]), context);
+    }
+  }
+
+  /** What came of it, each to be told by itself. */
+  list(): readonly MetricTake[] {
+    return [...this.takes.values()].filter(({ cells }) => cells.length > 0);
+  }
+}

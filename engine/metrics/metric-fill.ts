@@ -1,0 +1,96 @@
+import { hour, minute } from '#core/metrics/levels.ts';
+import { pointsName } from '#core/metrics/metric.ts';
+import type { MetricDocument, PlanDocument } from '#core/plan/document.ts';
+import type { Database, Queryable } from '#store/database.ts';
+import { guardLease, type Lease } from '#store/leases.ts';
+import { firstStored, type MetricFill, saveMetricFill, unfinishedFills } from '#store/metric-fills.ts';
+import { addMetric, addToldMetrics, listMetrics } from '#store/metrics.ts';
+import { listSegments } from '#store/segments.ts';
+import type { Senders } from '../intake/senders.ts';
+import type { Pools } from '../workers/pools.ts';
+
+/** What is filled in at once: an hour, or less where more than so many events are stored of it. */
+const fewEvents = 2_000_000;
+const shortStretch = 10 * minute;
+/** How long a round takes at most, in milliseconds. */
+const roundTime = 5_000;
+/** By how much the times of events may be ahead of their arrival, in milliseconds. */
+const ahead = 24 * hour;
+
+interface Setting {
+  readonly database: Database;
+  readonly pools: Pools;
+  readonly senders: Senders;
+}
+
+/** Has a metric that began in a revision filled in from what was processed and stored before. */
+export async function beginFill(tx: Queryable, metric: MetricDocument, revision: number, now: number): Promise<void> {
+  const number = await addMetric(tx, metric.id, pointsName(metric));
+  const next = Math.ceil((now + ahead) / hour) * hour;
+  await saveMetricFill(tx, { metric: number, revision, next, isDone: false });
+}
+
+/**
+ * Fills metrics in from stored events, from the latest backwards. What a stretch of time brings is told in the transaction
+ * that notes how far it came, so each event is told once. Only the holder of the lease does it.
+ */
+export async function fillRound(setting: Setting, lease: Lease, plan: PlanDocument): Promise<void> {
+  const { db } = setting.database;
+  const unfinished = await unfinishedFills(db);
+  if (unfinished.length === 0) return;
+  const stored = await listMetrics(db);
+  const until = Date.now() + roundTime;
+  for (const fill of unfinished) {
+    const known = stored.find(({ number }) => number === fill.metric);
+    const metric = plan.metrics?.find((one) => one.id === known?.metric && pointsName(one) === known.points);
+    // Of one that was taken out the rest is not wanted any more.
+    if (!metric) await note(db, lease, { ...fill, isDone: true });
+    else
+      for (let now: MetricFill | undefined = fill; now && Date.now() < until; )
+        now = await fillOne(setting, lease, metric, now);
+  }
+}
+
+/** Fills in one stretch. Returns how far it came; undefined where it is done, or has to be tried again. */
+async function fillOne(
+  { database, pools, senders }: Setting,
+  lease: Lease,
+  metric: MetricDocument,
+  fill: MetricFill,
+): Promise<MetricFill | undefined> {
+  const first = await firstStored(database.db);
+  if (first === undefined || fill.next <= first) {
+    await note(database.db, lease, { ...fill, isDone: true });
+    return undefined;
+  }
+  const whole = { from: fill.next - hour, to: fill.next };
+  const segments = (await listSegments(database, whole, undefined)).filter(({ revision }) => revision < fill.revision);
+  const isBusy = segments.reduce((sum, { events }) => sum + events, 0) > fewEvents;
+  const from = isBusy ? fill.next - shortStretch : whole.from;
+  const within = segments.filter((segment) => segment.to >= from);
+  const pieces =
+    within.length === 0
+      ? []
+      : await pools.aside({
+          kind: 'fillMetric',
+          ...{ metric, from, to: fill.next, now: Date.now() },
+          segments: within.map(({ id, tier, source, events }) => ({ id, tier, source, events })),
+          ...{ tables: senders.tables, fleets: senders.fleets },
+        });
+  // Segments went while they were read: those that took their place are read in the next round.
+  if (!pieces) return undefined;
+  const filled = { ...fill, next: from };
+  await database.db.transaction(async (tx) => {
+    await guardLease(tx, lease);
+    for (const piece of pieces) await addToldMetrics(tx, piece);
+    await saveMetricFill(tx, filled);
+  });
+  return filled;
+}
+
+async function note(db: Database['db'], lease: Lease, fill: MetricFill): Promise<void> {
+  await db.transaction(async (tx) => {
+    await guardLease(tx, lease);
+    await saveMetricFill(tx, fill);
+  });
+}
