@@ -22,6 +22,8 @@ export interface EngineConfig {
   /** Folders below which sources may have files read, and hosts that they may have asked for objects. */
   readonly sourceFolders: readonly string[];
   readonly sourceHosts: readonly string[];
+  /** Where derived metrics are sent as OTLP over HTTP, every minute; empty: nowhere. */
+  readonly metricsUrl: string;
   /** Bytes of opened columns that all reading threads keep together. */
   readonly memory: number;
   readonly migrations: string;
@@ -39,6 +41,10 @@ function isMemory(text: string): boolean {
   return text === '' || (quantity !== undefined && quantity.unit !== 'duration' && quantity.value >= leastMemory);
 }
 
+function isAddress(text: string): boolean {
+  return text === '' || (URL.canParse(text) && /^https?:$/.test(new URL(text).protocol));
+}
+
 const port = (fallback: number) => number().integer().min(0).max(65_535).default(fallback);
 
 const schema = object({
@@ -54,6 +60,9 @@ const schema = object({
   ENGINE_SECRET: string().default(''),
   SOURCE_FOLDERS: string().default('/var/log'),
   SOURCE_HOSTS: string().default(''),
+  OTLP_METRICS_URL: string()
+    .default('')
+    .test('url', 'OTLP_METRICS_URL is an address such as http://collector:4318/v1/metrics', (text) => isAddress(text)),
   ENGINE_MEMORY: string()
     .default('')
     .test('memory', 'ENGINE_MEMORY is an amount of at least 50MB, such as 2GB', (text) => isMemory(text)),
@@ -82,6 +91,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): EngineConfig {
       engineSecret: values.ENGINE_SECRET,
       sourceFolders: [...namesIn(values.SOURCE_FOLDERS), join(values.DATA_DIR, 'files')],
       sourceHosts: namesIn(values.SOURCE_HOSTS),
+      metricsUrl: values.OTLP_METRICS_URL,
       memory: parseQuantity(values.ENGINE_MEMORY)?.value ?? defaultMemory,
       migrations: values.MIGRATIONS,
       workersFolder: values.WORKERS,

@@ -36,6 +36,7 @@ import { metricBegins } from './metrics/metric-revisions.ts';
 import { expireMetrics, rollUpMetrics } from './metrics/metric-roll-ups.ts';
 import { drain } from './outgoing/drain.ts';
 import { followers } from './outgoing/index.ts';
+import { OtlpMetrics } from './outlets/otlp-metrics.ts';
 import { openPlan } from './plan.ts';
 import { PlanSwitches } from './plan-switches.ts';
 import { LiveWork } from './plan-work.ts';
@@ -231,6 +232,10 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   );
   regularly('filling metrics in', 2_000, () =>
     leases.holding(leaseNames.metrics, (lease) => fillRound({ database, pools, senders }, lease, plan.current().plan)),
+  );
+  const otlp = new OtlpMetrics({ database, pools, plan: () => plan.current().plan, log, url: config.metricsUrl });
+  regularly('sending metrics', 60_000, () =>
+    leases.holding(leaseNames.metrics, async () => void (await otlp.send(Date.now()))),
   );
   regularly('expiry of metrics', 600_000, () =>
     leases.holding(leaseNames.metrics, () => expireMetrics(database, plan.current().plan, Date.now())),

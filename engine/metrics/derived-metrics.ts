@@ -3,6 +3,7 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
 import { listMetrics } from '#store/metrics.ts';
 import { recent } from '../recent.ts';
+import type { ExposedTask } from '../workers/metric-points.ts';
 import type { Pools } from '../workers/pools.ts';
 
 /** For how long what was told is told again (milliseconds): those who ask do so every few seconds. */
@@ -11,15 +12,22 @@ const freshFor = 5_000;
 /** Tells the derived metrics of the live plan as OpenMetrics text, at most some seconds old. */
 export function derivedMetrics(database: Database, pools: Pools, plan: () => PlanDocument): () => Promise<string> {
   const told = recent(freshFor, async (now) => {
-    const stored = await listMetrics(database.db);
-    const metrics = (plan().metrics ?? []).flatMap((metric) => {
-      const points = pointsName(metric);
-      const known = stored.find((one) => one.metric === metric.id && one.points === points);
-      if (!known) return [];
-      const { name, help = '', unit = '', measure, by = [] } = metric;
-      return [{ metric: known.number, points, measure, name, help, unit, by: by.map(keyName) }];
-    });
-    return await pools.read(0, { kind: 'exposition', metrics, now });
+    return await pools.read(0, { kind: 'exposition', metrics: await exposedMetrics(database, plan()), now });
   });
   return () => told(Date.now());
+}
+
+/** The metrics of a plan that anything came for, as others are told of them. */
+export async function exposedMetrics(
+  database: Database,
+  { metrics = [] }: PlanDocument,
+): Promise<readonly ExposedTask[]> {
+  const stored = await listMetrics(database.db);
+  return metrics.flatMap((metric) => {
+    const points = pointsName(metric);
+    const known = stored.find((one) => one.metric === metric.id && one.points === points);
+    if (!known) return [];
+    const { name, help = '', unit = '', measure, by = [] } = metric;
+    return [{ metric: known.number, points, measure, name, help, unit, by: by.map(keyName) }];
+  });
 }

@@ -12,6 +12,7 @@ import {
   WindowBuilder,
   type WindowTable,
 } from '#core/metrics/metric-window.ts';
+import { otlpMessages } from '#core/metrics/otlp-metrics.ts';
 import { unpackPoints } from '#core/metrics/pack-points.ts';
 import { aggregatesOf } from '#core/metrics/stored-points.ts';
 import { again } from '#store/again.ts';
@@ -91,8 +92,27 @@ export interface ExpositionTask {
   readonly now: number;
 }
 
+/** Metrics that are sent to a receiver of OTLP, as they are now. */
+export interface OtlpMetricsTask extends Omit<ExpositionTask, 'kind'> {
+  readonly kind: 'otlpMetrics';
+}
+
 /** Tells metrics as OpenMetrics text, of what came on this day (of UTC). */
-export async function metricExposition({ metrics, now }: ExpositionTask): Promise<string> {
+export async function metricExposition(task: ExpositionTask): Promise<string> {
+  const { from, told } = await exposedToday(task);
+  return exposition(told, from);
+}
+
+/** Tells metrics as messages of OTLP, of what came on this day (of UTC). */
+export async function metricMessages(task: OtlpMetricsTask): Promise<readonly string[]> {
+  const { from, told } = await exposedToday(task);
+  return otlpMessages(told, from, task.now);
+}
+
+async function exposedToday({ metrics, now }: Pick<ExpositionTask, 'metrics' | 'now'>): Promise<{
+  readonly from: number;
+  readonly told: readonly ExposedMetric[];
+}> {
   const from = Math.floor(now / day) * day;
   const window: MetricWindow = { from, to: from + day, every: day };
   const told: ExposedMetric[] = [];
@@ -100,5 +120,5 @@ export async function metricExposition({ metrics, now }: ExpositionTask): Promis
     const measure = measures.get(measureName);
     if (measure) told.push({ name, help, unit, measure, series: (await readWindow(of, window, by)).series() });
   }
-  return exposition(told, from);
+  return { from, told };
 }

@@ -26,7 +26,14 @@ import { type FillMetricResult, type FillMetricTask, fillMetric } from './fill-m
 import { type FindResult, type FindTask, find } from './find.ts';
 import { handedOver } from './handed-over.ts';
 import { type MatchesTask, matches } from './matches.ts';
-import { type ExpositionTask, type MetricPointsTask, metricExposition, metricPoints } from './metric-points.ts';
+import {
+  type ExpositionTask,
+  type MetricPointsTask,
+  metricExposition,
+  metricMessages,
+  metricPoints,
+  type OtlpMetricsTask,
+} from './metric-points.ts';
 import { type MetricTrialPart, type MetricTrialTask, metricTrial } from './metric-trial.ts';
 import { compiledPlan } from './plans.ts';
 import { readDelivery } from './read-delivery.ts';
@@ -150,6 +157,7 @@ export interface ReadWork {
   readonly shapeLines: readonly [ShapeLinesTask, ShapeLines];
   readonly metricPoints: readonly [MetricPointsTask, WindowTable];
   readonly exposition: readonly [ExpositionTask, string];
+  readonly otlpMetrics: readonly [OtlpMetricsTask, readonly string[]];
   readonly fillMetric: readonly [FillMetricTask, FillMetricResult];
   readonly talkers: readonly [TalkersTask, TalkerTable];
   readonly talkerRound: readonly [TalkerRoundTask, boolean];
@@ -181,6 +189,7 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   shadows,
   metricPoints,
   exposition: metricExposition,
+  otlpMetrics: metricMessages,
   fillMetric: (task) => fillMetric(cache, task),
   talkers,
   talkerRound,
