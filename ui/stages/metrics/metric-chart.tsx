@@ -116,10 +116,11 @@ function areasOf(
     name: string,
     color: string,
     opacity: number,
+    position = 'insideTopRight',
   ) => [
     {
       ...{ name, xAxis: Math.max(from, stretch.from), itemStyle: { color, opacity } },
-      label: { color: palette.mark, fontSize: 11.5, position: 'insideTopRight' },
+      label: { color: palette.mark, fontSize: 11.5, position },
     },
     { xAxis: stretch.to },
   ];
@@ -129,7 +130,7 @@ function areasOf(
       ? [area({ from, to: linesSince }, 'no lines any more', palette.sand, 0.18)]
       : []),
     ...(filled && filled.to > from + every
-      ? [area(filled, 'filled in from stored lines', palette.depth[1] ?? palette.sand, 0.22)]
+      ? [area(filled, 'filled in from stored lines', palette.depth[1] ?? palette.sand, 0.16, 'insideTopLeft')]
       : []),
   ];
 }
