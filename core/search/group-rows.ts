@@ -1,5 +1,5 @@
 import type { EventBatch } from '../events/batch.ts';
-import { type Codes, type KeyCodes, type KeyValue, keyCodes } from './key-codes.ts';
+import { type Codes, type KeyCodes, type KeyValue, keyCodes, renumber } from './key-codes.ts';
 
 /** The groups of some rows. */
 export interface RowGroups {
@@ -27,7 +27,7 @@ export function groupRows(batch: EventBatch, rows: Int32Array, { by, every, tier
   const keys = by.map((name) => keyCodes(batch, name, tier));
   const times = every > 0 ? timeCodes(batch.time, rows, every) : undefined;
   const combinations = keys.reduce((product, { count }) => product * count, times?.count ?? 1);
-  const codes = combine(times?.codes, keys, rows, combinations);
+  const codes = combine(times, keys, rows, combinations);
   const { groups, firstPlaces } = numbered(codes, combinations);
   return {
     groups,
@@ -79,19 +79,24 @@ function timeRange(time: Float64Array, rows: Int32Array): { readonly low: number
 
 /** One number for all that rows are grouped by. */
 function combine(
-  times: Int32Array | undefined,
+  times: { readonly codes: Int32Array; readonly count: number } | undefined,
   keys: readonly KeyCodes[],
   rows: Int32Array,
   combinations: number,
 ): Int32Array | Float64Array {
   const isSmall = combinations < 2 ** 31;
-  const combined = isSmall ? (times ?? new Int32Array(rows.length)) : Float64Array.from(times ?? rows.map(() => 0));
+  const combined = isSmall
+    ? (times?.codes ?? new Int32Array(rows.length))
+    : Float64Array.from(times?.codes ?? rows.map(() => 0));
+  let range = times?.count ?? 1;
   for (const { codes, shift, count } of keys) {
     if (!codes) continue;
+    if (range * count > Number.MAX_SAFE_INTEGER) range = renumber(combined);
     if (isSmall) addKey(combined, rows, codes, shift, count);
     else
       for (let i = 0; i < rows.length; i++)
         combined[i] = (combined[i] as number) * count + (codes[rows[i] as number] as number) + shift;
+    range *= count;
   }
   return combined;
 }

@@ -231,3 +231,15 @@ function mixedCodes(columns: AttributeColumns, rows: number): KeyCodes {
     hash: (code) => (code === 0 ? noHash : hashText(values[code] ?? '')),
   };
 }
+
+/** Numbers codes anew in the order in which they occur, in place. Returns how many there are. */
+export function renumber(codes: Int32Array | Float64Array): number {
+  const places = new Map<number, number>();
+  for (let i = 0; i < codes.length; i++) {
+    const code = codes[i] as number;
+    let place = places.get(code);
+    if (place === undefined) places.set(code, (place = places.size));
+    codes[i] = place;
+  }
+  return places.size;
+}

@@ -3,13 +3,15 @@ import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { fnvBasis, fnvPrime } from '../events/text-table.ts';
 import { numbersOf } from '../search/gather-aggregate.ts';
-import { type KeyCodes, type KeyValue, keyCodes } from '../search/key-codes.ts';
+import { type KeyCodes, type KeyValue, keyCodes, renumber } from '../search/key-codes.ts';
 import type { CompiledRanking } from './ranking.ts';
 import { fiveMinutes, stepStart } from './talker-levels.ts';
 
 /** Combinations of keys that have a place each in a table: what is always little, and for each row. */
 const smallTable = 256;
 const tableForRow = 4;
+/** Largest number that is summed: what is above it would swallow what is small. */
+const mostSummed = 1e15;
 /** Stretches of rows that are looked at one by one; more of them are put in order before. */
 const mostRuns = 16;
 
@@ -72,7 +74,11 @@ export class RankedBatch {
     const codes = this.codes(ranking, keys, places);
     return this.runs.map((run) =>
       places <= smallTable + tableForRow * (run.to - run.from)
-        ? { start: run.start, amounts: summed(codes, amounts, run, places), ...described(keys, undefined) }
+        ? {
+            start: run.start,
+            amounts: summed(codes, amounts, run, places),
+            ...described(keys, (place) => split(keys, place)),
+          }
         : sparse(keys, codes, amounts, run),
     );
   }
@@ -122,7 +128,7 @@ export class RankedBatch {
     for (let row = 0; row < rows; row++) {
       const value = values[row] as number;
       // What is no number is not above zero either.
-      if (value > 0) worth[row] = value * (weight[row] as number);
+      if (value > 0 && value <= mostSummed) worth[row] = value * (weight[row] as number);
     }
     return worth;
   }
@@ -204,15 +210,18 @@ function taken<Values extends Float64Array | Int32Array>(values: Values, order: 
   return ordered;
 }
 
+/** For each row one number for all keys; undefined where all keys are alike in all rows. */
 function combine(keys: readonly KeyColumn[], rows: number, places: number): Int32Array | Float64Array | undefined {
-  const [first, second, ...more] = keys.filter(({ codes }) => codes);
-  if (!first?.codes || !second?.codes) return first?.codes;
-  const combined = places < 2 ** 31 ? new Int32Array(rows) : new Float64Array(rows);
-  const [a, b] = [first.codes, second.codes];
-  for (let row = 0; row < rows; row++) combined[row] = (a[row] as number) * second.count + (b[row] as number);
-  for (const { codes, count } of more)
-    if (codes)
-      for (let row = 0; row < rows; row++) combined[row] = (combined[row] as number) * count + (codes[row] as number);
+  const [first, ...more] = keys.filter(({ codes }) => codes);
+  if (!first?.codes || more.length === 0) return first?.codes;
+  const combined = places < 2 ** 31 ? Int32Array.from(first.codes) : Float64Array.from(first.codes);
+  let range = first.count;
+  for (const { codes, count } of more) {
+    if (!codes) continue;
+    if (range * count > Number.MAX_SAFE_INTEGER) range = renumber(combined);
+    for (let row = 0; row < rows; row++) combined[row] = (combined[row] as number) * count + (codes[row] as number);
+    range *= count;
+  }
   return combined;
 }
 
@@ -232,7 +241,7 @@ function summed(
   return sums;
 }
 
-/** Where there are far more combinations than rows, only those that occur have a place. */
+/** Where there are far more combinations than rows, only those that occur have a place; a row of each says what it is. */
 function sparse(
   keys: readonly KeyColumn[],
   codes: Int32Array | Float64Array | undefined,
@@ -241,41 +250,43 @@ function sparse(
 ): StepAmounts {
   const places = new Map<number, number>();
   const sums: number[] = [];
+  const firstRows: number[] = [];
   for (let row = from; row < to; row++) {
     const amount = amounts[row] as number;
     if (amount === 0) continue;
     const code = codes ? (codes[row] as number) : 0;
     const place = places.get(code);
-    if (place === undefined) places.set(code, sums.push(amount) - 1);
-    else sums[place] = (sums[place] as number) + amount;
+    if (place === undefined) {
+      places.set(code, sums.push(amount) - 1);
+      firstRows.push(row);
+    } else sums[place] = (sums[place] as number) + amount;
   }
-  return { start, amounts: Float64Array.from(sums), ...described(keys, Float64Array.from(places.keys())) };
+  const codesOf = (place: number): readonly number[] =>
+    keys.map(({ codes: of }) => (of ? (of[firstRows[place] as number] as number) : 0));
+  return { start, amounts: Float64Array.from(sums), ...described(keys, codesOf) };
 }
 
-/** How the ones at places are told, by the combined codes of places; undefined where places are codes. */
+/** How the ones at places are told, by the numbers that the keys have at a place. */
 function described(
   keys: readonly KeyColumn[],
-  codes: Float64Array | undefined,
+  codesOf: (place: number) => readonly number[],
 ): Pick<StepAmounts, 'valuesOf' | 'hashOf'> {
-  const codeOf = (place: number): number => (codes ? (codes[place] as number) : place);
   const [only, ...more] = keys;
   if (only && more.length === 0)
     return {
-      valuesOf: (place) => [only.value(codeOf(place))],
-      hashOf: (place) => Math.imul(fnvBasis ^ only.hash(codeOf(place)), fnvPrime),
+      valuesOf: (place) => [only.value(codesOf(place)[0] ?? 0)],
+      hashOf: (place) => Math.imul(fnvBasis ^ only.hash(codesOf(place)[0] ?? 0), fnvPrime),
     };
-  const valuesOf = (place: number): readonly KeyValue[] =>
-    split(keys, codeOf(place)).map((code, i) => keys[i]?.value(code) ?? null);
-  const hashOf = (place: number): number =>
-    split(keys, codeOf(place)).reduce(
-      (hash, code, i) => Math.imul(hash ^ (keys[i]?.hash(code) ?? 0), fnvPrime),
-      fnvBasis,
-    );
-  return { valuesOf, hashOf };
+  return {
+    valuesOf: (place) => codesOf(place).map((code, i) => keys[i]?.value(code) ?? null),
+    hashOf: (place) =>
+      codesOf(place).reduce((hash, code, i) => Math.imul(hash ^ (keys[i]?.hash(code) ?? 0), fnvPrime), fnvBasis),
+  };
 }
 
 /** The numbers of the keys in a combined one. */
 function split(keys: readonly KeyColumn[], combined: number): readonly number[] {
+  if (keys.length === 1) return [combined];
   const codes = new Array<number>(keys.length).fill(0);
   let rest = combined;
   for (let i = keys.length - 1; i >= 0; i--) {

@@ -8,6 +8,7 @@ import { type LabelValue, labelsId, labelsOfId, theRest } from '../metrics/label
 import { day, hour } from '../metrics/levels.ts';
 import type { RankingDocument } from '../plan/document.ts';
 import { seededRandom } from '../routing/route.ts';
+import { groupRows } from '../search/group-rows.ts';
 import { batchOf } from '../testing/batch-of.ts';
 import { RankedBatch } from './ranked-batch.ts';
 import { compileRanking } from './ranking.ts';
@@ -390,4 +391,27 @@ test('events of a batch count the same whatever order and mixture they come in',
     expect(take.slots.every(({ sketch }) => sketch.frequent.missed === 0)).toBe(true);
     expect(new Map(told)).toEqual(wanted);
   }
+});
+
+test('four keys of which each event has other values are told apart', () => {
+  const now = Date.now();
+  const events = Array.from({ length: 20_000 }, (_, i) => ({ a: i, b: `b${i}`, c: i / 7, d: `d${i % 19_999}` }));
+  const batch = batchOf(events);
+  const ranked = new RankedBatch({ ...batch, time: batch.time.map(() => now) }, { now });
+  const ranking = compileRanking({ id: 'r', title: 'R', when: '', by: ['a', 'b', 'c', 'd'], amount: 'events' });
+  const [step] = ranked.amountsOf(ranking);
+  expect(step?.amounts.length).toBe(20_000);
+  expect(step?.valuesOf(12_345)).toEqual(['12345', 'b12345', String(12_345 / 7), 'd12345']);
+  const rows = Int32Array.from({ length: 20_000 }, (_, i) => i);
+  expect(groupRows(batch, rows, { by: ['a', 'b', 'c', 'd'], every: 0, tier: '' }).keys.length).toBe(20_000);
+});
+
+test('numbers that would swallow all others are no part of a sum', () => {
+  const now = Date.now();
+  const batch = batchOf([{ n: 1e308 }, { n: 1e308 }, { n: 3 }]);
+  const take = new TalkerTake(
+    compileRanking({ id: 'r', title: 'R', when: '', by: ['source'], amount: 'sum', of: 'n' }),
+  );
+  take.add(new RankedBatch({ ...batch, time: batch.time.map(() => now) }, { now }));
+  expect(take.slots.map(({ sketch }) => sketch.frequent.total)).toEqual([3]);
 });
