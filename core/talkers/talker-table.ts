@@ -41,6 +41,8 @@ export interface TalkerQuestion {
   readonly at: number | undefined;
   /** The ids of those who are left out. */
   readonly without: readonly string[];
+  /** Whether it is told since when those in it are there. */
+  readonly isSinceTold: boolean;
 }
 
 /** Puts the sketches of a window together to a ranking. */

@@ -53,7 +53,13 @@ async function viewOf(
   now: number,
 ): Promise<RankingView> {
   const window = { from: Math.floor((now - day) / hour) * hour, to: Math.ceil(now / hour) * hour, level: talkerHours };
-  const table = await readTalkers(setting, ranking, { window, most: 1, at: undefined, without: [] });
+  const table = await readTalkers(setting, ranking, {
+    window,
+    most: 1,
+    at: undefined,
+    without: [],
+    isSinceTold: false,
+  });
   const [first] = table?.lines ?? [];
   const labels = first && labelsOf(first.id);
   return {
@@ -85,7 +91,7 @@ export const ranking = question(operations.ranking, async (asked, setting): Prom
   // It was checked to be such a list.
   const without = JSON.parse(asked.without) as readonly TalkerLabels[];
   const table = await readTalkers(setting, found, {
-    ...{ window, at, most: mostTalkers },
+    ...{ window, at, most: mostTalkers, isSinceTold: true },
     without: without.map((labels) => labelsId(labels)),
   });
   const { step } = window.level;
