@@ -77,7 +77,7 @@ export class RankedBatch {
         ? {
             start: run.start,
             amounts: summed(codes, amounts, run, places),
-            ...described(keys, (place) => split(keys, place)),
+            ...described(keys, splitter(keys)),
           }
         : sparse(keys, codes, amounts, run),
     );
@@ -261,39 +261,32 @@ function sparse(
       firstRows.push(row);
     } else sums[place] = (sums[place] as number) + amount;
   }
-  const codesOf = (place: number): readonly number[] =>
-    keys.map(({ codes: of }) => (of ? (of[firstRows[place] as number] as number) : 0));
-  return { start, amounts: Float64Array.from(sums), ...described(keys, codesOf) };
+  const codeAt = (place: number, key: number): number => {
+    const { codes: of } = keys[key] as KeyColumn;
+    return of ? (of[firstRows[place] as number] as number) : 0;
+  };
+  return { start, amounts: Float64Array.from(sums), ...described(keys, codeAt) };
 }
 
-/** How the ones at places are told, by the numbers that the keys have at a place. */
+/** How the ones at places are told, by the number that each key (by its place among the keys) has there. */
 function described(
   keys: readonly KeyColumn[],
-  codesOf: (place: number) => readonly number[],
+  codeAt: (place: number, key: number) => number,
 ): Pick<StepAmounts, 'valuesOf' | 'hashOf'> {
-  const [only, ...more] = keys;
-  if (only && more.length === 0)
-    return {
-      valuesOf: (place) => [only.value(codesOf(place)[0] ?? 0)],
-      hashOf: (place) => Math.imul(fnvBasis ^ only.hash(codesOf(place)[0] ?? 0), fnvPrime),
-    };
   return {
-    valuesOf: (place) => codesOf(place).map((code, i) => keys[i]?.value(code) ?? null),
-    hashOf: (place) =>
-      codesOf(place).reduce((hash, code, i) => Math.imul(hash ^ (keys[i]?.hash(code) ?? 0), fnvPrime), fnvBasis),
+    valuesOf: (place) => keys.map(({ value }, key) => value(codeAt(place, key))),
+    hashOf: (place) => {
+      let hash = fnvBasis;
+      for (let key = 0; key < keys.length; key++)
+        hash = Math.imul(hash ^ (keys[key] as KeyColumn).hash(codeAt(place, key)), fnvPrime);
+      return hash;
+    },
   };
 }
 
-/** The numbers of the keys in a combined one. */
-function split(keys: readonly KeyColumn[], combined: number): readonly number[] {
-  if (keys.length === 1) return [combined];
-  const codes = new Array<number>(keys.length).fill(0);
-  let rest = combined;
-  for (let i = keys.length - 1; i >= 0; i--) {
-    const { count } = keys[i] as KeyColumn;
-    const left = Math.floor(rest / count);
-    codes[i] = rest - left * count;
-    rest = left;
-  }
-  return codes;
+/** Tells the number of a key in a combined one. */
+function splitter(keys: readonly KeyColumn[]): (combined: number, key: number) => number {
+  if (keys.length === 1) return (combined) => combined;
+  const strides = keys.map((_, key) => keys.slice(key + 1).reduce((product, { count }) => product * count, 1));
+  return (combined, key) => Math.floor(combined / (strides[key] as number)) % (keys[key] as KeyColumn).count;
 }
