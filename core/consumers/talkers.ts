@@ -6,9 +6,9 @@ import type { Consumer } from './consumer.ts';
 
 const ready = readyRankings.map(compileRanking);
 
-/** Rankings of who contributes most to everything that arrives, whatever becomes of it: packed (`unpackToldTalkers`) and deflated. */
+/** Rankings of who contributes most to everything that arrives, whatever becomes of it, packed (`unpackToldTalkers`). */
 export const talkers: Consumer<Uint8Array> = {
-  begin: (plan, { now, currentShape, deflate }) => {
+  begin: (plan, { now, currentShape }) => {
     const takes = [...ready, ...plan.rankings].map((ranking) => new TalkerTake(ranking));
     return {
       add: ({ delivery: { fleets, rewoundAt }, routed: { arrived } }) => {
@@ -19,7 +19,7 @@ export const talkers: Consumer<Uint8Array> = {
       },
       effect: () => {
         const told = takes.filter(({ slots }) => slots.length > 0);
-        return told.length > 0 ? deflate(packToldTalkers(told)) : undefined;
+        return told.length > 0 ? packToldTalkers(told) : undefined;
       },
     };
   },

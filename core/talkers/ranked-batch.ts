@@ -121,7 +121,7 @@ export class RankedBatch {
 
   private worthOfRows(amount: CompiledRanking['amount'], of: string): Float64Array | undefined {
     const { weight, size, rows } = this.batch;
-    if (amount === 'events') return Float64Array.from(weight);
+    if (amount === 'events') return new Float64Array(weight);
     const worth = new Float64Array(rows);
     const values = amount === 'bytes' ? size : numbersOf(this.batch, of);
     if (!values) return undefined;
@@ -214,7 +214,7 @@ function taken<Values extends Float64Array | Int32Array>(values: Values, order: 
 function combine(keys: readonly KeyColumn[], rows: number, places: number): Int32Array | Float64Array | undefined {
   const [first, ...more] = keys.filter(({ codes }) => codes);
   if (!first?.codes || more.length === 0) return first?.codes;
-  const combined = places < 2 ** 31 ? Int32Array.from(first.codes) : Float64Array.from(first.codes);
+  const combined = places < 2 ** 31 ? new Int32Array(first.codes) : new Float64Array(first.codes);
   let range = first.count;
   for (const { codes, count } of more) {
     if (!codes) continue;

@@ -32,7 +32,7 @@ import {
   type TalkerSketch,
 } from './talker-sketch.ts';
 import { TalkerBuilder, type TalkerQuestion, type TalkerTable } from './talker-table.ts';
-import { TalkerTake } from './talker-take.ts';
+import { countersOfGroup, TalkerTake } from './talker-take.ts';
 import { talkersCsv } from './talkers-csv.ts';
 import { packToldTalkers, unpackToldTalkers } from './told-talkers.ts';
 
@@ -68,7 +68,7 @@ function zipf(keys: number, random: () => number): () => number {
 
 /** Draws events into sketches of a level, by two engines that share the steps, and counts them exactly beside. */
 function drawn(level: TalkerLevel, events: number, draw: () => number, counts: Int32Array): TalkerSketch {
-  const engines = [newTalkerSketch(fiveMinutes.most), newTalkerSketch(fiveMinutes.most)];
+  const engines = [newTalkerSketch(countersOfGroup), newTalkerSketch(countersOfGroup)];
   for (let i = 0; i < events; i++) {
     const key = draw();
     counts[key] = (counts[key] as number) + 1;
@@ -106,7 +106,7 @@ describe('traffic of a million keys', () => {
     const { recall, outOfBounds } = judged(table, counts);
     expect(recall).toBeGreaterThanOrEqual(0.95);
     expect(outOfBounds).toBe(0);
-    expect(table.missed).toBeLessThanOrEqual(table.total / (fiveMinutes.most + 1));
+    expect(table.missed).toBeLessThanOrEqual(table.total / (countersOfGroup + 1));
     const distinct = counts.reduce((sum, count) => sum + Math.min(1, count), 0);
     expect(Math.abs(table.distinct / distinct - 1)).toBeLessThan(0.06);
     expect(table.total).toBe(72 * 15_000);
@@ -125,7 +125,7 @@ describe('traffic of a million keys', () => {
     const { recall, outOfBounds } = judged(table, counts);
     expect(recall).toBeGreaterThanOrEqual(0.95);
     expect(outOfBounds).toBe(0);
-    expect(table.missed).toBeLessThanOrEqual(table.total / (fiveMinutes.most + 1));
+    expect(table.missed).toBeLessThanOrEqual(table.total / (countersOfGroup + 1));
   }, 60_000);
 });
 

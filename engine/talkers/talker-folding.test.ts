@@ -1,4 +1,3 @@
-import { deflateRawSync } from 'node:zlib';
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import { labelsOfId } from '#core/metrics/labels.ts';
 import { day, hour, minute } from '#core/metrics/levels.ts';
@@ -35,7 +34,7 @@ async function tell(events: readonly (readonly [crane: string, time: number])[],
     'cranes',
   );
   take.add(new RankedBatch({ ...batch, time: Float64Array.from(events, ([, time]) => time) }, { now }));
-  await addToldTalkers(database.db, deflateRawSync(packToldTalkers([take])));
+  await addToldTalkers(database.db, packToldTalkers([take]));
 }
 
 async function leaseOf(engine: string): Promise<Lease> {

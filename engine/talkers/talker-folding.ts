@@ -1,4 +1,3 @@
-import { inflateRawSync } from 'node:zlib';
 import { fiveMinutes, stepStart, type TalkerLevel, talkerDays, talkerLevelAt } from '#core/talkers/talker-levels.ts';
 import { mergeTalkers, newTalkerSketch, sketchOf, type TalkerSketch } from '#core/talkers/talker-sketch.ts';
 import { unpackToldTalkers } from '#core/talkers/told-talkers.ts';
@@ -56,7 +55,7 @@ async function foldSome(tx: Queryable, lease: Lease, now: number): Promise<numbe
 
 function gather(told: readonly Uint8Array[], now: number): readonly Gathered[] {
   const all = new Map<string, Gathered>();
-  for (const { ranking, counts, slots } of told.flatMap((data) => unpackToldTalkers(inflateRawSync(data))))
+  for (const { ranking, counts, slots } of told.flatMap((data) => unpackToldTalkers(data)))
     for (const { start: from, talkers } of slots) {
       const level = talkerLevelAt(from, now);
       if (!level) continue;
