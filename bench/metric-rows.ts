@@ -9,9 +9,8 @@ import { firstPlan, type PlanDocument } from '../core/plan/document.ts';
 import { seededRandom } from '../core/routing/route.ts';
 import { startEngine, type TestEngine } from '../engine/testing/engine.ts';
 import { addMetric, seeSeries, writeChunks } from '../store/metrics.ts';
-import { chunks } from './events.ts';
-import { faster, medianTime, medianTurn, type Row, type Turn } from './measure.ts';
-import { rate } from './rate.ts';
+import { faster, medianTime, type Row } from './measure.ts';
+import { planCost } from './plan-cost.ts';
 
 /** A metric of 900 series: 300 paths in three regions. */
 const counted: PlanDocument = {
@@ -27,9 +26,6 @@ const read: PlanDocument = {
   metrics: [{ id: 'year', name: 'year', when: 'source = none', measure: 'count', by: [{ field: 'path' }] }],
 };
 
-/** Turns with and without the metric, and pieces of 25,000 events in each. */
-const turnCount = 16;
-const perTurn = 16;
 /** Series of a year by the hour, and points of a day by the minute that are packed. */
 const yearSeries = 20;
 const daySeries = 1_000;
@@ -38,29 +34,14 @@ const daySeries = 1_000;
 export async function metricRows(mariadb: string, folder: string): Promise<readonly Row[]> {
   const engine = await startEngine(mariadb);
   try {
-    return [await intakeRow(engine), ...(await packedRows(mariadb)), ...(await yearRows(engine, mariadb, folder))];
+    return [
+      await planCost(engine, counted, { id: 'l intake with a metric of 900 series / without', turns: 16, floor: 0.9 }),
+      ...(await packedRows(mariadb)),
+      ...(await yearRows(engine, mariadb, folder)),
+    ];
   } finally {
     await engine.stop();
   }
-}
-
-async function intakeRow(engine: TestEngine): Promise<Row> {
-  await engine.source('bench');
-  const pieces = [...chunks()].slice(0, perTurn);
-  const measured = async (plan: PlanDocument): Promise<number> => {
-    await engine.publish(plan);
-    return await rate(engine, pieces);
-  };
-  // The first events bring the code up to speed.
-  for (const plan of [counted, firstPlan, counted]) await measured(plan);
-  const turns: Turn[] = [];
-  for (let i = 0; i < turnCount; i++) {
-    const first = i % 2 === 0 ? await measured(firstPlan) : 0;
-    const withMetric = await measured(counted);
-    const alone = first || (await measured(firstPlan));
-    turns.push({ ours: 1 / withMetric, peer: 1 / alone });
-  }
-  return medianTurn('l intake with a metric of 900 series / without', turns, 0.9);
 }
 
 const aggregates = aggregatesOf('count');

@@ -8,9 +8,8 @@ import { addTalkers, newTalkerSketch } from '../core/talkers/talker-sketch.ts';
 import { packStored } from '../engine/talkers/stored-sketch.ts';
 import { startEngine, type TestEngine } from '../engine/testing/engine.ts';
 import { rankingNumber, writeTalkerSketches } from '../store/talkers.ts';
-import { chunks } from './events.ts';
-import { medianTime, medianTurn, type Row, type Turn } from './measure.ts';
-import { rate } from './rate.ts';
+import { medianTime, type Row } from './measure.ts';
+import { planCost } from './plan-cost.ts';
 
 /** Ten rankings beside the ready ones: by few values and by many (3, 300, 900; 90,000, as many as clients may be), by events, bytes and sums. */
 const keys: readonly Omit<RankingDocument, 'id' | 'title' | 'when'>[] = [
@@ -34,37 +33,17 @@ const ranked: PlanDocument = {
 /** Of which nothing comes: what is read of it was written before. */
 const read: RankingDocument = { id: 'r', title: 'R', when: 'source = none', by: ['client'], amount: 'events' };
 
-/** Turns with and without the rankings, and pieces of 25,000 events in each. */
-const turnCount = 24;
-const perTurn = 16;
-
 /** What ten rankings leave of the intake's rate, and how soon windows of one are read. */
 export async function talkerRows(mariadb: string): Promise<readonly Row[]> {
   const engine = await startEngine(mariadb);
   try {
-    return [await intakeRow(engine), ...(await windowRows(engine))];
+    return [
+      await planCost(engine, ranked, { id: 'm intake with ten rankings more / without', turns: 24, floor: 0.95 }),
+      ...(await windowRows(engine)),
+    ];
   } finally {
     await engine.stop();
   }
-}
-
-async function intakeRow(engine: TestEngine): Promise<Row> {
-  await engine.source('bench');
-  const pieces = [...chunks()].slice(0, perTurn);
-  const measured = async (plan: PlanDocument): Promise<number> => {
-    await engine.publish(plan);
-    return await rate(engine, pieces);
-  };
-  // The first events bring the code up to speed.
-  for (const plan of [ranked, firstPlan, ranked]) await measured(plan);
-  const turns: Turn[] = [];
-  for (let i = 0; i < turnCount; i++) {
-    const first = i % 2 === 0 ? await measured(firstPlan) : 0;
-    const withRankings = await measured(ranked);
-    const alone = first || (await measured(firstPlan));
-    turns.push({ ours: 1 / withRankings, peer: 1 / alone });
-  }
-  return medianTurn('m intake with ten rankings more / without', turns, 0.95);
 }
 
 /** Windows of a ranking of a million clients: of a day by five minutes, a week by hours, a month and a year by days. */
