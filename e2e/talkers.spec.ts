@@ -84,4 +84,8 @@ test('what a ranking tells agrees with the stored lines and with the ledger', as
   for (const { labels, amount } of told.slice(0, 20))
     expect([labels, amount]).toEqual([labels, stored.get(labels.join(' '))]);
   expect(ranking.missed).toBe(0);
+  const csv = await request.get(`/api/rankings/pages?${new URLSearchParams(window)}`, {
+    headers: { accept: 'text/csv' },
+  });
+  expect(await csv.text()).toMatch(/^place,path,status,at least,at most,share,since,\d{4}-/);
 });

@@ -32,7 +32,7 @@ import { Measures } from './measures.ts';
 import { derivedMetrics } from './metrics/derived-metrics.ts';
 import { fillRound } from './metrics/metric-fill.ts';
 import { MetricFolding } from './metrics/metric-folding.ts';
-import { metricBegins } from './metrics/metric-revisions.ts';
+import { type MetricBegins, metricBegins } from './metrics/metric-revisions.ts';
 import { expireMetrics, rollUpMetrics } from './metrics/metric-roll-ups.ts';
 import { drain } from './outgoing/drain.ts';
 import { followers } from './outgoing/index.ts';
@@ -207,9 +207,12 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const isHolder = (name: string): boolean => leases.get(name) !== undefined;
   regularly('changes', 500, () => changes.look());
   regularly('lost messages', 2_000, () => lost.book(Date.now()));
+  let begins: MetricBegins = { upTo: 0, revisions: [] };
   regularly('merging', 3_000, () =>
     leases.holding(leaseNames.merging, async () => {
-      await compaction.round(await metricBegins(database), Date.now());
+      const { revision } = plan.current();
+      if (begins.upTo !== revision) begins = await metricBegins(database, revision);
+      await compaction.round(begins, Date.now());
     }),
   );
   regularly('retention', 30_000, () =>

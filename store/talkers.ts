@@ -2,6 +2,9 @@ import { and, asc, eq, gte, inArray, lt, lte, sql } from 'drizzle-orm';
 import type { Queryable } from './database.ts';
 import { rankings, talkerSketches, toldTalkers } from './schema.ts';
 
+/** Sketches that are written by one statement: each may be some ten thousand bytes. */
+const sketchesAtOnce = 50;
+
 /** Notes what a group brought for rankings; call it inside the transaction that stores its events. */
 export async function addToldTalkers(tx: Queryable, data: Uint8Array): Promise<void> {
   await tx.insert(toldTalkers).values({ data });
@@ -112,10 +115,10 @@ export async function freshTalkerSteps(
 
 /** Writes sketches in the place of those that are there. */
 export async function writeTalkerSketches(tx: Queryable, sketches: readonly StoredTalkers[]): Promise<void> {
-  for (const sketch of sketches)
+  for (let i = 0; i < sketches.length; i += sketchesAtOnce)
     await tx
       .insert(talkerSketches)
-      .values(sketch)
+      .values(sketches.slice(i, i + sketchesAtOnce))
       .onDuplicateKeyUpdate({
         set: { fresh: sql`values(${talkerSketches.fresh})`, data: sql`values(${talkerSketches.data})` },
       });

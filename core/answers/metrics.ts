@@ -1,6 +1,7 @@
 import type { Currency } from '../costs/price-book.ts';
 import type { MeasuredField } from '../metrics/measures/measure.ts';
 import type { DistinctEstimate } from '../metrics/series-estimate.ts';
+import type { DraftState } from '../plan/beside-live.ts';
 import type { EmptyValue, MetricKey } from '../plan/document.ts';
 
 /** What a metric can keep of events. */
@@ -27,7 +28,7 @@ export interface MetricView {
   /** How long it is kept, in milliseconds. */
   readonly keep: number;
   /** Whether the live plan has it so, or the draft has it new, changed or taken out. */
-  readonly state: 'live' | 'new' | 'changed' | 'removed';
+  readonly state: DraftState;
   /** Series that something came for in the last 30 days. */
   readonly series: number;
   /** The key that brought more values than there is room for; empty where there is room. */

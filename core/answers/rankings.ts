@@ -1,3 +1,4 @@
+import type { DraftState } from '../plan/beside-live.ts';
 import type { RankingDocument } from '../plan/document.ts';
 
 /** Who contributes: the values of the keys; null for events without the field. */
@@ -10,13 +11,13 @@ export interface RankingView {
   /** Of which events; empty: all. */
   readonly when: string;
   readonly by: readonly string[];
-  readonly amount: RankingDocument['amount'];
+  readonly measure: RankingDocument['measure'];
   /** The field that is summed; empty where none is. */
   readonly of: string;
   /** Whether it is kept whatever the plan says. */
   readonly isReady: boolean;
   /** Whether the live plan has it so, or the draft has it new, changed or taken out. */
-  readonly state: 'live' | 'new' | 'changed' | 'removed';
+  readonly state: DraftState;
   /** Who is first over the last day, and its share; null where nothing came. */
   readonly first: { readonly labels: TalkerLabels; readonly told: string; readonly share: number } | null;
   /** How many contributed over the last day, estimated. */
@@ -47,7 +48,7 @@ export interface RankedTalker {
 }
 
 /** `GET /api/rankings/{id}` */
-export interface RankingAnswer extends Pick<RankingView, 'id' | 'title' | 'when' | 'by' | 'amount' | 'of'> {
+export interface RankingAnswer extends Pick<RankingView, 'id' | 'title' | 'when' | 'by' | 'measure' | 'of'> {
   /** The window in whole steps, and the length of a step; milliseconds. */
   readonly from: number;
   readonly to: number;

@@ -1,49 +1,26 @@
 import { expect, test } from 'vitest';
 import { addToQuantiles, newQuantileSketch } from '../sketches/quantiles.ts';
-import { type ExposedMetric, exposition, mostExposed } from './exposition.ts';
-import type { SeriesLabels } from './labels.ts';
-import { measures } from './measures/index.ts';
-import type { Measure } from './measures/measure.ts';
-import { newPoints, type Points } from './points.ts';
+import { exposedMetric, onePoint } from '../testing/exposed-metric.ts';
+import { exposition, mostExposed } from './exposition.ts';
+import { newPoints } from './points.ts';
 
 const since = Date.UTC(2026, 10, 24);
-
-function metric(
-  measure: string,
-  series: readonly (readonly [SeriesLabels, Points])[],
-  more: Partial<ExposedMetric> = {},
-) {
-  const of = measures.get(measure) as Measure;
-  const list = series.map(([labels, points]) => ({ labels, points }));
-  return { name: 'booking.requests', help: '', unit: '', measure: of, series: list, ...more };
-}
-
-/** One place of a measure whose first aggregates have some values. */
-function points(measure: string, ...values: readonly number[]): Points {
-  const made = newPoints((measures.get(measure) as Measure).aggregates('took'), 1);
-  for (const [i, value] of values.entries()) {
-    const state = made.states[i];
-    if (state && 'values' in state) state.values[0] = value;
-  }
-  made.filled[0] = 1;
-  return made;
-}
 
 test('counters are told with when they began, labels with what is in them, and the rest as overflow', () => {
   const text = exposition(
     [
-      metric(
+      exposedMetric(
         'count',
         [
-          [{ 'http.status': '200', path: '/a"b\\\n' }, points('count', 12)],
-          [{ 'http.status': null, path: '/' }, points('count', 3)],
-          [{ 'http.status': true, path: true }, points('count', 2)],
+          [{ 'http.status': '200', path: '/a"b\\\n' }, onePoint('count', 12)],
+          [{ 'http.status': null, path: '/' }, onePoint('count', 3)],
+          [{ 'http.status': true, path: true }, onePoint('count', 2)],
           [{ 'http.status': '1', path: 'empty' }, newPoints([{ function: 'count' }], 1)],
         ],
         { help: 'How busy "it" is.' },
       ),
-      metric('sum', [[{}, points('sum', 2.5, 4)]], { name: 'booking/requests', unit: 'By' }),
-      metric('max', [[{}, points('max', 7)]], { name: 'booking_requests' }),
+      exposedMetric('sum', [[{}, onePoint('sum', 2.5, 4)]], { name: 'booking/requests', unit: 'By' }),
+      exposedMetric('max', [[{}, onePoint('max', 7)]], { name: 'booking_requests' }),
     ],
     since,
   );
@@ -70,13 +47,13 @@ test('counters are told with when they began, labels with what is in them, and t
 });
 
 test('histograms have a bucket for each power of two, and what is negative or zero below them', () => {
-  const made = points('distribution');
+  const made = onePoint('distribution');
   const sketch = newQuantileSketch();
   for (const value of [-3, 0, 0.3, 0.5, 0.6, 3, 4, 4.1]) addToQuantiles(sketch, value, 1);
   const [state, sum] = made.states;
   if (state?.kind === 'quantiles') state.sketches[0] = sketch;
   if (sum?.kind === 'sum') sum.values[0] = 9.5;
-  const text = exposition([metric('distribution', [[{}, made]], { name: 'took', unit: 's' })], since);
+  const text = exposition([exposedMetric('distribution', [[{}, made]], { name: 'took', unit: 's' })], since);
   expect(text.split('\n').filter((line) => line.startsWith('took_seconds_'))).toEqual([
     'took_seconds_bucket{le="0"} 2',
     'took_seconds_bucket{le="0.5"} 4',
@@ -92,8 +69,8 @@ test('histograms have a bucket for each power of two, and what is negative or ze
 });
 
 test('what is too much is left out and counted', () => {
-  const many = Array.from({ length: mostExposed + 5 }, (_, i) => [{ n: String(i) }, points('count', 1)] as const);
-  const text = exposition([metric('count', many)], since);
+  const many = Array.from({ length: mostExposed + 5 }, (_, i) => [{ n: String(i) }, onePoint('count', 1)] as const);
+  const text = exposition([exposedMetric('count', many)], since);
   expect(text).toContain('otter_derived_series_left_out 5\n');
   expect(text.match(/_total\{/g)?.length).toBe(mostExposed);
 });

@@ -1,10 +1,9 @@
 import { expect, test } from 'vitest';
 import { array, mixed, number, object, string } from 'yup';
 import { addToQuantiles, newQuantileSketch } from '../sketches/quantiles.ts';
+import { exposedMetric, onePoint } from '../testing/exposed-metric.ts';
 import type { ExposedMetric } from './exposition.ts';
 import type { SeriesLabels } from './labels.ts';
-import { measures } from './measures/index.ts';
-import type { Measure } from './measures/measure.ts';
 import { otlpMessages } from './otlp-metrics.ts';
 import { newPoints, type Points } from './points.ts';
 
@@ -32,33 +31,20 @@ function told(metrics: readonly ExposedMetric[]) {
   );
 }
 
-function metric(measure: string, series: readonly (readonly [SeriesLabels, Points])[]): ExposedMetric {
-  const of = measures.get(measure) as Measure;
-  const list = series.map(([labels, points]) => ({ labels, points }));
-  return { name: `m.${measure}`, help: 'what for', unit: 's', measure: of, series: list };
-}
-
-function points(measure: string, ...values: readonly number[]): Points {
-  const made = newPoints((measures.get(measure) as Measure).aggregates('took'), 1);
-  for (const [i, value] of values.entries()) {
-    const state = made.states[i];
-    if (state && 'values' in state) state.values[0] = value;
-  }
-  made.filled[0] = 1;
-  return made;
-}
+const metric = (measure: string, series: readonly (readonly [SeriesLabels, Points])[]): ExposedMetric =>
+  exposedMetric(measure, series, { name: `m.${measure}`, help: 'what for', unit: 's' });
 
 const times = { startTimeUnixNano: `${since}000000`, timeUnixNano: `${now}000000` };
 
 test('counts are cumulative from the start, labels attributes, and the rest is told as overflow', () => {
   const [[count, sum, max] = []] = told([
     metric('count', [
-      [{ status: '200', gate: null }, points('count', 12)],
-      [{ status: true, gate: true }, points('count', 2)],
+      [{ status: '200', gate: null }, onePoint('count', 12)],
+      [{ status: true, gate: true }, onePoint('count', 2)],
       [{ status: '404', gate: 'never' }, newPoints([{ function: 'count' }], 1)],
     ]),
-    metric('sum', [[{}, points('sum', -2.5, 4)]]),
-    metric('max', [[{}, points('max', 7)]]),
+    metric('sum', [[{}, onePoint('sum', -2.5, 4)]]),
+    metric('max', [[{}, onePoint('max', 7)]]),
   ]);
   expect(count).toMatchObject({
     name: 'm.count',
@@ -79,7 +65,7 @@ test('counts are cumulative from the start, labels attributes, and the rest is t
 });
 
 test('distributions are exponential histograms whose buckets hold what was measured', () => {
-  const made = points('distribution');
+  const made = onePoint('distribution');
   const [state] = made.states;
   const sketch = newQuantileSketch();
   for (const [value, weight] of [
@@ -114,8 +100,8 @@ test('distributions are exponential histograms whose buckets hold what was measu
 });
 
 test('messages hold 2,000 points, and all series that may be told are in one of them', () => {
-  const series = Array.from({ length: 4_500 }, (_, i) => [{ n: String(i) }, points('count', i)] as const);
-  const messages = told([metric('count', series), metric('max', [[{}, points('max', 1)]])]);
+  const series = Array.from({ length: 4_500 }, (_, i) => [{ n: String(i) }, onePoint('count', i)] as const);
+  const messages = told([metric('count', series), metric('max', [[{}, onePoint('max', 1)]])]);
   expect(messages.map((list) => list.map(({ name }) => name))).toEqual([
     ['m.count'],
     ['m.count'],

@@ -1,26 +1,10 @@
 import { object, string } from 'yup';
+import { parseLeftOut } from '../talkers/left-out.ts';
 import { operation } from './operation.ts';
 
 const rankingId = string()
   .required()
   .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'a ranking is named by small letters, digits and dashes');
-
-/** Those who are left out of a ranking: a JSON list of lists of values, null for events without the field. */
-function isListOfLabels(text: string): boolean {
-  try {
-    const list: unknown = JSON.parse(text);
-    return (
-      Array.isArray(list) &&
-      list.length <= 50 &&
-      list.every(
-        (labels: unknown) =>
-          Array.isArray(labels) && labels.every((value: unknown) => value === null || typeof value === 'string'),
-      )
-    );
-  } catch {
-    return false;
-  }
-}
 
 export const rankings = operation({
   method: 'GET',
@@ -47,6 +31,6 @@ export const ranking = operation({
     without: string()
       .max(20_000)
       .default('[]')
-      .test('labels', 'without is a JSON list of lists of values', (text) => isListOfLabels(text ?? '')),
+      .test('labels', 'without is a JSON list of lists of values', (text) => parseLeftOut(text ?? '') !== undefined),
   }),
 });

@@ -279,8 +279,8 @@ function checkRankings({ rankings = [] }: PlanDocument): PlanProblem[] {
   return [...repeated(rankings, 'rankings'), ...rankings.flatMap((one, i) => checkRanking(one, `rankings[${i}]`))];
 }
 
-function checkRanking({ id, when, by, amount, of }: RankingDocument, path: string): PlanProblem[] {
-  const isSum = amount === 'sum';
+function checkRanking({ id, when, by, measure, of }: RankingDocument, path: string): PlanProblem[] {
+  const isSum = measure === 'sum';
   return [
     ...(readyRankings.some((ready) => ready.id === id)
       ? [{ path: `${path}.id`, message: `${id} is a ranking that is kept anyway: choose another id` }]
@@ -293,7 +293,7 @@ function checkRanking({ id, when, by, amount, of }: RankingDocument, path: strin
     ).map(({ path: at, message }) => ({ path: at.replace(/\.id$/, ''), message })),
     ...(isSum && !of ? [{ path: `${path}.of`, message: 'say of which field: a sum is of one' }] : []),
     ...(!isSum && of !== undefined
-      ? [{ path: `${path}.of`, message: `a ranking by ${amount} is of the events, not of a field` }]
+      ? [{ path: `${path}.of`, message: `a ranking by ${measure} is of the events, not of a field` }]
       : []),
   ];
 }

@@ -127,13 +127,13 @@ export interface RankingDocument {
   /** By up to four fields: their values together are who contributes. */
   readonly by: readonly string[];
   /** What they are ranked by: events, bytes as they arrived, or the sum of a field. */
-  readonly amount: (typeof rankingAmounts)[number];
+  readonly measure: (typeof rankingMeasures)[number];
   /** The field that is summed; absent where none is. */
   readonly of?: string | undefined;
 }
 
 /** By what rankings can be. */
-export const rankingAmounts = ['events', 'bytes', 'sum'] as const;
+export const rankingMeasures = ['events', 'bytes', 'sum'] as const;
 
 /** What may be shown where nothing came. */
 export const emptyValues = ['none', 'zero', 'last'] as const;

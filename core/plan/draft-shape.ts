@@ -87,7 +87,7 @@ export const draftShape = object({
       title: text(200),
       when: text(20_000),
       by: array(text(256)).max(20).required(),
-      amount: text(40),
+      measure: text(40),
       of: string().strict().max(256),
     }),
   ).max(60),

@@ -6,7 +6,7 @@ import {
   emptyValues,
   overflowChoices,
   type PipelineTest,
-  rankingAmounts,
+  rankingMeasures,
   type StepDocument,
 } from './document.ts';
 import type { SchemaMeta } from './json-schema.ts';
@@ -152,7 +152,7 @@ export const planShape = object({
       title: string().required().max(200),
       when: string().defined().max(20_000),
       by: array(string().required().max(longestKey)).min(1).max(mostKeys).required(),
-      amount: string().oneOf(rankingAmounts).required(),
+      measure: string().oneOf(rankingMeasures).required(),
       of: string().max(longestKey),
     }).noUnknown(),
   ).max(most.rankings),

@@ -108,22 +108,22 @@ export class RankedBatch {
 
   /** What each row is worth to a ranking, nothing where it is not of it; undefined where none is. */
   private chosenAmounts(ranking: CompiledRanking): Float64Array | undefined {
-    const { when, amount, of } = ranking;
-    const id = `${amount} ${of} ${when.text}`;
+    const { when, measure, of } = ranking;
+    const id = `${measure} ${of} ${when.text}`;
     if (this.amounts.has(id)) return this.amounts.get(id);
     const mask = this.maskOf(when);
-    const worth = mask?.includes(1) === false ? undefined : this.worthOfRows(amount, of);
+    const worth = mask?.includes(1) === false ? undefined : this.worthOfRows(measure, of);
     if (worth && mask) for (let row = 0; row < worth.length; row++) if (mask[row] === 0) worth[row] = 0;
     const ordered = worth && this.order ? taken(worth, this.order) : worth;
     this.amounts.set(id, ordered);
     return ordered;
   }
 
-  private worthOfRows(amount: CompiledRanking['amount'], of: string): Float64Array | undefined {
+  private worthOfRows(measure: CompiledRanking['measure'], of: string): Float64Array | undefined {
     const { weight, size, rows } = this.batch;
-    if (amount === 'events') return new Float64Array(weight);
+    if (measure === 'events') return new Float64Array(weight);
     const worth = new Float64Array(rows);
-    const values = amount === 'bytes' ? size : numbersOf(this.batch, of);
+    const values = measure === 'bytes' ? size : numbersOf(this.batch, of);
     if (!values) return undefined;
     for (let row = 0; row < rows; row++) {
       const value = values[row] as number;

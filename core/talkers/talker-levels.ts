@@ -21,6 +21,11 @@ export const talkerLevels: readonly TalkerLevel[] = [
 /** The levels by name, the finest first. */
 export const [fiveMinutes, talkerHours, talkerDays] = talkerLevels as readonly [TalkerLevel, TalkerLevel, TalkerLevel];
 
+/** The level whose steps those of another one are made of; undefined for the finest. */
+export function finerThan({ level }: TalkerLevel): TalkerLevel | undefined {
+  return talkerLevels[level - 1];
+}
+
 /** Most steps that a window is shown in. */
 const mostSteps = 460;
 

@@ -24,8 +24,6 @@ export interface TalkerTable {
   readonly missed: number;
   /** How many there are, estimated. */
   readonly distinct: number;
-  /** Whether each of them had a counter all the time. */
-  readonly isExact: boolean;
   /** What was left out came to, at least. */
   readonly leftOut: number;
   /** Those who contributed most, the first first. */
@@ -102,7 +100,6 @@ export class TalkerBuilder {
     const missed = counted.reduce((sum, { talkers }) => sum + talkers.missed, 0);
     return {
       ...{ total, totals, missed, leftOut },
-      isExact: missed === 0,
       // What had a counter all the time is known one by one.
       distinct: missed === 0 ? sums.size : Math.max(sums.size, distinctCount(distinct) - leftCount),
       lines: this.lines(topOf(sums, most)),

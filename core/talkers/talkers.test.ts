@@ -192,7 +192,7 @@ test('labels and their ids belong to each other, whatever stands in the values',
 
 describe('events', () => {
   const now = Date.now();
-  const ranking: RankingDocument = { id: 'r', title: 'R', when: '', by: ['gate'], amount: 'events' };
+  const ranking: RankingDocument = { id: 'r', title: 'R', when: '', by: ['gate'], measure: 'events' };
 
   /** What a ranking makes of events, through the store. */
   function told(of: Partial<RankingDocument>, events: readonly object[], weights?: readonly number[]) {
@@ -218,13 +218,13 @@ describe('events', () => {
   });
 
   test('are ranked by bytes, by a sum of which what is below zero is no part, and by several keys', () => {
-    expect(told({ amount: 'bytes' }, events)[0]).toEqual(['north', '{"gate":"north","n":5}'.length * 2 + 1]);
-    expect(told({ amount: 'sum', of: 'n' }, events)).toEqual([
+    expect(told({ measure: 'bytes' }, events)[0]).toEqual(['north', '{"gate":"north","n":5}'.length * 2 + 1]);
+    expect(told({ measure: 'sum', of: 'n' }, events)).toEqual([
       [null, 20],
       ['north', 5],
       ['south', 1],
     ]);
-    expect(told({ amount: 'sum', of: 'nothing' }, events)).toEqual([]);
+    expect(told({ measure: 'sum', of: 'nothing' }, events)).toEqual([]);
     expect(told({ by: ['source', 'gate', 'n'], when: 'has gate' }, events)).toHaveLength(3);
     expect(told({ by: ['source', 'gate', 'n'], when: 'has gate' }, events)[0]?.slice(0, 2)).toEqual(['pier', 'north']);
   });
@@ -268,14 +268,14 @@ describe('a ranking over a window', () => {
   }
 
   test('tells who contributed most, in all and by step', () => {
-    const { lines, total, totals, distinct, isExact } = table();
+    const { lines, total, totals, distinct, missed } = table();
     expect(lines.map(({ id, amount }) => [id, amount])).toEqual([
       ['a', 10],
       ['c', 7],
       ['b', 3],
     ]);
     expect(lines[2]?.values).toEqual([1, 0, 0, 2]);
-    expect([total, totals, distinct, isExact]).toEqual([20, [6, 12, 0, 2], 3, true]);
+    expect([total, totals, distinct, missed]).toEqual([20, [6, 12, 0, 2], 3, 0]);
   });
 
   test('leaves out who is not wanted, from lines and totals', () => {
@@ -344,7 +344,7 @@ describe('conditions', () => {
 
 test('as CSV a ranking has its bounds and its steps', () => {
   const answer: RankingAnswer = {
-    ...{ id: 'r', title: 'R', when: '', by: ['gate', 'pier'], amount: 'events', of: '' },
+    ...{ id: 'r', title: 'R', when: '', by: ['gate', 'pier'], measure: 'events', of: '' },
     ...{ from: 0, to: 2 * hour, every: hour, isRunning: false, at: null, total: 7, leftOut: 0, totals: [5, 2] },
     ...{ missed: 1, distinct: 2, without: [] },
     talkers: [
@@ -371,7 +371,7 @@ test('events of a batch count the same whatever order and mixture they come in',
   const batch = batchOf(events);
   const time = Float64Array.from(events, () => now - Math.floor(random() * 30) * 200_000);
   for (const by of [['n'], ['name'], ['took', 'flag'], ['wide'], ['name', 'wide', 'n'], ['source', 'nothing']]) {
-    const take = new TalkerTake(compileRanking({ id: 'r', title: 'R', when: 'n < 4', by, amount: 'sum', of: 'n' }));
+    const take = new TalkerTake(compileRanking({ id: 'r', title: 'R', when: 'n < 4', by, measure: 'sum', of: 'n' }));
     take.add(new RankedBatch({ ...batch, time }, { now }));
     const wanted = new Map<string, number>();
     events.forEach((event, row) => {
@@ -398,7 +398,7 @@ test('four keys of which each event has other values are told apart', () => {
   const events = Array.from({ length: 20_000 }, (_, i) => ({ a: i, b: `b${i}`, c: i / 7, d: `d${i % 19_999}` }));
   const batch = batchOf(events);
   const ranked = new RankedBatch({ ...batch, time: batch.time.map(() => now) }, { now });
-  const ranking = compileRanking({ id: 'r', title: 'R', when: '', by: ['a', 'b', 'c', 'd'], amount: 'events' });
+  const ranking = compileRanking({ id: 'r', title: 'R', when: '', by: ['a', 'b', 'c', 'd'], measure: 'events' });
   const [step] = ranked.amountsOf(ranking);
   expect(step?.amounts.length).toBe(20_000);
   expect(step?.valuesOf(12_345)).toEqual(['12345', 'b12345', String(12_345 / 7), 'd12345']);
@@ -410,7 +410,7 @@ test('numbers that would swallow all others are no part of a sum', () => {
   const now = Date.now();
   const batch = batchOf([{ n: 1e308 }, { n: 1e308 }, { n: 3 }]);
   const take = new TalkerTake(
-    compileRanking({ id: 'r', title: 'R', when: '', by: ['source'], amount: 'sum', of: 'n' }),
+    compileRanking({ id: 'r', title: 'R', when: '', by: ['source'], measure: 'sum', of: 'n' }),
   );
   take.add(new RankedBatch({ ...batch, time: batch.time.map(() => now) }, { now }));
   expect(take.slots.map(({ sketch }) => sketch.frequent.total)).toEqual([3]);

@@ -6,6 +6,7 @@ import { listCapDays } from '#store/cap-days.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
 import { sendSurely } from '../testing/surely.ts';
+import { whileKilled } from '../testing/while-killed.ts';
 
 let one: TestEngine;
 let two: TestEngine;
@@ -49,7 +50,6 @@ test('over midnights, changes of the clock, two engines and kills no day keeps m
   await one.publish(capped);
   await two.refresh();
   let sent = 0;
-  let working = true;
   const lane = async (number: number): Promise<void> => {
     for (let i = 0; i < 40; i++) {
       const begins = Date.parse(pick(nights)) + Math.floor(random() * 5 * hour);
@@ -66,17 +66,7 @@ test('over midnights, changes of the clock, two engines and kills no day keeps m
       });
     }
   };
-  const disturb = async (): Promise<void> => {
-    while (working) {
-      const engine = pick([one, two]);
-      await engine.kill();
-      await engine.restart();
-    }
-  };
-  const disturbing = disturb();
-  await Promise.all([0, 1, 2, 3].map(lane));
-  working = false;
-  await disturbing;
+  await whileKilled([one, two], () => Promise.all([0, 1, 2, 3].map(lane)));
 
   const window = { from: Date.parse('2026-03-01T00:00:00Z'), to: Date.parse('2026-11-20T00:00:00Z') };
   const sums = await sumLedger(one.database, window, ['outcome', 'tier', 'rule'], hour);

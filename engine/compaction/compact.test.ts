@@ -51,11 +51,13 @@ async function add(
 
 /** Revisions in which metrics began. */
 let begins: readonly number[] = [];
+/** The last revision that was looked at for them. */
+let upTo = 9;
 
 /** A round, `later` milliseconds from now, of the same compaction as the rounds before unless it merges in another way. */
 const round = (of?: Pools, later = 0): Promise<number> => {
   if (of || !compaction) compaction = new Compaction(database, of ?? pools(), measures, log);
-  return compaction.round(begins, Date.now() + later);
+  return compaction.round({ upTo, revisions: begins }, Date.now() + later);
 };
 
 test('ten small ones of a kind are merged at once, with the bytes of all', async () => {
@@ -101,6 +103,14 @@ test('what was processed before a metric began stays apart from what was since',
     [2, 16],
     [2, 16],
   ]);
+});
+
+test('segments of a revision that is not looked at yet wait for it', async () => {
+  await add(12, 0, { revision: upTo + 1 });
+  expect(await round()).toBe(0);
+  upTo++;
+  expect(await round(undefined, 60_000)).toBe(12);
+  upTo--;
 });
 
 test('no merged one grows beyond what a segment may hold', async () => {

@@ -4,6 +4,7 @@ import { isAway } from '#store/fault.ts';
 import { newSmallPlaces, type SegmentPlace, type StoredSegment, smallSegments } from '#store/segments.ts';
 import type { Log } from '../log.ts';
 import type { Measures } from '../measures.ts';
+import type { MetricBegins } from '../metrics/metric-revisions.ts';
 import type { Pools } from '../workers/pools.ts';
 
 /** Segments below this many events are merged with others. */
@@ -40,10 +41,11 @@ export class Compaction {
   ) {}
 
   /**
-   * Merges what is worth it now. What was processed before one of the revisions `begins` and what was since stay apart: by
-   * that it is told what metrics that began there have not seen. Returns how many segments were merged.
+   * Merges what is worth it now. What was processed before a revision in which a metric began and what was since stay apart: by
+   * that it is told what the metric has not seen. Segments of revisions that are not looked at yet wait. Returns how many
+   * segments were merged.
    */
-  async round(begins: readonly number[], now: number): Promise<number> {
+  async round(begins: MetricBegins, now: number): Promise<number> {
     await this.findCandidates(now);
     let merged = 0;
     let merges = 0;
@@ -56,7 +58,9 @@ export class Compaction {
         .filter(({ length }) => length >= 2);
       const group = groups.find((one) => isWorthIt(one, now)) ?? groups[0];
       if (!group) {
-        this.candidates.delete(key);
+        // What was processed under a plan that is taken up in a moment is looked at again then.
+        if (small.some(({ revision }) => revision > begins.upTo)) candidate.at = now + patience / 8;
+        else this.candidates.delete(key);
         continue;
       }
       if (!isWorthIt(group, now)) {
@@ -116,10 +120,14 @@ export class Compaction {
 }
 
 /** Segments by the stretches of revisions that they were processed in. */
-function apart(small: readonly StoredSegment[], begins: readonly number[]): readonly (readonly StoredSegment[])[] {
+function apart(
+  small: readonly StoredSegment[],
+  { upTo, revisions }: MetricBegins,
+): readonly (readonly StoredSegment[])[] {
   const stretches = new Map<number, StoredSegment[]>();
   for (const segment of small) {
-    const stretch = begins.filter((begin) => begin <= segment.revision).length;
+    if (segment.revision > upTo) continue;
+    const stretch = revisions.filter((begin) => begin <= segment.revision).length;
     const list = stretches.get(stretch);
     if (list) list.push(segment);
     else stretches.set(stretch, [segment]);

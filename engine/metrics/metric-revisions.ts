@@ -55,13 +55,24 @@ export async function metricBegin(database: Database, metric: MetricDocument): P
   return first && !has.slice(times).includes(true) ? { revision: first.number, at: first.publishedAt } : undefined;
 }
 
-/** The revisions, of the last hundred, in which any metric began. */
-export async function metricBegins(database: Database): Promise<readonly number[]> {
-  const revisions = await listRevisions(database, mostRevisions);
-  const plans = await Promise.all(revisions.map(({ number }) => metricsOf(database, number)));
-  return revisions
-    .filter((_, i) => plans[i]?.some((metric) => !plans[i + 1]?.some((one) => isSameMetric(one, metric))))
-    .map(({ number }) => number);
+/** In which revisions metrics began, as far as that was looked for. */
+export interface MetricBegins {
+  /** The last revision that was looked at. */
+  readonly upTo: number;
+  readonly revisions: readonly number[];
+}
+
+/** The revisions, of the last hundred up to one of them, in which any metric began. */
+export async function metricBegins(database: Database, upTo: number): Promise<MetricBegins> {
+  const listed = (await listRevisions(database, mostRevisions)).filter(({ number }) => number <= upTo);
+  const plans = await Promise.all(listed.map(({ number }) => metricsOf(database, number)));
+  const begins = plans.map((metrics, i) => {
+    const before = plans[i + 1];
+    // What stands before the first of those that are looked at is not known.
+    if (!before && listed[i]?.number !== 1) return false;
+    return metrics.some((metric) => !before?.some((one) => isSameMetric(one, metric)));
+  });
+  return { upTo, revisions: listed.filter((_, i) => begins[i]).map(({ number }) => number) };
 }
 
 function isSameMetric(a: MetricDocument, b: MetricDocument): boolean {

@@ -3,6 +3,7 @@ import type { MetricAnswer, MetricsAnswer, MetricTrialAnswer } from '#core/answe
 import type { PlanDocument } from '#core/plan/document.ts';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
 import { sendSurely } from '../testing/surely.ts';
+import { whileKilled } from '../testing/while-killed.ts';
 
 let one: TestEngine;
 let two: TestEngine;
@@ -52,7 +53,6 @@ const read = (id: string, more: object = {}): Promise<MetricAnswer> =>
 const pick = <Item>(list: readonly Item[]): Item => list[Math.floor(Math.random() * list.length)] as Item;
 
 test('through kills of two engines and repetitions counts and sums are those of the numbered events', async () => {
-  let working = true;
   const sent: { source: string; n: number; gate: string; user: string }[] = [];
   const lane = async (number: number): Promise<void> => {
     for (let i = 0; i < 25; i++) {
@@ -68,17 +68,7 @@ test('through kills of two engines and repetitions counts and sums are those of 
       await sendSurely(() => pick([one, two]), { source, body, at, key: `${number} ${i}` });
     }
   };
-  const disturb = async (): Promise<void> => {
-    while (working) {
-      const engine = pick([one, two]);
-      await engine.kill();
-      await engine.restart();
-    }
-  };
-  const disturbing = disturb();
-  await Promise.all([0, 1, 2].map(lane));
-  working = false;
-  await disturbing;
+  await whileKilled([one, two], () => Promise.all([0, 1, 2].map(lane)));
 
   const total = (list: readonly { readonly n: number }[]): number => list.reduce((sum, { n }) => sum + n, 0);
   await expect.poll(async () => (await read('events')).whole.all, { timeout: 30_000 }).toBe(sent.length);

@@ -6,9 +6,9 @@ import { measures } from '#core/metrics/measures/index.ts';
 import { emptyOf, keyName, limitOf, measureOf, metricKeep, pointsName } from '#core/metrics/metric.ts';
 import { levelOf, type MetricWindow, metricWindow, type WindowTable } from '#core/metrics/metric-window.ts';
 import { operations } from '#core/operations/index.ts';
+import { besideLive } from '#core/plan/beside-live.ts';
 import { checkPlan, type PlanProblem } from '#core/plan/check.ts';
-import type { EmptyValue, MetricDocument, PlanDocument } from '#core/plan/document.ts';
-import { isSame } from '#core/plan/merge.ts';
+import type { EmptyValue, MetricDocument } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
 import { findMetricFill } from '#store/metric-fills.ts';
 import { findMetric } from '#store/metrics.ts';
@@ -39,7 +39,7 @@ export const metrics = question(operations.metrics, async (_input, setting): Pro
   const book = (await shownBook(database))?.book;
   const series = await metricSeries(database, live, now);
   const views = await Promise.all(
-    listed(plan, live).map(({ metric, state }) => {
+    besideLive(plan.metrics ?? [], live.metrics ?? []).map(({ thing: metric, state }) => {
       const { series: count, grown } = series.get(metric.id) ?? { series: 0, grown: undefined };
       const coins = book ? coinsOfSeries(book, count, now) : 0;
       return viewOf(setting, metric, { state, series: count, grownKey: grown?.key ?? '', coins }, now);
@@ -55,24 +55,6 @@ export const metrics = question(operations.metrics, async (_input, setting): Pro
     measures: [...measures.values()].map(({ name, title, help, field }) => ({ name, title, help, field })),
   };
 });
-
-/** The metrics of a plan beside those that are live, those that it takes out last. */
-function listed(
-  plan: PlanDocument,
-  live: PlanDocument,
-): readonly { readonly metric: MetricDocument; readonly state: MetricView['state'] }[] {
-  const [drafted = [], known = []] = [plan.metrics, live.metrics];
-  return [
-    ...drafted.map((metric) => {
-      const before = known.find(({ id }) => id === metric.id);
-      const state = !before ? ('new' as const) : isSame(before, metric) ? ('live' as const) : ('changed' as const);
-      return { metric, state };
-    }),
-    ...known
-      .filter(({ id }) => !drafted.some((metric) => metric.id === id))
-      .map((metric) => ({ metric, state: 'removed' as const })),
-  ];
-}
 
 async function viewOf(
   setting: OperationSetting,

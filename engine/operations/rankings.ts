@@ -2,9 +2,10 @@ import type { RankingAnswer, RankingsAnswer, RankingView, TalkerLabels } from '#
 import { type Labels, labelsId, labelsOfId } from '#core/metrics/labels.ts';
 import { day, hour } from '#core/metrics/levels.ts';
 import { operations } from '#core/operations/index.ts';
-import type { PlanDocument, RankingDocument } from '#core/plan/document.ts';
-import { isSame } from '#core/plan/merge.ts';
+import { besideLive, type DraftState } from '#core/plan/beside-live.ts';
+import type { RankingDocument } from '#core/plan/document.ts';
 import { piecesOf, shapeWords } from '#core/shapes/pieces.ts';
+import { parseLeftOut } from '#core/talkers/left-out.ts';
 import { readyRankings } from '#core/talkers/ranking.ts';
 import { talkerHours, talkerWindow } from '#core/talkers/talker-levels.ts';
 import { readTalkers } from '../talkers/talker-reader.ts';
@@ -22,34 +23,18 @@ export const rankings = question(operations.rankings, async (_input, setting): P
   const now = Date.now();
   const { plan, isDraft } = await designedPlan(database);
   const live = isDraft ? (await livePlan(database.db)).plan : plan;
-  const views = listed(plan, live).map(({ ranking, state }) => viewOf(setting, ranking, state, now));
+  const listed = [
+    ...readyRankings.map((thing) => ({ thing, state: 'live' as const })),
+    ...besideLive(plan.rankings ?? [], live.rankings ?? []),
+  ];
+  const views = listed.map(({ thing, state }) => viewOf(setting, thing, state, now));
   return { isDraft, rankings: await Promise.all(views) };
 });
-
-interface Listed {
-  readonly ranking: RankingDocument;
-  readonly state: RankingView['state'];
-}
-
-/** The ready rankings, those of a plan beside those that are live, and those that it takes out. */
-function listed(plan: PlanDocument, live: PlanDocument): readonly Listed[] {
-  const [drafted = [], known = []] = [plan.rankings, live.rankings];
-  return [
-    ...readyRankings.map((ranking): Listed => ({ ranking, state: 'live' })),
-    ...drafted.map((ranking): Listed => {
-      const before = known.find(({ id }) => id === ranking.id);
-      return { ranking, state: !before ? 'new' : isSame(before, ranking) ? 'live' : 'changed' };
-    }),
-    ...known
-      .filter(({ id }) => !drafted.some((ranking) => ranking.id === id))
-      .map((ranking): Listed => ({ ranking, state: 'removed' })),
-  ];
-}
 
 async function viewOf(
   setting: OperationSetting,
   ranking: RankingDocument,
-  state: RankingView['state'],
+  state: DraftState,
   now: number,
 ): Promise<RankingView> {
   const window = { from: Math.floor((now - day) / hour) * hour, to: Math.ceil(now / hour) * hour, level: talkerHours };
@@ -88,8 +73,7 @@ export const ranking = question(operations.ranking, async (asked, setting): Prom
   const at = asked.at === '' ? undefined : timeOf(asked.at, now);
   if (at !== undefined && (at < window.from || at >= window.to))
     throw new Refusal(400, '', 'The time to rank by (at) is not within the window.');
-  // It was checked to be such a list.
-  const without = JSON.parse(asked.without) as readonly TalkerLabels[];
+  const without = parseLeftOut(asked.without) ?? [];
   const table = await readTalkers(setting, found, {
     ...{ window, at, most: mostTalkers, isSinceTold: true },
     without: without.map((labels) => labelsId(labels)),
@@ -118,8 +102,8 @@ export const ranking = question(operations.ranking, async (asked, setting): Prom
   };
 });
 
-function described({ id, title, when, by, amount, of = '' }: RankingDocument) {
-  return { id, title, when, by, amount, of };
+function described({ id, title, when, by, measure, of = '' }: RankingDocument) {
+  return { id, title, when, by, measure, of };
 }
 
 function shareOf(amount: number, total: number): number {

@@ -24,7 +24,7 @@ beforeEach(async () => {
 
 afterEach(() => database.close());
 
-const ranking: RankingDocument = { id: 'cranes', title: 'Cranes', when: '', by: ['crane'], amount: 'events' };
+const ranking: RankingDocument = { id: 'cranes', title: 'Cranes', when: '', by: ['crane'], measure: 'events' };
 
 /** Has a group of events told, each of a crane at a time. */
 async function tell(events: readonly (readonly [crane: string, time: number])[], now = Date.now()): Promise<void> {

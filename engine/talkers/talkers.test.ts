@@ -3,6 +3,7 @@ import type { RankingAnswer, RankingsAnswer } from '#core/answers/rankings.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
 import { sendSurely } from '../testing/surely.ts';
+import { whileKilled } from '../testing/while-killed.ts';
 
 let one: TestEngine;
 let two: TestEngine;
@@ -32,8 +33,8 @@ const plan: PlanDocument = {
     },
   ],
   rankings: [
-    { id: 'gates', title: 'Gates by n', when: 'has n', by: ['source', 'gate'], amount: 'sum', of: 'n' },
-    { id: 'users', title: 'Users', when: 'source = north', by: ['user'], amount: 'events' },
+    { id: 'gates', title: 'Gates by n', when: 'has n', by: ['source', 'gate'], measure: 'sum', of: 'n' },
+    { id: 'users', title: 'Users', when: 'source = north', by: ['user'], measure: 'events' },
   ],
 };
 
@@ -42,7 +43,6 @@ const read = (id: string, more: object = {}): Promise<RankingAnswer> =>
   pick([one, two]).ask<RankingAnswer>('ranking', { id, from: '-2h', to: 'now', ...more });
 
 test('through kills of two engines and repetitions rankings are those of the numbered events, though none is kept', async () => {
-  let working = true;
   const sent: { source: string; n: number; gate: string; user: string; bytes: number }[] = [];
   const lane = async (number: number): Promise<void> => {
     for (let i = 0; i < 20; i++) {
@@ -57,17 +57,7 @@ test('through kills of two engines and repetitions rankings are those of the num
       await sendSurely(() => pick([one, two]), { source, body: lines.join('\n'), at, key: `${number} ${i}` });
     }
   };
-  const disturb = async (): Promise<void> => {
-    while (working) {
-      const engine = pick([one, two]);
-      await engine.kill();
-      await engine.restart();
-    }
-  };
-  const disturbing = disturb();
-  await Promise.all([0, 1, 2].map(lane));
-  working = false;
-  await disturbing;
+  await whileKilled([one, two], () => Promise.all([0, 1, 2].map(lane)));
 
   const summed = (
     keyOf: (event: (typeof sent)[number]) => string,
@@ -124,8 +114,8 @@ test('the ready ones and those of the plan are listed, those of the draft as suc
   await one.saveDraft({
     ...plan,
     rankings: [
-      { id: 'users', title: 'Users', when: '', by: ['user'], amount: 'events' },
-      { id: 'n', title: 'N', when: '', by: ['n'], amount: 'events' },
+      { id: 'users', title: 'Users', when: '', by: ['user'], measure: 'events' },
+      { id: 'n', title: 'N', when: '', by: ['n'], measure: 'events' },
     ],
   });
   const { rankings, isDraft } = await one.ask<RankingsAnswer>('rankings');

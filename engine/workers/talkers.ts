@@ -1,12 +1,5 @@
 import { labelsId, labelsOfId } from '#core/metrics/labels.ts';
-import {
-  fiveMinutes,
-  stepStart,
-  type TalkerLevel,
-  talkerDays,
-  talkerHours,
-  talkerLevels,
-} from '#core/talkers/talker-levels.ts';
+import { finerThan, stepStart, type TalkerLevel, talkerDays } from '#core/talkers/talker-levels.ts';
 import type { ReadTalkers } from '#core/talkers/talker-sketch.ts';
 import { TalkerBuilder, type TalkerQuestion, type TalkerTable } from '#core/talkers/talker-table.ts';
 import { again } from '#store/again.ts';
@@ -46,9 +39,8 @@ export async function talkerRound({ lease, now, work }: TalkerRoundTask): Promis
 export async function talkers({ ranking, shapeKey, ...question }: TalkersTask): Promise<TalkerTable> {
   const builder = new TalkerBuilder(question);
   const { window } = question;
-  // Levels of a question that came from another thread are copies.
-  const level = talkerLevels[window.level.level] ?? talkerDays;
-  const isByDay = level === talkerDays;
+  const { level } = window;
+  const isByDay = level.level === talkerDays.level;
   // Since when someone is there stands in the days at the end of the window.
   const lastDays = stepStart(talkerDays, window.to) - sinceDays * talkerDays.step;
   const [steps, days] = await Promise.all([
@@ -85,15 +77,10 @@ interface Step {
   readonly talkers: ReadTalkers;
 }
 
-const finerOf = new Map<TalkerLevel, TalkerLevel>([
-  [talkerHours, fiveMinutes],
-  [talkerDays, talkerHours],
-]);
-
 /** The sketches of a level; of steps that are not made of all their finer ones yet, those. */
 async function sketchesOf(ranking: number, level: TalkerLevel, from: number, to: number): Promise<readonly Step[]> {
   const [steps, stale] = await Promise.all([stored(ranking, level, from, to), staleSteps(ranking, level, from, to)]);
-  const finer = finerOf.get(level);
+  const finer = finerThan(level);
   if (!finer || stale.size === 0) return steps;
   const anew = await Promise.all([...stale].map((start) => sketchesOf(ranking, finer, start, start + level.step)));
   return [...steps.filter(({ start, part }) => part === 1 || !stale.has(start)), ...anew.flat()];
@@ -103,7 +90,7 @@ async function sketchesOf(ranking: number, level: TalkerLevel, from: number, to:
 async function staleSteps(ranking: number, level: TalkerLevel, from: number, to: number): Promise<ReadonlySet<number>> {
   const { db } = workerDatabase();
   const starts = new Set<number>();
-  for (let finer = finerOf.get(level); finer; finer = finerOf.get(finer)) {
+  for (let finer = finerThan(level); finer; finer = finerThan(finer)) {
     const range = { ranking, level: finer.level, from, to };
     for (const start of await again(() => freshTalkerStarts(db, range))) starts.add(stepStart(level, start));
   }

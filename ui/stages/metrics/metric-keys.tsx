@@ -8,12 +8,26 @@ import { mostKeys } from '#core/metrics/limits.ts';
 import { keyName } from '#core/metrics/metric.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { useTables } from '../../data/tables.ts';
-import { Select } from '../../kit/select.tsx';
+import { Select, type SelectOption } from '../../kit/select.tsx';
 import { type KeyFields, keyFields, type MetricFields } from './metric-form.ts';
 import { KeyValues } from './metric-trial.tsx';
 
 /** Fields that every event has. */
-export const builtInKeys = ['source', 'emitter', 'severity', 'shape'];
+const builtIn = ['source', 'emitter', 'severity', 'shape'];
+
+/** Fields offered as keys. */
+const mostOffered = 200;
+
+/** The fields that may be a key beside those that are chosen, to choose from. */
+export function freeKeys(
+  fields: readonly FieldSummary[],
+  chosen: readonly { readonly field: string }[],
+): readonly SelectOption<string>[] {
+  return [...new Set([...builtIn, ...fields.map(({ name }) => name)])]
+    .filter((name) => !chosen.some(({ field }) => field === name))
+    .slice(0, mostOffered)
+    .map((name) => ({ value: name, title: name }));
+}
 
 /** The keys of a metric: each with how many values it has, and how they are taken. */
 export function MetricKeys(props: {
@@ -24,9 +38,7 @@ export function MetricKeys(props: {
   const { form, fields, trial } = props;
   const keys = useFieldArray({ control: form.control, name: 'by' });
   const chosen = form.watch('by');
-  const names = [...new Set([...builtInKeys, ...fields.map(({ name }) => name)])].filter(
-    (name) => !chosen.some(({ field }) => field === name),
-  );
+  const names = freeKeys(fields, chosen);
   return (
     <fieldset className="min-w-0">
       <legend className="text-[12.5px] font-semibold text-second">By (up to four)</legend>
@@ -45,7 +57,7 @@ export function MetricKeys(props: {
             isLabelHidden
             value=""
             placeholder="add a key"
-            options={names.slice(0, 200).map((name) => ({ value: name, title: name }))}
+            options={names}
             onChange={(field) => keys.append(keyFields({ field }))}
           />
         )}

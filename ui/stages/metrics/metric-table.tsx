@@ -6,9 +6,8 @@ import type { Currency } from '#core/costs/price-book.ts';
 import { formatCount } from '#core/events/units.ts';
 import { describeKeys, describeMeasure } from '#core/plan/diff.ts';
 import { Spark } from '../../charts/spark.tsx';
+import { draftStates } from './draft-states.ts';
 import { figureInWords } from './figures.ts';
-
-const states = { live: '', new: 'in the draft', changed: 'changed in the draft', removed: 'taken out in the draft' };
 
 /** The metrics of the plan; the one that is shown below is on land. */
 export function MetricTable(props: {
@@ -74,7 +73,7 @@ function MetricRow(props: {
         </button>
         <span className="block text-[12.5px] text-second">
           {describeMeasure({ measure: metric.measure, of })}
-          {states[state] && <span className="text-mark"> · {states[state]}</span>}
+          {draftStates[state] && <span className="text-mark"> · {draftStates[state]}</span>}
         </span>
       </td>
       <td className="line max-w-[220px] truncate py-2 pr-3 text-[12.5px] text-second" title={when}>

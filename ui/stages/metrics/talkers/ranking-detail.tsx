@@ -1,11 +1,13 @@
 'use client';
 
-import { ChevronLeft, ChevronRight, X } from 'lucide-react';
 import Link from 'next/link';
 import { parseAsArrayOf, parseAsJson, parseAsString, useQueryStates } from 'nuqs';
-import { useCallback, useMemo } from 'react';
+import { useCallback } from 'react';
 import type { RankingAnswer, TalkerLabels } from '#core/answers/rankings.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
+import type { MetricDocument } from '#core/plan/document.ts';
+import { metricOfRanking } from '#core/talkers/metric-of-ranking.ts';
+import { rankedBy } from '#core/talkers/ranking.ts';
 import { conditionWithout } from '#core/talkers/talker-condition.ts';
 import { talkersCsv } from '#core/talkers/talkers-csv.ts';
 import { useApi } from '../../../data/use-api.ts';
@@ -14,9 +16,11 @@ import { Choice } from '../../../kit/choice.tsx';
 import { saveFile } from '../../../kit/save-file.ts';
 import { Problem, Section } from '../../../kit/section.tsx';
 import { dayAndMinute } from '../../../kit/times.ts';
-import { MetricChart } from '../metric-chart.tsx';
 import { newMetricLink } from '../new-metric-link.ts';
-import { amountInWords, amountTitle } from './amount-in-words.ts';
+import { amountInWords } from './amount-in-words.ts';
+import { LeftOut } from './left-out.tsx';
+import { OneStep } from './one-step.tsx';
+import { RankingChart } from './ranking-chart.tsx';
 import { TalkerTable } from './talker-table.tsx';
 
 const windows = [
@@ -54,7 +58,7 @@ export function RankingDetail({ id }: { readonly id: string }) {
     ...(without.length > 0 && { without: JSON.stringify(without) }),
   });
   const { data, error } = useApi<RankingAnswer>(`/api/rankings/${encodeURIComponent(id)}?${query}`, 10_000);
-  const rankBy = useCallback(
+  const rankAt = useCallback(
     (time: number | undefined) => void choose({ at: time === undefined ? null : new Date(time).toISOString() }),
     [choose],
   );
@@ -63,7 +67,7 @@ export function RankingDetail({ id }: { readonly id: string }) {
       <Problem>
         {error.message}{' '}
         {at !== '' && (
-          <Button look="quiet" onClick={() => rankBy(undefined)}>
+          <Button look="quiet" onClick={() => rankAt(undefined)}>
             Rank by the whole window
           </Button>
         )}
@@ -74,11 +78,11 @@ export function RankingDetail({ id }: { readonly id: string }) {
   return (
     <>
       <Section
-        title={`${data.title} · ${amountTitle(data)} by ${formatDuration(data.every / 1_000)}`}
+        title={`${data.title} · ${rankedBy(data)} by ${formatDuration(data.every / 1_000)}`}
         className="mt-6"
         aside={
           <span className="flex flex-wrap items-center justify-end gap-2">
-            <ByOneStep data={data} onChoose={rankBy} />
+            <OneStep data={data} onChoose={rankAt} />
             <Choice
               label="Window"
               value={chosen.value}
@@ -88,7 +92,7 @@ export function RankingDetail({ id }: { readonly id: string }) {
           </span>
         }
       >
-        <RankingChart data={data} onChoose={rankBy} />
+        <RankingChart data={data} onChoose={rankAt} />
         <LeftOut data={data} onBack={(place) => void choose({ without: without.filter((_, i) => i !== place) })} />
       </Section>
       <Section
@@ -97,12 +101,7 @@ export function RankingDetail({ id }: { readonly id: string }) {
         aside={
           <span className="-mr-3 flex flex-wrap items-center">
             <Link
-              href={newMetricLink({
-                when: condition,
-                measure: data.amount === 'events' ? 'count' : 'sum',
-                of: data.amount === 'events' ? '' : data.amount === 'bytes' ? 'raw_bytes' : data.of,
-                by: data.by.map((field) => ({ field, ...(data.distinct > manyTalkers && { top: keptTop }) })),
-              })}
+              href={newMetricLink(keptMetric(data, condition))}
               className="px-3 py-1 font-semibold text-mark hover:underline"
             >
               Make a metric of it
@@ -129,89 +128,10 @@ export function RankingDetail({ id }: { readonly id: string }) {
   );
 }
 
-/** Who contributed most by step, on top of one another; a click ranks by the step under it. */
-function RankingChart({ data, onChoose }: { readonly data: RankingAnswer; readonly onChoose: (time: number) => void }) {
-  const { from, to, every, at, totals, total, talkers, isRunning } = data;
-  const picture = useMemo(
-    () => ({
-      ...{ from, every, isRunning },
-      whole: { labels: [], values: totals, all: total },
-      lines: talkers.slice(0, 8).map(({ told, values, amount }) => ({ labels: [told], values, all: amount })),
-      figure: data.amount === 'events' ? 'count' : 'sum',
-      unit: data.amount === 'bytes' ? 'By' : '',
-      isStacked: true,
-      marked: at === null ? null : { from: at, to: at + every },
-    }),
-    [from, every, isRunning, totals, total, talkers, data.amount, at],
-  );
-  const choose = useCallback(
-    (time: number) => {
-      const step = from + Math.floor((time - from) / every) * every;
-      if (step >= from && step < to) onChoose(step);
-    },
-    [from, to, every, onChoose],
-  );
-  return <MetricChart height={220} picture={picture} onTime={choose} />;
-}
-
-/** Ranks by one step instead of the whole window, and goes to the one before or after. */
-function ByOneStep(props: { readonly data: RankingAnswer; readonly onChoose: (time: number | undefined) => void }) {
-  const { data, onChoose } = props;
-  const { from, to, every, at, totals } = data;
-  if (at === null) {
-    const busiest = totals.indexOf(Math.max(...totals));
-    return (
-      <Button look="quiet" disabled={busiest < 0} onClick={() => onChoose(from + busiest * every)}>
-        Rank by one step
-      </Button>
-    );
-  }
-  return (
-    <span className="flex items-center gap-1 text-[12.5px]">
-      <Button
-        look="quiet"
-        aria-label="The step before"
-        disabled={at - every < from}
-        onClick={() => onChoose(at - every)}
-      >
-        <ChevronLeft size={14} aria-hidden="true" />
-      </Button>
-      <span className="tabular-nums">{dayAndMinute(at)}</span>
-      <Button look="quiet" aria-label="The step after" disabled={at + every >= to} onClick={() => onChoose(at + every)}>
-        <ChevronRight size={14} aria-hidden="true" />
-      </Button>
-      <Button look="quiet" onClick={() => onChoose(undefined)}>
-        The whole window
-      </Button>
-    </span>
-  );
-}
-
-/** Who is left out, each of whom can be taken back. */
-function LeftOut({ data, onBack }: { readonly data: RankingAnswer; readonly onBack: (place: number) => void }) {
-  const { without, leftOut } = data;
-  if (without.length === 0) return null;
-  return (
-    <p className="mt-1 flex flex-wrap items-center gap-1.5 text-[12.5px] text-second">
-      <span>
-        Left out, {leftOut > 0 ? `${amountInWords(leftOut, data)} in all` : 'though they brought nothing here'}:
-      </span>
-      {without.map((labels, i) => {
-        const told = labels.map((value, k) => value ?? `(no ${data.by[k]})`).join(' · ');
-        return (
-          <span
-            key={told}
-            className="inline-flex max-w-[340px] items-center gap-1 rounded-[5px] border border-hair bg-sheet px-1.5"
-          >
-            <span className="line truncate">{told}</span>
-            <button type="button" aria-label={`Take ${told} back`} onClick={() => onBack(i)} className="hover:text-ink">
-              <X size={13} aria-hidden="true" />
-            </button>
-          </span>
-        );
-      })}
-    </p>
-  );
+/** The beginning of a metric of a ranking; of many who contribute it keeps the top alone. */
+function keptMetric(data: RankingAnswer, when: string): Partial<MetricDocument> {
+  const { by = [], ...metric } = metricOfRanking({ ...data, when });
+  return { ...metric, by: data.distinct > manyTalkers ? by.map((key) => ({ ...key, top: keptTop })) : by };
 }
 
 function RankedOver({ data }: { readonly data: RankingAnswer }) {
@@ -224,7 +144,7 @@ function RankedOver({ data }: { readonly data: RankingAnswer }) {
       {first}
       {missed > 0 ? '≈ ' : ''}
       {formatCount(distinct)} {span}, {amountInWords(total, data)}
-      {data.amount === 'bytes' ? '' : data.amount === 'events' ? ' events' : ''}
+      {data.measure === 'events' && ' events'}
     </>
   );
 }

@@ -1,22 +1,23 @@
 import { array, type InferType, object, string } from 'yup';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { mostKeys } from '#core/metrics/limits.ts';
-import { type MetricDocument, type RankingDocument, rankingAmounts } from '#core/plan/document.ts';
+import { type MetricDocument, type RankingDocument, rankingMeasures } from '#core/plan/document.ts';
+import { metricOfRanking } from '#core/talkers/metric-of-ranking.ts';
 
 /** A ranking as it is filled in. */
 export type RankingFields = InferType<ReturnType<typeof rankingShape>>;
 
 /** The fields of a ranking, or of one that is begun with some of them. */
 export function rankingFields(ranking: Partial<RankingDocument>): RankingFields {
-  const { title = '', when = '', by = [], amount = 'events', of = '' } = ranking;
-  return { title, when, by: by.map((field) => ({ field })), amount, of };
+  const { title = '', when = '', by = [], measure = 'events', of = '' } = ranking;
+  return { title, when, by: by.map((field) => ({ field })), measure, of };
 }
 
 /** The ranking that was filled in. */
-export function rankingOf(id: string, { title, when, by, amount, of }: RankingFields): RankingDocument {
-  const kind = rankingAmounts.find((one) => one === amount) ?? 'events';
+export function rankingOf(id: string, { title, when, by, measure, of }: RankingFields): RankingDocument {
+  const kind = rankingMeasures.find((one) => one === measure) ?? 'events';
   return {
-    ...{ id, title: title.trim(), when, by: by.map(({ field }) => field.trim()), amount: kind },
+    ...{ id, title: title.trim(), when, by: by.map(({ field }) => field.trim()), measure: kind },
     ...(kind === 'sum' && { of: of.trim() }),
   };
 }
@@ -37,21 +38,20 @@ export function rankingShape(others: readonly string[]) {
       .min(1, 'Say by which field: who is to be ranked?')
       .max(mostKeys)
       .required(),
-    amount: string().oneOf(rankingAmounts).required(),
+    measure: string().oneOf(rankingMeasures).required(),
     of: string()
       .defined()
       .max(120)
-      .when('amount', ([amount], field) =>
-        amount === 'sum' ? field.trim().required('Say of which field the sum is.') : field,
+      .when('measure', ([measure], field) =>
+        measure === 'sum' ? field.trim().required('Say of which field the sum is.') : field,
       ),
   });
 }
 
 /** A metric of the same events and keys, by which a ranking is tried on the tape; undefined where it ranks nothing yet. */
-export function triedAs({ when, by, amount, of }: RankingFields): MetricDocument | undefined {
-  const keys = by.filter(({ field }) => field.trim() !== '').map(({ field }) => ({ field: field.trim() }));
-  if (keys.length === 0 || (amount === 'sum' && of.trim() === '')) return undefined;
-  const tried = { id: 'tried', name: 'tried', when, by: keys };
-  if (amount === 'events') return { ...tried, measure: 'count' };
-  return { ...tried, measure: 'sum', of: amount === 'bytes' ? 'raw_bytes' : of.trim() };
+export function triedAs({ when, by, measure, of }: RankingFields): MetricDocument | undefined {
+  const keys = by.filter(({ field }) => field.trim() !== '');
+  if (keys.length === 0 || (measure === 'sum' && of.trim() === '')) return undefined;
+  const ranking = rankingOf('tried', { title: '', when, by: keys, measure, of });
+  return { id: 'tried', name: 'tried', ...metricOfRanking(ranking) };
 }

@@ -6,7 +6,7 @@ import { type UseFormReturn, useFieldArray } from 'react-hook-form';
 import type { MetricTrialAnswer } from '#core/answers/metrics.ts';
 import { formatCount } from '#core/events/units.ts';
 import { mostKeys } from '#core/metrics/limits.ts';
-import type { RankingDocument } from '#core/plan/document.ts';
+import { type RankingDocument, rankingMeasures } from '#core/plan/document.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { readyRankings } from '#core/talkers/ranking.ts';
 import { type Base, freeId, useDraft } from '../../../data/draft.ts';
@@ -17,12 +17,12 @@ import { CustomInput, Form, SelectInput, TextInput } from '../../../kit/form.tsx
 import { Section } from '../../../kit/section.tsx';
 import { Select } from '../../../kit/select.tsx';
 import { percent } from '../../../kit/times.ts';
-import { builtInKeys } from '../metric-keys.tsx';
+import { freeKeys } from '../metric-keys.tsx';
 import { KeyValues, useMetricTrial } from '../metric-trial.tsx';
 import { amountInWords } from './amount-in-words.ts';
 import { type RankingFields, rankingFields, rankingOf, rankingShape, triedAs } from './ranking-form.ts';
 
-const amounts = [
+const measures = [
   { value: 'events', title: 'how many events' },
   { value: 'bytes', title: 'how many bytes' },
   { value: 'sum', title: 'the sum of a field' },
@@ -98,8 +98,8 @@ function RankingInputs(props: {
       {hasKeys && (
         <>
           <div className="flex items-start gap-3">
-            <SelectInput name="amount" label="Ranked by" options={amounts} />
-            {filled.amount === 'sum' && (
+            <SelectInput name="measure" label="Ranked by" options={measures} />
+            {filled.measure === 'sum' && (
               <TextInput name="of" label="of the field" mono placeholder="amount" className="flex-1" />
             )}
           </div>
@@ -111,7 +111,7 @@ function RankingInputs(props: {
             )}
           />
           {tried && !trial && <p className="text-[12.5px] text-second">The tape of the last day is read …</p>}
-          {tried && trial && <TriedRanking trial={trial} amount={filled.amount} />}
+          {tried && trial && <TriedRanking trial={trial} measure={filled.measure} />}
           <TextInput name="title" label="Title" placeholder="Busiest users" />
         </>
       )}
@@ -128,9 +128,7 @@ function RankedKeys(props: {
   const { form, fields, trial } = props;
   const keys = useFieldArray({ control: form.control, name: 'by' });
   const chosen = form.watch('by');
-  const names = [...new Set([...builtInKeys, ...fields.map(({ name }) => name)])].filter(
-    (name) => !chosen.some(({ field }) => field === name),
-  );
+  const names = freeKeys(fields, chosen);
   const fault = form.formState.errors.by?.message ?? form.formState.errors.by?.root?.message;
   return (
     <fieldset className="min-w-0">
@@ -165,7 +163,7 @@ function RankedKeys(props: {
             isLabelHidden
             value=""
             placeholder="add a field"
-            options={names.slice(0, 200).map((name) => ({ value: name, title: name }))}
+            options={names}
             onChange={(field) => keys.append({ field })}
           />
         )}
@@ -180,9 +178,9 @@ function RankedKeys(props: {
 }
 
 /** Who would be first, by the tape of the last day. */
-function TriedRanking({ trial, amount }: { readonly trial: MetricTrialAnswer; readonly amount: string }) {
+function TriedRanking({ trial, measure }: { readonly trial: MetricTrialAnswer; readonly measure: string }) {
   const { problems, lines, whole, records, events, series } = trial;
-  const kind = amount === 'bytes' ? 'bytes' : amount === 'sum' ? 'sum' : 'events';
+  const known = rankingMeasures.find((one) => one === measure) ?? 'events';
   if (problems.length > 0)
     return (
       <p role="status" className="text-[12.5px] text-second">
@@ -203,7 +201,7 @@ function TriedRanking({ trial, amount }: { readonly trial: MetricTrialAnswer; re
           {lines.map(({ labels, all }) => (
             <tr key={labels.join('\u0000')} className="border-t border-hair">
               <td className="line max-w-[180px] truncate py-0.5">{labels.join(' · ')}</td>
-              <td className="text-right tabular-nums">{amountInWords(all ?? 0, { amount: kind })}</td>
+              <td className="text-right tabular-nums">{amountInWords(all ?? 0, { measure: known })}</td>
               <td className="w-14 text-right text-second tabular-nums">
                 {whole.all ? percent((all ?? 0) / whole.all) : ''}
               </td>

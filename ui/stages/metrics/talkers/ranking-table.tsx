@@ -5,8 +5,7 @@ import { formatCount } from '#core/events/units.ts';
 import { describeRanking } from '#core/talkers/ranking.ts';
 import { Spark } from '../../../charts/spark.tsx';
 import { percent } from '../../../kit/times.ts';
-
-const states = { live: '', new: 'in the draft', changed: 'changed in the draft', removed: 'taken out in the draft' };
+import { draftStates } from '../draft-states.ts';
 
 /** All rankings; the one that is shown below is on land. */
 export function RankingTable(props: {
@@ -46,7 +45,7 @@ export function RankingTable(props: {
               </button>
               <span className="ml-2 text-[12.5px] text-second">
                 {describeRanking(ranking)}
-                {states[ranking.state] && <span className="text-mark"> · {states[ranking.state]}</span>}
+                {draftStates[ranking.state] && <span className="text-mark"> · {draftStates[ranking.state]}</span>}
               </span>
             </td>
             <td className="line truncate py-1.5 pr-3 text-[12.5px] text-second" title={ranking.when}>

@@ -6,13 +6,14 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import type { RankedTalker, RankingAnswer, TalkerLabels } from '#core/answers/rankings.ts';
 import type { SearchAnswer } from '#core/answers/search.ts';
+import { rankedBy } from '#core/talkers/ranking.ts';
 import { conditionOfTalker } from '#core/talkers/talker-condition.ts';
 import { Spark } from '../../../charts/spark.tsx';
 import { useDraft } from '../../../data/draft.ts';
 import { callApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
 import { dayAndMinute, inUtc } from '../../../kit/times.ts';
-import { amountInWords, amountTitle, shareInWords } from './amount-in-words.ts';
+import { amountInWords, shareInWords } from './amount-in-words.ts';
 
 /** Rows that are shown at first. */
 const fewRows = 20;
@@ -37,7 +38,7 @@ export function TalkerTable(props: {
           <tr className="border-b border-hair">
             <th className="w-8 py-1 font-semibold" aria-label="place" />
             <th className="font-semibold">{by.join(' · ')}</th>
-            <th className="w-28 pr-4 text-right font-semibold">{amountTitle(data)}</th>
+            <th className="w-28 pr-4 text-right font-semibold">{rankedBy(data)}</th>
             <th className="w-44 font-semibold">share</th>
             <th className="w-36 font-semibold @max-5xl:hidden">by step</th>
             <th
