@@ -234,7 +234,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     leases.holding(leaseNames.metrics, (lease) => rollUpMetrics(database, lease, Date.now())),
   );
   regularly('filling metrics in', 2_000, () =>
-    leases.holding(leaseNames.metrics, (lease) => fillRound({ database, pools, senders }, lease, plan.current().plan)),
+    leases.holding(leaseNames.metrics, (lease) => fillRound({ database, pools, senders }, lease, plan.current())),
   );
   const otlp = new OtlpMetrics({ database, pools, plan: () => plan.current().plan, log, url: config.metricsUrl });
   regularly('sending metrics', 60_000, () =>

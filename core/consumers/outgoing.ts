@@ -1,6 +1,7 @@
 import { type Condition, conditionOf } from '../conditions/condition.ts';
+import { markedRows } from '../conditions/marked.ts';
 import type { EventBatch } from '../events/batch.ts';
-import { allRows, chosenRows, gather, type Selection } from '../events/select.ts';
+import { allRows, gather, type Selection } from '../events/select.ts';
 import { encodeSegment, type SegmentPart } from '../segments/segment.ts';
 import type { Consumer, GroupContext } from './consumer.ts';
 
@@ -49,7 +50,7 @@ function rowsFor(
   fleets: readonly string[] | undefined,
 ): Int32Array {
   if (when.text === '') return allRows(batch);
-  return chosenRows(when.test(batch, { now, ...(fleets && { fleets }) }));
+  return markedRows(when.test(batch, { now, ...(fleets && { fleets }) }));
 }
 
 function encode({ follower, source, selections }: Leaving, { deflate }: GroupContext): OutgoingBatch {

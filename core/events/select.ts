@@ -20,16 +20,6 @@ export function allRows(batch: EventBatch): Int32Array {
   return countUp(batch.rows);
 }
 
-/** The rows whose mask entry is 1, in order. */
-export function chosenRows(mask: Uint8Array): Int32Array {
-  let count = 0;
-  for (let row = 0; row < mask.length; row++) count += mask[row] as number;
-  const rows = new Int32Array(count);
-  let at = 0;
-  for (let row = 0; row < mask.length; row++) if (mask[row] === 1) rows[at++] = row;
-  return rows;
-}
-
 /** The numbers from 0 up to, not including, `count`. */
 export function countUp(count: number): Int32Array {
   const numbers = new Int32Array(count);

@@ -1,6 +1,7 @@
 import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { gather } from '../events/select.ts';
+import { allColumns, type WantedColumns } from '../segments/segment.ts';
 import { minute } from './levels.ts';
 import type { CompiledMetric } from './metric.ts';
 import { MetricTake } from './metric-take.ts';
@@ -13,6 +14,12 @@ const manySeries = 1_000;
 export interface FillBounds {
   readonly from: number;
   readonly to: number;
+}
+
+/** The columns that a metric needs of stored events. */
+export function columnsToFill({ when, field, keys }: CompiledMetric): WantedColumns {
+  const names = [...when.attributes, field, ...keys.map((key) => key.field)].map((name) => name.toLowerCase());
+  return { ...allColumns, attributes: new Set(names), body: when.body || names.includes('body') };
 }
 
 /** Gathers what a metric would have kept of stored events, by stretches of time. */

@@ -1,8 +1,8 @@
 import type { ConditionContext } from '../conditions/evaluate.ts';
+import { markedRows } from '../conditions/marked.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { hasValueAt } from '../events/columns.ts';
 import { fitted } from '../events/fitted.ts';
-import { chosenRows } from '../events/select.ts';
 import { type AggregateState, newState, reserve } from '../search/aggregate-states.ts';
 import { gatherAggregate, numbersOf } from '../search/gather-aggregate.ts';
 import { groupRows } from '../search/group-rows.ts';
@@ -117,7 +117,7 @@ export class MetricTake {
       if (!columns) return new Int32Array(0);
       for (let row = 0; row < mask.length; row++) if (!hasValueAt(columns, row)) mask[row] = 0;
     }
-    return chosenRows(mask);
+    return markedRows(mask);
   }
 
   /** What stands for the values of the keys. */

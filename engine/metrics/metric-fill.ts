@@ -1,12 +1,14 @@
 import { hour, minute } from '#core/metrics/levels.ts';
 import { pointsName } from '#core/metrics/metric.ts';
-import type { MetricDocument, PlanDocument } from '#core/plan/document.ts';
+import type { MetricDocument } from '#core/plan/document.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { guardLease, type Lease } from '#store/leases.ts';
 import { firstStored, type MetricFill, saveMetricFill, unfinishedFills } from '#store/metric-fills.ts';
 import { addMetric, addToldMetrics, listMetrics } from '#store/metrics.ts';
+import { findRevision } from '#store/plans.ts';
 import { listSegments } from '#store/segments.ts';
 import type { Senders } from '../intake/senders.ts';
+import type { LivePlan } from '../plan.ts';
 import type { Pools } from '../workers/pools.ts';
 
 /** What is filled in at once: an hour, or less where more than so many events are stored of it. */
@@ -14,6 +16,8 @@ const fewEvents = 2_000_000;
 const shortStretch = 10 * minute;
 /** How long a round takes at most, in milliseconds. */
 const roundTime = 5_000;
+/** How long after its publication a metric is filled in at the earliest, in milliseconds: engines go over to a plan one by one. */
+const settleTime = 10_000;
 /** By how much the times of events may be ahead of their arrival, in milliseconds. */
 const ahead = 24 * hour;
 
@@ -34,21 +38,29 @@ export async function beginFill(tx: Queryable, metric: MetricDocument, revision:
  * Fills metrics in from stored events, from the latest backwards. What a stretch of time brings is told in the transaction
  * that notes how far it came, so each event is told once. Only the holder of the lease does it.
  */
-export async function fillRound(setting: Setting, lease: Lease, plan: PlanDocument): Promise<void> {
+export async function fillRound(setting: Setting, lease: Lease, { plan, revision }: LivePlan): Promise<void> {
   const { db } = setting.database;
   const unfinished = await unfinishedFills(db);
   if (unfinished.length === 0) return;
   const stored = await listMetrics(db);
   const until = Date.now() + roundTime;
   for (const fill of unfinished) {
+    if (!(await isSettled(db, fill, revision))) continue;
     const known = stored.find(({ number }) => number === fill.metric);
     const metric = plan.metrics?.find((one) => one.id === known?.metric && pointsName(one) === known.points);
     // Of one that was taken out the rest is not wanted any more.
     if (!metric) await note(db, lease, { ...fill, isDone: true });
     else
-      for (let now: MetricFill | undefined = fill; now && Date.now() < until; )
-        now = await fillOne(setting, lease, metric, now);
+      for (let reached: MetricFill | undefined = fill; reached && Date.now() < until; )
+        reached = await fillOne(setting, lease, metric, reached);
   }
+}
+
+/** Whether the metric's first revision is in force here, and has been for long enough to be so everywhere. */
+async function isSettled(db: Queryable, { revision: begin }: MetricFill, revision: number): Promise<boolean> {
+  if (revision < begin) return false;
+  const published = (await findRevision(db, begin))?.publishedAt ?? 0;
+  return Date.now() - published >= settleTime;
 }
 
 /** Fills in one stretch. Returns how far it came; undefined where it is done, or has to be tried again. */

@@ -1,7 +1,6 @@
-import { type FillBounds, FillTakes } from '#core/metrics/fill-takes.ts';
+import { columnsToFill, type FillBounds, FillTakes } from '#core/metrics/fill-takes.ts';
 import { packToldMetrics } from '#core/metrics/told-metrics.ts';
 import type { MetricDocument } from '#core/plan/document.ts';
-import { allColumns } from '#core/segments/segment.ts';
 import { again } from '#store/again.ts';
 import { handedOver } from './handed-over.ts';
 import { compiledPlan } from './plans.ts';
@@ -32,8 +31,9 @@ export async function fillMetric(cache: SegmentCache, task: FillMetricTask): Pro
   const [compiled] = plan.metrics;
   if (!compiled) throw new Error('There is no metric to be filled in.');
   const takes = new FillTakes(compiled, { from, to });
+  const wanted = columnsToFill(compiled);
   for (let i = 0; i < segments.length; i += atOnce) {
-    const batches = await again(() => cache.batches(segments.slice(i, i + atOnce), () => allColumns));
+    const batches = await again(() => cache.batches(segments.slice(i, i + atOnce), () => wanted));
     for (const batch of batches) {
       if (!batch) return undefined;
       takes.add(batch, { now, currentShape, fleets: fleets.get(batch.source) ?? [] });
