@@ -124,8 +124,9 @@ async function firstLines(engine: TestEngine): Promise<number> {
   };
   const answer = await fetch(`${engine.api}/operations/search`, { method: 'POST', headers, body });
   let text = '';
-  for await (const chunk of (answer.body ?? []) as AsyncIterable<Uint8Array>) {
-    text += Buffer.from(chunk).toString();
+  const reader = answer.body?.pipeThrough(new TextDecoderStream()).getReader();
+  for (let read = await reader?.read(); read && !read.done; read = await reader?.read()) {
+    text += read.value;
     if (text.includes('"events":[{')) return performance.now() - begun;
   }
   throw new Error('there were no lines');

@@ -27,44 +27,37 @@ const say = (text: string): void => {
 
 let most = 0;
 const rows: Row[] = [];
+/** Keeps rows for the end, and says them at once: what comes later may fail. */
+const add = (...found: readonly Row[]): void => {
+  rows.push(...found);
+  for (const { id, ratio, floor } of found)
+    say(`${ratio >= floor ? '✓' : '✕'} ${id.padEnd(62)} ${ratio.toFixed(2).padStart(8)}  floor ${floor}`);
+};
 try {
   say('Writing a million events …');
   const file = join(folder, 'events.jsonl');
   if (isWanted('core') || isWanted('store')) await writeLines(file);
   if (isWanted('core'))
-    rows.push(
-      ...(await pipelineRows()),
-      ...(await templateRows()),
-      storedRow(),
-      await filterRow(file),
-      ...healthRows(),
-    );
-  if (isWanted('health')) rows.push(await healthCostRow());
-  if (isWanted('shapes')) rows.push(...(await shapeRows()));
+    add(...(await pipelineRows()), ...(await templateRows()), storedRow(), await filterRow(file), ...healthRows());
+  if (isWanted('health')) add(await healthCostRow());
+  if (isWanted('shapes')) add(...(await shapeRows()));
   const port = await freePort();
   const database = await startDatabase(folder, port, { rights: '*.*' });
   say('Loading the engine and its peers …');
   try {
-    if (isWanted('health')) rows.push(await healthPageRow(database.server));
-    if (isWanted('arrivals')) rows.push(...(await arrivalsRows(database.server)));
-    if (isWanted('metrics')) rows.push(...(await metricRows(database.server, folder)));
-    if (isWanted('talkers')) rows.push(...(await talkerRows(database.server)));
-    if (isWanted('costs')) rows.push(...(await costRows(database.server)));
-    if (isWanted('store'))
-      rows.push(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));
-    if (isWanted('explore')) rows.push(...(await exploreRows(database.server, join(folder, 'week.jsonl'), say)));
+    if (isWanted('health')) add(await healthPageRow(database.server));
+    if (isWanted('arrivals')) add(...(await arrivalsRows(database.server)));
+    if (isWanted('metrics')) add(...(await metricRows(database.server, folder)));
+    if (isWanted('talkers')) add(...(await talkerRows(database.server)));
+    if (isWanted('costs')) add(...(await costRows(database.server)));
+    if (isWanted('store')) add(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));
+    if (isWanted('explore')) add(...(await exploreRows(database.server, join(folder, 'week.jsonl'), say)));
   } finally {
     await database.stop();
   }
 } finally {
   rmSync(folder, { recursive: true, force: true });
 }
-if (most > 0) rows.push({ id: 'engine memory, as a part of 1 GB', ours: most, peer: 1e9, ratio: 1e9 / most, floor: 1 });
+if (most > 0) add({ id: 'engine memory, as a part of 1 GB', ours: most, peer: 1e9, ratio: 1e9 / most, floor: 1 });
 if (json) console.log(JSON.stringify(rows, null, 1));
-else {
-  for (const row of rows) {
-    const good = row.ratio >= row.floor ? '✓' : '✕';
-    console.log(`${good} ${row.id.padEnd(62)} ${row.ratio.toFixed(2).padStart(8)}  floor ${row.floor}`);
-  }
-}
 if (rows.some((row) => row.ratio < row.floor)) process.exitCode = 1;

@@ -13,16 +13,16 @@ import { planCost } from './plan-cost.ts';
 
 /** Ten rankings beside the ready ones: by few values and by many (3, 300, 900; 90,000, as many as clients may be), by events, bytes and sums. */
 const keys: readonly Omit<RankingDocument, 'id' | 'title' | 'when'>[] = [
-  { by: ['service'], amount: 'events' },
-  { by: ['region'], amount: 'bytes' },
-  { by: ['path'], amount: 'events' },
-  { by: ['status'], amount: 'events' },
-  { by: ['level', 'service'], amount: 'events' },
-  { by: ['path', 'status'], amount: 'bytes' },
-  { by: ['service', 'region', 'status'], amount: 'bytes' },
-  { by: ['path'], amount: 'sum', of: 'bytes' },
-  { by: ['region', 'path'], amount: 'events' },
-  { by: ['bytes'], amount: 'events' },
+  { by: ['service'], measure: 'events' },
+  { by: ['region'], measure: 'bytes' },
+  { by: ['path'], measure: 'events' },
+  { by: ['status'], measure: 'events' },
+  { by: ['level', 'service'], measure: 'events' },
+  { by: ['path', 'status'], measure: 'bytes' },
+  { by: ['service', 'region', 'status'], measure: 'bytes' },
+  { by: ['path'], measure: 'sum', of: 'bytes' },
+  { by: ['region', 'path'], measure: 'events' },
+  { by: ['bytes'], measure: 'events' },
 ];
 
 const ranked: PlanDocument = {
@@ -31,7 +31,7 @@ const ranked: PlanDocument = {
 };
 
 /** Of which nothing comes: what is read of it was written before. */
-const read: RankingDocument = { id: 'r', title: 'R', when: 'source = none', by: ['client'], amount: 'events' };
+const read: RankingDocument = { id: 'r', title: 'R', when: 'source = none', by: ['client'], measure: 'events' };
 
 /** What ten rankings leave of the intake's rate, and how soon windows of one are read. */
 export async function talkerRows(mariadb: string): Promise<readonly Row[]> {

@@ -1,12 +1,12 @@
-import type { ConditionContext } from '../conditions/evaluate.ts';
 import { encode, hashBytes } from '../events/text-table.ts';
 import { labelsId } from '../metrics/labels.ts';
 import { measures } from '../metrics/measures/index.ts';
 import type { CompiledMetric } from '../metrics/metric.ts';
 import { MetricTake } from '../metrics/metric-take.ts';
 import { mergePoint, newPoints, type Points } from '../metrics/points.ts';
-import type { RoutedBatch } from '../routing/route.ts';
+import type { RouteContext, RoutedBatch } from '../routing/route.ts';
 import { addToSample, type DistinctSample, mergeSamples, newDistinctSample } from '../sketches/distinct-sample.ts';
+import { isNear } from './is-near.ts';
 
 /** What a plan makes of a metric over rehearsed events. Plain data. */
 export interface MetricEffect {
@@ -27,11 +27,11 @@ export function addMetricEffects(
   effects: MetricEffects,
   metrics: readonly CompiledMetric[],
   { arrived }: RoutedBatch,
-  context: ConditionContext,
+  context: RouteContext,
 ): void {
   for (const metric of metrics) {
     const take = new MetricTake(metric);
-    take.add(arrived, context);
+    take.add(arrived, context, context.since);
     let effect = effects.get(metric.id);
     if (!effect) effects.set(metric.id, (effect = newEffect(metric)));
     for (const [place, { labels }] of take.cells.entries()) {
@@ -112,6 +112,5 @@ function figureOf(effect: MetricEffect | undefined, seconds: number): RehearsedF
 /** Whether a draft leaves a metric as it is: the same figure, to half a hundredth, and as many series. */
 export function isLeftAlone({ live, draft }: Pick<RehearsedMetric, 'live' | 'draft'>): boolean {
   if (!live || !draft) return false;
-  const isNear = (a: number, b: number): boolean => Math.abs(a - b) <= 0.005 * Math.max(Math.abs(a), Math.abs(b));
   return isNear(live.events, draft.events) && isNear(live.value ?? 0, draft.value ?? 0) && live.series === draft.series;
 }

@@ -1,6 +1,7 @@
 import type { Currency } from '../costs/price-book.ts';
 import type { Volume } from '../routing/volume.ts';
 import { type RehearsedMetric, rehearsedMetrics } from './metric-effects.ts';
+import { type RehearsedRanking, rehearsedRankings } from './ranking-effects.ts';
 import type { FlowPlace, PlanEffect, Rehearsal } from './rehearse.ts';
 
 /** One row of the comparison: what live and draft make of it, a day. */
@@ -73,6 +74,8 @@ export interface RehearsalAnswer {
   readonly failures: { readonly live: readonly [string, number][]; readonly draft: readonly [string, number][] };
   /** What becomes of metrics; absent in rehearsals from before there were any. */
   readonly metrics?: readonly RehearsedMetric[];
+  /** What becomes of rankings; absent in rehearsals from before they were told of. */
+  readonly rankings?: readonly RehearsedRanking[];
   readonly tookMs: number;
   /** What both cost; null where nothing has a price. */
   readonly money: RehearsalMoney | null;
@@ -99,6 +102,7 @@ export function answerOf(merged: Rehearsal, window: { from: number; to: number }
     error: events > 0 ? Math.sqrt(merged.squares) / events / 2 : 0,
     failures: { live: topFailures(merged.live), draft: topFailures(merged.draft) },
     metrics: rehearsedMetrics(merged.live.metrics, merged.draft.metrics, (window.to - window.from) / 1_000),
+    rankings: rehearsedRankings(merged.live.rankings, merged.draft.rankings),
     tookMs: Math.round(performance.now() - started),
   };
 }

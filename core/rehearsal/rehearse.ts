@@ -6,6 +6,7 @@ import type { RouteContext, RoutedBatch } from '../routing/route.ts';
 import { seededRandom } from '../routing/route.ts';
 import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
 import { addMetricEffects, type MetricEffects, mergeMetricEffects } from './metric-effects.ts';
+import { addRankingEffects, mergeRankingEffects, type RankingEffects } from './ranking-effects.ts';
 
 /** What one plan makes of the tape. Plain data. */
 export interface PlanEffect {
@@ -23,6 +24,8 @@ export interface PlanEffect {
   readonly flows: Map<string, Volume>;
   /** What its metrics keep. */
   readonly metrics: MetricEffects;
+  /** What comes for its rankings. */
+  readonly rankings: RankingEffects;
   /** Reasons for which steps failed. */
   readonly failures: Map<string, number>;
 }
@@ -53,6 +56,7 @@ export function newPlanEffect(): PlanEffect {
     sources: new Map(),
     flows: new Map(),
     metrics: new Map(),
+    rankings: new Map(),
     failures: new Map(),
   };
 }
@@ -98,6 +102,7 @@ export function rehearseBatch(
     const routed = plan.run(batch, context());
     addEffect(effect, routed);
     addMetricEffects(effect.metrics, plan.metrics, routed, context());
+    addRankingEffects(effect.rankings, plan.rankings, routed, context());
   }
   rehearsal.taped += batch.rows;
   for (const weight of batch.weight) rehearsal.squares += weight * weight;
@@ -179,5 +184,6 @@ function mergeEffect(into: PlanEffect, from: PlanEffect): void {
     addVolume(source.kept, volumes.kept);
   }
   mergeMetricEffects(into.metrics, from.metrics);
+  mergeRankingEffects(into.rankings, from.rankings);
   for (const [reason, count] of from.failures) into.failures.set(reason, (into.failures.get(reason) ?? 0) + count);
 }

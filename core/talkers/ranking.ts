@@ -12,6 +12,7 @@ export const readyRankings: readonly RankingDocument[] = [
 /** A ranking ready to take events in. */
 export interface CompiledRanking {
   readonly id: string;
+  readonly title: string;
   /** What it counts, by which sketches that belong together are told apart ({@link countsOf}). */
   readonly counts: string;
   readonly when: Condition;
@@ -23,8 +24,8 @@ export interface CompiledRanking {
 
 /** Compiles a ranking that has been checked. */
 export function compileRanking(ranking: RankingDocument): CompiledRanking {
-  const { id, when, measure, of = '', by } = ranking;
-  return { id, counts: countsOf(ranking), when: conditionOf(when), measure, of, by };
+  const { id, title, when, measure, of = '', by } = ranking;
+  return { id, title, counts: countsOf(ranking), when: conditionOf(when), measure, of, by };
 }
 
 /** What a ranking counts, whichever events it is of: rankings of which this differs cannot be put together. */

@@ -11,6 +11,7 @@ import { whatGoes, whyItGoes } from '../../data/leaving.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { percent } from '../../kit/times.ts';
 import { figureInWords } from '../metrics/figures.ts';
+import { RehearsedRankings } from './rehearsed-rankings.tsx';
 
 const outcomes: Readonly<Record<string, string>> = {
   excluded: 'Excluded',
@@ -99,6 +100,7 @@ export function RehearsalResult(props: {
         />
       )}
       <RehearsedMetrics metrics={rehearsal.metrics ?? []} />
+      <RehearsedRankings rankings={rehearsal.rankings ?? []} />
       {rehearsal.failures.draft.length > 0 && (
         <div>
           <h2>Would still not fit</h2>
