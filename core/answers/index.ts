@@ -28,6 +28,7 @@ import type {
 } from './search.ts';
 import type { ShapeAnswer, ShapesAnswer } from './shapes.ts';
 import type { EmittersAnswer, SourceAnswer, SourcesAnswer, TapeAnswer } from './sources.ts';
+import type { SuggestionsAnswer } from './suggestions.ts';
 import type { SwitchesAnswer, SwitchTokensAnswer } from './switches.ts';
 
 /** What operations answer, by their names. The API's description is made of it (`npm run answers`). */
@@ -68,6 +69,7 @@ export interface Answers {
   readonly source: SourceAnswer;
   readonly sources: SourcesAnswer;
   readonly steps: StepsAnswer;
+  readonly suggestions: SuggestionsAnswer;
   readonly switches: SwitchesAnswer;
   readonly switchTokens: SwitchTokensAnswer;
   readonly tables: TablesAnswer;

@@ -7,6 +7,7 @@ import * as rankings from './rankings.ts';
 import * as search from './search.ts';
 import * as shapes from './shapes.ts';
 import * as sources from './sources.ts';
+import * as suggestions from './suggestions.ts';
 import * as switches from './switches.ts';
 
 /** Everything that can be asked or told over the API, by its name. */
@@ -20,6 +21,7 @@ export const operations = {
   ...search,
   ...shapes,
   ...sources,
+  ...suggestions,
   ...switches,
 };
 

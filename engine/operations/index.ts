@@ -17,6 +17,7 @@ import * as savedSearches from './saved-searches.ts';
 import * as search from './search.ts';
 import * as shapes from './shapes.ts';
 import * as sources from './sources.ts';
+import { suggestions } from './suggestions.ts';
 import * as switchTokens from './switch-tokens.ts';
 import * as switches from './switches.ts';
 import * as tables from './tables.ts';
@@ -27,6 +28,7 @@ import * as upload from './upload.ts';
 const all = {
   arrivals,
   caps,
+  suggestions,
   ...costs,
   ...metricExpressions,
   ...metrics,

@@ -13,6 +13,7 @@ import { splitRejects } from '#core/routing/split-rejects.ts';
 import type { FetchedPartial } from '#core/search/search.ts';
 import { packSegment } from '#core/segments/pack.ts';
 import { allColumns } from '#core/segments/segment.ts';
+import type { ShapeUses } from '#core/suggestions/shape-uses.ts';
 import type { TalkerTable } from '#core/talkers/talker-table.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
 import { again } from '#store/again.ts';
@@ -41,6 +42,7 @@ import { type RetryResult, type RetryTask, retry } from './retry.ts';
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 import { type ShadowsTask, shadows } from './shadows.ts';
 import { type ShapeLinesTask, shapeLines } from './shape-lines.ts';
+import { type ShapeUsesTask, shapeUses } from './shape-uses.ts';
 import { currentShape, refreshShapes, withShapes } from './shapes.ts';
 import { type TalkerRoundTask, type TalkersTask, talkerRound, talkers } from './talkers.ts';
 import { recordsOfChunk } from './tape.ts';
@@ -155,6 +157,7 @@ export interface ReadWork {
   readonly warm: readonly [WarmTask, boolean];
   readonly writeOut: readonly [WriteOutTask, ExportPiece];
   readonly shapeLines: readonly [ShapeLinesTask, ShapeLines];
+  readonly shapeUses: readonly [ShapeUsesTask, ShapeUses];
   readonly metricPoints: readonly [MetricPointsTask, WindowTable];
   readonly exposition: readonly [ExpositionTask, string];
   readonly otlpMetrics: readonly [OtlpMetricsTask, readonly string[]];
@@ -186,6 +189,7 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   cut,
   warm,
   shapeLines,
+  shapeUses,
   shadows,
   metricPoints,
   exposition: metricExposition,

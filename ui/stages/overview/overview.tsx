@@ -17,6 +17,7 @@ import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
 import { dayAndMinute, percent } from '../../kit/times.ts';
 import { LastPublished } from './last-published.tsx';
+import { WorthDoing } from './worth-doing.tsx';
 
 const numbers = [
   'nothing',
@@ -76,6 +77,7 @@ export function Overview() {
           </div>
           <div className="w-[340px] shrink-0">
             <Needs attention={data.attention} />
+            <WorthDoing className="mt-6" />
             <LastPublished />
           </div>
         </div>

@@ -5,13 +5,14 @@ import type { ShapeAnswer, ShapeFate } from '#core/answers/shapes.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { daysOfMonth } from '#core/costs/lifetime.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
-import { type ExclusionDocument, isSampleSize, keptOneIn, type PlanDocument } from '#core/plan/document.ts';
-import { freeId, useDraft, withTier } from '../../../data/draft.ts';
+import { isSampleSize, keptOneIn, type PlanDocument } from '#core/plan/document.ts';
+import { useDraft } from '../../../data/draft.ts';
+import { withKeep } from '../../../data/with-keep.ts';
 import { Button } from '../../../kit/button.tsx';
 import { Choice } from '../../../kit/choice.tsx';
 import { Section } from '../../../kit/section.tsx';
 import { Select } from '../../../kit/select.tsx';
-import { titleOfShape } from './shape-text.tsx';
+import { keepOfShape } from './shape-text.tsx';
 
 type Mode = 'none' | 'sample' | 'all';
 
@@ -37,8 +38,7 @@ export function KeepOfShape({ answer: { shape, days, currency } }: { readonly an
   const saved = current === 'none' ? 1 : current === 'all' ? 0 : 1 - 1 / n;
   const isWrong = current === 'sample' && !isSampleSize(n);
   const isSame = now ? now.keep === keep : keep === 'all';
-  const put = (): Promise<void> =>
-    change((before) => withKeep(before, tier.id, { title: titleOfShape(shape), when: `shape = ${shape.id}`, keep }));
+  const put = (): Promise<void> => change((before) => withKeep(before, tier.id, keepOfShape(shape, keep)));
   const spread = current === 'sample' ? marginOf(fate, n, days) : 0;
   return (
     <Section title={`Keep of these lines, in “${tier.title}”`}>
@@ -135,24 +135,4 @@ function keptFates(fates: readonly ShapeFate[], plan: PlanDocument | undefined):
 function marginOf({ events, bytes }: ShapeFate, n: number, days: number): number {
   const aDay = events / days;
   return aDay > 0 ? 2 * Math.sqrt(aDay * (1 / n) * (1 - 1 / n)) * (bytes / events) : 0;
-}
-
-/** A plan in which a tier keeps so much of the events of a condition: an exclusion of that condition is changed, or added. */
-function withKeep(plan: PlanDocument, tierId: string, wanted: Omit<ExclusionDocument, 'id'>): PlanDocument {
-  return withTier(plan, tierId, (tier) => {
-    const exclusions = tier.exclusions ?? [];
-    const known = exclusions.find(({ when }) => when === wanted.when);
-    if (known)
-      return {
-        ...tier,
-        exclusions: exclusions.map((other) => (other === known ? { ...other, keep: wanted.keep } : other)),
-      };
-    const titles = exclusions.map(({ title }) => title);
-    const title = titles.includes(wanted.title) ? `${wanted.title} (${titles.length + 1})` : wanted.title;
-    const id = freeId(
-      title,
-      exclusions.map((other) => other.id),
-    );
-    return { ...tier, exclusions: [...exclusions, { ...wanted, title, id }] };
-  });
 }

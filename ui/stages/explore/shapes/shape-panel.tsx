@@ -10,6 +10,7 @@ import type { ShapeAnswer } from '#core/answers/shapes.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { HoleSummary } from '#core/shapes/hole-values.ts';
 import { shapeWords } from '#core/shapes/pieces.ts';
+import { onlyCountedBy } from '#core/suggestions/only-counted.ts';
 import { addPipeline, useDraft } from '../../../data/draft.ts';
 import { callApi, useApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
@@ -112,21 +113,13 @@ function Readers({ readers }: { readonly readers: readonly Reader[] }) {
           </p>
         ))
       )}
-      {areOnlyCounted(readers) && (
+      {onlyCountedBy(readers).length > 0 && (
         <p className="border-t border-hair pt-1 text-[12.5px]">
           <b className="font-[650]">They are only ever counted</b>: a metric has all of them, and no saved search looks
           for them. The metric goes on when the lines are kept no more.
         </p>
       )}
     </Section>
-  );
-}
-
-/** Whether a metric is of all of some lines, and nobody looks for the lines themselves. */
-function areOnlyCounted(readers: readonly Reader[]): boolean {
-  return (
-    readers.some(({ kind, share }) => kind === 'metric' && share >= 0.995) &&
-    !readers.some(({ kind }) => kind === 'search')
   );
 }
 

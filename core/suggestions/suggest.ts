@@ -1,0 +1,89 @@
+import type { Reader } from '../answers/routing.ts';
+import { coinsSaved } from '../costs/coins-saved.ts';
+import { daysOfMonth, type FlowVolume } from '../costs/lifetime.ts';
+import type { VolumePrices } from '../costs/volume-prices.ts';
+import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
+import { piecesOf, type ShapePiece } from '../shapes/pieces.ts';
+import type { ShapeFacts } from '../views/shapes.ts';
+import { onlyCountedBy } from './only-counted.ts';
+import type { ShapeUse, ShapeUses } from './shape-uses.ts';
+
+/** A ready change that saves something: to keep none of a kind of line that a metric counts and nobody looks for. */
+export interface Suggestion {
+  readonly shape: string;
+  readonly pieces: readonly ShapePiece[];
+  /** Its sources, the one with the most bytes first. */
+  readonly sources: readonly string[];
+  /** The tiers that keep it, the one that keeps the most bytes first. */
+  readonly tiers: readonly string[];
+  /** What would not be kept any more, a day. */
+  readonly saved: Volume;
+  /** Its share of all bytes that are kept, 0 to 1. */
+  readonly share: number;
+  /** Coins that 30 such days would cost less; 0 where nothing has a price. */
+  readonly coins: number;
+  /** The metrics that go on counting it. */
+  readonly metrics: readonly string[];
+}
+
+/** Most suggestions, and the least share of what is kept that one of them is about. */
+const mostSuggestions = 20;
+const leastShare = 0.002;
+
+/** What is needed to suggest something. */
+export interface SuggestionSetting {
+  readonly readers: readonly Omit<Reader, 'share'>[];
+  readonly factsOf: (shape: string) => ShapeFacts | undefined;
+  readonly prices: VolumePrices | undefined;
+}
+
+/**
+ * What would save something, what saves most first, as a day's taped events tell. Lines that somebody said are wanted, and
+ * those that mostly warn of something or are worse, are left alone.
+ */
+export function suggestionsOf(uses: ShapeUses, setting: SuggestionSetting): readonly Suggestion[] {
+  const all = newVolume();
+  for (const use of uses.values()) for (const flow of flowsOf(use)) addVolume(all, flow);
+  return [...uses]
+    .flatMap(([shape, use]) => suggestionOf(shape, use, all.bytes, setting) ?? [])
+    .sort((a, b) => b.coins - a.coins || b.saved.bytes - a.saved.bytes)
+    .slice(0, mostSuggestions);
+}
+
+function suggestionOf(
+  shape: string,
+  use: ShapeUse,
+  allBytes: number,
+  { readers, factsOf, prices }: SuggestionSetting,
+): Suggestion | undefined {
+  const flows = flowsOf(use);
+  const saved = newVolume();
+  for (const flow of flows) addVolume(saved, flow);
+  const share = saved.bytes / Math.max(1, allBytes);
+  const facts = factsOf(shape);
+  if (!facts || facts.wanted || share < leastShare || use.serious > use.arrived.events / 2) return undefined;
+  const metrics = onlyCountedBy(
+    readers.map((reader, i) => ({ ...reader, share: (use.read[i] ?? 0) / use.arrived.events })),
+  );
+  if (metrics.length === 0) return undefined;
+  return {
+    shape,
+    pieces: piecesOf(facts.skeleton, facts.sample),
+    sources: largestFirst(flows, ({ source }) => source),
+    tiers: largestFirst(flows, ({ tier }) => tier),
+    ...{ saved, share, metrics },
+    coins: prices ? coinsSaved(flows, prices, daysOfMonth) : 0,
+  };
+}
+
+function flowsOf({ kept }: ShapeUse): readonly FlowVolume[] {
+  return [...kept].flatMap(([source, tiers]) =>
+    [...tiers].map(([tier, volume]) => ({ source, tier, outcome: 'kept', ...volume })),
+  );
+}
+
+function largestFirst(flows: readonly FlowVolume[], nameOf: (flow: FlowVolume) => string): readonly string[] {
+  const bytes = new Map<string, number>();
+  for (const flow of flows) bytes.set(nameOf(flow), (bytes.get(nameOf(flow)) ?? 0) + flow.bytes);
+  return [...bytes].sort((a, b) => b[1] - a[1]).map(([name]) => name);
+}
