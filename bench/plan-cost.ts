@@ -7,6 +7,9 @@ import { rate } from './rate.ts';
 /** Pieces of 25,000 events in each turn. */
 const perTurn = 16;
 
+/** Events that happen in a second, as of traffic that a busy engine gets. */
+const perSecond = 20_000;
+
 /** What a plan leaves of the intake's rate: with it, and with the first plan, by turns. */
 export async function planCost(
   engine: TestEngine,
@@ -14,7 +17,7 @@ export async function planCost(
   { id, turns: count, floor }: { readonly id: string; readonly turns: number; readonly floor: number },
 ): Promise<Row> {
   await engine.source('bench');
-  const pieces = [...chunks()].slice(0, perTurn);
+  const pieces = [...chunks(perSecond)].slice(0, perTurn);
   const measured = async (published: PlanDocument): Promise<number> => {
     await engine.publish(published);
     return await rate(engine, pieces);

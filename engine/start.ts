@@ -30,6 +30,7 @@ import { Leases, leaseNames } from './leases.ts';
 import type { Log } from './log.ts';
 import { Measures } from './measures.ts';
 import { derivedMetrics } from './metrics/derived-metrics.ts';
+import { noteSeriesOfToday } from './metrics/metric-days.ts';
 import { fillRound } from './metrics/metric-fill.ts';
 import { MetricFolding } from './metrics/metric-folding.ts';
 import { type MetricBegins, metricBegins } from './metrics/metric-revisions.ts';
@@ -239,6 +240,9 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const otlp = new OtlpMetrics({ database, pools, plan: () => plan.current().plan, log, url: config.metricsUrl });
   regularly('sending metrics', 60_000, () =>
     leases.holding(leaseNames.metrics, async () => void (await otlp.send(Date.now()))),
+  );
+  regularly('counting series', 60_000, () =>
+    leases.holding(leaseNames.metrics, () => noteSeriesOfToday(database, plan.current().plan, Date.now())),
   );
   regularly('expiry of metrics', 600_000, () =>
     leases.holding(leaseNames.metrics, () => expireMetrics(database, plan.current().plan, Date.now())),

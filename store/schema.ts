@@ -651,6 +651,18 @@ export const metricChunks = mysqlTable(
   ],
 );
 
+/** The most series that a metric of the plan had on a day (of UTC, counted from 1970-01-01). */
+export const metricDays = mysqlTable(
+  'metric_day',
+  {
+    day: int('day').notNull(),
+    /** The id of the metric in the plan. */
+    metric: varchar('metric', { length: 64 }).notNull(),
+    series: int('series').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.day, table.metric] })],
+);
+
 /** Metrics that are filled in, or were, from events that were stored before they began. */
 export const metricFills = mysqlTable('metric_fill', {
   /** The number of the metric. */

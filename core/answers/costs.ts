@@ -5,6 +5,8 @@ export interface CoinsOfCost {
   readonly received: number;
   readonly kept: number;
   readonly stored: number;
+  /** Of metric series; they belong to no source, team, tier or any other key. */
+  readonly series: number;
   readonly whole: number;
 }
 

@@ -35,6 +35,7 @@ const setting = {
   teamOf: (source: string) => (source === 'tides' ? 'sea' : ''),
   fleetsOf: (source: string) => (source === 'gates' ? ['piers', 'north'] : []),
   receivedOn: receivedByDay(series),
+  seriesOn: () => 0,
 };
 // The ninth of November.
 const now = (first + 39.5) * dayLength;
@@ -49,6 +50,31 @@ test('a month that is over is all spent; its budgets are those that hold now', (
     { team: 'sea', spent: (15 + 48) * 100, crossedOn: '2026-10-17' },
     { fleet: 'piers', spent: (15 + 32) * 100, crossedOn: null, halfOn: '2026-10-20' },
   ]);
+});
+
+test('metric series cost their part of the month, go on to its end as they are today, and belong to no team', () => {
+  const [entry, ...more] = book.entries;
+  const prices = compilePrices({
+    ...book,
+    entries: [...(entry ? [{ ...entry, series: 0.6 }] : []), ...more.map((one) => ({ ...one, series: 1.2 }))],
+  });
+  // 31 series at 0.60 for each day of half of October, then 1.20; 30 series on each day of November.
+  const withSeries = { ...setting, prices, seriesOn: (day: number) => (day < dayOfText('2026-11-01') ? 31 : 30) };
+  const asked = { day: dayOfText('2026-10-12') };
+  const [plain, october] = [costMonth(series, setting, now, asked), costMonth(series, withSeries, now, asked)];
+  expect(october.spent - plain.spent).toBe((15 * 0.6 + 16 * 1.2) * 100);
+  expect(october.days.map((coins, at) => coins - (plain.days[at] ?? 0))).toEqual([
+    ...new Array(15).fill(60),
+    ...new Array(16).fill(120),
+  ]);
+  const [before, november] = [costMonth(series, setting, now), costMonth(series, withSeries, now)];
+  expect(november.spent - before.spent).toBe(9 * 120);
+  expect((november.end?.middle ?? 0) - (before.end?.middle ?? 0)).toBe(30 * 120);
+  expect((november.end?.high ?? 0) - (before.end?.high ?? 0)).toBe(30 * 120);
+  expect(november.toCome.map((coins, at) => coins - (before.toCome[at] ?? 0))).toEqual([0, ...new Array(21).fill(120)]);
+  // The budget for all has them, those of parts have not.
+  expect(november.budgets.map(({ spent }, i) => spent - (before.budgets[i]?.spent ?? 0))).toEqual([9 * 120, 0, 0]);
+  expect(costMonth(series, withSeries, now, { team: 'sea' })).toEqual(costMonth(series, setting, now, { team: 'sea' }));
 });
 
 test('a team sees its own month alone', () => {

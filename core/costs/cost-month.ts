@@ -1,6 +1,6 @@
 import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
 import { dayLength, dayOf, monthOf, textOfDay } from './calendar.ts';
-import { type CostSetting, CostTable, wholeOf } from './cost-table.ts';
+import { type CostSetting, CostTable, costOfSeriesOn, wholeOf } from './cost-table.ts';
 import { type DaySeries, firstDayOf } from './day-series.ts';
 import { forecastDays } from './forecast.ts';
 import { coinsOf, coinsOfParts, inCurrency, type Money } from './money.ts';
@@ -41,7 +41,9 @@ export function costMonth(
   const moment = momentOf(now, day);
   const { currency, budgets = [] } = setting.prices.book;
   const all = team === undefined ? series : series.filter(isWithin({ team }, setting));
-  const whole = courseOf(all, setting, moment);
+  const volume = courseOf(all, setting, moment);
+  // Metric series belong to no team.
+  const whole = team === undefined ? withMetricSeries(volume, setting, moment) : volume;
   const digits = currency.digits;
   return {
     currency,
@@ -112,6 +114,24 @@ function courseOf(
     spent,
     end: { low: ratio(forecast.low), middle: ratio(forecast.middle), high: ratio(forecast.high) },
     toCome,
+  };
+}
+
+/** A course with what metric series cost: those of today go on to the end of the month. */
+function withMetricSeries(course: MonthCourse, setting: CostSetting, { from, today }: Moment): MonthCourse {
+  const series = Array.from({ length: today + 1 - from }, (_, at) => costOfSeriesOn(from + at, setting));
+  const spent = series.reduce((sum, amount) => sum + amount, 0n);
+  const { end, toCome } = course;
+  const goingOn = toCome.map((_, at) => {
+    const of = { ...setting, seriesOn: () => setting.seriesOn(today) };
+    return at === 0 ? 0 : inCurrency(costOfSeriesOn(today + at, of));
+  });
+  const more = inCurrency(spent) + goingOn.reduce((sum, amount) => sum + amount, 0);
+  return {
+    days: series.map((amount, at) => (course.days[at] ?? 0n) + amount),
+    spent: course.spent + spent,
+    end: end && { low: end.low + more, middle: end.middle + more, high: end.high + more },
+    toCome: toCome.map((value, at) => value + (goingOn[at] ?? 0)),
   };
 }
 

@@ -37,13 +37,13 @@ export function coinsOfKeys(
     digits,
   );
   return {
-    all: coinsOfCost(coinsOfParts([all.received, all.kept, all.stored], digits)),
+    all: coinsOfCost(coinsOfParts([all.received, all.kept, all.stored, all.series], digits)),
     rows: told.map(({ key, parts, steps }, i) => {
       const whole = wholes[i] as number;
-      const { received, kept, stored } = parts;
+      const { received, kept, stored, series } = parts;
       return {
         key,
-        ...coinsOfCost(coinsWithin([received, kept, stored], whole, digits)),
+        ...coinsOfCost(coinsWithin([received, kept, stored, series], whole, digits)),
         steps: coinsWithin(steps.map(wholeOf), whole, digits),
       };
     }),
@@ -59,9 +59,9 @@ function coinsWithin(parts: readonly bigint[], whole: number, digits: number): r
   return coins;
 }
 
-/** An amount by its three parts in coins. */
-export function coinsOfCost([received = 0, kept = 0, stored = 0]: readonly number[]): CoinsOfCost {
-  return { received, kept, stored, whole: received + kept + stored };
+/** An amount by its four parts in coins. */
+export function coinsOfCost([received = 0, kept = 0, stored = 0, series = 0]: readonly number[]): CoinsOfCost {
+  return { received, kept, stored, series, whole: received + kept + stored + series };
 }
 
 function compared(a: bigint, b: bigint): number {

@@ -30,7 +30,7 @@ const curve = fc
     selector: (point) => point.days,
   })
   .map((points) => points.sort((a, b) => a.days - b.days));
-const rates = fc.record({ received: price, kept: curve, stored: price }, { requiredKeys: [] });
+const rates = fc.record({ received: price, kept: curve, stored: price, series: price }, { requiredKeys: [] });
 const own = fc
   .tuple(rates, fc.constantFrom({ team: 'harbour' }, { tier: 'audit' }, { team: 'sea', tier: 'rest' }))
   .map(([of, whose]) => ({ ...of, ...whose }));
@@ -114,6 +114,9 @@ const fieldShares = new Map([
 ]);
 const sumOf = (parts: readonly CostParts[]): CostParts => parts.reduce(added, noCost);
 
+/** Metric series of a day: none in the beginning. */
+const seriesOn = (day: number): number => Math.max(0, (day - first) * 7 - 40);
+
 function seriesOf(rows: Parameters<DayTable['replace']>[2]): readonly DaySeries[] {
   const table = new DayTable();
   table.replace(first - 100, first + 200, rows);
@@ -138,9 +141,11 @@ test('a table of costs agrees with a plain recomputation, row by row and day by 
         teamOf,
         fleetsOf: () => [],
         receivedOn,
+        seriesOn,
       };
       const table = new CostTable(from, to, setting);
       for (const series of seriesOf(list)) table.add(series.source, series);
+      table.addMetricSeries('');
 
       // Plainly, in the units of money.
       const plain = new Map<string, bigint>();
@@ -189,7 +194,16 @@ test('a table of costs agrees with a plain recomputation, row by row and day by 
         }
         plain.set(sum.source, (plain.get(sum.source) ?? 0n) + cost);
       }
+      let ofMetrics = 0n;
+      for (let day = from; day < to; day++) {
+        const month = monthOf(day);
+        const price = book.entries.filter((one) => dayOfText(one.from) <= day).at(-1)?.series ?? 0;
+        ofMetrics +=
+          (BigInt(seriesOn(day)) * BigInt(Math.round(price * 1e6)) * (unit / 10n ** 6n)) /
+          BigInt(month.to - month.from);
+      }
       const byKey = table.byKey();
+      expect(wholeOf(sumOf(byKey.get('') ?? []))).toBe(ofMetrics);
       for (const [source, cost] of plain) {
         const ours = wholeOf(sumOf(byKey.get(source) ?? []));
         // With a discount each row is cut at a unit.
@@ -224,18 +238,24 @@ test('by all keys, pairs of them and steps the same is told, to the coin: rows, 
           expect(all(told)).toBe(all(whole));
           expect(Math.min(...told.map((one) => Math.min(0, ...one[figure])))).toBe(0);
         }
-        const tablesOf = (series: readonly DaySeries[], keyOf: (one: DaySeries) => string) => {
+        const tablesOf = (series: readonly DaySeries[], keyOf: (one: DaySeries) => string, metricKey: string) => {
           const [from, to] = [first + 3, first + days];
           const histories = new Map(['rest', 'audit', 'passing', 'rejects'].map((tier) => [tier, rest]));
           const table = new CostTable(from, to, {
             ...{ prices: compilePrices(book), retention: retentionHistory(histories), teamOf, fleetsOf: () => [] },
             receivedOn: receivedByDay(whole),
+            seriesOn,
           });
           for (const one of series) table.add(keyOf(one), one);
+          table.addMetricSeries(metricKey);
           return table.byKey(stepStarts(from, to, step));
         };
-        const all = sumOf([...tablesOf(whole, () => '').values()].flat());
-        const unsplit = tablesOf(told, (one) => JSON.stringify(by.map((name) => costKeyOf(one, name, names))));
+        const all = sumOf([...tablesOf(whole, () => '', '').values()].flat());
+        const unsplit = tablesOf(
+          told,
+          (one) => JSON.stringify(by.map((name) => costKeyOf(one, name, names))),
+          JSON.stringify(by.map(() => '')),
+        );
         const field = by.indexOf('field');
         const keyed = field < 0 ? unsplit : splitByField(unsplit, field, fieldShares);
         for (const parts of [...keyed.values()].flat())
@@ -243,14 +263,15 @@ test('by all keys, pairs of them and steps the same is told, to the coin: rows, 
         const isDiscounted = book.entries.some(({ discount }) => discount);
         // A discount is cut at a unit of money for each key and day; stores that lie for a part of a day at a byte.
         const near = isDiscounted ? 100_000 : 0;
-        const { received, kept } = sumOf([...keyed.values()].flat());
+        const { received, kept, series } = sumOf([...keyed.values()].flat());
         expect(Math.abs(Number(received - all.received))).toBeLessThanOrEqual(near);
         expect(kept).toBe(all.kept);
+        expect(series).toBe(all.series);
         const { rows, all: coins } = coinsOfKeys(keyed, 2, 4);
         expect(rows.length).toBeLessThanOrEqual(5);
         expect(rows.reduce((sum, { whole: count }) => sum + count, 0)).toBe(coins.whole);
         for (const { whole: count, steps, ...of } of rows) {
-          expect(of.received + of.kept + of.stored).toBe(count);
+          expect(of.received + of.kept + of.stored + of.series).toBe(count);
           expect(steps.reduce((sum, one) => sum + one, 0)).toBe(count);
         }
         expect(coins.whole).toBe(coinsOf(wholeOf(sumOf([...keyed.values()].flat())), 2));

@@ -3,7 +3,7 @@ import { dayLength, monthOf } from './calendar.ts';
 import type { DaySeries } from './day-series.ts';
 import { type DiscountShare, discounted, discountOn } from './discount.ts';
 import { GroupFigures } from './group-figures.ts';
-import { type Money, priceOfByteDays, priceOfBytes, priceOfEvents } from './money.ts';
+import { type Money, millionths, priceOfByteDays, priceOfBytes, priceOfEvents, priceOfSeriesDays } from './money.ts';
 import type { Prices } from './prices.ts';
 import type { RetentionHistory } from './retention-history.ts';
 
@@ -17,25 +17,36 @@ export interface CostSetting {
   readonly fleetsOf: (source: string) => readonly string[];
   /** What was received on a day in all, in bytes, since the first of the month in which the window begins. */
   readonly receivedOn: (day: number) => number;
+  /** How many metric series there were on a day. */
+  readonly seriesOn: (day: number) => number;
 }
 
-/** An amount in its parts: what comes in costs for receiving it and for keeping its events, what lies there for the store. */
+/**
+ * An amount in its parts: what comes in costs for receiving it and for keeping its events, what lies there for the store, and
+ * metrics for their series.
+ */
 export interface CostParts {
   readonly received: Money;
   readonly kept: Money;
   readonly stored: Money;
+  readonly series: Money;
 }
 
-export const noCost: CostParts = { received: 0n, kept: 0n, stored: 0n };
+export const noCost: CostParts = { received: 0n, kept: 0n, stored: 0n, series: 0n };
 
 /** The sum of the parts of an amount. */
-export function wholeOf({ received, kept, stored }: CostParts): Money {
-  return received + kept + stored;
+export function wholeOf({ received, kept, stored, series }: CostParts): Money {
+  return received + kept + stored + series;
 }
 
 /** The sum of two amounts, part by part. */
 export function added(a: CostParts, b: CostParts): CostParts {
-  return { received: a.received + b.received, kept: a.kept + b.kept, stored: a.stored + b.stored };
+  return {
+    received: a.received + b.received,
+    kept: a.kept + b.kept,
+    stored: a.stored + b.stored,
+    series: a.series + b.series,
+  };
 }
 
 /** What is priced alike: the volume of a key, a team and a tier. */
@@ -65,6 +76,7 @@ export class CostTable {
   private readonly discounts = new Map<number, DiscountShare>();
   private readonly ends = new Map<string, Map<number, number>>();
   private readonly figures: GroupFigures;
+  private readonly metricKeys: string[] = [];
 
   /** `from` up to `to`, in days. */
   constructor(
@@ -83,6 +95,11 @@ export class CostTable {
     const group = this.groups.get(id);
     if (group) group.series.push(series);
     else this.groups.set(id, { key, team, tier, series: [series] });
+  }
+
+  /** Adds all metric series under a key: they belong to no source, team or tier. */
+  addMetricSeries(key: string): void {
+    this.metricKeys.push(key);
   }
 
   /** What each day of the window costs. */
@@ -117,7 +134,20 @@ export class CostTable {
         if (parts) steps[step] = added(steps[step] as CostParts, parts);
       }
     }
+    for (const key of this.metricKeys) {
+      const known = keys.get(key) ?? starts.map(() => noCost);
+      keys.set(key, this.withMetricSeries(known, starts));
+    }
     return keys;
+  }
+
+  private withMetricSeries(steps: readonly CostParts[], starts: readonly number[]): CostParts[] {
+    return steps.map((parts, step) => {
+      let series = 0n;
+      for (let day = starts[step] as number; day < (starts[step + 1] ?? this.to); day++)
+        series += costOfSeriesOn(day, this.setting);
+      return series === 0n ? parts : added(parts, { ...noCost, series });
+    });
   }
 
   private endOf(tier: string, day: number): number {
@@ -159,6 +189,14 @@ export class CostTable {
   }
 }
 
+/** What the metric series of a day cost. */
+export function costOfSeriesOn(day: number, { prices, seriesOn }: Pick<CostSetting, 'prices' | 'seriesOn'>): Money {
+  const price = Math.round((prices.entryOn(day)?.series ?? 0) * millionths);
+  if (price === 0) return 0n;
+  const month = monthOf(day);
+  return priceOfSeriesDays(seriesOn(day), price, month.to - month.from);
+}
+
 function isAlike(a: PricedDays, b: PricedDays): boolean {
   return (
     a.received === b.received &&
@@ -185,5 +223,6 @@ function priced(
     received: discounted(priceOfBytes(bytes, prices.received), discount),
     kept: priceOfEvents(events, prices.kept),
     stored: priceOfByteDays(lying, prices.stored, daysOfMonth),
+    series: 0n,
   };
 }

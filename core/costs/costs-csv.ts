@@ -14,13 +14,13 @@ export function costsCsv({ currency, rows, steps }: CostsAnswer, by: readonly st
     [
       ...by,
       ...(hasLines ? ['line'] : []),
-      ...['received', 'kept', 'stored', 'whole'],
+      ...['received', 'kept', 'stored', 'series', 'whole'],
       ...steps.map((time) => textOfDay(dayOf(time))),
     ],
-    rows.map(({ keys, line, received, kept, stored, whole, steps: coins }) => [
+    rows.map(({ keys, line, received, kept, stored, series, whole, steps: coins }) => [
       ...(keys.length > 0 ? keys : by.map((_, i) => (i === 0 ? 'the rest' : ''))),
       ...(hasLines ? [line] : []),
-      ...[received, kept, stored, whole].map(amount),
+      ...[received, kept, stored, series, whole].map(amount),
       ...coins.map(amount),
     ]),
   );

@@ -32,6 +32,7 @@ function settingOf(book: PriceBook, rows: readonly DayRow[], keep: number) {
     teamOf: (source) => (source === 'gates' ? 'harbour' : ''),
     fleetsOf: () => [],
     receivedOn: receivedByDay(series),
+    seriesOn: () => 0,
   };
   return { of, series };
 }
@@ -93,7 +94,8 @@ const rows = Array.from({ length: 10 }, (_, i) => ({
 const { of, series } = settingOf(book, rows, 10 * dayLength);
 const prices = volumePrices(of, series, now);
 const flow = { source: 'gates', tier: 'rest', outcome: 'kept', events: 1e6, bytes: 1e9 };
-const inWhole = (parts: CostParts) => Object.values(parts).map((part: bigint) => Number((part * 100n) / unit) / 100);
+const inWhole = ({ received, kept, stored }: CostParts) =>
+  [received, kept, stored].map((part) => Number((part * 100n) / unit) / 100);
 
 test('volume costs what receiving, keeping and storing it does, by the prices of its day and as its tier keeps it', () => {
   // A tenth is stored, for ten days of thirty at 30 a GB.

@@ -62,6 +62,7 @@ export class LifetimePrices {
       received: discounted(priceOfBytes(bytes, rates.received), this.discount),
       kept: outcome === 'kept' ? priceOfEvents(events, rates.keptFor(days)) : 0n,
       stored: priceOfByteDays(stored * days, rates.stored, daysOfMonth),
+      series: 0n,
     };
   }
 

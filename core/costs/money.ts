@@ -28,6 +28,11 @@ export function priceOfByteDays(bytes: number, price: number, daysOfMonth: numbe
   return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n * (multipleOfMonths / BigInt(daysOfMonth));
 }
 
+/** What metric series cost for a day of a month of so many days, by the price of a month: its days share it equally. */
+export function priceOfSeriesDays(series: number, price: number, daysOfMonth: number): Money {
+  return BigInt(series) * BigInt(price) * 1_000_000_000_000n * (multipleOfMonths / BigInt(daysOfMonth));
+}
+
 /** An amount in the currency, near enough for what is expected. */
 export function inCurrency(amount: Money): number {
   return Number(amount) / Number(unit);

@@ -24,7 +24,7 @@ export interface Rates {
   readonly kept?: readonly KeptPoint[] | undefined;
   /** A GB that lies in the store for a month. */
   readonly stored?: number | undefined;
-  /** A metric series for a month. It stands at metrics; months and what they are for do not have it yet. */
+  /** A metric series for a month. Own rates of it count nowhere: series belong to no team or tier. */
   readonly series?: number | undefined;
   /** A GB that searches scan. Counts once what they scan is in the ledger. */
   readonly scanned?: number | undefined;

@@ -44,7 +44,17 @@ function settingOf(stretches: ReadonlyMap<string, readonly KeptSince[]>, rows: r
   table.replace(changedOn - 100, changedOn + 100, rows);
   const series = table.series();
   const retention = retentionHistory(stretches);
-  return { series, of: { prices, retention, teamOf: () => '', fleetsOf: () => [], receivedOn: receivedByDay(series) } };
+  return {
+    series,
+    of: {
+      prices,
+      retention,
+      teamOf: () => '',
+      fleetsOf: () => [],
+      receivedOn: receivedByDay(series),
+      seriesOn: () => 0,
+    },
+  };
 }
 
 test.each([

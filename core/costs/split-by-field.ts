@@ -8,7 +8,7 @@ const shareParts = 1e12;
 /**
  * Costs by keys, one of which is a source, with that source's fields in its place: `at` tells where among the keys (JSON
  * arrays) it stands. Receiving and storing are shared by the bytes of lines and fields, exactly; what a line is beside its
- * fields has an empty name, and so has what it costs that an event is kept, however large.
+ * fields has an empty name, and so has what it costs that an event is kept, however large, and metric series.
  */
 export function splitByField(
   costs: ReadonlyMap<string, readonly CostParts[]>,
@@ -41,9 +41,14 @@ export function splitByField(
 function partOf({ received, stored }: CostParts, share: number): CostParts {
   const parts = BigInt(Math.floor(share * shareParts));
   const of = (amount: Money): Money => (amount * parts) / BigInt(shareParts);
-  return { received: of(received), kept: 0n, stored: of(stored) };
+  return { received: of(received), kept: 0n, stored: of(stored), series: 0n };
 }
 
 function less(a: CostParts, b: CostParts): CostParts {
-  return { received: a.received - b.received, kept: a.kept - b.kept, stored: a.stored - b.stored };
+  return {
+    received: a.received - b.received,
+    kept: a.kept - b.kept,
+    stored: a.stored - b.stored,
+    series: a.series - b.series,
+  };
 }

@@ -1,4 +1,3 @@
-import { isNear } from './is-near.ts';
 import { type Labels, labelsOfId } from '../metrics/labels.ts';
 import type { RankingDocument } from '../plan/document.ts';
 import type { RouteContext, RoutedBatch } from '../routing/route.ts';
@@ -8,6 +7,7 @@ import { RankedBatch } from '../talkers/ranked-batch.ts';
 import { type CompiledRanking, compileRanking, countsOf, readyRankings } from '../talkers/ranking.ts';
 import { mergeTalkers, newTalkerSketch, type TalkerSketch } from '../talkers/talker-sketch.ts';
 import { TalkerTake } from '../talkers/talker-take.ts';
+import { isNear } from './is-near.ts';
 
 /** What a plan makes of a ranking over rehearsed events of the time for which rankings are kept. Plain data. */
 export interface RankingEffect extends Pick<RankingDocument, 'title' | 'by' | 'measure' | 'of'> {

@@ -19,6 +19,7 @@ const prices: VolumePrices = {
   costOf: ({ bytes, outcome, tier }, { keepOf } = {}) => ({
     received: (unit / 100n) * BigInt(Math.round(bytes)),
     kept: 0n,
+    series: 0n,
     stored: outcome === 'kept' ? (unit / 100n) * BigInt(Math.round((bytes * (keepOf?.(tier) ?? 0)) / day)) : 0n,
   }),
 };

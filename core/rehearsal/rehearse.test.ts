@@ -129,7 +129,7 @@ test('whatever is left to chance and however events are weighted, flows are all 
       };
       const of = {
         ...{ prices: compilePrices(book), retention: retentionHistory(new Map()) },
-        ...{ teamOf: () => '', fleetsOf: () => [], receivedOn: () => 0 },
+        ...{ teamOf: () => '', fleetsOf: () => [], receivedOn: () => 0, seriesOn: () => 0 },
       };
       const found = { flows, error } as unknown as RehearsalFindings;
       const documents = { live, draft: { ...live } };

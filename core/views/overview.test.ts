@@ -37,7 +37,7 @@ test('coins of a column of the flow map add up to what all of it costs', () => {
   const cost = unit / 300n;
   const view = overviewView(sums, sums, plan, {
     currency: { sign: 'cr', digits: 2 },
-    costOf: () => ({ received: cost, kept: 0n, stored: 0n }),
+    costOf: () => ({ received: cost, kept: 0n, series: 0n, stored: 0n }),
   });
   const coins = (list: readonly { readonly coins: number }[]) => list.reduce((sum, part) => sum + part.coins, 0);
   const { nodes, links } = view.flow;

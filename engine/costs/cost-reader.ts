@@ -6,6 +6,7 @@ import { type KeptSince, retentionHistory } from '#core/costs/retention-history.
 import { fleetsBySource } from '#core/health/fleets.ts';
 import type { Database } from '#store/database.ts';
 import { listFleets } from '#store/fleets.ts';
+import { seriesByDay } from '#store/metric-days.ts';
 import { listSources } from '#store/sources.ts';
 import { DayVolumes } from './day-volumes.ts';
 import { RetentionLog } from './retention-log.ts';
@@ -30,11 +31,12 @@ export class CostReader {
 
   /** Volume by source, tier and outcome, with `withShapes` by shape and severity too, to be priced by a book. */
   async read(book: PriceBook, now: number, withShapes = false): Promise<CostInputs> {
-    const [series, stretches, sources, fleets] = await Promise.all([
+    const [series, stretches, sources, fleets, ofMetrics] = await Promise.all([
       this.volumes.series(now, withShapes),
       this.log.stretches(),
       listSources(this.database),
       listFleets(this.database),
+      seriesByDay(this.database.db),
     ]);
     const fleetsOf = fleetsBySource(sources, fleets);
     const owners = new Map(sources.map(({ name, owner }) => [name, owner]));
@@ -47,6 +49,7 @@ export class CostReader {
         teamOf: (source) => owners.get(source) ?? '',
         fleetsOf: (source) => fleetsOf.get(source) ?? [],
         receivedOn: receivedByDay(series),
+        seriesOn: (day) => ofMetrics.get(day) ?? 0,
       },
     };
   }

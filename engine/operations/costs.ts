@@ -141,6 +141,7 @@ export const costs = question(
     for (const one of series)
       if (team === undefined || teamOf(one.source) === team)
         table.add(JSON.stringify(keys.map((key) => costKeyOf(one, key, names))), one);
+    if (team === undefined) table.addMetricSeries(JSON.stringify(keys.map(() => '')));
     const starts = every === undefined ? [first] : stepStarts(first, last, every as CostStep);
     const bySource = table.byKey(starts);
     const field = keys.indexOf('field');

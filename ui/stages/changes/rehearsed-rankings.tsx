@@ -1,10 +1,6 @@
 import { formatCount } from '#core/events/units.ts';
 import { labelInWords } from '#core/metrics/labels.ts';
-import {
-  isRankedAlike,
-  type RehearsedContributors,
-  type RehearsedRanking,
-} from '#core/rehearsal/ranking-effects.ts';
+import { isRankedAlike, type RehearsedContributors, type RehearsedRanking } from '#core/rehearsal/ranking-effects.ts';
 import { describeRanking } from '#core/talkers/ranking.ts';
 import { amountInWords, shareInWords } from '../metrics/talkers/amount-in-words.ts';
 

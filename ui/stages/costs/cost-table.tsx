@@ -89,7 +89,8 @@ export function CostTable(props: {
       {data && data.rows.length > 0 && (
         <p className="mt-1 text-right text-[12.5px] text-second">
           {formatCoins(data.all.received, currency, true)} received + {formatCoins(data.all.kept, currency, true)}{' '}
-          events kept + {formatCoins(data.all.stored, currency, true)} stored ={' '}
+          events kept + {formatCoins(data.all.stored, currency, true)} stored
+          {data.all.series > 0 && ` + ${formatCoins(data.all.series, currency, true)} metric series`} ={' '}
           <b className="font-[650] text-ink">{formatCoins(data.all.whole, currency, true)}</b>
           {isBeside && earlier?.currency && `; ${formatCoins(earlier.all.whole, currency, true)} in ${before.title}`}
         </p>
@@ -111,14 +112,14 @@ function rowsOf(data: CostsAnswer | undefined, earlier: CostsAnswer | undefined)
   return [...rows, ...gone];
 }
 
-const nothing = { received: 0, kept: 0, stored: 0, whole: 0, steps: [] };
+const nothing = { received: 0, kept: 0, stored: 0, series: 0, whole: 0, steps: [] };
 
 const withoutName: Readonly<Record<CostKey, string>> = {
-  source: 'no source',
+  source: 'metric series',
   team: 'without an owner',
   fleet: 'in no fleet',
   tier: 'in no tier',
-  outcome: 'nothing',
+  outcome: 'metric series',
   severity: 'without a severity',
   shape: 'without a shape',
   field: 'lines, and that events are kept',
@@ -141,6 +142,10 @@ function CostName({ row: { keys, line }, by }: { readonly row: Row; readonly by:
   );
 }
 
+const partNames = ['received', 'kept', 'stored', 'series'] as const;
+
+const partTitles = { received: 'received', kept: 'events kept', stored: 'stored', series: 'series' };
+
 function columnsOf(
   by: CostKey,
   currency: Currency,
@@ -149,7 +154,7 @@ function columnsOf(
   beside: string | undefined,
 ): readonly Column<Row>[] {
   const largest = Math.max(1, ...rows.map(({ whole }) => whole));
-  const parts = beside === undefined ? (['received', 'kept', 'stored'] as const) : [];
+  const parts = partNames.filter((part) => beside === undefined && (part !== 'series' || (data?.all.series ?? 0) > 0));
   return [
     {
       id: 'key',
@@ -172,7 +177,7 @@ function columnsOf(
         </span>
       ),
     },
-    ...parts.map((part) => moneyColumn(part, part === 'kept' ? 'events kept' : part, currency, (row) => row[part])),
+    ...parts.map((part) => moneyColumn(part, partTitles[part], currency, (row) => row[part])),
     {
       ...moneyColumn('whole', 'in all', currency, ({ whole }) => whole),
       cell: ({ whole }) => <b className="font-[650]">{formatCoins(whole, currency, true)}</b>,

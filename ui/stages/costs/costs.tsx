@@ -10,6 +10,7 @@ import { Button } from '../../kit/button.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { WorthDoing } from '../overview/worth-doing.tsx';
 import { Budgets } from './budgets.tsx';
 import { CostTable } from './cost-table.tsx';
 import { MonthChanges } from './month-changes.tsx';
@@ -78,6 +79,7 @@ export function Costs() {
           </Section>
           <Budgets month={data} currency={data.currency} />
           <CostTable month={data} currency={data.currency} team={team} />
+          {!team && !data.isOver && <WorthDoing className="mt-6" />}
           <MonthChanges month={data} />
         </>
       )}

@@ -66,7 +66,7 @@ const rates = [
 ] as const;
 
 /** Rates that are told before there is anything that they are for. */
-const toCome: ReadonlySet<string> = new Set(['series', 'scanned', 'archived', 'sent']);
+const toCome: ReadonlySet<string> = new Set(['scanned', 'archived', 'sent']);
 
 /** Prices from a day on. */
 function Entry({ isOnly, ...props }: PartProps & { readonly isOnly: boolean }) {
