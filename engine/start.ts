@@ -41,7 +41,7 @@ import { OtlpMetrics } from './outlets/otlp-metrics.ts';
 import { openPlan } from './plan.ts';
 import { PlanSwitches } from './plan-switches.ts';
 import { LiveWork } from './plan-work.ts';
-import { repeat } from './repeat.ts';
+import { type Pause, repeat } from './repeat.ts';
 import { expireRound } from './retention/expire.ts';
 import { Rewinds } from './rewind.ts';
 import { HeaderCache } from './search/header-cache.ts';
@@ -58,12 +58,17 @@ import { startPools } from './workers/pools.ts';
 const startPatience = 120_000;
 /** How long what waits may take to be committed when the engine stops, in milliseconds. */
 const commitPatience = 12_000;
+/**
+ * How long what groups brought for metrics and rankings waits to be put where it belongs: it takes about the fiftieth part of
+ * a thread's time at most, as long as eight seconds are enough for that.
+ */
+const foldingPause: Pause = { least: 2_000, most: 8_000, times: 50 };
 
 /** Starts an engine as its environment says. Returns what runs, in the order in which it was started. */
 export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Promise<readonly Service[]> {
   const config = readConfig(environment);
   const services: Service[] = [];
-  const regularly = (name: string, pause: number, work: () => Promise<unknown>): void => {
+  const regularly = (name: string, pause: Pause, work: () => Promise<unknown>): void => {
     const { stop } = repeat(pause, log, async () => void (await work()));
     services.push({ name, quiet: stop });
   };
@@ -228,7 +233,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     await shapes.refresh();
   });
   const folding = new MetricFolding(database);
-  regularly('metrics', 2_000, () =>
+  regularly('metrics', foldingPause, () =>
     leases.holding(leaseNames.metrics, async (lease) => void (await folding.round(lease, Date.now()))),
   );
   regularly('rolling up metrics', 20_000, () =>
@@ -251,7 +256,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     leases.holding(leaseNames.talkers, async (lease) => {
       await pools.aside({ kind: 'talkerRound', lease, now: Date.now(), work });
     });
-  regularly('talkers', 3_000, () => talkerRound('fold'));
+  regularly('talkers', foldingPause, () => talkerRound('fold'));
   regularly('rolling up talkers', 20_000, () => talkerRound('roll up'));
   regularly('expiry of talkers', 600_000, () =>
     leases.holding(leaseNames.talkers, () => expireTalkers(database, Date.now())),

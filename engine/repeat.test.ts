@@ -1,0 +1,25 @@
+import { expect, test } from 'vitest';
+import { openLog } from './log.ts';
+import { pauseAfter, type Repeated, repeat } from './repeat.ts';
+
+test('work that takes longer is done less often, within bounds', () => {
+  const pause = { least: 2_000, most: 8_000, times: 50 };
+  expect([0, 30, 80, 160, 5_000].map((took) => pauseAfter(pause, took))).toEqual([2_000, 2_000, 4_000, 8_000, 8_000]);
+  expect(pauseAfter(500, 5_000)).toBe(500);
+});
+
+test('work that fails is done again, and is over once it was stopped', async () => {
+  let turns = 0;
+  let repeated: Repeated | undefined;
+  await new Promise<void>((thrice) => {
+    repeated = repeat({ least: 1, most: 1, times: 1 }, openLog('silent'), async () => {
+      turns++;
+      if (turns < 3) throw new Error('not yet');
+      thrice();
+    });
+  });
+  await repeated?.stop();
+  const stopped = turns;
+  await new Promise((resolve) => setImmediate(resolve));
+  expect(turns).toBe(stopped);
+});
