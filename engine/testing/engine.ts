@@ -66,6 +66,8 @@ export interface TestQuery {
   readonly summary?: string;
   readonly limit?: number;
   readonly fields?: boolean;
+  /** Slices of the histogram; 0 for none. */
+  readonly buckets?: number;
   readonly tiers?: readonly string[];
 }
 
@@ -143,11 +145,13 @@ export async function startEngine(mariadb: string, beside?: TestEngine): Promise
     summary: show = '',
     limit = 100,
     fields = false,
+    buckets,
     tiers,
   }: TestQuery): Promise<TestAnswer> => {
     const window = { from: 0, to: Date.now() + 3 * 86_400_000 };
+    const more = { ...(tiers && { tiers }), ...(buckets !== undefined && { buckets }) };
     // What a test asks for stands in its answer.
-    return (await ask('search', { condition, show, limit, fields, ...window, ...(tiers && { tiers }) })) as TestAnswer;
+    return (await ask('search', { condition, show, limit, fields, ...window, ...more })) as TestAnswer;
   };
   return {
     intake: `http://127.0.0.1:${intakePort}`,
