@@ -22,7 +22,7 @@ test('what the month comes to, what it is for, and what it would come to with ot
   const { all, rows } = await (await request.get('/api/costs?by=team')).json();
   expect(rows.reduce((sum: number, row: { whole: number }) => sum + row.whole, 0)).toBe(all.whole);
   const csv = await (await request.get('/api/costs?by=team,tier', { headers: { accept: 'text/csv' } })).text();
-  expect(csv).toMatch(/^team,tier,received,kept,stored,whole\r\n/);
+  expect(csv).toMatch(/^team,tier,received,kept,stored,series,whole\r\n/);
   await expect(page.getByRole('link', { name: /^Costs/ })).toContainText(/cr\s\d+ a month/);
 
   await page.getByRole('button', { name: 'Price book …' }).click();

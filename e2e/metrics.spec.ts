@@ -88,6 +88,37 @@ test('from a shape to a metric; its lines are excluded, and the chart goes on wh
   await expect.poll(whole, { timeout: 30_000 }).toBe(130);
 });
 
+test('lines that are only ever counted are worth doing without, which a click puts into the draft', async ({
+  page,
+  request,
+}) => {
+  const send = await newSource(request, 'winches');
+  // Long enough to be a part of what is kept that counts.
+  const long = 'rope '.repeat(1_600);
+  await send(Array.from({ length: 300 }, (_, i) => `winch ${i % 4} pulled load ${i} with ${long}`));
+  const shapes = `/explore?${new URLSearchParams({ view: 'shapes', w: '-1h', c: 'source = winches' })}`;
+  await expect(async () => {
+    await page.goto(shapes);
+    await page.getByText('pulled load').first().click({ timeout: 2_000 });
+    await expect(page.getByRole('complementary')).toContainText('A shape of winches', { timeout: 2_000 });
+  }).toPass({ timeout: 30_000 });
+  await page.goto(`/metrics?${new URLSearchParams({ edit: 'new', when: 'source = winches', measure: 'count' })}`);
+  const form = page.getByRole('form', { name: 'A new metric' });
+  await form.getByLabel('Name').fill('winches.pulls');
+  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await expect(page.getByRole('region', { name: 'Draft' })).toBeVisible();
+
+  await page.goto('/');
+  await page.getByRole('button', { name: /that save less/ }).click();
+  const suggestion = page.getByRole('listitem').filter({ hasText: 'counted by winches.pulls' });
+  await expect(suggestion).toContainText('pulled load');
+  await suggestion.getByRole('button', { name: 'Keep none' }).click();
+  await expect(suggestion).toBeHidden();
+  await page.goto('/changes');
+  await expect(page.getByText(/exclusion in .* “winches: winch .*” is new/)).toBeVisible();
+  await discardDraft(page);
+});
+
 test('a key with a value for each user is refused with its price, and there are ways out', async ({ page }) => {
   await page.goto(
     `/metrics?${new URLSearchParams({ edit: 'new', when: 'source = booking-web', measure: 'count', keys: 'client,status' })}`,

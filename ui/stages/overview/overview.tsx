@@ -77,7 +77,7 @@ export function Overview() {
           </div>
           <div className="w-[340px] shrink-0">
             <Needs attention={data.attention} />
-            <WorthDoing className="mt-6" />
+            <WorthDoing most={3} className="mt-6" />
             <LastPublished />
           </div>
         </div>
