@@ -1,7 +1,7 @@
 import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest';
 import type { StepsAnswer } from '#core/answers/plan.ts';
-import type { CatalogueAnswer } from '#core/answers/search.ts';
+import type { CatalogueAnswer, VolumeAnswer } from '#core/answers/search.ts';
 import type { ShapesAnswer } from '#core/answers/shapes.ts';
 import type { TapeAnswer } from '#core/answers/sources.ts';
 import type { HealthAnswer } from '#core/health/views.ts';
@@ -102,6 +102,11 @@ describe('rejects', () => {
     expect(shapes.flatMap(({ fates }) => fates).map(({ outcome, events }) => [outcome, events])).toEqual([
       ['kept', 30],
     ]);
+    // To the byte, though lines are of different lengths.
+    const { sums } = await engine.ask<VolumeAnswer>('volume', { by: 'source,outcome' });
+    const ofFares = sums.filter(({ source }) => source === 'fares').map(({ outcome, bytes }) => [outcome, bytes]);
+    const bytes = Array.from({ length: 30 }, (_, i) => `fare ${i} EUR`.length).reduce((sum, length) => sum + length, 0);
+    expect(Object.fromEntries(ofFares)).toEqual({ kept: bytes, rejected: 0 });
   });
 });
 

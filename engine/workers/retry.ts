@@ -7,6 +7,7 @@ import { Ledger, type LedgerEntry, type ShapeVolume } from '#core/routing/ledger
 import { seededRandom } from '#core/routing/route.ts';
 import { addedUp, countShapes, takeBackShapes } from '#core/routing/shape-counts.ts';
 import { splitRejects, takeBack } from '#core/routing/split-rejects.ts';
+import { withSizes } from '#core/routing/with-sizes.ts';
 import { allColumns, type NewSegment } from '#core/segments/segment.ts';
 import { livePlan } from './plans.ts';
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
@@ -43,8 +44,7 @@ export async function retry(task: RetryTask): Promise<RetryResult> {
   const [batch] = await cache.batches([task.segment], () => allColumns);
   if (!batch) return nothing;
   const plan = await livePlan(task.revision, task.tables, task.switched);
-  const meanSize = batch.rows > 0 ? Math.round(task.segment.bytes / batch.rows) : 0;
-  const sized = { ...batch, size: new Uint32Array(batch.rows).fill(meanSize) };
+  const sized = withSizes(batch, task.segment.bytes);
   const { meant, left } = splitRejects(sized, task.reason);
   if (meant.rows === 0) return nothing;
   const kept: Destinations = new Map();
