@@ -32,8 +32,8 @@ export function RehearsedRankings({ rankings }: { readonly rankings: readonly Re
 function contributorsInWords(contributors: RehearsedContributors | null): string {
   if (!contributors) return 'not there';
   const { total, distinct, first, by } = contributors;
-  const all = `${amountInWords(total, contributors)} of ${formatCount(distinct)}`;
+  const all = `${amountInWords(total, contributors)} by ${formatCount(distinct)}`;
   // The id of a shape says nothing to a reader.
   if (!first || by.includes('shape')) return all;
-  return `${all}, ${shareInWords(first.amount / total)} of it ${first.labels.map(labelInWords).join(' · ')}`;
+  return `${all}; ${first.labels.map(labelInWords).join(' · ')} ${shareInWords(first.amount / total)}`;
 }
