@@ -115,7 +115,7 @@ function Rates(props: PartProps) {
             ),
         )}
       </div>
-      {!areAllShown && <Add onClick={() => setAllShown(true)}>Series, scanning, archives, sending on</Add>}
+      {!areAllShown && <Add onClick={() => setAllShown(true)}>Scanning, archives, sending on</Add>}
     </>
   );
 }

@@ -56,7 +56,8 @@ export function PricesPanel() {
     <div className="flex flex-col gap-3">
       <p className="text-[12.5px] text-second">
         Each entry holds from its day (UTC) until the next one does, so the past keeps its prices. Prices are for a GB
-        received, a million events kept by the days of their tier, and a GB that lies there for a month.
+        received, a million events kept by the days of their tier, a GB that lies there for a month, and a metric series
+        for a month.
       </p>
       {!data?.text && (
         <p className="text-[12.5px] text-second">

@@ -70,11 +70,11 @@ function OneSuggestion({
       <Link href={`/explore?view=shapes&w=-1d&shape=${shape}`} className="line block truncate hover:bg-land/40">
         <ShapeText pieces={pieces} />
       </Link>
-      <div className="flex items-start gap-x-3">
-        <small className="min-w-0 flex-1 pt-1 text-[12px] leading-4 text-second">
+      <div className="flex items-baseline gap-x-3">
+        <small className="min-w-0 flex-1 text-[12px] leading-4 text-second">
           counted by {metrics.join(', ')}, in no saved search · {percent(share)} of what is kept
         </small>
-        <b className="pt-0.5 font-semibold whitespace-nowrap">
+        <b className="font-semibold whitespace-nowrap">
           {currency ? `− ${formatCoins(coins, currency)}` : `− ${formatBytes(saved.bytes)}`}
         </b>
         <Button look="quiet" className="-mr-3 whitespace-nowrap text-[12.5px]" onClick={() => void put()}>
