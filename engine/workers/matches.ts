@@ -5,11 +5,11 @@ import { tapedBatch } from '#core/tape/taped.ts';
 import { readTape } from '#store/tape.ts';
 import { compiledPlan } from './plans.ts';
 import { currentShape, withShapes } from './shapes.ts';
-import { recordsOfChunk } from './tape.ts';
+import { recordsOfChunk, type TapePartTask } from './tape.ts';
 import { workerDatabase } from './worker-database.ts';
 
 /** A condition that is asked about a part of the tape. */
-export interface MatchesTask {
+export interface MatchesTask extends TapePartTask {
   readonly kind: 'matches';
   /** Cut off where the condition is asked. */
   readonly plan: PlanDocument;
@@ -20,12 +20,6 @@ export interface MatchesTask {
   /** Conditions that are asked before this one, and those of readers. */
   readonly before: readonly string[];
   readonly readers: readonly string[];
-  readonly chunks: readonly number[];
-  /** For how many taped records each of these stands. */
-  readonly standsFor: number;
-  readonly tables: Readonly<Record<string, number>>;
-  readonly fleets: ReadonlyMap<string, readonly string[]>;
-  readonly now: number;
 }
 
 /** What the condition matches. */

@@ -5,20 +5,13 @@ import { again } from '#store/again.ts';
 import { readTape } from '#store/tape.ts';
 import { compiledPlan } from './plans.ts';
 import { currentShape, withShapes } from './shapes.ts';
-import { recordsOfChunk } from './tape.ts';
+import { recordsOfChunk, type TapePartTask } from './tape.ts';
 import { workerDatabase } from './worker-database.ts';
 
 /** What tiers of some plans match of a part of the tape, and what tiers above them take of it. */
-export interface ShadowsTask {
+export interface ShadowsTask extends TapePartTask {
   readonly kind: 'shadows';
   readonly plans: readonly PlanDocument[];
-  readonly chunks: readonly number[];
-  /** For how many taped records each of these stands. */
-  readonly standsFor: number;
-  readonly tables: Readonly<Record<string, number>>;
-  /** The fleets that each source belongs to. */
-  readonly fleets: ReadonlyMap<string, readonly string[]>;
-  readonly now: number;
 }
 
 /** The shadows of each plan. */

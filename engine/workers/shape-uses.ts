@@ -7,21 +7,15 @@ import { again } from '#store/again.ts';
 import { readTape } from '#store/tape.ts';
 import { compiledPlan } from './plans.ts';
 import { currentShape, withShapes } from './shapes.ts';
-import { recordsOfChunk } from './tape.ts';
+import { recordsOfChunk, type TapePartTask } from './tape.ts';
 import { workerDatabase } from './worker-database.ts';
 
 /** A part of the tape of which it is told what is kept of each kind of line, and who reads it. */
-export interface ShapeUsesTask {
+export interface ShapeUsesTask extends TapePartTask {
   readonly kind: 'shapeUses';
   readonly plan: PlanDocument;
   /** The conditions of those who read. */
   readonly readers: readonly string[];
-  readonly chunks: readonly number[];
-  /** For how many taped records each of these stands. */
-  readonly standsFor: number;
-  readonly tables: Readonly<Record<string, number>>;
-  readonly fleets: ReadonlyMap<string, readonly string[]>;
-  readonly now: number;
 }
 
 /** What is kept of each kind of line, and who reads it. */
