@@ -52,6 +52,9 @@ const firstPieces = 12;
 const intakeTurns = 4;
 const rowShare = 0.2;
 
+/** How often a question is put to both while it is known: an answer takes some ten milliseconds, and scatters. */
+const warmTurns = 25;
+
 /** How often the engine is started anew for a question, so that nothing of the answer is held ready. */
 const coldTurns = 5;
 
@@ -132,7 +135,7 @@ export async function storeRows(
       });
     const ask = () => askOf('bench');
     const duckAsk = async () => (await duck.runAndReadAll(question.duck)).getRows().length;
-    const warm = await compared(`c ${question.title}: warm / DuckDB`, 9, ask, duckAsk, 0.5);
+    const warm = await compared(`c ${question.title}: warm / DuckDB`, warmTurns, ask, duckAsk, 0.5);
     const rowsTime = (await medianTime(1, () => connection.query(question.rows))) / rowShare;
     const cold: Turn[] = [];
     for (let i = 0; i < coldTurns; i++) {
