@@ -47,7 +47,9 @@ export function WorthDoing({ most, className = '' }: { readonly most: number; re
 
 function isDone({ shape, tiers }: Suggestion, plan: PlanDocument | undefined): boolean {
   const isExcluded = (tier: string): boolean =>
-    plan?.tiers.find(({ id }) => id === tier)?.exclusions?.some(({ when }) => when === `shape = ${shape}`) ?? false;
+    plan?.tiers
+      .find(({ id }) => id === tier)
+      ?.exclusions?.some(({ when, keep }) => when === `shape = ${shape}` && keep === 'none') ?? false;
   return tiers.every(isExcluded);
 }
 
