@@ -1,10 +1,11 @@
 import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
 import { dayLength, dayOf, monthOf, textOfDay } from './calendar.ts';
-import { type CostSetting, CostTable, costOfSeriesOn, wholeOf } from './cost-table.ts';
+import { type CostSetting, CostTable, wholeOf } from './cost-table.ts';
 import { type DaySeries, firstDayOf } from './day-series.ts';
 import { forecastDays } from './forecast.ts';
 import { coinsOf, coinsOfParts, inCurrency, type Money } from './money.ts';
 import type { Budget } from './price-book.ts';
+import { costOfSeries } from './series-price.ts';
 
 /** How many days before today a forecast looks at. */
 export const forecastReach = 56;
@@ -118,20 +119,21 @@ function courseOf(
 }
 
 /** A course with what metric series cost: those of today go on to the end of the month. */
-function withMetricSeries(course: MonthCourse, setting: CostSetting, { from, today }: Moment): MonthCourse {
-  const series = Array.from({ length: today + 1 - from }, (_, at) => costOfSeriesOn(from + at, setting));
-  const spent = series.reduce((sum, amount) => sum + amount, 0n);
-  const { end, toCome } = course;
-  const goingOn = toCome.map((_, at) => {
-    const of = { ...setting, seriesOn: () => setting.seriesOn(today) };
-    return at === 0 ? 0 : inCurrency(costOfSeriesOn(today + at, of));
-  });
-  const more = inCurrency(spent) + goingOn.reduce((sum, amount) => sum + amount, 0);
+function withMetricSeries(
+  { days, spent, end, toCome }: MonthCourse,
+  { prices, seriesOn }: CostSetting,
+  { from, today }: Moment,
+): MonthCourse {
+  const series = days.map((_, at) => costOfSeries(seriesOn(from + at), from + at, prices));
+  // Of today they are paid for.
+  const goingOn = toCome.map((_, at) => (at === 0 ? 0n : costOfSeries(seriesOn(today), today + at, prices)));
+  const spentOnSeries = series.reduce((sum, amount) => sum + amount, 0n);
+  const more = inCurrency(goingOn.reduce((sum, amount) => sum + amount, spentOnSeries));
   return {
-    days: series.map((amount, at) => (course.days[at] ?? 0n) + amount),
-    spent: course.spent + spent,
+    days: days.map((amount, at) => amount + (series[at] ?? 0n)),
+    spent: spent + spentOnSeries,
     end: end && { low: end.low + more, middle: end.middle + more, high: end.high + more },
-    toCome: toCome.map((value, at) => value + (goingOn[at] ?? 0)),
+    toCome: toCome.map((value, at) => value + inCurrency(goingOn[at] ?? 0n)),
   };
 }
 

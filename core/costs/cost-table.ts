@@ -3,9 +3,10 @@ import { dayLength, monthOf } from './calendar.ts';
 import type { DaySeries } from './day-series.ts';
 import { type DiscountShare, discounted, discountOn } from './discount.ts';
 import { GroupFigures } from './group-figures.ts';
-import { type Money, millionths, priceOfByteDays, priceOfBytes, priceOfEvents, priceOfSeriesDays } from './money.ts';
+import { type Money, priceOfByteDays, priceOfBytes, priceOfEvents } from './money.ts';
 import type { Prices } from './prices.ts';
 import type { RetentionHistory } from './retention-history.ts';
+import { costOfSeries } from './series-price.ts';
 
 /** What costs are reckoned from. */
 export interface CostSetting {
@@ -76,7 +77,8 @@ export class CostTable {
   private readonly discounts = new Map<number, DiscountShare>();
   private readonly ends = new Map<string, Map<number, number>>();
   private readonly figures: GroupFigures;
-  private readonly metricKeys: string[] = [];
+  /** Under which metric series go; undefined where they are left out. */
+  private metricKey: string | undefined;
 
   /** `from` up to `to`, in days. */
   constructor(
@@ -97,9 +99,9 @@ export class CostTable {
     else this.groups.set(id, { key, team, tier, series: [series] });
   }
 
-  /** Adds all metric series under a key: they belong to no source, team or tier. */
+  /** Adds all metric series, once, under a key: they belong to no source, team or tier. */
   addMetricSeries(key: string): void {
-    this.metricKeys.push(key);
+    this.metricKey = key;
   }
 
   /** What each day of the window costs. */
@@ -134,9 +136,9 @@ export class CostTable {
         if (parts) steps[step] = added(steps[step] as CostParts, parts);
       }
     }
-    for (const key of this.metricKeys) {
-      const known = keys.get(key) ?? starts.map(() => noCost);
-      keys.set(key, this.withMetricSeries(known, starts));
+    if (this.metricKey !== undefined) {
+      const known = keys.get(this.metricKey) ?? starts.map(() => noCost);
+      keys.set(this.metricKey, this.withMetricSeries(known, starts));
     }
     return keys;
   }
@@ -145,7 +147,7 @@ export class CostTable {
     return steps.map((parts, step) => {
       let series = 0n;
       for (let day = starts[step] as number; day < (starts[step + 1] ?? this.to); day++)
-        series += costOfSeriesOn(day, this.setting);
+        series += costOfSeries(this.setting.seriesOn(day), day, this.setting.prices);
       return series === 0n ? parts : added(parts, { ...noCost, series });
     });
   }
@@ -187,14 +189,6 @@ export class CostTable {
     if (!share) this.discounts.set(day, (share = discountOn(day, prices, receivedOn)));
     return share;
   }
-}
-
-/** What the metric series of a day cost. */
-export function costOfSeriesOn(day: number, { prices, seriesOn }: Pick<CostSetting, 'prices' | 'seriesOn'>): Money {
-  const price = Math.round((prices.entryOn(day)?.series ?? 0) * millionths);
-  if (price === 0) return 0n;
-  const month = monthOf(day);
-  return priceOfSeriesDays(seriesOn(day), price, month.to - month.from);
 }
 
 function isAlike(a: PricedDays, b: PricedDays): boolean {

@@ -28,9 +28,9 @@ export function priceOfByteDays(bytes: number, price: number, daysOfMonth: numbe
   return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n * (multipleOfMonths / BigInt(daysOfMonth));
 }
 
-/** What metric series cost for a day of a month of so many days, by the price of a month: its days share it equally. */
-export function priceOfSeriesDays(series: number, price: number, daysOfMonth: number): Money {
-  return BigInt(series) * BigInt(price) * 1_000_000_000_000n * (multipleOfMonths / BigInt(daysOfMonth));
+/** What metric series cost for a month, at a price in millionths of the currency; a day's part of any month is whole. */
+export function priceOfSeries(series: number, price: number): Money {
+  return BigInt(series) * BigInt(price) * 1_000_000_000_000n * multipleOfMonths;
 }
 
 /** An amount in the currency, near enough for what is expected. */

@@ -17,6 +17,8 @@ export interface Prices {
   readonly book: PriceBook;
   /** The rates on a day for what comes from a team to a tier; nothing costs anything before the first entry. */
   readonly ratesOn: (day: number, team: string, tier: string) => CompiledRates;
+  /** For a metric series for a month, on a day, in millionths of the currency. */
+  readonly seriesPriceOn: (day: number) => number;
   /** What holds on a day; undefined before the first entry. */
   readonly entryOn: (day: number) => PriceEntry | undefined;
 }
@@ -35,7 +37,8 @@ export function compilePrices(book: PriceBook): Prices {
     if (!rates) found.known.set(key, (rates = compiled(ratesFor(found.entry, team, tier))));
     return rates;
   };
-  return { book, ratesOn, entryOn: (day) => at(day)?.entry };
+  const seriesPriceOn = (day: number): number => Math.round((at(day)?.entry.series ?? 0) * millionths);
+  return { book, ratesOn, seriesPriceOn, entryOn: (day) => at(day)?.entry };
 }
 
 /** The rates of an entry for a team and a tier: own ones, where the first that fits names them. */

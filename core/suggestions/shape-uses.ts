@@ -1,5 +1,6 @@
 import type { Condition } from '../conditions/condition.ts';
 import type { ConditionContext } from '../conditions/evaluate.ts';
+import { eachMarked } from '../conditions/marked.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { severityRange } from '../events/severity.ts';
 import { textAt } from '../events/text-table.ts';
@@ -32,21 +33,28 @@ export function addShapeUses(
 ): void {
   const { shape, rows, weight, size, severity, source } = arrived;
   if (!shape || rows === 0) return;
-  const masks = readers.map((reader) => reader.test(arrived, context));
   const byCode = usesByCode(uses, shape, readers.length);
   for (let row = 0; row < rows; row++) {
     const use = byCode[shape.codes[row] as number];
     if (!use) continue;
     const events = weight[row] as number;
-    const volume = { events, bytes: events * (size[row] as number) };
-    addVolume(use.arrived, volume);
+    const bytes = events * (size[row] as number);
+    count(use.arrived, events, bytes);
     if ((severity[row] as number) >= warns) use.serious += events;
     const fate = fates[fateOf[row] as number];
-    if (fate?.outcome === 'kept') addVolume(keptIn(use, source, fate.tier), volume);
-    masks.forEach((mask, reader) => {
-      if (mask[row] === 1) use.read[reader] = (use.read[reader] as number) + events;
-    });
+    if (fate?.outcome === 'kept') count(keptIn(use, source, fate.tier), events, bytes);
   }
+  readers.forEach((reader, place) => {
+    eachMarked(reader.test(arrived, context), (row) => {
+      const use = byCode[shape.codes[row] as number];
+      if (use) use.read[place] = (use.read[place] as number) + (weight[row] as number);
+    });
+  });
+}
+
+function count(volume: Volume, events: number, bytes: number): void {
+  volume.events += events;
+  volume.bytes += bytes;
 }
 
 /** The uses of the shapes of a batch by their codes. */

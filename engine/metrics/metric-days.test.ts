@@ -6,6 +6,7 @@ import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
 import { seriesByDay } from '#store/metric-days.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 import { noteSeriesOfToday } from './metric-days.ts';
+import { expireMetrics } from './metric-roll-ups.ts';
 
 let engine: TestEngine;
 
@@ -26,12 +27,13 @@ afterAll(() => engine.stop());
 test('a day counts with the most series that it had', async () => {
   const now = Date.now();
   const today = async (): Promise<number | undefined> => (await seriesByDay(engine.database.db)).get(dayOf(now));
-  // What is older than costs reach is forgotten.
   await noteSeriesOfToday(engine.database, counted, now - 1_000 * 86_400_000);
   await noteSeriesOfToday(engine.database, counted, now);
   expect(await today()).toBe(5);
   await noteSeriesOfToday(engine.database, { ...counted, metrics: [] }, now);
   expect(await today()).toBe(5);
+  // What is older than costs reach is forgotten.
+  await expireMetrics(engine.database, counted, now);
   expect((await seriesByDay(engine.database.db)).has(dayOf(now) - 1_000)).toBe(false);
 });
 

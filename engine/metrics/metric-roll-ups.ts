@@ -1,3 +1,4 @@
+import { dayOf } from '#core/costs/calendar.ts';
 import { rolledUp, setPoint } from '#core/metrics/chunks.ts';
 import { chunkStart, hours, keptFrom, type Level, minutes, placesOf, tenMinutes } from '#core/metrics/levels.ts';
 import { metricKeep } from '#core/metrics/metric.ts';
@@ -8,6 +9,7 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import type { Aggregate } from '#core/search/summary.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { guardLease, type Lease } from '#store/leases.ts';
+import { removeMetricDays } from '#store/metric-days.ts';
 import {
   freshPlaces,
   listMetrics,
@@ -86,6 +88,9 @@ async function rollUpChunk(tx: Queryable, { metric, from, start, to, aggregates 
   await settleChunks(tx, { metric, level: from.level }, start, series);
 }
 
+/** For how many days it is known how many series there were: a window of costs reaches no further. */
+const daysKept = 460;
+
 /** Lets go what is kept no longer: of metrics that the plan does not have, all but what is kept of any. */
 export async function expireMetrics(database: Database, plan: PlanDocument, now: number): Promise<void> {
   for (const level of [minutes, tenMinutes]) await removeChunks(database.db, level.level, keptFrom(level, now));
@@ -94,4 +99,5 @@ export async function expireMetrics(database: Database, plan: PlanDocument, now:
     await removeChunks(database.db, hours.level, now - keep - hours.chunk, number);
     await removeSeries(database.db, number, now - keep - 2 * hours.chunk);
   }
+  await removeMetricDays(database.db, dayOf(now) - daysKept);
 }
