@@ -10,12 +10,12 @@ import { formatBytes } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Suggestion } from '#core/suggestions/suggest.ts';
 import { useDraft } from '../../data/draft.ts';
+import { shapeExclusion, withShapeExclusion } from '../../data/shape-exclusion.ts';
 import { useApi } from '../../data/use-api.ts';
-import { withKeep } from '../../data/with-keep.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
-import { keepOfShape, ShapeText } from '../explore/shapes/shape-text.tsx';
+import { ShapeText } from '../explore/shapes/shape-text.tsx';
 
 /** Ready changes that save something, `most` of them at first, with what each saves a month; nothing where there are none. */
 export function WorthDoing({ most, className = '' }: { readonly most: number; readonly className?: string }) {
@@ -46,11 +46,7 @@ export function WorthDoing({ most, className = '' }: { readonly most: number; re
 }
 
 function isDone({ shape, tiers }: Suggestion, plan: PlanDocument | undefined): boolean {
-  const isExcluded = (tier: string): boolean =>
-    plan?.tiers
-      .find(({ id }) => id === tier)
-      ?.exclusions?.some(({ when, keep }) => when === `shape = ${shape}` && keep === 'none') ?? false;
-  return tiers.every(isExcluded);
+  return tiers.every((tier) => shapeExclusion(plan, tier, shape)?.keep === 'none');
 }
 
 function OneSuggestion({
@@ -62,8 +58,8 @@ function OneSuggestion({
 }) {
   const { change } = useDraft();
   const put = async (): Promise<void> => {
-    const keep = keepOfShape({ id: shape, pieces, sources }, 'none');
-    await change((before) => tiers.reduce((plan, tier) => withKeep(plan, tier, keep), before));
+    const excluded = { id: shape, pieces, sources };
+    await change((before) => tiers.reduce((plan, tier) => withShapeExclusion(plan, tier, excluded, 'none'), before));
     void mutate('/api/suggestions');
     toast('None of these lines are kept in the draft. Rehearse and publish it.');
   };

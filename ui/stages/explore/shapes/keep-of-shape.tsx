@@ -7,12 +7,11 @@ import { daysOfMonth } from '#core/costs/lifetime.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { isSampleSize, keptOneIn, type PlanDocument } from '#core/plan/document.ts';
 import { useDraft } from '../../../data/draft.ts';
-import { withKeep } from '../../../data/with-keep.ts';
+import { shapeExclusion, withShapeExclusion } from '../../../data/shape-exclusion.ts';
 import { Button } from '../../../kit/button.tsx';
 import { Choice } from '../../../kit/choice.tsx';
 import { Section } from '../../../kit/section.tsx';
 import { Select } from '../../../kit/select.tsx';
-import { keepOfShape } from './shape-text.tsx';
 
 type Mode = 'none' | 'sample' | 'all';
 
@@ -23,7 +22,7 @@ export function KeepOfShape({ answer: { shape, days, currency } }: { readonly an
   const [chosen, setChosen] = useState('');
   const fate = fates.find(({ tier }) => tier === chosen) ?? fates[0];
   const tier = plan?.tiers.find(({ id }) => id === fate?.tier);
-  const now = tier?.exclusions?.find(({ when }) => when === `shape = ${shape.id}`);
+  const now = tier && shapeExclusion(plan, tier.id, shape.id);
   const oneIn = now ? (keptOneIn(now.keep) ?? 1) : 1;
   const [mode, setMode] = useState<Mode | undefined>();
   const [n, setN] = useState(oneIn > 1 ? oneIn : 10);
@@ -38,7 +37,7 @@ export function KeepOfShape({ answer: { shape, days, currency } }: { readonly an
   const saved = current === 'none' ? 1 : current === 'all' ? 0 : 1 - 1 / n;
   const isWrong = current === 'sample' && !isSampleSize(n);
   const isSame = now ? now.keep === keep : keep === 'all';
-  const put = (): Promise<void> => change((before) => withKeep(before, tier.id, keepOfShape(shape, keep)));
+  const put = (): Promise<void> => change((before) => withShapeExclusion(before, tier.id, shape, keep));
   const spread = current === 'sample' ? marginOf(fate, n, days) : 0;
   return (
     <Section title={`Keep of these lines, in “${tier.title}”`}>

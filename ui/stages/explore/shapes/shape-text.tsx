@@ -1,6 +1,4 @@
-import type { ShapeView } from '#core/answers/shapes.ts';
-import type { ExclusionDocument } from '#core/plan/document.ts';
-import { type ShapePiece, shapeWords } from '#core/shapes/pieces.ts';
+import type { ShapePiece } from '#core/shapes/pieces.ts';
 
 const tints = 6;
 
@@ -29,17 +27,4 @@ export function ShapeText({ pieces }: { readonly pieces: readonly ShapePiece[] }
       })}
     </>
   );
-}
-
-/** An exclusion that keeps so much of a shape (`none`, `1 in 10`, `all`), named after its words. */
-export function keepOfShape(
-  { id, pieces, sources }: Pick<ShapeView, 'id' | 'pieces' | 'sources'>,
-  keep: string,
-): Omit<ExclusionDocument, 'id'> {
-  return { title: titleOfShape(pieces, sources), when: `shape = ${id}`, keep };
-}
-
-function titleOfShape(pieces: ShapeView['pieces'], sources: ShapeView['sources']): string {
-  const words = shapeWords(pieces).replace(/\s+/g, ' ').trim();
-  return `${sources[0] ?? ''}: ${words}`.slice(0, 60);
 }
