@@ -45,6 +45,13 @@ const wrongBodies: readonly string[] = [
   '{"reason":7}',
   '{"tables":[{"name":"__proto__","keys":["constructor"]}],"addresses":["999.1.1.1"]}',
   `{"note":${JSON.stringify('n'.repeat(5_000))},"letGo":[{}]}`,
+  '{"name":{"toString":1},"title":{"toString":1},"text":{"valueOf":null},"condition":{"toString":null}}',
+  '{"text":"x","toString":1}',
+  '{"name":"x","constructor":{"prototype":7}}',
+  '{"__proto__":{"name":"x"},"csv":"a,b"}',
+  '{"plan":{"plan":1,"pipelines":[],"tiers":[{"id":{"toString":1},"hasOwnProperty":2}]}}',
+  '{"text":"plan: 1\\npipelines: []\\ntiers:\\n  - {id: {toString: 1}, title: x, keep: 1d}"}',
+  '{"text":"currency: {toString: 1}\\nprices: {__proto__: []}"}',
 ];
 
 const wrongParts = ['%ff', '%00', '..%2f..%2fetc', 'x'.repeat(3_000), '__proto__', '-1', '1e99', '%F0%9F%9A%A2'];
@@ -58,6 +65,10 @@ const wrongQueries = [
   'days=NaN',
   'source=a&source=b',
   `source=${'x'.repeat(5_000)}`,
+  'toString=1',
+  '__proto__=1&constructor=2',
+  'tier=__proto__&keep=7d',
+  'by=source;drop&every=1ns&figure=__proto__',
 ];
 
 function pathsOf(path: string): readonly string[] {
@@ -100,6 +111,7 @@ test('whatever is asked wrongly of any route is answered, never with a failure o
       if (operation.requestBody) for (const body of wrongBodies) await look(method, somewhere, body);
     }
   }
+  for (const method of ['TRACE', 'PATCH', 'OPTIONS']) await look(method, '/api/plan');
   expect(faults).toEqual([]);
   expect(asked).toBeGreaterThan(800);
   // The store holds what it held: nothing of all this was taken.
@@ -118,4 +130,24 @@ test('what changes something has to come from the application and to be JSON', a
   expect(answer.status()).toBe(400);
   expect((await answer.json()).problems[0].path).toBe('plan');
   await bare.dispose();
+});
+
+test('what is not there is refused with what is known, and nothing is answered in its place', async ({ request }) => {
+  const refusals = [
+    ['DELETE', '/api/tables', 404, 'no table not-there'],
+    ['DELETE', '/api/fleets', 404, 'no fleet not-there'],
+    ['DELETE', '/api/searches', 404, 'saved as not-there'],
+    ['GET', '/api/costs/retention?tier=__proto__&keep=7d', 404, 'no tier __proto__'],
+    ['GET', '/api/volume?by=source;drop', 400, 'is no key: source, outcome, tier, rule, parsed'],
+    ['GET', '/api/volume?every=1ns', 400, 'at least a minute'],
+    ['GET', '/api/metrics/booking-took?figure=__proto__', 400, 'has no figure __proto__'],
+  ] as const;
+  for (const [method, path, status, detail] of refusals) {
+    const answer = await request.fetch(path, { method, ...(method === 'DELETE' && { data: { name: 'not-there' } }) });
+    expect([path, answer.status(), (await answer.json()).detail]).toEqual([
+      path,
+      status,
+      expect.stringContaining(detail),
+    ]);
+  }
 });

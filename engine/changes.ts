@@ -1,5 +1,6 @@
 import { changeCount } from '#store/counters.ts';
 import type { Database } from '#store/database.ts';
+import type { StoreWatch } from './store-watch.ts';
 
 /** Everything is looked at again after so long even if nothing is said to have changed (milliseconds). */
 const lookAnyway = 15_000;
@@ -8,11 +9,10 @@ const lookAnyway = 15_000;
 export class Changes {
   private seen = -1;
   private lookedAt = 0;
-  /** Whether the store answered the last time. */
-  isStoreThere = true;
 
   constructor(
     private readonly database: Database,
+    private readonly watch: Pick<StoreWatch, 'look'>,
     /** Reads everything that people can change. */
     private readonly readAll: () => Promise<void>,
   ) {}
@@ -27,11 +27,7 @@ export class Changes {
 
   /** Looks whether something changed since the last time. */
   async look(): Promise<void> {
-    const count = await changeCount(this.database).then(
-      (value) => value,
-      () => undefined,
-    );
-    this.isStoreThere = count !== undefined;
+    const count = await this.watch.look();
     if (count === undefined || (count === this.seen && Date.now() - this.lookedAt < lookAnyway)) return;
     await this.refresh();
   }

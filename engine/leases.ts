@@ -1,5 +1,5 @@
 import type { Database } from '#store/database.ts';
-import { giveUpLeases, type Lease, leaseTime, takeLeases } from '#store/leases.ts';
+import { giveUpLeases, type Lease, LeaseSightings, leaseTime, takeLeases } from '#store/leases.ts';
 import type { Log } from './log.ts';
 import { type Repeated, repeat } from './repeat.ts';
 
@@ -25,6 +25,7 @@ export const leaseNames = {
 export class Leases {
   private readonly wanted = new Map<string, () => readonly string[]>();
   private leases = new Map<string, { readonly lease: Lease; readonly until: number }>();
+  private readonly sightings = new LeaseSightings();
   private looking: Promise<void> = Promise.resolve();
 
   constructor(
@@ -82,7 +83,7 @@ export class Leases {
     const names = [...this.wanted.values()].flatMap((list) => list());
     const unwanted = [...this.leases.keys()].filter((name) => !names.includes(name));
     await giveUpLeases(this.database, this.engine, unwanted);
-    const leases = await takeLeases(this.database, names, this.engine);
+    const leases = await takeLeases(this.database, names, this.engine, this.sightings);
     this.leases = new Map(leases.map((lease) => [lease.name, { lease, until: asked + leaseTime }]));
   }
 }

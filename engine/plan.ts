@@ -97,6 +97,7 @@ async function store(
 ): Promise<void> {
   const now = Date.now();
   await database.db.transaction(async (tx) => {
+    await alongside?.(tx);
     if (draftVersion !== undefined) {
       if ((await lockDraft(tx))?.version !== draftVersion) throw new DraftGone();
       await removeDraft(tx);
@@ -115,6 +116,5 @@ async function store(
         .filter(({ tier }) => stored.includes(tier))
         .map((tier) => ({ ...tier, revision: number, before: now, until: now + graceTime })),
     );
-    await alongside?.(tx);
   });
 }

@@ -2,6 +2,7 @@ import type { Database, Queryable } from '#store/database.ts';
 import { revokeLease } from '#store/leases.ts';
 import { deleteSource, forgetSource } from '#store/sources.ts';
 import type { HealthRegistry } from './health/registry.ts';
+import { inTurn } from './in-turn.ts';
 import type { Senders } from './intake/senders.ts';
 import { leaseNames } from './leases.ts';
 
@@ -18,11 +19,13 @@ export async function removeSource(
   record: (tx: Queryable) => Promise<void>,
 ): Promise<void> {
   const { database, senders, health } = setting;
-  await database.db.transaction(async (tx) => {
-    await deleteSource(tx, name);
-    await revokeLease(tx, leaseNames.reading(name));
-    await record(tx);
-  });
+  await inTurn(() =>
+    database.db.transaction(async (tx) => {
+      await record(tx);
+      await deleteSource(tx, name);
+      await revokeLease(tx, leaseNames.reading(name));
+    }),
+  );
   await senders.refresh();
   // Deliveries that were let in before note how far they came, and who was heard.
   await new Promise((resolve) => setTimeout(resolve, settleTime));

@@ -1,8 +1,9 @@
 import { randomBytes } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import { withSwitched } from '#core/plan/postures.ts';
-import { migrateDatabase, openDatabase, storeAnswers } from '#store/database.ts';
+import { openDatabase, storeAnswers } from '#store/database.ts';
 import { installationValue } from '#store/installation.ts';
+import { migrateDatabase } from '#store/migrate.ts';
 import { apiServer } from './api/server.ts';
 import { ArrivalsHub } from './arrivals/arrivals-hub.ts';
 import { Changes } from './changes.ts';
@@ -49,6 +50,7 @@ import { KnownFields } from './search/known-fields.ts';
 import type { Service } from './service.ts';
 import { ShapeCatalogue } from './shapes/shape-catalogue.ts';
 import { ShapeDecisions } from './shapes/shape-decisions.ts';
+import { StoreWatch } from './store-watch.ts';
 import { expireTalkers } from './talkers/talker-roll-ups.ts';
 import { LookupTables } from './workers/lookup-tables.ts';
 import { placeOf } from './workers/places.ts';
@@ -77,6 +79,8 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   services.push({ name: 'the store', stop: database.close });
   await storeAnswers(database, startPatience);
   await migrateDatabase(database, config.migrations);
+  const watch = new StoreWatch(config.databaseUrl, database, log);
+  services.push({ name: 'the watch over the store', stop: () => watch.close() });
   const engine = await engineId(config.dataDir, config.intakePort);
 
   const lookups = new LookupTables(database);
@@ -92,7 +96,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const lanes = Math.max(1, Math.min(4, availableParallelism()));
   const pools = startPools(
     config.workersFolder,
-    { databaseUrl: config.databaseUrl, maskKey, memory: config.memory / lanes },
+    { databaseUrl: config.databaseUrl, standing: database.standing.shared, maskKey, memory: config.memory / lanes },
     lanes,
     () => shapes.version,
   );
@@ -106,7 +110,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const work = new LiveWork();
   const learning = new Learning(database, engine, [health, work]);
   const leases = new Leases(database, engine, log);
-  const changes = new Changes(database, async () => {
+  const changes = new Changes(database, watch, async () => {
     await plan.refresh();
     await switches.refresh();
     await senders.refresh();
@@ -118,7 +122,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
 
   // The port is what the name of the engine goes by: it is listened on before any lease is taken.
   const derived = derivedMetrics(database, pools, () => plan.current().plan);
-  const ready = (): boolean => changes.isStoreThere;
+  const ready = (): boolean => watch.isThere;
   const intake = intakeServer({ queue, senders, tapeRate, measures, database, ready, derivedMetrics: derived });
   await intake.listen({ host: config.host, port: config.intakePort });
   await learning.load();

@@ -96,11 +96,14 @@ async function startAll(settings, options, running, giveUp) {
   // One that is not ready in the end is stopped here; later it is up to who supervises.
   const ready = async (child, sign) => {
     const stop = () => stopProcess(child, 20_000);
+    const begun = new AbortController();
     try {
-      await Promise.race([sign, death(child), aborted(signal)]);
+      await Promise.race([sign, death(child), aborted(signal, begun.signal)]);
     } catch (error) {
       await stop();
       throw error;
+    } finally {
+      begun.abort();
     }
     return { child, stop };
   };
@@ -115,11 +118,9 @@ async function startAll(settings, options, running, giveUp) {
     await keep(title, startMain(name, '.build/engine/main.js', portsOf(settings, which), engineHeap));
   }
   if (web) {
-    const next = ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(settings.webPort)];
-    // Longer than clients keep a connection that they mean to use again.
-    next.push('--keepAliveTimeout', '65000');
     await keep('The web process', async () => {
-      const child = begin('web', next, false, {
+      const child = begin('web', ['scripts/web.mjs'], false, {
+        WEB_PORT: String(settings.webPort),
         NODE_ENV: 'production',
         NEXT_TELEMETRY_DISABLED: '1',
         // It asks whichever engine answers, and has nothing to do with the store.
@@ -184,9 +185,11 @@ function death(child) {
   });
 }
 
-/** Rejects once the signal is aborted. */
-function aborted(signal) {
-  return new Promise((_, failed) => signal?.addEventListener('abort', () => failed(signal.reason)));
+/** Rejects once the signal is aborted; it is listened to until `end` is. */
+function aborted(signal, end) {
+  return new Promise((_, failed) =>
+    signal?.addEventListener('abort', () => failed(signal.reason), { once: true, signal: end }),
+  );
 }
 
 /** Resolves when there is an answer on an address, or when the child that is to give it has ended. */

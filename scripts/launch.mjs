@@ -73,10 +73,8 @@ async function serve(demo) {
   );
 }
 
-async function test() {
-  requirePrograms(['mariadb', 'chromium', 'logger', 'curl', 'nginx', 'faketime']);
-  requireDependencies('.');
-  const { buildEngine, buildWeb } = await import('./build.mjs');
+/** Types, format, directions and dead code: what can be seen without running anything. */
+async function check() {
   await Promise.all([
     begin('types', ['node_modules/typescript/bin/tsc', '-p', '.']),
     begin('format and lint', ['node_modules/@biomejs/biome/bin/biome', 'check', '.'])
@@ -89,10 +87,44 @@ async function test() {
       )
       .then(() => begin('dead code', ['node_modules/knip/bin/knip.js'])),
   ]);
-  await buildEngine();
-  buildWeb();
-  run('core, store and engine', ['node_modules/vitest/vitest.mjs', 'run', ...options]);
-  run('browser', ['node_modules/@playwright/test/cli.js', 'test']);
+}
+
+const vitest = ['node_modules/vitest/vitest.mjs', 'run'];
+
+/** A pattern for titles that have all of some words; Playwright looks at the name of the file too. */
+function withAll(words) {
+  return words.map((word) => `(?=.*${word.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')})`).join('');
+}
+
+/** The parts of `npm test`, each with the words that files (of the browser's tests, titles too) must have; absent: all. */
+const testParts = {
+  /** What needs no server: under three minutes once everything is installed. */
+  quick: async (words) => {
+    await check();
+    run('tests without a server', [...vitest, '--project', 'units', ...words]);
+  },
+  /** What needs MariaDB or an engine. */
+  servers: async (words) => {
+    const { buildEngine } = await import('./build.mjs');
+    await buildEngine();
+    run('tests with a server', [...vitest, '--project', 'servers', ...words]);
+  },
+  browser: async (words) => {
+    const { buildEngine, buildWeb } = await import('./build.mjs');
+    await buildEngine();
+    buildWeb();
+    const pattern = words.length > 0 ? ['--grep', withAll(words)] : [];
+    run('browser', ['node_modules/@playwright/test/cli.js', 'test', ...pattern]);
+  },
+};
+
+async function test() {
+  const [name, ...words] = options;
+  const part = testParts[name];
+  if (name !== undefined && !part) fail(`Use npm test, or npm test -- ${Object.keys(testParts).join(' | ')} [words].`);
+  if (name !== 'quick') requirePrograms(['mariadb', 'chromium', 'logger', 'curl', 'nginx', 'faketime']);
+  requireDependencies('.');
+  for (const each of part ? [part] : Object.values(testParts)) await each(words);
 }
 
 async function bench() {

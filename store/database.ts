@@ -1,14 +1,28 @@
+import { connect, Socket } from 'node:net';
 import { sql } from 'drizzle-orm';
+import type { MySqlTransactionConfig } from 'drizzle-orm/mysql-core';
 import { drizzle, type MySql2Database } from 'drizzle-orm/mysql2';
-import { migrate } from 'drizzle-orm/mysql2/migrator';
-import { createPool, type Pool } from 'mysql2/promise';
-import { isAway, storeFault } from './fault.ts';
+import type { PoolConnection } from 'mysql2';
+import { createPool, type Pool, type PoolOptions } from 'mysql2/promise';
+import { readStoreAddress } from './address.ts';
+import { isAway, StoreFault, storeFault } from './fault.ts';
 import * as schema from './schema.ts';
+import { StoreStanding } from './standing.ts';
 
 /** The store, open for questions. What fails does so with a {@link StoreFault}. */
 export interface Database {
   readonly db: MySql2Database<typeof schema>;
-  /** Does something over a connection of its own, which what is locked by name belongs to. */
+  /** How many servers it has; which of them is asked is up to {@link Database.standing}. */
+  readonly nodes: number;
+  readonly standing: StoreStanding;
+  /**
+   * A transaction that is given up unless it has committed within `patience` milliseconds. Whether it has is unknown only
+   * where its commit was under way.
+   */
+  readonly within: <Value>(patience: number, work: (tx: Queryable) => Promise<Value>) => Promise<Value>;
+  /** Cuts all connections: what is under way fails as `away`, and what had not committed never will. */
+  readonly cut: () => void;
+  /** Does something that may take as long as it takes over a connection of its own, such as bringing the tables up to date. */
   readonly exclusively: (work: (db: MySql2Database<typeof schema>) => Promise<void>) => Promise<void>;
   readonly close: () => Promise<void>;
 }
@@ -16,59 +30,86 @@ export interface Database {
 /** What queries run on: the store itself, or a transaction of it. */
 export type Queryable = Pick<MySql2Database<typeof schema>, 'select' | 'insert' | 'update' | 'delete' | 'execute'>;
 
-/** Opens the store at a `mysql://` address with at most `connections` connections. Does not connect yet. */
-export function openDatabase(address: string, connections: number): Database {
-  const pool: Pool = createPool({
-    uri: address,
-    connectionLimit: connections,
-    connectTimeout: 5_000,
+/** How long connecting may take, in milliseconds. */
+const connectPatience = 3_000;
+/** How long a transaction may take where nothing is said, in milliseconds. */
+const transactionPatience = 300_000;
+/** What each connection begins with: nothing waits for ever for what another one has locked, and no statement runs for ever. */
+const firstStatement = 'set session innodb_lock_wait_timeout = 30, lock_wait_timeout = 120, max_statement_time = 900';
+
+/**
+ * Opens the store at a `mysql://` address, which may name several servers with commas, with at most `connections` connections.
+ * Does not connect yet.
+ */
+export function openDatabase(address: string, connections: number, standing = new StoreStanding()): Database {
+  const { nodes, ofFirst } = readStoreAddress(address);
+  const options: PoolOptions = {
+    uri: ofFirst,
+    connectTimeout: connectPatience,
     supportBigNumbers: true,
     charset: 'utf8mb4_bin',
     timezone: 'Z',
+    stream: () => {
+      const { host, port } = nodes[standing.node % nodes.length] ?? {};
+      return connect({ host, port: port ?? 0, noDelay: true, keepAlive: true });
+    },
+  };
+  const pool = createPool({ ...options, connectionLimit: connections });
+  const open = new Set<object>();
+  pool.pool.on('connection', (connection: PoolConnection) => {
+    open.add(connection);
+    connection.once('end', () => open.delete(connection));
+    connection.once('error', () => open.delete(connection));
+    connection.query(firstStatement, () => {});
   });
   const db = drizzle(pool, { schema, mode: 'default' });
-  guard(db);
+  guard(db, standing);
+  transactOver(db, pool, standing);
   return {
     db,
+    nodes: nodes.length,
+    standing,
+    within: (patience, work) => {
+      const config: PatientConfig = { isolationLevel: 'repeatable read', patience };
+      return db.transaction(work, config);
+    },
+    cut: () => {
+      for (const connection of open) cutOff(connection);
+    },
     exclusively: async (work) => {
-      const single = createPool({ uri: address, connectionLimit: 1, charset: 'utf8mb4_bin', timezone: 'Z' });
+      const single = createPool({ ...options, connectionLimit: 1 });
       const alone = drizzle(single, { schema, mode: 'default' });
-      guard(alone);
+      guard(alone, standing);
       await work(alone).finally(() => single.end());
     },
     close: () => pool.end(),
   };
 }
 
-/** How long an engine waits for another one that is bringing the tables up to date, in seconds. */
-const migrationPatience = 300;
-
-/** Brings the tables up to date. Of several engines one does it, while the others wait. */
-export async function migrateDatabase(database: Database, folder: string): Promise<void> {
-  const name = sql`concat(left(database(), 40), ' migrations')`;
-  await database.exclusively(async (db) => {
-    const answer: unknown = await db.execute(sql`select get_lock(${name}, ${migrationPatience}) as taken`);
-    if (!JSON.stringify(answer).includes('"taken":1'))
-      throw new Error(
-        'Another engine has been bringing the tables up to date for minutes; start again when it is done.',
-      );
-    try {
-      await migrate(db, { migrationsFolder: folder });
-    } finally {
-      await db.execute(sql`select release_lock(${name})`);
-    }
-  });
+/** Ends a connection at once; a server that is asleep would not answer a goodbye. */
+function cutOff(connection: object): void {
+  const stream: unknown = Reflect.get(connection, 'stream');
+  if (stream instanceof Socket) stream.destroy();
 }
 
-/** Resolves once the store answers; throws its fault where it has not within `patience` milliseconds. */
-export async function storeAnswers(database: Database, patience: number): Promise<void> {
+/** The settings of a transaction, and how long it may take, in milliseconds. */
+interface PatientConfig extends MySqlTransactionConfig {
+  readonly patience: number;
+}
+
+/**
+ * Resolves once the store answers, at the first of its servers that does; throws its fault where none has within `patience`
+ * milliseconds.
+ */
+export async function storeAnswers({ db, nodes, standing }: Database, patience: number): Promise<void> {
   for (const end = Date.now() + patience; ; ) {
     try {
-      await database.db.execute(sql`select 1`);
+      await db.execute(sql`select 1`);
       return;
     } catch (error) {
       if (!isAway(error) || Date.now() > end) throw error;
-      await new Promise((resolve) => setTimeout(resolve, 500));
+      standing.node = (standing.node + 1) % nodes;
+      await new Promise((resolve) => setTimeout(resolve, 500 / nodes));
     }
   }
 }
@@ -83,30 +124,60 @@ function isSession(value: unknown): value is Session {
   return typeof value === 'object' && value !== null && 'prepareQuery' in value && 'transaction' in value;
 }
 
-/** Has every error of a database's or a transaction's statements come out as a fault of the store. */
-function guard(queryable: object): void {
+function sessionOf(queryable: object): Session {
   const session: unknown = Reflect.get(queryable, 'session');
   if (!isSession(session)) throw new Error('The database library has changed: its sessions are not where they were.');
+  return session;
+}
+
+/** Has every error of a statement come out as a fault of the store; while that is silent it is not asked. */
+function guard(queryable: object, standing: StoreStanding): void {
+  const session = sessionOf(queryable);
   const prepare = session.prepareQuery.bind(session);
   session.prepareQuery = (...parts) => {
     const prepared = prepare(...parts);
     const execute = prepared.execute.bind(prepared);
-    prepared.execute = (...values) => faulting(execute(...values));
+    prepared.execute = (...values) => faulting(standing, () => execute(...values));
     return prepared;
   };
-  const transact = session.transaction.bind(session);
-  session.transaction = (work, config) =>
-    faulting(
-      transact(async (tx) => {
-        guard(tx);
-        return await work(tx);
-      }, config),
-    );
 }
 
-async function faulting<T>(work: Promise<T>): Promise<T> {
+/**
+ * Has transactions run over a connection that is let go whatever becomes of them, and cut off when they take too long. The
+ * library keeps one whose first statement fails, such as at a server that is not ready yet.
+ */
+function transactOver(db: object, pool: Pool, standing: StoreStanding): void {
+  sessionOf(db).transaction = (work, config) =>
+    faulting(standing, async () => {
+      const connection = await pool.getConnection();
+      const timer = setTimeout(() => cutOff(connection.connection), patienceOf(config));
+      try {
+        const alone = drizzle(connection, { mode: 'default' });
+        const done = await alone.transaction(async (tx) => {
+          guard(tx, standing);
+          return await work(tx);
+        });
+        connection.release();
+        return done;
+      } catch (error) {
+        // What of it is still open nobody knows where the store was away.
+        if (isAway(storeFault(error))) connection.destroy();
+        else connection.release();
+        throw error;
+      } finally {
+        clearTimeout(timer);
+      }
+    });
+}
+
+function patienceOf(config: object | undefined): number {
+  return config && 'patience' in config ? Number(config.patience) : transactionPatience;
+}
+
+async function faulting<T>({ isSilent }: StoreStanding, work: () => Promise<T>): Promise<T> {
+  if (isSilent) throw new StoreFault('away', 'SILENT', '');
   try {
-    return await work;
+    return await work();
   } catch (error) {
     throw storeFault(error);
   }

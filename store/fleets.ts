@@ -17,6 +17,8 @@ export async function saveFleet(tx: Queryable, fleet: Fleet): Promise<void> {
     .onDuplicateKeyUpdate({ set: { condition: fleet.condition } });
 }
 
-export async function removeFleet(tx: Queryable, name: string): Promise<void> {
-  await tx.delete(fleets).where(eq(fleets.name, name));
+/** Removes a fleet; false where there was none of that name. */
+export async function removeFleet(tx: Queryable, name: string): Promise<boolean> {
+  const [{ affectedRows }] = await tx.delete(fleets).where(eq(fleets.name, name));
+  return affectedRows > 0;
 }

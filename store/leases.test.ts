@@ -1,22 +1,31 @@
-import { sql } from 'drizzle-orm';
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import type { Database } from './database.ts';
-import { giveUpLeases, guardLease, LeaseLost, leaseTime, revokeLease, takeLeases } from './leases.ts';
+import { giveUpLeases, guardLease, LeaseLost, LeaseSightings, leaseTime, revokeLease, takeLeases } from './leases.ts';
 import { emptyDatabase } from './testing/database.ts';
 
 let database: Database;
 
 beforeEach(async () => {
   database = await emptyDatabase(inject('mariadb'));
+  sightings.clear();
 });
 
 afterEach(() => database.close());
 
-const take = (holder: string, names = ['merging', 'retention']) => takeLeases(database, names, holder);
+let time = 0;
+/** What each engine has seen, by a clock that only this test moves. */
+const sightings = new Map<string, LeaseSightings>();
 
-/** Has all leases run out, as if their holders had been asleep. */
-async function runOut(): Promise<void> {
-  await database.db.execute(sql`update lease set until = until - ${leaseTime + 1}`);
+async function take(holder: string, names = ['merging', 'retention']) {
+  const seen = sightings.get(holder) ?? new LeaseSightings(() => time);
+  sightings.set(holder, seen);
+  return await takeLeases(database, names, holder, seen);
+}
+
+/** Has all leases run out for an engine, as if their holders had been asleep. */
+async function runOutFor(holder: string): Promise<void> {
+  await take(holder);
+  time += leaseTime + 1;
 }
 
 describe('a lease', () => {
@@ -33,7 +42,7 @@ describe('a lease', () => {
 
   test('goes to another when it ran out or was given up, under a greater token', async () => {
     await take('a');
-    await runOut();
+    await runOutFor('b');
     expect((await take('b')).map(({ token }) => token)).toEqual([2, 2]);
     expect(await take('a')).toEqual([]);
     await giveUpLeases(database, 'b', ['merging']);
@@ -42,9 +51,31 @@ describe('a lease', () => {
 
   test('that ran out and nobody took is the holder’s still', async () => {
     const [before] = await take('a');
-    await runOut();
+    await runOutFor('b');
     expect((await take('a'))[0]).toMatchObject({ holder: 'a' });
     expect(before?.token).toBeLessThanOrEqual((await take('a'))[0]?.token ?? 0);
+  });
+
+  test('whose holder gives signs of life is left to it, whatever the clocks say', async () => {
+    const [lease] = await take('a');
+    if (!lease) throw new Error('no lease');
+    for (let i = 0; i < 5; i++) {
+      expect(await take('b')).toEqual([]);
+      time += leaseTime - 1;
+      // Asking again is one; writing by the lease is another.
+      if (i % 2 === 0) await take('a');
+      else {
+        await database.db.transaction((tx) => guardLease(tx, lease));
+        await take('a', ['retention']);
+      }
+    }
+    expect(await take('b')).toEqual([]);
+  });
+
+  test('is not held to have run out by who sees it for the first time', async () => {
+    await take('a');
+    time += 1_000 * leaseTime;
+    expect(await take('b')).toEqual([]);
   });
 
   test('of ten who ask at once goes to one', async () => {
@@ -59,7 +90,7 @@ describe('what depends on a lease', () => {
     if (!lease) throw new Error('no lease');
     const write = () => database.db.transaction((tx) => guardLease(tx, lease));
     await write();
-    await runOut();
+    await runOutFor('b');
     await take('b');
     await expect(write()).rejects.toThrow(LeaseLost);
   });

@@ -30,6 +30,8 @@ export async function saveTable(tx: Queryable, table: StoredTable): Promise<void
   await tx.insert(lookupTables).values(table).onDuplicateKeyUpdate({ set: { csv, changedAt } });
 }
 
-export async function removeTable(tx: Queryable, name: string): Promise<void> {
-  await tx.delete(lookupTables).where(eq(lookupTables.name, name));
+/** Removes a table; false where there was none of that name. */
+export async function removeTable(tx: Queryable, name: string): Promise<boolean> {
+  const [{ affectedRows }] = await tx.delete(lookupTables).where(eq(lookupTables.name, name));
+  return affectedRows > 0;
 }

@@ -14,6 +14,8 @@ export async function addMaintenance(tx: Queryable, window: NewMaintenanceWindow
   await tx.insert(maintenance).values(window);
 }
 
-export async function removeMaintenance(tx: Queryable, id: number): Promise<void> {
-  await tx.delete(maintenance).where(eq(maintenance.id, id));
+/** Removes a window; false where there was none of that number. */
+export async function removeMaintenance(tx: Queryable, id: number): Promise<boolean> {
+  const [{ affectedRows }] = await tx.delete(maintenance).where(eq(maintenance.id, id));
+  return affectedRows > 0;
 }

@@ -99,8 +99,8 @@ export async function latestObjects(database: Database, source: string): Promise
 }
 
 /** Has objects of a source that could not be read tried again: one by its identity, or all of them. */
-export async function tryObjectsAgain(tx: Queryable, source: string, identity?: string): Promise<void> {
-  await tx
+export async function tryObjectsAgain(tx: Queryable, source: string, identity?: string): Promise<boolean> {
+  const [{ affectedRows }] = await tx
     .update(pickedObjects)
     .set({ done: false, attempts: 0, retryAt: null })
     .where(
@@ -110,6 +110,7 @@ export async function tryObjectsAgain(tx: Queryable, source: string, identity?: 
         identity === undefined ? undefined : eq(pickedObjects.identity, identity),
       ),
     );
+  return affectedRows > 0;
 }
 
 /** Forgets that objects of a source were picked up. */

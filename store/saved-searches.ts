@@ -23,6 +23,8 @@ export async function storeSavedSearch(tx: Queryable, search: SavedSearch): Prom
   await tx.insert(savedSearches).values(search).onDuplicateKeyUpdate({ set });
 }
 
-export async function removeSavedSearch(tx: Queryable, name: string): Promise<void> {
-  await tx.delete(savedSearches).where(eq(savedSearches.name, name));
+/** Removes a saved search; false where there was none of that name. */
+export async function removeSavedSearch(tx: Queryable, name: string): Promise<boolean> {
+  const [{ affectedRows }] = await tx.delete(savedSearches).where(eq(savedSearches.name, name));
+  return affectedRows > 0;
 }

@@ -539,7 +539,8 @@ export const leases = mysqlTable('lease', {
   holder: varchar('holder', { length: 48 }).notNull(),
   /** Grows with each holder, so that one that was asleep cannot write late. */
   token: bigint('token', { mode: 'number' }).notNull(),
-  until: milliseconds('until').notNull(),
+  /** Grows with each sign of life of its holder. */
+  beat: bigint('beat', { mode: 'number' }).notNull().default(0),
 });
 
 /** What groups of deliveries told, until all engines have heard it and what was learnt of it is saved. */

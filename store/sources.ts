@@ -11,9 +11,9 @@ export async function listSources(database: Database): Promise<readonly Source[]
   return await database.db.select().from(sources).orderBy(asc(sources.name));
 }
 
-/** The source of that name, kept from being changed by others until the end of the transaction; undefined where there is none. */
-export async function lockSource(tx: Queryable, name: string): Promise<Source | undefined> {
-  const [source] = await tx.select().from(sources).where(eq(sources.name, name)).for('update');
+/** The source of that name; undefined where there is none. */
+export async function findSource(tx: Queryable, name: string): Promise<Source | undefined> {
+  const [source] = await tx.select().from(sources).where(eq(sources.name, name));
   return source;
 }
 
@@ -45,17 +45,18 @@ export async function listTokens(database: Database): Promise<readonly Token[]> 
     .where(and(isNull(tokens.revokedAt), or(isNull(tokens.expiresAt), gt(tokens.expiresAt, Date.now()))));
 }
 
-/** Takes a token out of force at once, or from a time on (milliseconds). */
+/** Takes a token out of force at once, or from a time on (milliseconds); false where none of that number is in force. */
 export async function endToken(
   tx: Queryable,
   of: { readonly source: string; readonly id: number },
   at: number,
-): Promise<void> {
+): Promise<boolean> {
   const end = at <= Date.now() ? { revokedAt: at } : { expiresAt: at };
-  await tx
+  const [{ affectedRows }] = await tx
     .update(tokens)
     .set(end)
     .where(and(eq(tokens.source, of.source), eq(tokens.id, of.id), isNull(tokens.revokedAt)));
+  return affectedRows > 0;
 }
 
 /** Adds a token by its SHA-256 (hexadecimal). */

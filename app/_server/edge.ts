@@ -1,5 +1,6 @@
 import { ValidationError } from 'yup';
 import { problemsOf } from '#core/operations/problems.ts';
+import { inheritedKeyIn } from '#core/operations/prototype-keys.ts';
 import { problem } from './problem.ts';
 
 /** Runs a handler; whatever goes wrong becomes an answer that says so, and tells nothing of what is stored. */
@@ -65,4 +66,10 @@ function checkDepth(text: string): void {
       if (++depth > deepest) throw new SyntaxError(`The body is nested deeper than ${deepest} levels.`);
     } else if (character === 93 || character === 125) depth--;
   }
+}
+
+/** Throws a `SyntaxError` about an input with a key that every object inherits, such as `toString`. */
+export function checkKeys(input: object): void {
+  const path = inheritedKeyIn(input);
+  if (path !== undefined) throw new SyntaxError(`Nothing may be called ${path.slice(-100)} here.`);
 }

@@ -1,7 +1,7 @@
 import type { Answers } from '#core/answers/index.ts';
 import { type OperationName, operations } from '#core/operations/index.ts';
 import { isAskedInQuery, type Operation, pathParts } from '#core/operations/operation.ts';
-import { atEdge, jsonOf } from './edge.ts';
+import { atEdge, checkKeys, jsonOf } from './edge.ts';
 import { callEngine, callEngines } from './engine.ts';
 import { askerOf } from './permission.ts';
 
@@ -69,7 +69,9 @@ async function inputOf(
     : await jsonOf(request);
   if (typeof rest !== 'object' || rest === null || Array.isArray(rest))
     throw new SyntaxError('The body is no JSON object.');
-  return { ...rest, ...inPath };
+  const input = { ...rest, ...inPath };
+  checkKeys(input);
+  return input;
 }
 
 const passed = ['content-type', 'content-disposition', 'cache-control'];

@@ -1,5 +1,6 @@
 import { isMap, isScalar, isSeq, LineCounter, parseDocument } from 'yaml';
 import type { InputProblem } from '../operations/problems.ts';
+import { isInherited } from '../operations/prototype-keys.ts';
 
 /** Something wrong in a text, with its line and column, from 1. */
 export interface TextProblem extends InputProblem {
@@ -52,8 +53,8 @@ function boundOf(text: string): string | undefined {
   return lines > mostLines ? `the text has more than ${mostLines} lines` : undefined;
 }
 
-/** The first key that a mapping holds twice, or one too many, and where; each mapping is gone through once. */
-function repeatedKey(root: unknown): { readonly message: string; readonly offset: number } | undefined {
+/** The first key that no mapping may have, that one holds twice, or one too many, and where; each mapping is gone through once. */
+function wrongKey(root: unknown): { readonly message: string; readonly offset: number } | undefined {
   const open: unknown[] = [root];
   for (let node = open.pop(); node !== undefined; node = open.pop()) {
     if (isSeq(node)) open.push(...node.items);
@@ -62,6 +63,7 @@ function repeatedKey(root: unknown): { readonly message: string; readonly offset
     for (const { key, value } of node.items) {
       const name = isScalar(key) ? String(key.value) : '';
       const offset = isScalar(key) ? (key.range?.[0] ?? 0) : 0;
+      if (isInherited(name)) return { message: `nothing may be called ${name} here`, offset };
       if (names.has(name)) return { message: `${name} stands here a second time`, offset };
       if (names.size >= mostKeys) return { message: `a mapping has more than ${mostKeys} keys`, offset };
       names.add(name);
@@ -73,7 +75,7 @@ function repeatedKey(root: unknown): { readonly message: string; readonly offset
 
 /**
  * Reads YAML (or JSON, which YAML 1.2 contains) that someone else wrote: a text that is too large, nested too deeply, or that
- * expands beyond all bounds is refused, as is a key that stands twice.
+ * expands beyond all bounds is refused, as is a key that stands twice or that every object inherits.
  */
 export function readYaml(text: string): ReadText | { readonly problems: readonly TextProblem[] } {
   const counter = new LineCounter();
@@ -95,8 +97,8 @@ export function readYaml(text: string): ReadText | { readonly problems: readonly
       problems: document.errors.map((error) => ({ path: '', message: faultOf(error), ...place(error.pos[0]) })),
     };
   }
-  const twice = repeatedKey(document.contents);
-  if (twice) return { problems: [{ path: '', message: twice.message, ...place(twice.offset) }] };
+  const wrong = wrongKey(document.contents);
+  if (wrong) return { problems: [{ path: '', message: wrong.message, ...place(wrong.offset) }] };
   let value: unknown;
   try {
     // Aliases are expanded a hundredfold at most: more would be made to fill the memory.

@@ -29,6 +29,13 @@ const awayPause = 500;
 const busyPause = 40;
 const mostCollisions = 20;
 
+/**
+ * How long a commit may take until the store counts as away, in milliseconds: who can send again is told within five seconds,
+ * the others wait for longer, so that a slow store makes headway.
+ */
+const commitPatience = 4_000;
+const longCommitPatience = 60_000;
+
 /** One in so many groups is looked at closely: steps are weighed, traits gathered, profiles taken. */
 const closelyEvery = 8;
 let groups = 0;
@@ -82,6 +89,10 @@ export function startCommitting(setting: Setting): CommitLoop {
       return queue.abandoned;
     },
   };
+}
+
+function patienceWith(group: readonly Waiting[]): number {
+  return group.some(({ storeAway }) => storeAway !== undefined) ? commitPatience : longCommitPatience;
 }
 
 function keyOf({ delivery }: Waiting): string | undefined {
@@ -152,7 +163,7 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
     }
     const processed = performance.now();
     const at = Date.now();
-    const committed = await setting.database.db.transaction((tx) => setting.write(tx, result.effects, at));
+    const committed = await setting.database.within(patienceWith(fresh), (tx) => setting.write(tx, result.effects, at));
     setting.measures.committed(result, processed - started, performance.now() - processed);
     for (const [i, waiting] of fresh.entries()) answer(setting, waiting, result.answers[i] as DeliveryAnswer);
     open = [];
@@ -228,7 +239,8 @@ async function handleFailure(setting: Setting, group: readonly Waiting[], error:
 
 /** Tells those who can send again to do so, and has the others wait. */
 async function putOff({ queue }: Setting, group: readonly Waiting[]): Promise<void> {
-  const staying = group.filter((waiting) => waiting.storeAway());
+  for (const { storeAway } of group) storeAway?.();
+  const staying = group.filter(({ storeAway }) => storeAway === undefined);
   await pause(awayPause);
   queue.putBack(staying);
 }

@@ -17,11 +17,8 @@ export type HandInAnswer = DeliveryAnswer | { readonly kind: 'full' } | { readon
 /** Hands a delivery in and waits until it is stored or refused. */
 export function handIn(queue: IntakeQueue, { patient, ...waiting }: HandedIn): Promise<HandInAnswer> {
   return new Promise((resolve) => {
-    const storeAway = (): boolean => {
-      if (!patient) resolve({ kind: 'away' });
-      return patient;
-    };
-    if (!queue.offer({ ...waiting, answer: resolve, storeAway })) resolve({ kind: 'full' });
+    const away = !patient && { storeAway: () => resolve({ kind: 'away' }) };
+    if (!queue.offer({ ...waiting, answer: resolve, ...away })) resolve({ kind: 'full' });
   });
 }
 

@@ -12,7 +12,7 @@ function waiting(bytes: number, source = 's'): Waiting {
     backfill: false,
     tapeEvery: 1,
   } as const;
-  return { delivery, bytes, answer: () => {}, storeAway: () => true };
+  return { delivery, bytes, answer: () => {} };
 }
 
 async function taken(queue: IntakeQueue, bytes: number): Promise<readonly Waiting[]> {

@@ -9,8 +9,8 @@ export interface Waiting {
   /** Bytes that it has once it is unpacked; absent: as many as it takes. */
   readonly unpacked?: number;
   readonly answer: (answer: DeliveryAnswer) => void;
-  /** Called when the store is away; returns true when the delivery may wait on. */
-  readonly storeAway: () => boolean;
+  /** Called when the store is away and whoever sent it is to send it again; absent: it waits on. */
+  readonly storeAway?: () => void;
   /** Whose turn it is with this delivery; absent: its source's. */
   readonly sender?: string;
   /** How often it was to be committed and another transaction was in the way. */

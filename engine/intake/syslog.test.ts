@@ -84,7 +84,7 @@ test('what finds no room is counted as lost', async () => {
     backfill: false,
     tapeEvery: 1,
   };
-  queue.offer({ delivery: full, bytes: maxQueuedBytes, answer: () => {}, storeAway: () => true });
+  queue.offer({ delivery: full, bytes: maxQueuedBytes, answer: () => {} });
   for (const text of ['a', 'b', 'c']) gatherer.add(message('gate', text));
   await gatherer.flush();
   expect(lost).toBe(3);

@@ -103,7 +103,6 @@ export class SyslogGatherer {
       delivery,
       bytes,
       answer: () => {},
-      storeAway: () => true,
       sender: syslogSender,
     });
     if (!isQueued) this.setting.lost(messages.length);

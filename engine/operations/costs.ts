@@ -28,6 +28,7 @@ import { addPriceBook, earlierPriceBooks, latestPriceBook } from '#store/price-b
 import { listSources } from '#store/sources.ts';
 import { costReader, shownBook } from '../costs/shown-prices.ts';
 import { liveFieldShares } from '../search/live-field-shares.ts';
+import { designedPlan } from './draft-answer.ts';
 import { command, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationSetting } from './setting.ts';
@@ -161,12 +162,20 @@ export const costs = question(
   },
 );
 
+/** Refuses a tier that is in no plan, neither the live one nor the draft. */
+async function checkTier({ database, plan }: OperationSetting, tier: string): Promise<void> {
+  const designed = await designedPlan(database);
+  if (![...plan.current().plan.tiers, ...designed.plan.tiers].some(({ id }) => id === tier))
+    throw new Refusal(404, '', `There is no tier ${tier}.`);
+}
+
 export const retentionCost = question(
   operations.retentionCost,
   async ({ tier, keep }, setting): Promise<RetentionCostAnswer> => {
     const time = parseDuration(keep);
     if (time === undefined || time <= 0) throw new Refusal(400, '', 'keep is a duration with its unit, such as 7d.');
     const now = Date.now();
+    await checkTier(setting, tier);
     const latest = await shownBook(setting.database);
     const none = { keep, currency: null, now: coinsOfCost([]), settled: coinsOfCost([]), settledOn: null };
     if (!latest) return none;

@@ -19,9 +19,10 @@ import {
   saveDraft as store,
   takeUpDraft as takeUp,
 } from '#store/plans.ts';
+import { inTurn } from '../in-turn.ts';
 import { rehearseTape } from '../search/run-rehearsal.ts';
 import { draftAnswer, findingsOf, livePlan, parsePlan, planOf, withMonthOfMoney } from './draft-answer.ts';
-import { command, longCommand, question, TextAnswer, undisturbed } from './handler.ts';
+import { command, longCommand, question, TextAnswer } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationSetting } from './setting.ts';
 import { planWithoutSaved } from './without-saved.ts';
@@ -99,14 +100,14 @@ export const takePlanText = longCommand(operations.takePlanText, {
       const detail = first ? `line ${first.line}, column ${first.column}: ${first.message}` : 'The text is no plan.';
       throw new Refusal(400, 'The text is no plan', detail, { problems: read.problems });
     }
-    await undisturbed(() =>
+    await inTurn(() =>
       setting.database.db.transaction(async (tx) => {
+        await record(tx);
         const before = await lockDraft(tx);
         await checkVersion(setting, before, version);
         const current = before ? parsePlan(before.plan) : (await livePlan(tx)).plan;
         const written = 'plan' in read ? read.plan : withPipeline(current, read.pipeline);
         await keep(tx, await planWithoutSaved(tx, written), before, Date.now());
-        await record(tx);
       }),
     );
     return await readDraftAnswer(setting);
@@ -129,10 +130,12 @@ export const rehearseDraft = longCommand(operations.rehearseDraft, {
     const { plan: live } = await livePlan(database.db);
     const run = { database, pools, live, draft: plan, tables: senders.tables, fleets: senders.fleets, signal };
     const result = await rehearseTape(run, (done, all) => progress({ done, all }));
-    await database.db.transaction(async (tx) => {
-      await saveRehearsal(tx, version, result);
-      await record(tx);
-    });
+    await inTurn(() =>
+      database.db.transaction(async (tx) => {
+        await record(tx);
+        await saveRehearsal(tx, version, result);
+      }),
+    );
     return await withMonthOfMoney(database, result, { live, draft: plan });
   },
 });
@@ -180,11 +183,8 @@ export const publishDraft = longCommand(operations.publishDraft, {
     // Of another version nothing is noted: its publishing is refused.
     const findings = stored?.version === current.version ? findingsOf(stored.rehearsal) : null;
     const predicted = findings && { ...findings, flows: flowsOfChange(findings.flows ?? []) };
-    const answer = await setting.plan.publish({
-      ...{ plan, note, predicted, basedOn },
-      draftVersion: current.version,
-      alongside: record,
-    });
+    const publication = { plan, note, predicted, basedOn, draftVersion: current.version, alongside: record };
+    const answer = await inTurn(() => setting.plan.publish(publication));
     if (answer.ok) return answer;
     if ('isStale' in answer) {
       const now = await draftAnswer(setting);

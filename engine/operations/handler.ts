@@ -4,7 +4,7 @@ import type { Operation } from '#core/operations/operation.ts';
 import { addToAudit } from '#store/audit.ts';
 import { countChange } from '#store/counters.ts';
 import type { Queryable } from '#store/database.ts';
-import { StoreFault } from '#store/fault.ts';
+import { inTurn } from '../in-turn.ts';
 import type { OperationSetting } from './setting.ts';
 
 /** Who asks, and how. */
@@ -77,7 +77,10 @@ interface Command<Input> {
   readonly answerAfter?: (setting: OperationSetting) => Promise<object | null>;
 }
 
-/** A change: it is carried out in one transaction with its line in the audit, and all engines see it within a second. */
+/**
+ * A change: it is carried out in one transaction with its line in the audit, and all engines see it within a second. What it looks
+ * at stays as it is until it has committed, whatever refers to what by its name: changes are made one after the other.
+ */
 export function command<Input extends ObjectSchema<AnyObject>>(
   operation: Operation<Input>,
   { carryOut, answerAfter, ...of }: Command<InferType<Input>>,
@@ -86,12 +89,10 @@ export function command<Input extends ObjectSchema<AnyObject>>(
     operation,
     answer: async (setting, given, asking) => {
       const input = checked(operation, given);
-      const answer = await undisturbed(() =>
+      const answer = await inTurn(() =>
         setting.database.db.transaction(async (tx) => {
-          const now = Date.now();
-          const done = await carryOut(input, { tx, setting, now, who: asking.who });
           await writeDown(tx, operation, of, input, asking.who);
-          return done;
+          return await carryOut(input, { tx, setting, now: Date.now(), who: asking.who });
         }),
       );
       await setting.changes.refresh();
@@ -102,7 +103,10 @@ export function command<Input extends ObjectSchema<AnyObject>>(
 
 /** How a change that takes longer than a transaction is carried out. */
 interface LongCommand<Input, Answer extends object | null> extends Omit<Command<Input>, 'carryOut' | 'answerAfter'> {
-  /** `record` writes it down; it is called inside the transaction that does what cannot be undone, or by the runner at last. */
+  /**
+   * `record` writes it down; it is called first of all in the transaction that does what cannot be undone, or by the runner at
+   * last.
+   */
   readonly carryOut: (
     input: Input,
     setting: OperationSetting,
@@ -126,7 +130,7 @@ export function longCommand<Input extends ObjectSchema<AnyObject>, Answer extend
         isWritten = true;
       };
       const answer = await carryOut(input, setting, asking, record);
-      if (!isWritten) await setting.database.db.transaction(record);
+      if (!isWritten) await inTurn(() => setting.database.db.transaction(record));
       await setting.changes.refresh();
       return answer;
     },
@@ -144,6 +148,8 @@ async function writeDown<Input>(
   input: Input,
   who: string,
 ): Promise<void> {
+  // Before anything else: whoever counts waits until all who counted before have committed.
+  await countChange(tx);
   await addToAudit(tx, {
     at: Date.now(),
     who,
@@ -151,19 +157,4 @@ async function writeDown<Input>(
     subject: subject(input),
     input: record ? record(input) : input,
   });
-  await countChange(tx);
-}
-
-const attempts = 4;
-
-/** Does something that a transaction of someone else may be in the way of, again where that is so. */
-export async function undisturbed<Value>(work: () => Promise<Value>): Promise<Value> {
-  for (let attempt = 1; ; attempt++) {
-    try {
-      return await work();
-    } catch (error) {
-      const isBusy = error instanceof StoreFault && error.kind === 'busy';
-      if (!isBusy || attempt >= attempts) throw error;
-    }
-  }
 }

@@ -62,7 +62,7 @@ export const saveFleet = command(operations.saveFleet, {
 export const removeFleet = command(operations.removeFleet, {
   subject: ({ name }) => name,
   carryOut: async ({ name }, { tx }) => {
-    await deleteFleet(tx, name);
+    if (!(await deleteFleet(tx, name))) throw new Refusal(404, '', `There is no fleet ${name.slice(0, 100)}.`);
     return {};
   },
 });
@@ -84,7 +84,7 @@ export const announceMaintenance = command(operations.announceMaintenance, {
 export const removeMaintenance = command(operations.removeMaintenance, {
   subject: ({ id }) => String(id),
   carryOut: async ({ id }, { tx }) => {
-    await deleteMaintenance(tx, id);
+    if (!(await deleteMaintenance(tx, id))) throw new Refusal(404, '', 'There is no such maintenance window.');
     return {};
   },
 });

@@ -1,12 +1,12 @@
 import { ValidationError } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
-import { listSources, type Source } from '#store/sources.ts';
+import type { Queryable } from '#store/database.ts';
+import { findSource, type Source } from '#store/sources.ts';
 import { Refusal } from './refusal.ts';
-import type { OperationSetting } from './setting.ts';
 
 /** The source of that name; refuses where there is none. */
-export async function knownSource({ database }: Pick<OperationSetting, 'database'>, name: string): Promise<Source> {
-  const source = (await listSources(database)).find((candidate) => candidate.name === name);
+export async function knownSource(tx: Queryable, name: string): Promise<Source> {
+  const source = await findSource(tx, name);
   if (!source) throw new Refusal(404, 'There is no such source', `There is no source ${name.slice(0, 100)}.`);
   return source;
 }

@@ -12,6 +12,7 @@ import { lineOf } from '../metrics/metric-line.ts';
 import { readMetric } from '../metrics/metric-reader.ts';
 import { livePlan } from './draft-answer.ts';
 import { question } from './handler.ts';
+import { namesIn } from './names-in.ts';
 import { Refusal } from './refusal.ts';
 import { timeOf } from './search.ts';
 import type { OperationSetting } from './setting.ts';
@@ -41,7 +42,7 @@ export const metricExpression = question(
     const window = metricWindow(timeOf(asked.from, now), timeOf(asked.to, now), now);
     if (window.to <= window.from) throw new Refusal(400, '', 'The window ends before it begins.');
     const keys = commonKeys(parsed.terms);
-    const by = asked.by.split(',').filter((name) => name !== '');
+    const by = namesIn(asked.by);
     const unknown = by.find((name) => !keys.includes(name));
     if (unknown !== undefined) throw new Refusal(400, '', `Not all of these metrics are kept by ${unknown}.`);
     const read = new Map(

@@ -21,6 +21,7 @@ import { metricSeries } from '../metrics/metric-series.ts';
 import { runMetricTrial } from '../search/run-metric-trial.ts';
 import { designedPlan, livePlan } from './draft-answer.ts';
 import { command, question } from './handler.ts';
+import { namesIn } from './names-in.ts';
 import { Refusal } from './refusal.ts';
 import { timeOf } from './search.ts';
 import type { OperationSetting } from './setting.ts';
@@ -93,11 +94,15 @@ export const metric = question(operations.metric, async (asked, setting): Promis
   const window = metricWindow(timeOf(asked.from, now), timeOf(asked.to, now), now);
   if (window.to <= window.from) throw new Refusal(400, '', 'The window ends before it begins.');
   const keys = (found.by ?? []).map(keyName);
-  const by = asked.by.split(',').filter((name) => name !== '');
+  const by = namesIn(asked.by);
   const unknown = by.find((name) => !keys.includes(name));
   if (unknown !== undefined) throw new Refusal(400, '', `${found.name} is not kept by ${unknown}.`);
   const { figures } = measureOf(found);
-  const figure = figures.find(({ name }) => name === asked.figure)?.name ?? figures[0]?.name ?? '';
+  const figure = asked.figure === '' ? figures[0]?.name : figures.find(({ name }) => name === asked.figure)?.name;
+  if (figure === undefined) {
+    const known = figures.map(({ name }) => name).join(', ');
+    throw new Refusal(400, '', `${found.name} has no figure ${asked.figure}; it has ${known}.`);
+  }
   const table = await readMetric(setting, found, { window, figure, by, most: mostLines });
   const earlier = asked.before === 'yes' ? windowBefore(window, now) : undefined;
   const before = earlier && (await readMetric(setting, found, { window: earlier, figure, by: [], most: 0 }));

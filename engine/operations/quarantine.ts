@@ -3,6 +3,7 @@ import { operations } from '#core/operations/index.ts';
 import { addToLedger } from '#store/ledger.ts';
 import { listQuarantine, readQuarantined, removeQuarantined as takeOut } from '#store/quarantine.ts';
 import { takenBack, takenBackEntries } from '../commit/quarantine.ts';
+import { inTurn } from '../in-turn.ts';
 import { handIn } from '../intake/hand-in.ts';
 import { command, longCommand, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
@@ -26,10 +27,12 @@ export const retryQuarantined = longCommand(operations.retryQuarantined, {
     if (answer.kind === 'full' || answer.kind === 'away')
       throw new Refusal(503, '', 'The engine or its store is busy. The delivery stays set aside; try again.');
     if (answer.kind !== 'stored') throw new Refusal(409, '', 'It cannot be stored. It stays set aside.');
-    await database.db.transaction(async (tx) => {
-      if (await takeOut(tx, id)) await addToLedger(tx, takenBackEntries(row));
-      await record(tx);
-    });
+    await inTurn(() =>
+      database.db.transaction(async (tx) => {
+        await record(tx);
+        if (await takeOut(tx, id)) await addToLedger(tx, takenBackEntries(row));
+      }),
+    );
     return { accepted: answer.accepted, rejected: answer.rejected };
   },
 });

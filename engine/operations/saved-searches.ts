@@ -53,7 +53,7 @@ function checkCondition(condition: string, saved: SavedConditions): void {
 export const removeSearch = command(operations.removeSearch, {
   subject: ({ name }) => name,
   carryOut: async ({ name }, { tx }) => {
-    await deleteSearch(tx, name);
+    if (!(await deleteSearch(tx, name))) throw new Refusal(404, '', `No search is saved as ${name.slice(0, 100)}.`);
     return {};
   },
 });

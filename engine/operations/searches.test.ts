@@ -110,3 +110,22 @@ test('once it is removed, nothing stands for it', async () => {
   await engine.ask('removeSearch', { name: 'slow-lane' });
   await expect(engine.search({ condition: 'saved:slow-lane' })).rejects.toThrow('no search is saved as slow-lane');
 });
+
+test('of searches that are saved at once and name each other in a circle, one is refused', async () => {
+  const of = (name: string, condition: string, version: number) =>
+    engine.ask<SavedSearchView>('saveSearch', { ...search, name, condition, version });
+  for (let round = 0; round < 10; round++) {
+    const [one, other] = [`one-${round}`, `other-${round}`];
+    await Promise.all([of(one, 'lane = 1', 0), of(other, 'lane = 2', 0)]);
+    const done = await Promise.allSettled([of(one, `saved:${other}`, 1), of(other, `saved:${one}`, 1)]);
+    expect(done.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
+    expect((await engine.search({ condition: `saved:${one}` })).total).toBe(20);
+  }
+});
+
+test('many changes at once are all made, though there are fewer connections to the store', async () => {
+  const names = Array.from({ length: 40 }, (_, n) => `fleet-${n}`);
+  await Promise.all(names.map((name) => engine.ask('saveFleet', { name, condition: 'site = p1' })));
+  const { fleets } = await engine.ask<{ readonly fleets: readonly object[] }>('fleets');
+  expect(fleets).toHaveLength(names.length);
+});

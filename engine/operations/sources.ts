@@ -10,9 +10,9 @@ import { firstAndLastSeen, sumLedger } from '#store/ledger.ts';
 import { latestObjects, listIdentity, listPositions, tryObjectsAgain as storeTryAgain } from '#store/positions.ts';
 import {
   endToken as deleteToken,
+  findSource,
   listSources,
   listTokens,
-  lockSource,
   saveSource,
   addToken as storeToken,
 } from '#store/sources.ts';
@@ -50,7 +50,7 @@ export const sources = question(operations.sources, async (_input, setting): Pro
 
 export const source = question(operations.source, async ({ name }, setting): Promise<SourceAnswer> => {
   const { database, config } = setting;
-  const found = await knownSource(setting, name);
+  const found = await knownSource(database.db, name);
   const now = Date.now();
   const to = now + hour;
   const [tokens, hours, whole, drifts, positions, objects] = await Promise.all([
@@ -107,7 +107,7 @@ async function newToken(tx: Queryable, name: string, now: number): Promise<strin
 export const makeSource = command(operations.makeSource, {
   subject: ({ name }) => name,
   carryOut: async ({ labels, ...made }, { tx, setting, now }) => {
-    if (await lockSource(tx, made.name))
+    if (await findSource(tx, made.name))
       throw new Refusal(409, 'The name is taken', `There is a source ${made.name} already.`, {
         problems: [{ path: 'name', message: 'there is a source of this name already' }],
       });
@@ -120,7 +120,7 @@ export const makeSource = command(operations.makeSource, {
 export const changeSource = command(operations.changeSource, {
   subject: ({ name }) => name,
   carryOut: async ({ name, owner, labels, accepts, settings }, { tx, setting }) => {
-    const before = (await lockSource(tx, name)) ?? (await knownSource(setting, name));
+    const before = await knownSource(tx, name);
     checkBounds(setting, settings);
     await saveSource(tx, {
       ...before,
@@ -136,7 +136,7 @@ export const changeSource = command(operations.changeSource, {
 export const removeSource = longCommand(operations.removeSource, {
   subject: ({ name }) => name,
   carryOut: async ({ name }, setting, _asking, record) => {
-    await knownSource(setting, name);
+    await knownSource(setting.database.db, name);
     await takeOut(setting, name, record);
     return {};
   },
@@ -149,10 +149,11 @@ export const heard = question(operations.heard, async ({ name }, setting) => {
 
 export const addToken = command(operations.addToken, {
   subject: ({ name }) => name,
-  carryOut: async ({ name, replaces, overlap }, { tx, setting, now }) => {
-    await knownSource(setting, name);
+  carryOut: async ({ name, replaces, overlap }, { tx, now }) => {
+    await knownSource(tx, name);
     const token = await newToken(tx, name, now);
-    if (replaces !== undefined) await deleteToken(tx, { source: name, id: replaces }, now + overlap);
+    if (replaces !== undefined && !(await deleteToken(tx, { source: name, id: replaces }, now + overlap)))
+      throw new Refusal(404, '', 'The source has no such token in force that could be replaced.');
     return { token };
   },
 });
@@ -160,7 +161,8 @@ export const addToken = command(operations.addToken, {
 export const endToken = command(operations.endToken, {
   subject: ({ name }) => name,
   carryOut: async ({ name, id }, { tx, now }) => {
-    await deleteToken(tx, { source: name, id }, now);
+    if (!(await deleteToken(tx, { source: name, id }, now)))
+      throw new Refusal(404, '', 'The source has no such token in force.');
     return {};
   },
 });
@@ -169,7 +171,7 @@ export const rewind = longCommand(operations.rewind, {
   subject: ({ name }) => name,
   carryOut: async ({ name, from }, setting) => {
     const time = readingTime(from);
-    const known = await knownSource(setting, name);
+    const known = await knownSource(setting.database.db, name);
     if (known.kind !== 'files' && known.kind !== 'objects')
       throw new Refusal(409, '', 'Only followed files and picked-up objects can be read again.');
     return await setting.rewinds.begin(known, time);
@@ -179,7 +181,9 @@ export const rewind = longCommand(operations.rewind, {
 export const tryObjectsAgain = command(operations.tryObjectsAgain, {
   subject: ({ name }) => name,
   carryOut: async ({ name, identity }, { tx }) => {
-    await storeTryAgain(tx, name, identity);
+    await knownSource(tx, name);
+    if (!(await storeTryAgain(tx, name, identity)) && identity !== undefined)
+      throw new Refusal(404, '', 'The source has no such object that could not be read.');
     return {};
   },
 });

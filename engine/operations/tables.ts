@@ -24,7 +24,7 @@ export const saveTable = command(operations.saveTable, {
 export const removeTable = command(operations.removeTable, {
   subject: ({ name }) => name,
   carryOut: async ({ name }, { tx }) => {
-    await deleteTable(tx, name);
+    if (!(await deleteTable(tx, name))) throw new Refusal(404, '', `There is no table ${name.slice(0, 100)}.`);
     return {};
   },
 });

@@ -36,7 +36,7 @@ export const tape = question(operations.tape, async ({ source, limit }, { databa
 export const scrubTape = longCommand(operations.scrubTape, {
   subject: ({ name }) => name,
   carryOut: async ({ name }, setting) => {
-    const { settings } = await knownSource(setting, name);
+    const { settings } = await knownSource(setting.database.db, name);
     const masks = compileMasks(settings.masks ?? [], keyedHash(Buffer.from(setting.maskKey, 'hex')));
     let changed = 0;
     for (const { id } of await listTape(setting.database, { from: 0, to: Date.now() + 86_400_000 }, name)) {

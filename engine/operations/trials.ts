@@ -92,7 +92,7 @@ export const rehearseRejects = question(operations.rehearseRejects, async ({ rea
 
 export const rehearseAgain = question(operations.rehearseAgain, async ({ name, from }, setting, { signal }) => {
   const time = readingTime(from);
-  const source = await knownSource(setting, name);
+  const source = await knownSource(setting.database.db, name);
   const deliveries = readAgain(setting.senders, source, setting.bounds);
   if (!deliveries) throw new Refusal(409, '', 'Only followed files and picked-up objects can be read again.');
   return await withMoney(setting, signal, (plans) => runAgain(plans, deliveries, time));

@@ -19,7 +19,7 @@ const budget = new BodyBudget();
 export const upload = longCommand(operations.upload, {
   subject: ({ name }) => name,
   carryOut: async ({ name, file }, setting, { body: sent }) => {
-    const known = await knownSource(setting, name);
+    const known = await knownSource(setting.database.db, name);
     const read = sent ? await budget.read(sent, longestUpload) : { bytes: Buffer.alloc(0) };
     if ('refused' in read) {
       if (read.refused === 'too-long')

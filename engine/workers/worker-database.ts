@@ -1,7 +1,9 @@
-import { workerData } from 'node:worker_threads';
-import { number, object, string } from 'yup';
+import { BroadcastChannel, workerData } from 'node:worker_threads';
+import { mixed, number, object, string } from 'yup';
 import { type HashText, keyedHash } from '#core/masks/keyed-hash.ts';
 import { type Database, openDatabase } from '#store/database.ts';
+import { StoreStanding } from '#store/standing.ts';
+import { cutChannel } from '../store-watch.ts';
 
 let opened: Database | undefined;
 
@@ -11,28 +13,39 @@ export const workerConnections = 2;
 /** What worker threads are told when they are started. */
 export interface WorkerSetting {
   readonly databaseUrl: string;
+  /** What the engine knows of the store: {@link StoreStanding.shared}. */
+  readonly standing: SharedArrayBuffer;
   /** The key with which masked values are hashed, hexadecimal. */
   readonly maskKey: string;
   /** Bytes of opened columns that a thread keeps. */
   readonly memory: number;
 }
 
+const nowhere = 'mysql://127.0.0.1:1/none';
+
 /** Outside of a worker thread, as in tests, there is neither a store nor a key. */
 const shape = object({
-  databaseUrl: string().default(''),
+  databaseUrl: string().default(nowhere),
+  standing: mixed((value): value is SharedArrayBuffer => value instanceof SharedArrayBuffer),
   maskKey: string().default(''),
   memory: number().default(1e8),
 });
 
-function setting(): WorkerSetting {
+function setting() {
   const data: unknown = Array.isArray(workerData) ? workerData[1] : workerData;
   return shape.validateSync(data ?? {});
 }
 
 /** The store, for a worker thread: opened on first use. */
 export function workerDatabase(): Database {
-  opened ??= openDatabase(setting().databaseUrl, workerConnections);
-  return opened;
+  if (opened) return opened;
+  const { databaseUrl, standing } = setting();
+  const database = openDatabase(databaseUrl, workerConnections, new StoreStanding(standing));
+  const cuts = new BroadcastChannel(cutChannel);
+  cuts.onmessage = () => database.cut();
+  cuts.unref();
+  opened = database;
+  return database;
 }
 
 /** Bytes of opened columns that a worker thread keeps. */

@@ -1,5 +1,6 @@
 import { createConnection } from 'mysql2/promise';
-import { type Database, migrateDatabase, openDatabase } from '../database.ts';
+import { type Database, openDatabase } from '../database.ts';
+import { migrateDatabase } from '../migrate.ts';
 
 /** Makes a database of its own for a test, without tables, on the MariaDB at an address; returns its address. */
 export async function newDatabase(mariadb: string): Promise<string> {
