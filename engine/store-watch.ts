@@ -43,7 +43,11 @@ export class StoreWatch {
   /** How many changes people have made so far, by which to see that the store answers; undefined where it does not. */
   async look(): Promise<number | undefined> {
     const { standing, nodes } = this.database;
-    const count = (await this.ask(standing.node, patience)) ?? (await this.ask(standing.node, otherPatience));
+    const begun = performance.now();
+    let count = await this.ask(standing.node, patience);
+    // A connection that died meanwhile fails at once, and says nothing of the node.
+    if (count === undefined && performance.now() - begun < otherPatience)
+      count = await this.ask(standing.node, otherPatience);
     if (count !== undefined) return this.found(standing.node, count);
     this.silence();
     for (let step = 1; step < nodes; step++) {

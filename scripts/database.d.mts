@@ -19,7 +19,10 @@ export declare function startDatabase(
     readonly bufferPool?: string;
     readonly quick?: boolean;
     readonly rights?: string;
+    readonly more?: readonly string[];
+    readonly joins?: boolean;
     readonly idsApart?: number;
+    readonly user?: string;
   },
 ): Promise<StartedDatabase>;
 

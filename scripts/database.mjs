@@ -41,18 +41,26 @@ function firstStatements(user, password, rights) {
 /**
  * Starts MariaDB on loopback with its data below `folder`, and makes the database where it is missing.
  * Returns the process and its address, which holds the password: it is for processes, not for logs. Data of an earlier
- * run stays. `rights` widens what the account may use beyond its own database, for tests.
+ * run stays. `rights` widens what the account may use beyond its own database, for tests; `more` are further options of the server.
+ * One that `joins` a cluster gets its data and accounts from there. Whoever is root may have it run as another `user`.
  */
 export async function startDatabase(
   folder,
   port,
-  { bufferPool = '384M', quick = false, rights = `${databaseName}.*`, idsApart = 1 } = {},
+  {
+    bufferPool = '384M',
+    quick = false,
+    rights = `${databaseName}.*`,
+    idsApart = 1,
+    more = [],
+    joins = false,
+    user = userInfo().username,
+  } = {},
 ) {
   const server = programPath('mariadb');
   const home = resolve(folder, 'mariadb');
-  const user = userInfo().username;
-  if (!existsSync(join(home, 'mysql'))) {
-    mkdirSync(home, { recursive: true });
+  mkdirSync(home, { recursive: true });
+  if (!joins && !existsSync(join(home, 'mysql'))) {
     const installer = ['/usr/bin/mariadb-install-db', join(dirname(server), 'mariadb-install-db')].find((file) =>
       existsSync(file),
     );
@@ -69,6 +77,7 @@ export async function startDatabase(
   const statements = join(folder, 'database-accounts.sql');
   writeFileSync(statements, firstStatements(user, password, rights), { mode: 0o600 });
   chmodSync(statements, 0o600);
+  if (user !== userInfo().username) spawnSync('chown', ['-R', `${user}:`, folder]);
   const output = openSync(join(folder, 'mariadb.log'), 'a');
   const child = spawn(
     server,
@@ -81,7 +90,7 @@ export async function startDatabase(
       '--bind-address=127.0.0.1',
       `--socket=${join(home, 's.sock')}`,
       `--pid-file=${join(home, 'server.pid')}`,
-      `--init-file=${statements}`,
+      ...(joins ? [] : [`--init-file=${statements}`]),
       '--skip-name-resolve',
       '--skip-log-bin',
       '--character-set-server=utf8mb4',
@@ -95,6 +104,7 @@ export async function startDatabase(
       '--performance-schema=OFF',
       // As on servers that share the numbering of rows.
       `--auto-increment-increment=${idsApart}`,
+      ...more,
     ],
     { stdio: ['ignore', output, output], detached: true },
   );

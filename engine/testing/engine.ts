@@ -85,9 +85,12 @@ export interface TestAnswer {
   readonly summary?: { readonly rows: readonly (readonly (string | number | null)[])[] };
 }
 
-/** Starts an engine on a new database of the given MariaDB, or on that of another one. The engine must have been built. */
-export async function startEngine(mariadb: string, beside?: TestEngine): Promise<TestEngine> {
-  const url = beside?.environment.DATABASE_URL ?? (await newDatabase(mariadb));
+/**
+ * Starts an engine on a new database of the given MariaDB, or on that of another one, under the address given where it has
+ * several. The engine must have been built.
+ */
+export async function startEngine(mariadb: string, beside?: TestEngine, address?: string): Promise<TestEngine> {
+  const url = address ?? beside?.environment.DATABASE_URL ?? (await newDatabase(mariadb));
   const [intakePort, enginePort, syslogPort, tlsPort] = [
     await freePort(),
     await freePort(),
