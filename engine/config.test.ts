@@ -23,6 +23,7 @@ describe('the environment', () => {
     [{ ...needed, ENGINE_MEMORY: '2 minutes' }, 'ENGINE_MEMORY is an amount of at least 50MB'],
     [{ ...needed, ENGINE_MEMORY: '10MB' }, 'ENGINE_MEMORY is an amount of at least 50MB'],
     [{ ...needed, ENGINE_MEMORY: 'much' }, 'ENGINE_MEMORY is an amount of at least 50MB'],
+    [{ ...needed, DISK_RESERVE: 'some' }, 'DISK_RESERVE is an amount'],
     [{ ...needed, SYSLOG_PORT: '70000' }, 'SYSLOG_PORT'],
     [{ ...needed, OTLP_METRICS_URL: 'collector' }, 'OTLP_METRICS_URL is an address'],
     [{ ...needed, OTLP_METRICS_URL: 'file:///etc' }, 'OTLP_METRICS_URL is an address'],

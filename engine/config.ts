@@ -15,6 +15,9 @@ export interface EngineConfig {
   readonly tlsCert: string;
   readonly tlsKey: string;
   readonly dataDir: string;
+  /** Where the store keeps its data when it is on this machine (empty: somewhere else), and how many bytes stay free there. */
+  readonly storeFolder: string;
+  readonly diskReserve: number | undefined;
   /** Internal API, always on loopback. */
   readonly enginePort: number;
   /** What the web process proves itself with; without one, nobody may use the internal API. */
@@ -36,9 +39,9 @@ export const defaultMemory = Math.min(4e9, Math.max(3e8, totalmem() / 8));
 /** Least memory that an engine can search with, in bytes. */
 const leastMemory = 5e7;
 
-function isMemory(text: string): boolean {
+function isSize(text: string, least = 0): boolean {
   const quantity = parseQuantity(text);
-  return text === '' || (quantity !== undefined && quantity.unit !== 'duration' && quantity.value >= leastMemory);
+  return text === '' || (quantity !== undefined && quantity.unit !== 'duration' && quantity.value >= least);
 }
 
 function isAddress(text: string): boolean {
@@ -56,6 +59,10 @@ const schema = object({
   TLS_CERT: string().default(''),
   TLS_KEY: string().default(''),
   DATA_DIR: string().default('.data'),
+  STORE_FOLDER: string().default(''),
+  DISK_RESERVE: string()
+    .default('')
+    .test('reserve', 'DISK_RESERVE is an amount such as 2GB', (text) => isSize(text)),
   ENGINE_PORT: port(4319),
   ENGINE_SECRET: string().default(''),
   SOURCE_FOLDERS: string().default('/var/log'),
@@ -65,7 +72,7 @@ const schema = object({
     .test('url', 'OTLP_METRICS_URL is an address such as http://collector:4318/v1/metrics', (text) => isAddress(text)),
   ENGINE_MEMORY: string()
     .default('')
-    .test('memory', 'ENGINE_MEMORY is an amount of at least 50MB, such as 2GB', (text) => isMemory(text)),
+    .test('memory', 'ENGINE_MEMORY is an amount of at least 50MB, such as 2GB', (text) => isSize(text, leastMemory)),
   MIGRATIONS: string().default('store/migrations'),
   WORKERS: string().default('.build/engine'),
 });
@@ -87,6 +94,8 @@ export function readConfig(environment: NodeJS.ProcessEnv): EngineConfig {
       tlsCert: values.TLS_CERT,
       tlsKey: values.TLS_KEY,
       dataDir: values.DATA_DIR,
+      storeFolder: values.STORE_FOLDER,
+      diskReserve: parseQuantity(values.DISK_RESERVE)?.value,
       enginePort: values.ENGINE_PORT,
       engineSecret: values.ENGINE_SECRET,
       sourceFolders: [...namesIn(values.SOURCE_FOLDERS), join(values.DATA_DIR, 'files')],

@@ -23,10 +23,11 @@ test('OpenMetrics text has a type and a help for each measure, and an end', asyn
   const measures = new Measures();
   measures.committed(committed([{}]), 500, 250);
   const spool = { follower: 'archive', stored: 77, droppedEvents: 3 };
-  const lines = (await measures.openMetrics(1_234, [spool])).split('\n');
+  const lines = (await measures.openMetrics({ queued: 1_234, free: 5e9, spools: [spool] })).split('\n');
   expect(lines).toContain('otter_received_events_total 60');
   expect(lines).toContain('otter_process_seconds_total 0.5');
   expect(lines).toContain('otter_queued_bytes 1234');
+  expect(lines).toContain('otter_disk_free_bytes 5000000000');
   expect(lines).toContain('otter_spooled_bytes{follower="archive"} 77');
   expect(lines).toContain('otter_spool_dropped_events_total{follower="archive"} 3');
   expect(lines.filter((line) => line !== '').at(-1)).toBe('# EOF');

@@ -29,8 +29,8 @@ export class Measures {
     for (const answer of answers) if (answer.kind === 'stored') this.rejected += answer.rejected;
   }
 
-  /** Everything as OpenMetrics text; `queued` is the bytes that wait, `spools` what waits for followers. */
-  async openMetrics(queued: number, spools: readonly SpoolFigures[]): Promise<string> {
+  /** Everything as OpenMetrics text. */
+  async openMetrics({ queued, free, spools }: StandingFigures): Promise<string> {
     const registry = new Registry<OpenMetricsContentType>();
     registry.setContentType(Registry.OPENMETRICS_CONTENT_TYPE);
     const registers = [registry];
@@ -39,6 +39,8 @@ export class Measures {
     new Gauge({ name: 'otter_queued_bytes', help: 'Bytes that wait to be processed.', registers }).set(queued);
     const memory = new Gauge({ name: 'otter_memory_bytes', help: 'Resident memory of the engine.', registers });
     memory.set(process.memoryUsage().rss);
+    if (free !== undefined)
+      new Gauge({ name: 'otter_disk_free_bytes', help: 'Bytes free on the disk of the store.', registers }).set(free);
     const labelNames = ['follower'];
     const waiting = new Gauge({
       ...{ name: 'otter_spooled_bytes', help: 'Bytes that wait for a follower.', labelNames, registers },
@@ -70,6 +72,15 @@ export class Measures {
       ['failed_compactions', 'Attempts to merge segments that failed.', this.failedCompactions],
     ];
   }
+}
+
+/** What others than the measures know at this moment. */
+export interface StandingFigures {
+  /** Bytes that wait to be processed. */
+  readonly queued: number;
+  /** Bytes that are free on the disk of the store; undefined where nothing is known of it. */
+  readonly free: number | undefined;
+  readonly spools: readonly SpoolFigures[];
 }
 
 /** What waits for a follower, in bytes, and how many events its full spool let go. */

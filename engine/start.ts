@@ -11,11 +11,13 @@ import { startCommitting } from './commit/groups.ts';
 import { effectWriters } from './commit/writers/index.ts';
 import { Compaction } from './compaction/compact.ts';
 import { readConfig } from './config.ts';
+import { DiskWatch, reserveOf } from './disk-watch.ts';
 import { engineId } from './engine-id.ts';
 import { HealthRegistry } from './health/registry.ts';
 import { VolumeWatch } from './health/volume-watch.ts';
 import { certificateFor } from './intake/certificate.ts';
 import { followFiles } from './intake/files/follow.ts';
+import type { Hindrance } from './intake/hindrance.ts';
 import { intakeServer } from './intake/http.ts';
 import { LostMessages } from './intake/lost-messages.ts';
 import { pickUpObjects } from './intake/objects/pick-up.ts';
@@ -122,8 +124,22 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
 
   // The port is what the name of the engine goes by: it is listened on before any lease is taken.
   const derived = derivedMetrics(database, pools, () => plan.current().plan);
-  const ready = (): boolean => watch.isThere;
-  const intake = intakeServer({ queue, senders, tapeRate, measures, database, ready, derivedMetrics: derived });
+  const disk = new DiskWatch(database, { folder: config.storeFolder, reserve: await reserveOf(config) }, log);
+  await disk.look();
+  const hindrance = (): Hindrance | undefined => {
+    if (disk.isFull) return 'full';
+    return watch.isThere ? undefined : 'away';
+  };
+  const intake = intakeServer({
+    queue,
+    senders,
+    tapeRate,
+    measures,
+    database,
+    hindrance,
+    disk,
+    derivedMetrics: derived,
+  });
   await intake.listen({ host: config.host, port: config.intakePort });
   await learning.load();
   leases.want('rounds', () => [
@@ -150,6 +166,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const write = effectWriters({ engine, learning, followers, arrivals });
   const commits = startCommitting({
     ...{ queue, pools, database, plan, senders, switches, write, followers, arrivals, measures, log },
+    hindrance,
   });
   services.push({
     name: 'commits',
@@ -206,6 +223,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
       shapes,
       switches,
       arrivals,
+      disk,
     },
     ...{ config, maskKey, log },
   });
@@ -216,10 +234,13 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const volumes = new VolumeWatch(database);
   const isHolder = (name: string): boolean => leases.get(name) !== undefined;
   regularly('changes', 500, () => changes.look());
+  regularly('the disk', 1_000, () => disk.look());
   regularly('lost messages', 2_000, () => lost.book(Date.now()));
   let begins: MetricBegins = { upTo: 0, revisions: [] };
   regularly('merging', 3_000, () =>
     leases.holding(leaseNames.merging, async () => {
+      // It needs more room before it needs less.
+      if (disk.isFull) return;
       const { revision } = plan.current();
       if (begins.upTo !== revision) begins = await metricBegins(database, revision);
       await compaction.round(begins, Date.now());

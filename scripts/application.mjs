@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { statfs } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { buildEngine, buildWeb } from './build.mjs';
@@ -70,19 +71,27 @@ async function startAll(settings, options, running, giveUp) {
   // A signal that came while the web process was built is heard only now.
   await new Promise((done) => setImmediate(done));
   signal?.throwIfAborted();
-  const keep = async (name, begin) => {
-    const kept = await supervise(name, begin, giveUp);
+  const keep = async (name, begin, obstacle) => {
+    const kept = await supervise(name, begin, giveUp, obstacle);
     running.push(() => kept.stop());
   };
   let url = settings.databaseUrl;
   if (url === '') {
-    await keep('The database', async () => {
-      const database = await startDatabase(dataDir, settings.dbPort);
-      url = database.url;
-      return database;
-    });
+    await keep(
+      'The database',
+      async () => {
+        const database = await startDatabase(dataDir, settings.dbPort);
+        url = database.url;
+        return database;
+      },
+      fullDisk(dataDir),
+    );
   }
-  const environment = environmentOf(settings, url, demo);
+  // Of a store elsewhere the engines do not know the disk.
+  const environment = {
+    ...environmentOf(settings, url, demo),
+    STORE_FOLDER: settings.databaseUrl === '' ? dataDir : '',
+  };
   const begin = (name, args, ipc, more = {}) => {
     signal?.throwIfAborted();
     const child = spawn('node', args, {
@@ -169,6 +178,19 @@ function isFree(port) {
     probe.once('error', () => done(false));
     probe.listen(port, '127.0.0.1', () => probe.close(() => done(true)));
   });
+}
+
+/** The database can do nothing with less of its disk free, in bytes. */
+const leastRoom = 64_000_000;
+
+/** Says that the disk of a folder is full, which is no fault of the database and cannot be mended by starting it again. */
+function fullDisk(folder) {
+  return async () => {
+    const { bavail, bsize } = await statfs(folder);
+    const free = bavail * bsize;
+    if (free >= leastRoom) return undefined;
+    return `the disk of ${folder} is full (${Math.floor(free / 1e6)} MB free)`;
+  };
 }
 
 /** Resolves when a child says that it is ready. */

@@ -10,4 +10,5 @@ export declare function supervise(
   name: string,
   begin: () => Promise<StartedPart>,
   giveUp: (reason: string) => void,
+  obstacle?: () => Promise<string | undefined>,
 ): Promise<{ readonly stop: () => Promise<void> }>;

@@ -4,13 +4,16 @@ const longestPause = 30_000;
 /** More deaths than this within {@link span} (milliseconds) are no accident any more. */
 const mostDeaths = 6;
 const span = 180_000;
+/** Between two looks whether an obstacle is still there, in milliseconds. */
+const lookEvery = 1_000;
 
 /**
  * Keeps a part of the application running. `begin` starts it and resolves with `{ child, stop }` once it is ready; that it
  * cannot be started the first time is thrown. Later, when it ends by itself, it is started again with growing pauses, each
- * told in one line; when it ends again and again, `giveUp` is told why, once.
+ * told in one line; when it ends again and again, `giveUp` is told why, once. `obstacle` says what keeps it from running, if anything
+ * does: that is waited out, however long it takes, and counts as nothing that it could help.
  */
-export async function supervise(name, begin, giveUp) {
+export async function supervise(name, begin, giveUp, obstacle = async () => undefined) {
   const deaths = [];
   let stopping = false;
   let wake = () => {};
@@ -24,21 +27,38 @@ export async function supervise(name, begin, giveUp) {
     if (child.exitCode !== null || child.signalCode !== null) ended();
     else child.once('exit', ended);
   };
+  const pauseFor = (time) =>
+    new Promise((done) => {
+      wake = done;
+      setTimeout(done, time);
+    });
+  const waitedOut = async (how) => {
+    let wasThere = false;
+    for (let what = await obstacle(); what && !stopping; what = await obstacle()) {
+      if (!wasThere) console.error(`${name} ended (${how}): ${what}. It is started again once that is over.`);
+      wasThere = true;
+      await pauseFor(lookEvery);
+    }
+    return wasThere;
+  };
+  /** Pauses before it is started again; false where it ended too often for that. */
+  const pausedFor = async (how) => {
+    const now = Date.now();
+    deaths.push(now);
+    while (deaths[0] < now - span) deaths.shift();
+    if (deaths.length > mostDeaths) {
+      giveUp(`${name} ended ${deaths.length} times within ${span / 60_000} minutes, the last time with ${how}.`);
+      return false;
+    }
+    const pause = Math.min(longestPause, firstPause * 2 ** (deaths.length - 1));
+    console.error(`${name} ended by itself (${how}); it is started again in ${pause / 1000} s.`);
+    await pauseFor(pause);
+    return true;
+  };
   const revive = async (reason) => {
     for (let how = reason; ; ) {
-      const now = Date.now();
-      deaths.push(now);
-      while (deaths[0] < now - span) deaths.shift();
-      if (deaths.length > mostDeaths) {
-        giveUp(`${name} ended ${deaths.length} times within ${span / 60_000} minutes, the last time with ${how}.`);
-        return;
-      }
-      const pause = Math.min(longestPause, firstPause * 2 ** (deaths.length - 1));
-      console.error(`${name} ended by itself (${how}); it is started again in ${pause / 1000} s.`);
-      await new Promise((done) => {
-        wake = done;
-        setTimeout(done, pause);
-      });
+      if (await waitedOut(how)) deaths.length = 0;
+      else if (!(await pausedFor(how))) return;
       if (stopping) return;
       try {
         running = await begin();

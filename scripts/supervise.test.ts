@@ -60,6 +60,31 @@ test('what ends again and again is given up, with the reason', async () => {
   expect(starts).toBe(7);
 });
 
+test('an obstacle is waited out and counts as no death; it is told in one line', async () => {
+  const said = vi.spyOn(console, 'error').mockImplementation(() => {});
+  let obstacle: string | undefined = 'the disk is full';
+  const started: StartedPart[] = [];
+  const kept = await supervise(
+    'The bell',
+    async () => {
+      const next = part('setInterval(() => {}, 1000)');
+      started.push(next);
+      return next;
+    },
+    () => {},
+    async () => obstacle,
+  );
+  stops.push(kept.stop);
+  started[0]?.child.kill('SIGABRT');
+  await expect.poll(() => said.mock.calls.length, { timeout: 10_000 }).toBe(1);
+  expect(started.length).toBe(1);
+  obstacle = undefined;
+  await expect.poll(() => started.length, { timeout: 10_000 }).toBe(2);
+  expect(said.mock.calls.flat()).toEqual([
+    'The bell ended (SIGABRT): the disk is full. It is started again once that is over.',
+  ]);
+});
+
 test('what cannot be started at all is an error at once', async () => {
   await expect(
     supervise(

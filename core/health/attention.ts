@@ -10,6 +10,7 @@ import type { GroupView } from './views.ts';
 /** Something that needs the engineer, with the place to go to. */
 export interface Attention {
   readonly kind:
+    | 'disk-full'
     | 'silent-source'
     | 'silent-emitters'
     | 'parse-failures'
@@ -32,6 +33,19 @@ export interface Attention {
   readonly figure: string;
   /** When it began, in milliseconds. */
   readonly since: number;
+}
+
+/** That the disk of the store is as full as it may be, with what is free there, in bytes. */
+export function attentionFromDisk(free: number, now: number): Attention {
+  return {
+    kind: 'disk-full',
+    level: 'danger',
+    source: '',
+    title: 'The disk of the store is full',
+    detail: 'no events are taken in until there is room; senders are asked to send again',
+    figure: `${formatBytes(free)} free`,
+    since: now,
+  };
 }
 
 const hour = 3_600_000;

@@ -8,6 +8,7 @@ import { SpoolFull } from '#store/spools.ts';
 import type { ArrivalsHub } from '../arrivals/arrivals-hub.ts';
 import type { DeliveryAnswer } from '../intake/delivery.ts';
 import { maxUnpackedBytes } from '../intake/gzip.ts';
+import type { Hindrance } from '../intake/hindrance.ts';
 import type { IntakeQueue, Waiting } from '../intake/queue.ts';
 import type { Senders } from '../intake/senders.ts';
 import type { Log } from '../log.ts';
@@ -60,6 +61,8 @@ interface Setting {
   readonly arrivals: ArrivalsHub;
   readonly measures: Measures;
   readonly log: Log;
+  /** Why nothing can be stored now; undefined where it can. */
+  readonly hindrance: () => Hindrance | undefined;
 }
 
 /**
@@ -131,6 +134,10 @@ async function handleGroup(
 }
 
 async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise<void> {
+  if (setting.hindrance()) {
+    await putOff(setting, group);
+    return;
+  }
   /** Those that nobody has answered yet. */
   let open = group;
   try {

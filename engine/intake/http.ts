@@ -5,11 +5,13 @@ import type { FormatChoice } from '#core/formats/index.ts';
 import { encodeOtlpAnswer } from '#core/formats/otlp.ts';
 import type { Database } from '#store/database.ts';
 import { listSpools, type Spool } from '#store/spools.ts';
+import type { DiskWatch } from '../disk-watch.ts';
 import type { Measures } from '../measures.ts';
 import { BodyBudget } from './body-budget.ts';
 import type { Delivery, DeliveryAnswer, DeliveryShape } from './delivery.ts';
 import { declaredSize } from './gzip.ts';
 import { handIn } from './hand-in.ts';
+import { type Hindrance, hindrances } from './hindrance.ts';
 import type { IntakeQueue } from './queue.ts';
 import type { Senders, SourceParts, TokenRight } from './senders.ts';
 import type { TapeRate } from './tape-rate.ts';
@@ -29,8 +31,9 @@ interface Setting {
   readonly tapeRate: TapeRate;
   readonly measures: Measures;
   readonly database: Database;
-  /** Whether the store answered when it was last asked. */
-  readonly ready: () => boolean;
+  /** Why nothing can be taken in now; undefined where it can. */
+  readonly hindrance: () => Hindrance | undefined;
+  readonly disk: Pick<DiskWatch, 'free'>;
   /** Derived metrics as OpenMetrics text. */
   readonly derivedMetrics: () => Promise<string>;
 }
@@ -115,13 +118,18 @@ export function intakeServer(setting: Setting): FastifyInstance {
   );
   app.get('/health/live', async () => ({ status: 'live' }));
   app.get('/health/ready', async (_request, reply) => {
-    if (setting.ready()) return { status: 'ready' };
-    return refuse(reply, 503, 'The store cannot be reached', 'Events are not accepted until it is back.');
+    const hindrance = setting.hindrance();
+    if (!hindrance) return { status: 'ready' };
+    return refuse(reply, 503, hindrances[hindrance].title, 'Events are not accepted until that is over.');
   });
   app.get('/metrics', async (_request, reply) =>
-    reply
-      .type('application/openmetrics-text; version=1.0.0; charset=utf-8')
-      .send(await setting.measures.openMetrics(setting.queue.queuedBytes, await spools(setting))),
+    reply.type('application/openmetrics-text; version=1.0.0; charset=utf-8').send(
+      await setting.measures.openMetrics({
+        queued: setting.queue.queuedBytes,
+        free: setting.disk.free,
+        spools: await spools(setting),
+      }),
+    ),
   );
   app.get('/metrics/derived', async (_request, reply) =>
     reply.type('application/openmetrics-text; version=1.0.0; charset=utf-8').send(await setting.derivedMetrics()),
@@ -280,6 +288,12 @@ async function deliver(
   send: (answer: DeliveryAnswer) => FastifyReply,
 ): Promise<FastifyReply> {
   const { queue, measures } = setting;
+  const refuseFor = (hindrance: Hindrance): FastifyReply => {
+    measures.refused++;
+    return refuse(reply, 503, hindrances[hindrance].title, hindrances[hindrance].detail);
+  };
+  const hindrance = setting.hindrance();
+  if (hindrance) return refuseFor(hindrance);
   const isPacked = /^gzip$/i.test(request.headers['content-encoding'] ?? '');
   const key = request.headers['idempotency-key'];
   const body = Buffer.isBuffer(request.body) ? request.body : Buffer.alloc(0);
@@ -312,14 +326,6 @@ async function deliver(
       'The queue is full. Nothing of this request was kept; send it again.',
     );
   }
-  if (answer.kind === 'away') {
-    measures.refused++;
-    return refuse(
-      reply,
-      503,
-      'The store cannot be reached',
-      'This request was not acknowledged; send it again, with the same Idempotency-Key if it has one.',
-    );
-  }
+  if (answer.kind === 'away') return refuseFor('away');
   return send(answer);
 }

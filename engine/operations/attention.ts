@@ -2,6 +2,7 @@ import {
   type Attention,
   attentionFromBudgets,
   attentionFromCaps,
+  attentionFromDisk,
   attentionFromHealth,
   attentionFromLedger,
   attentionFromMetrics,
@@ -40,6 +41,7 @@ export function standingOf(setting: OperationSetting): Standing {
     standing = {
       // Money is turned off at once.
       attention: async (now) => [
+        ...(setting.disk.isFull ? [attentionFromDisk(setting.disk.free ?? 0, now)] : []),
         ...(await gathered(now)),
         ...attentionFromBudgets(await monthOfCosts(setting, now), now),
       ],

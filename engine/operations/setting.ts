@@ -2,6 +2,7 @@ import type { Database } from '#store/database.ts';
 import type { ArrivalsHub } from '../arrivals/arrivals-hub.ts';
 import type { Changes } from '../changes.ts';
 import type { EngineConfig } from '../config.ts';
+import type { DiskWatch } from '../disk-watch.ts';
 import type { HealthRegistry } from '../health/registry.ts';
 import type { IntakeQueue } from '../intake/queue.ts';
 import type { Senders } from '../intake/senders.ts';
@@ -37,6 +38,7 @@ export interface OperationSetting {
   readonly shapes: ShapeCatalogue;
   readonly switches: PlanSwitches;
   readonly arrivals: ArrivalsHub;
+  readonly disk: Pick<DiskWatch, 'free' | 'isFull'>;
   readonly config: EngineConfig;
   /** The key with which masked values are hashed, hexadecimal. */
   readonly maskKey: string;
