@@ -27,6 +27,10 @@ export interface EngineConfig {
   readonly sourceHosts: readonly string[];
   /** Where derived metrics are sent as OTLP over HTTP, every minute; empty: nowhere. */
   readonly metricsUrl: string;
+  /** What whoever asks for `/metrics` has to show as a bearer token; empty: nothing. */
+  readonly metricsToken: string;
+  /** Names of hosts under which `/metrics` may be asked for, beside this machine's own and addresses. */
+  readonly metricsHosts: readonly string[];
   /** Bytes of opened columns that all reading threads keep together. */
   readonly memory: number;
   readonly migrations: string;
@@ -70,6 +74,8 @@ const schema = object({
   OTLP_METRICS_URL: string()
     .default('')
     .test('url', 'OTLP_METRICS_URL is an address such as http://collector:4318/v1/metrics', (text) => isAddress(text)),
+  METRICS_TOKEN: string().default(''),
+  METRICS_HOSTS: string().default(''),
   ENGINE_MEMORY: string()
     .default('')
     .test('memory', 'ENGINE_MEMORY is an amount of at least 50MB, such as 2GB', (text) => isSize(text, leastMemory)),
@@ -101,6 +107,8 @@ export function readConfig(environment: NodeJS.ProcessEnv): EngineConfig {
       sourceFolders: [...namesIn(values.SOURCE_FOLDERS), join(values.DATA_DIR, 'files')],
       sourceHosts: namesIn(values.SOURCE_HOSTS),
       metricsUrl: values.OTLP_METRICS_URL,
+      metricsToken: values.METRICS_TOKEN,
+      metricsHosts: namesIn(values.METRICS_HOSTS),
       memory: parseQuantity(values.ENGINE_MEMORY)?.value ?? defaultMemory,
       migrations: values.MIGRATIONS,
       workersFolder: values.WORKERS,

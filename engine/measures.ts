@@ -1,4 +1,4 @@
-import { Counter, Gauge, type OpenMetricsContentType, Registry } from 'prom-client';
+import type { OpenMetricsContentType } from 'prom-client';
 import type { ProcessResult } from './workers/process.ts';
 
 /** What this engine measures of itself since it was started. */
@@ -31,6 +31,8 @@ export class Measures {
 
   /** Everything as OpenMetrics text. */
   async openMetrics({ queued, free, spools }: StandingFigures): Promise<string> {
+    // An engine that starts takes events in first.
+    const { Counter, Gauge, Registry } = await import('prom-client');
     const registry = new Registry<OpenMetricsContentType>();
     registry.setContentType(Registry.OPENMETRICS_CONTENT_TYPE);
     const registers = [registry];

@@ -83,18 +83,9 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   await migrateDatabase(database, config.migrations);
   const watch = new StoreWatch(config.databaseUrl, database, log);
   services.push({ name: 'the watch over the store', stop: () => watch.close() });
-  const engine = await engineId(config.dataDir, config.intakePort);
-
-  const lookups = new LookupTables(database);
-  const plan = await openPlan(database, () => ({ table: (name) => lookups.get(name), place: placeOf }));
-  const health = new HealthRegistry(database);
-  const senders = new Senders(database, log, (source) => health.forget(source));
-  await senders.refresh();
   const maskKey = await installationValue(database, 'mask-key', () => randomBytes(32).toString('hex'));
-  const switches = new PlanSwitches(database);
-  await switches.refresh();
+  // The threads get ready while the rest is read.
   const shapes = new ShapeCatalogue(database);
-  await shapes.refresh();
   const lanes = Math.max(1, Math.min(4, availableParallelism()));
   const pools = startPools(
     config.workersFolder,
@@ -103,6 +94,16 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     () => shapes.version,
   );
   services.push({ name: 'the worker threads', stop: pools.close });
+  const engine = await engineId(config.dataDir, config.intakePort);
+
+  const lookups = new LookupTables(database);
+  const plan = await openPlan(database, () => ({ table: (name) => lookups.get(name), place: placeOf }));
+  const health = new HealthRegistry(database);
+  const senders = new Senders(database, log, (source) => health.forget(source));
+  await senders.refresh();
+  const switches = new PlanSwitches(database);
+  await switches.refresh();
+  await shapes.refresh();
 
   const headers = new HeaderCache(database);
   const knownFields = new KnownFields(database, headers);
@@ -138,10 +139,19 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     database,
     hindrance,
     disk,
+    metricsDoor: { token: config.metricsToken, hosts: config.metricsHosts },
     derivedMetrics: derived,
   });
   await intake.listen({ host: config.host, port: config.intakePort });
-  await learning.load();
+  // Events are taken in from now on. What is learnt of them waits until what was learnt before has been read.
+  const learnt = learning.load();
+  const arrivals = new ArrivalsHub(engine);
+  const write = effectWriters({ engine, learning, followers, arrivals });
+  const commits = startCommitting({
+    ...{ queue, pools, database, plan, senders, switches, write, followers, arrivals, measures, log },
+    hindrance,
+  });
+  await learnt;
   leases.want('rounds', () => [
     leaseNames.merging,
     leaseNames.retention,
@@ -162,12 +172,6 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const save = (): Promise<void> => leases.holding(leaseNames.health, (lease) => learning.save(lease));
   services.push({ name: 'what was learnt of senders since the last save', stop: save });
 
-  const arrivals = new ArrivalsHub(engine);
-  const write = effectWriters({ engine, learning, followers, arrivals });
-  const commits = startCommitting({
-    ...{ queue, pools, database, plan, senders, switches, write, followers, arrivals, measures, log },
-    hindrance,
-  });
   services.push({
     name: 'commits',
     patience: commitPatience + 3_000,
@@ -303,6 +307,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const readers = { queue, senders, tapeRate, database, bounds, leases, log };
   services.push({ name: 'followed files', quiet: followFiles(readers).stop });
   services.push({ name: 'picked-up objects', quiet: pickUpObjects(readers).stop });
+  void pools.warm();
   log.info(
     `The engine takes events on http://${config.host}:${config.intakePort} and syslog on port ${config.syslogPort}.`,
   );

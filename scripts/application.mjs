@@ -119,7 +119,7 @@ async function startAll(settings, options, running, giveUp) {
   const startMain =
     (name, main, more, options = []) =>
     async () => {
-      const child = begin(name, [...options, '--enable-source-maps', main], true, more);
+      const child = begin(name, [...options, main], true, more);
       return await ready(child, message(child));
     };
   for (let which = 0; which < engines; which++) {

@@ -64,15 +64,13 @@ export function openDatabase(address: string, connections: number, standing = ne
   });
   const db = drizzle(pool, { schema, mode: 'default' });
   guard(db, standing);
-  transactOver(db, pool, standing);
+  const transact = transactOver(pool, standing);
+  sessionOf(db).transaction = (work, config) => transact(work, transactionPatience, config);
   return {
     db,
     nodes: nodes.length,
     standing,
-    within: (patience, work) => {
-      const config: PatientConfig = { isolationLevel: 'repeatable read', patience };
-      return db.transaction(work, config);
-    },
+    within: (patience, work) => transact(work, patience),
     cut: () => {
       for (const connection of open) cutOff(connection);
     },
@@ -90,11 +88,6 @@ export function openDatabase(address: string, connections: number, standing = ne
 function cutOff(connection: object): void {
   const stream: unknown = Reflect.get(connection, 'stream');
   if (stream instanceof Socket) stream.destroy();
-}
-
-/** The settings of a transaction, and how long it may take, in milliseconds. */
-interface PatientConfig extends MySqlTransactionConfig {
-  readonly patience: number;
 }
 
 /**
@@ -117,7 +110,7 @@ export async function storeAnswers({ db, nodes, standing }: Database, patience: 
 /** What of Drizzle's sessions is needed to see every statement go by; they are no part of its declared interface. */
 interface Session {
   prepareQuery: (...parts: readonly unknown[]) => { execute: (...values: readonly unknown[]) => Promise<unknown> };
-  transaction: (work: (tx: object) => Promise<unknown>, config?: object) => Promise<unknown>;
+  transaction: (work: (tx: Queryable) => Promise<unknown>, config?: MySqlTransactionConfig) => Promise<unknown>;
 }
 
 function isSession(value: unknown): value is Session {
@@ -142,21 +135,28 @@ function guard(queryable: object, standing: StoreStanding): void {
   };
 }
 
+/** Runs a transaction, given up unless it has committed within some milliseconds. */
+type Transact = <Value>(
+  work: (tx: Queryable) => Promise<Value>,
+  patience: number,
+  config?: MySqlTransactionConfig,
+) => Promise<Value>;
+
 /**
  * Has transactions run over a connection that is let go whatever becomes of them, and cut off when they take too long. The
  * library keeps one whose first statement fails, such as at a server that is not ready yet.
  */
-function transactOver(db: object, pool: Pool, standing: StoreStanding): void {
-  sessionOf(db).transaction = (work, config) =>
+function transactOver(pool: Pool, standing: StoreStanding): Transact {
+  return (work, patience, config) =>
     faulting(standing, async () => {
       const connection = await pool.getConnection();
-      const timer = setTimeout(() => cutOff(connection.connection), patienceOf(config));
+      const timer = setTimeout(() => cutOff(connection.connection), patience);
       try {
         const alone = drizzle(connection, { mode: 'default' });
         const done = await alone.transaction(async (tx) => {
           guard(tx, standing);
           return await work(tx);
-        });
+        }, config);
         connection.release();
         return done;
       } catch (error) {
@@ -168,10 +168,6 @@ function transactOver(db: object, pool: Pool, standing: StoreStanding): void {
         clearTimeout(timer);
       }
     });
-}
-
-function patienceOf(config: object | undefined): number {
-  return config && 'patience' in config ? Number(config.patience) : transactionPatience;
 }
 
 async function faulting<T>({ isSilent }: StoreStanding, work: () => Promise<T>): Promise<T> {

@@ -1,6 +1,9 @@
 import type { EventBatch } from './batch.ts';
 import { type AttributeColumns, missingFlag } from './columns.ts';
 
+/** Bytes of a row in the columns that every event has: times, severity, weight, size, codes. */
+const bytesOfRow = 40;
+
 /** Bytes that the values of an attribute make up: texts as UTF-8, numbers 8 each, flags 1. */
 export function attributeBytes({ number, text, flag }: AttributeColumns): number {
   let bytes = 0;
@@ -30,5 +33,16 @@ export function growth(before: EventBatch, after: EventBatch): number {
     if (old !== columns) bytes += attributeBytes(columns) - (old ? attributeBytes(old) : 0);
   }
   for (const [name, columns] of before.attributes) if (!after.attributes.has(name)) bytes -= attributeBytes(columns);
+  return bytes;
+}
+
+/** Bytes of memory that a batch takes about: its columns, and the texts that they point into. */
+export function memoryOf(batch: EventBatch): number {
+  let bytes = batch.rows * bytesOfRow + batch.body.bytes.length + batch.emitter.table.bytes.length;
+  for (const { number, text, flag } of batch.attributes.values()) {
+    if (number) bytes += number.values.byteLength;
+    if (text) bytes += text.codes.byteLength + text.table.offsets.byteLength + text.table.bytes.byteLength;
+    if (flag) bytes += flag.values.byteLength;
+  }
   return bytes;
 }

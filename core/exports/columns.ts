@@ -1,39 +1,99 @@
-import { severityWord } from '../events/severity.ts';
-import type { StoredEvent } from '../search/found-event.ts';
-import type { ExportField } from './export-format.ts';
+import type { EventBatch } from '../events/batch.ts';
+import {
+  attributeCells,
+  bodyCells,
+  type Cell,
+  type Cells,
+  cellAt,
+  type ExportRows,
+  numberCells,
+  sameCells,
+  severityCells,
+  textCells,
+} from './cells.ts';
+import type { ExportField, ExportFields } from './export-format.ts';
 
 /** A column of a table of events. */
 export interface ExportColumn {
   readonly name: string;
   readonly kind: ExportField['kind'] | 'time';
-  /** Its value in an event; undefined where the event has none. */
-  readonly value: (event: StoredEvent) => string | number | boolean | undefined;
+  /** Its cells; undefined where none of the events has a value. */
+  readonly cells: (of: ExportRows) => Cells | undefined;
 }
+
+const never = (): boolean => false;
+const isZero = (value: number): boolean => value === 0;
 
 /** What every event may have besides its attributes. Times are in milliseconds. */
 const fixed: readonly ExportColumn[] = [
-  { name: 'time', kind: 'time', value: ({ time }) => time },
-  { name: 'received', kind: 'time', value: ({ received }) => received },
-  { name: 'source', kind: 'text', value: ({ source }) => source },
-  { name: 'emitter', kind: 'text', value: ({ emitter }) => emitter || undefined },
-  { name: 'tier', kind: 'text', value: ({ tier }) => tier },
-  { name: 'severity', kind: 'text', value: ({ severity }) => severityWord(severity) },
-  { name: 'weight', kind: 'number', value: ({ weight }) => weight },
-  { name: 'raw_bytes', kind: 'number', value: ({ size }) => size || undefined },
-  { name: 'body', kind: 'text', value: ({ body }) => body || undefined },
+  { name: 'time', kind: 'time', cells: (of) => numberCells(of.batch.time, of, never) },
+  { name: 'received', kind: 'time', cells: (of) => numberCells(of.batch.received, of, never) },
+  { name: 'source', kind: 'text', cells: (of) => sameCells(of.batch.source, of) },
+  { name: 'emitter', kind: 'text', cells: ({ batch, rows }) => textCells(batch.emitter, rows) },
+  { name: 'tier', kind: 'text', cells: (of) => sameCells(of.tier, of) },
+  { name: 'severity', kind: 'text', cells: severityCells },
+  { name: 'weight', kind: 'number', cells: (of) => numberCells(of.batch.weight, of, never) },
+  { name: 'raw_bytes', kind: 'number', cells: (of) => numberCells(of.batch.size, of, isZero) },
+  { name: 'body', kind: 'text', cells: bodyCells },
 ];
 
+/** Most columns for fields; what fields there are beyond these stands together in one, as JSON. */
+export const mostFieldColumns = 500;
+
+/** The name of that column. */
+export const otherFields = 'other_fields';
+
 /**
- * The columns of a table of events: what every event has, then a column for each field. A field whose name is taken, in any
- * case, is called `field.` and its name.
+ * The columns of a table of events: what every event has, then a column for each of the fields, and one for all others where there are
+ * any. A field whose name is taken, in any case, is called `field.` and its name.
  */
-export function exportColumns(fields: readonly ExportField[]): readonly ExportColumn[] {
+export function exportColumns({ shown, others }: ExportFields): readonly ExportColumn[] {
   const taken = new Set(fixed.map(({ name }) => name));
-  const attributes = fields.map(({ name: given, kind }): ExportColumn => {
-    let name = given;
-    while (taken.has(name.toLowerCase())) name = `field.${name}`;
-    taken.add(name.toLowerCase());
-    return { name, kind, value: ({ attributes }) => attributes[given] };
+  const columns = shown.map(({ name: given, kind }): ExportColumn => {
+    const name = freeName(given, taken);
+    return { name, kind, cells: ({ batch, rows }) => attributeCells(batch.attributes.get(given), rows) };
   });
-  return [...fixed, ...attributes];
+  if (others.length === 0) return [...fixed, ...columns];
+  const rest = new Set(others);
+  const name = freeName(otherFields, taken);
+  return [...fixed, ...columns, { name, kind: 'text', cells: (of) => jsonOfOthers(of, rest) }];
+}
+
+/** A name that no column has in any case yet, which has it then. */
+function freeName(given: string, taken: Set<string>): string {
+  let name = given;
+  while (taken.has(name.toLowerCase())) name = `field.${name}`;
+  taken.add(name.toLowerCase());
+  return name;
+}
+
+/** What each event has of some fields, as the text of a JSON object. */
+function jsonOfOthers({ batch, rows }: ExportRows, names: ReadonlySet<string>): Cells | undefined {
+  const columns = cellsOfAttributes(batch, rows, (name) => names.has(name));
+  if (columns.length === 0) return undefined;
+  return {
+    values: Array.from(rows, (_, n) => {
+      const object: Record<string, Cell> = {};
+      let isEmpty = true;
+      for (const { name, cells } of columns) {
+        const value = cellAt(cells, n);
+        if (value === undefined) continue;
+        object[name] = value;
+        isEmpty = false;
+      }
+      return isEmpty ? undefined : JSON.stringify(object);
+    }),
+  };
+}
+
+/** The attributes of a batch that some of its rows have, with their cells. */
+export function cellsOfAttributes(
+  batch: EventBatch,
+  rows: Int32Array,
+  isWanted: (name: string) => boolean = () => true,
+): readonly { readonly name: string; readonly cells: Cells }[] {
+  return [...batch.attributes].flatMap(([name, columns]) => {
+    const cells = isWanted(name) ? attributeCells(columns, rows) : undefined;
+    return cells ? [{ name, cells }] : [];
+  });
 }

@@ -1,6 +1,6 @@
 import type { RowGroup } from 'hyparquet';
-import type { StoredEvent } from '../search/found-event.ts';
 import type { FieldKind } from '../segments/field-kinds.ts';
+import type { ExportRows } from './cells.ts';
 
 /** An attribute that events may have. */
 export interface ExportField {
@@ -9,9 +9,17 @@ export interface ExportField {
   readonly kind: FieldKind;
 }
 
+/** All attributes that the events of an export may have. */
+export interface ExportFields {
+  /** Those that have a column of their own in a table, in its order. */
+  readonly shown: readonly ExportField[];
+  /** The names of all others. */
+  readonly others: readonly string[];
+}
+
 /** Some events in a form, as a thread by itself writes them. */
 export interface ExportPiece {
-  readonly data: string | Uint8Array;
+  readonly data: Uint8Array;
   /** Of a form that says at its end what lies where: what lies in the data, counted from its first byte. */
   readonly rowGroups?: readonly RowGroup[];
 }
@@ -20,20 +28,20 @@ export interface ExportPiece {
 export interface ExportJoiner {
   /** What stands before the first event. */
   readonly head: () => string | Uint8Array;
-  readonly add: (piece: ExportPiece) => string | Uint8Array;
+  readonly add: (piece: ExportPiece) => Uint8Array;
   /** What stands after the last one. */
   readonly tail: () => string | Uint8Array;
 }
 
-/** A form in which found events are written out; `fields` are all attributes that they may have. */
+/** A form in which found events are written out. */
 export interface ExportFormat {
   readonly name: string;
   readonly title: string;
   /** Its media type, and the ending of file names. */
   readonly type: string;
   readonly ending: string;
-  readonly piece: (events: readonly StoredEvent[], fields: readonly ExportField[]) => Promise<ExportPiece>;
-  readonly joiner: (fields: readonly ExportField[]) => Promise<ExportJoiner>;
+  readonly piece: (events: ExportRows, fields: ExportFields) => Promise<ExportPiece>;
+  readonly joiner: (fields: ExportFields) => Promise<ExportJoiner>;
 }
 
 /** Joins pieces of text that follow each other as they are. */

@@ -1,12 +1,16 @@
 import fc from 'fast-check';
 import { parquetReadObjects } from 'hyparquet';
 import { expect, test } from 'vitest';
-import type { StoredEvent } from '../search/found-event.ts';
+import type { EventRecord } from '../events/batch.ts';
+import { countUp } from '../events/select.ts';
 import { parseTable } from '../tables/table.ts';
+import { batchOfEvents } from '../testing/batch-of-events.ts';
+import type { ExportRows } from './cells.ts';
+import { otherFields } from './columns.ts';
 import type { ExportField } from './export-format.ts';
 import { exportFormats } from './index.ts';
 
-const event: StoredEvent = {
+const event: EventRecord = {
   time: Date.UTC(2026, 10, 24, 8, 15, 0, 250),
   received: Date.UTC(2026, 10, 24, 8, 15, 1),
   severity: 17,
@@ -16,10 +20,8 @@ const event: StoredEvent = {
   emitter: 'gate-p1-01',
   body: 'lane "north", shut\nafter a storm',
   attributes: { lane: 'north', wait: -5, open: false, note: '=cmd()' },
-  tier: 'incidents',
-  units: {},
 };
-const bare: StoredEvent = { ...event, size: 0, emitter: '', body: '', weight: 10, attributes: { wait: 0.5 } };
+const bare: EventRecord = { ...event, size: 0, emitter: '', body: '', weight: 10, attributes: { wait: 0.5 } };
 const fields: readonly ExportField[] = [
   { name: 'lane', kind: 'text' },
   { name: 'wait', kind: 'number' },
@@ -27,17 +29,24 @@ const fields: readonly ExportField[] = [
   { name: 'note', kind: 'text' },
 ];
 
-/** An export of some pieces, as bytes. */
+/** All of some events. */
+function rowsOfEvents(events: readonly EventRecord[]): ExportRows {
+  return { batch: batchOfEvents(events), rows: countUp(events.length), tier: 'incidents' };
+}
+
+/** An export of some pieces, as bytes; fields that are not given go into the last column. */
 async function written(
   name: string,
-  pieces: readonly (readonly StoredEvent[])[],
-  given: readonly ExportField[] = fields,
+  pieces: readonly (readonly EventRecord[])[],
+  shown: readonly ExportField[] = fields,
+  others: readonly string[] = [],
 ): Promise<Buffer> {
   const format = exportFormats.get(name);
+  const given = { shown, others };
   const joiner = await format?.joiner(given);
   if (!format || !joiner) throw new Error(`there is no form ${name}`);
   const parts = [joiner.head()];
-  for (const events of pieces) parts.push(joiner.add(await format.piece(events, given)));
+  for (const events of pieces) parts.push(joiner.add(await format.piece(rowsOfEvents(events), given)));
   return Buffer.concat([...parts, joiner.tail()].map((part) => Buffer.from(part)));
 }
 
@@ -80,6 +89,44 @@ test('a field that is called as what every event has stands beside it', async ()
   expect(text).toMatch(/,a,b,c\r\n$/);
 });
 
+test('some rows of a batch are written as they stand in it, whether their texts are shared, ASCII, or all different', async () => {
+  const events = Array.from({ length: 3_000 }, (_, n) => ({
+    ...event,
+    time: event.time + n,
+    body: `line ${n}${n % 500 === 0 ? ' – ünïcödé' : ''}`,
+    attributes: { number: n, id: `id-${n}`, lane: n % 3 === 0 ? 'north' : 'süd', ...(n % 7 === 0 && { open: true }) },
+  }));
+  const all = rowsOfEvents(events);
+  const rows = all.rows.filter((row) => row % 2 === 1).subarray(300, 900);
+  const piece = await exportFormats.get('ndjson')?.piece({ ...all, rows }, { shown: [], others: [] });
+  const lines = new TextDecoder().decode(piece?.data).trimEnd().split('\n');
+  expect(lines.map((line) => JSON.parse(line))).toEqual(
+    Array.from(rows, (row) =>
+      expect.objectContaining({ body: events[row]?.body, attributes: events[row]?.attributes }),
+    ),
+  );
+});
+
+test.each(['csv', 'parquet'])('%s: fields beyond the most that have columns stand together as JSON', async (name) => {
+  const [lane] = fields;
+  const bytes = await written(name, [[event], [{ ...bare, attributes: { lane: 'south' } }]], lane && [lane], [
+    'wait',
+    'open',
+    'note',
+  ]);
+  const others = JSON.stringify({ wait: -5, open: false, note: '=cmd()' });
+  if (name === 'parquet') {
+    const [first, second] = await rowsOf(bytes);
+    expect([first?.lane, JSON.parse(String(first?.[otherFields]))]).toEqual(['north', JSON.parse(others)]);
+    expect([second?.lane, second?.[otherFields]]).toEqual(['south', null]);
+  } else {
+    const lines = bytes.toString().trimEnd().split('\r\n');
+    expect(lines[0]).toMatch(/,body,lane,other_fields$/);
+    expect(lines.at(-1)).toMatch(/,south,$/);
+    expect(bytes.toString()).toContain(`north,"${others.replaceAll('"', '""')}"`);
+  }
+});
+
 /** What a Parquet file holds, read again. */
 async function rowsOf(bytes: Buffer): Promise<Record<string, unknown>[]> {
   return await parquetReadObjects({ file: Uint8Array.from(bytes).buffer });
@@ -114,7 +161,9 @@ test('Parquet: values of a mixed field are texts, and every value comes back', a
     { name: 'any', kind: 'mixed' },
     { name: 'number', kind: 'number' },
   ];
-  const some = fc.array(fc.record({ any: value, number: fc.double({ noNaN: true }) }, { requiredKeys: [] }));
+  const some = fc.array(
+    fc.record({ any: value, number: fc.double({ noNaN: true, noDefaultInfinity: true }) }, { requiredKeys: [] }),
+  );
   await fc.assert(
     fc.asyncProperty(fc.array(some, { maxLength: 4 }), async (pieces) => {
       const made = pieces.map((piece) =>
@@ -132,5 +181,5 @@ test('Parquet: values of a mixed field are texts, and every value comes back', a
 });
 
 test.each([...exportFormats.keys()])('%s: nothing is written for no events', async (name) => {
-  expect((await exportFormats.get(name)?.piece([], fields))?.data).toHaveLength(0);
+  expect((await exportFormats.get(name)?.piece(rowsOfEvents([]), { shown: fields, others: [] }))?.data).toHaveLength(0);
 });

@@ -8,11 +8,11 @@ export function writeCsv(columns: readonly string[], rows: readonly (readonly Cs
 
 /** One row as a line of CSV, without the end of the line. */
 export function csvLine(row: readonly CsvValue[]): string {
-  return row.map(quoted).join(',');
+  return row.map(csvCell).join(',');
 }
 
-/** Texts that a spreadsheet would take for a formula get an apostrophe before them. */
-function quoted(value: CsvValue): string {
+/** A value as it stands between commas. Texts that a spreadsheet would take for a formula get an apostrophe before them. */
+export function csvCell(value: CsvValue): string {
   const plain = String(value ?? '');
   const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(plain) ? `'${plain}` : plain;
   return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;

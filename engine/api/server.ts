@@ -1,4 +1,3 @@
-import { createHash, timingSafeEqual } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import { Readable } from 'node:stream';
 import Fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify';
@@ -10,15 +9,10 @@ import { type Asking, type Handler, StreamAnswer, TextAnswer } from '../operatio
 import { handlers } from '../operations/index.ts';
 import { Refusal } from '../operations/refusal.ts';
 import type { OperationSetting } from '../operations/setting.ts';
+import { isSameText } from '../same-text.ts';
 
 /** Longest JSON of an operation's input, in bytes. */
 const longestInput = 10_000_000;
-
-/** Whether two texts are the same, in a time that does not tell how much of them is. */
-function isSame(a: string, b: string): boolean {
-  const digest = (text: string): Buffer => createHash('sha256').update(text).digest();
-  return timingSafeEqual(digest(a), digest(b));
-}
 
 /**
  * The engine's internal API, for the web process on the same machine, which knows the secret: `POST /operations/{name}`
@@ -31,7 +25,7 @@ export function apiServer(setting: OperationSetting): FastifyInstance {
     if (!/^(127\.0\.0\.1|localhost)(:\d+)?$/.test(request.headers.host ?? ''))
       return reply.code(403).send({ detail: 'This address is for this machine only.' });
     const shown = /^Bearer (\S+)$/.exec(request.headers.authorization ?? '')?.[1] ?? '';
-    if (secret === '' || !isSame(shown, secret))
+    if (secret === '' || !isSameText(shown, secret))
       return reply.code(401).send({ detail: 'This address is for the web process, which shows ENGINE_SECRET.' });
     return undefined;
   });

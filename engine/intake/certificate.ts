@@ -1,6 +1,5 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { generate } from 'selfsigned';
 
 /** A certificate and its key, as PEM. */
 export interface Certificate {
@@ -16,6 +15,8 @@ export async function certificateFor(folder: string, certFile: string, keyFile: 
   if (certFile !== '') return { cert: readFileSync(certFile, 'utf8'), key: readFileSync(keyFile, 'utf8') };
   const files = { cert: join(folder, 'syslog-cert.pem'), key: join(folder, 'syslog-key.pem') };
   if (!existsSync(files.cert)) {
+    // Loading it takes longer than all else of a start, and it is needed once.
+    const { generate } = await import('selfsigned');
     const made = await generate([{ name: 'commonName', value: 'localhost' }], {
       algorithm: 'sha256',
       notAfterDate: new Date(Date.now() + 3_650 * 86_400_000),

@@ -12,6 +12,7 @@ import type { Delivery, DeliveryAnswer, DeliveryShape } from './delivery.ts';
 import { declaredSize } from './gzip.ts';
 import { handIn } from './hand-in.ts';
 import { type Hindrance, hindrances } from './hindrance.ts';
+import { isKnownHost, isShown, type MetricsDoor } from './metrics-door.ts';
 import type { IntakeQueue } from './queue.ts';
 import type { Senders, SourceParts, TokenRight } from './senders.ts';
 import type { TapeRate } from './tape-rate.ts';
@@ -34,6 +35,7 @@ interface Setting {
   /** Why nothing can be taken in now; undefined where it can. */
   readonly hindrance: () => Hindrance | undefined;
   readonly disk: Pick<DiskWatch, 'free'>;
+  readonly metricsDoor: MetricsDoor;
   /** Derived metrics as OpenMetrics text. */
   readonly derivedMetrics: () => Promise<string>;
 }
@@ -122,7 +124,8 @@ export function intakeServer(setting: Setting): FastifyInstance {
     if (!hindrance) return { status: 'ready' };
     return refuse(reply, 503, hindrances[hindrance].title, 'Events are not accepted until that is over.');
   });
-  app.get('/metrics', async (_request, reply) =>
+  const measured = { onRequest: async (request: FastifyRequest) => admitToMetrics(setting.metricsDoor, request) };
+  app.get('/metrics', measured, async (_request, reply) =>
     reply.type('application/openmetrics-text; version=1.0.0; charset=utf-8').send(
       await setting.measures.openMetrics({
         queued: setting.queue.queuedBytes,
@@ -131,7 +134,7 @@ export function intakeServer(setting: Setting): FastifyInstance {
       }),
     ),
   );
-  app.get('/metrics/derived', async (_request, reply) =>
+  app.get('/metrics/derived', measured, async (_request, reply) =>
     reply.type('application/openmetrics-text; version=1.0.0; charset=utf-8').send(await setting.derivedMetrics()),
   );
   return app;
@@ -172,6 +175,17 @@ function admitLines({ senders }: Setting, request: FastifyRequest<{ Params: { so
     throw new Refusal(403, 'The token may not bring in history', 'Otter-Backfill needs a token that was made for it.');
   checkHeaders(request);
   request.right = right;
+}
+
+function admitToMetrics(door: MetricsDoor, request: FastifyRequest): void {
+  if (!isKnownHost(door, request.headers.host))
+    throw new Refusal(
+      403,
+      'The host is not known',
+      'Ask this machine by its address, or name the host in METRICS_HOSTS.',
+    );
+  if (!isShown(door, bearer(request)))
+    throw new Refusal(401, 'A token is missing', 'Send the header Authorization: Bearer with the METRICS_TOKEN.');
 }
 
 function admitOtlp({ senders }: Setting, request: FastifyRequest): void {

@@ -101,8 +101,25 @@ export const exportEvents = question(operations.exportEvents, async ({ format, .
   const { condition } = asked;
   const text = await checkedQuery(setting, { condition, ...window, ...page, extraction: extractionOf(asked) });
   const { type, ending } = exportFormats.get(format) ?? ndjson;
-  return new StreamAnswer(exported(searchSetting(setting), { text, format, signal }), type, `events.${ending}`);
+  if (exports >= mostExports)
+    throw new Refusal(429, '', `${mostExports} exports are under way, and no more can be at a time. Try again later.`);
+  const pieces = counted(exported(searchSetting(setting), { text, format, signal }));
+  return new StreamAnswer(pieces, type, `events.${ending}`);
 });
+
+/** Most exports of an engine at a time, and how many there are. */
+const mostExports = 4;
+let exports = 0;
+
+/** Counts an export from its first piece to its last one, or until nobody takes it any more. */
+async function* counted<Piece>(pieces: AsyncIterable<Piece>): AsyncGenerator<Piece> {
+  exports++;
+  try {
+    yield* pieces;
+  } finally {
+    exports--;
+  }
+}
 
 /** How long it is looked for the last event that fits, in milliseconds. */
 const longestForLast = 10_000;

@@ -2,7 +2,7 @@ import type { TimeWindow } from '#core/conditions/times.ts';
 import { isCountedByMinutes } from '#core/search/known-counts.ts';
 import { inOrder } from '#core/search/order.ts';
 import type { FindIn, SearchQuery } from '#core/search/search.ts';
-import { addFieldKinds, type FieldKind } from '#core/segments/field-kinds.ts';
+import { addKnownFields, type KnownField } from '#core/segments/field-kinds.ts';
 import type { SegmentHeader } from '#core/segments/header.ts';
 import { type FilterOf, judge, type Verdict } from '#core/segments/judge.ts';
 import { filterName } from '#core/segments/segment.ts';
@@ -24,7 +24,7 @@ export interface Judged {
   /** Those that may hold what is searched for, the newest first, or the oldest where these are asked for. */
   readonly segments: readonly JudgedSegment[];
   /** The fields that the events of all of them have, as far as that is known. */
-  readonly fields: ReadonlyMap<string, FieldKind>;
+  readonly fields: ReadonlyMap<string, KnownField>;
   /** Whether it is known of all, and there are any. */
   readonly areFieldsKnown: boolean;
 }
@@ -45,10 +45,10 @@ export async function judgedSegments(
   setting: JudgeSetting,
 ): Promise<Judged> {
   const segments: JudgedSegment[] = [];
-  const fields = new Map<string, FieldKind>();
+  const fields = new Map<string, KnownField>();
   let areFieldsKnown = listed.length > 0;
   for await (const [some, known] of setting.headers.pieces(listed)) {
-    for (const { id } of some) areFieldsKnown = addFieldKinds(fields, known.get(id)) && areFieldsKnown;
+    for (const { id } of some) areFieldsKnown = addKnownFields(fields, known.get(id)) && areFieldsKnown;
     segments.push(...(await judgeSome(some, query, known, setting)));
   }
   if (query.order === 'oldest') segments.sort((a, b) => b.newest - a.newest);

@@ -1,4 +1,4 @@
-import { addFieldKinds, type FieldKind } from '#core/segments/field-kinds.ts';
+import { addKnownFields, type KnownField } from '#core/segments/field-kinds.ts';
 import type { Database } from '#store/database.ts';
 import { listSegments } from '#store/segments.ts';
 import type { HeaderCache } from './header-cache.ts';
@@ -31,10 +31,10 @@ export class KnownFields {
 
   private async look(now: number): Promise<readonly string[] | undefined> {
     const listed = await listSegments(this.database, { from: now - reach, to: now + reach }, undefined);
-    const fields = new Map<string, FieldKind>();
+    const fields = new Map<string, KnownField>();
     let isKnown = listed.length > 0;
     for await (const [segments, headers] of this.headers.pieces(listed))
-      for (const { id } of segments) isKnown = addFieldKinds(fields, headers.get(id)) && isKnown;
+      for (const { id } of segments) isKnown = addKnownFields(fields, headers.get(id)) && isKnown;
     return isKnown ? [...fields.keys()].sort() : undefined;
   }
 }

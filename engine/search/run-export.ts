@@ -1,19 +1,21 @@
-import type { ExportField, ExportPiece } from '#core/exports/export-format.ts';
+import { mostFieldColumns } from '#core/exports/columns.ts';
+import type { ExportFields } from '#core/exports/export-format.ts';
 import { exportFormats } from '#core/exports/index.ts';
 import type { Extraction } from '#core/search/extraction.ts';
-import { addFieldKind, type FieldKind } from '#core/segments/field-kinds.ts';
+import { addKnownField, type KnownField } from '#core/segments/field-kinds.ts';
 import { again } from '#store/again.ts';
 import { listSegments } from '#store/segments.ts';
+import type { WrittenPiece } from '../workers/write-out.ts';
 import { type JudgedSegment, judgedSegments } from './judged-segments.ts';
 import { type QueryText, queryOf } from './query.ts';
 import type { SearchSetting } from './run-search.ts';
 
-/** Segments that are written out at a time, so that one is ready when another was taken. */
-const ahead = 4;
+/** How long a piece waits at most while others search, in milliseconds: searches come first, and an export makes headway. */
+const longestWait = 500;
 
 /**
  * Everything that a query finds, piece by piece in the form of a name: one segment after the other by its first event, each
- * in order of time. Whoever takes no more holds it up; aborting the signal ends it.
+ * in order of time. Whoever takes no more holds it up; aborting the signal ends it before the next piece.
  */
 export async function* exported(
   { database, pools, headers, fleets, currentShape }: SearchSetting,
@@ -29,34 +31,34 @@ export async function* exported(
   const joiner = await exportFormats.get(format)?.joiner(fields);
   if (!joiner) return;
   yield joiner.head();
-  const write = (segment: JudgedSegment): Promise<ExportPiece> =>
-    pools.read(segment.id % pools.readLanes, {
-      ...{ kind: 'writeOut', query: text, segment, format, fields, now },
-      fleets: fleets.get(segment.source) ?? [],
-    });
-  const pending: Promise<ExportPiece>[] = [];
-  const next = async (): Promise<string | Uint8Array> => {
-    const piece = await pending.shift();
-    return piece ? joiner.add(piece) : '';
+  const write = async (segment: JudgedSegment, from: number): Promise<WrittenPiece> => {
+    await pools.quiet(longestWait);
+    signal.throwIfAborted();
+    const whose = fleets.get(segment.source) ?? [];
+    return await pools.writeOut({ kind: 'writeOut', query: text, segment, from, format, fields, fleets: whose, now });
   };
   for (const segment of segments) {
-    signal.throwIfAborted();
-    const piece = write(segment);
-    // Whoever waits for it is told what went wrong; nobody may be there any more.
-    piece.catch(() => {});
-    pending.push(piece);
-    if (pending.length >= ahead) yield await next();
+    for (let from: number | undefined = 0; from !== undefined; ) {
+      const { piece, next }: WrittenPiece = await write(segment, from);
+      if (piece.data.length > 0) yield joiner.add(piece);
+      from = next;
+    }
   }
-  while (pending.length > 0) yield await next();
   yield joiner.tail();
 }
 
-function exportFields(
-  known: ReadonlyMap<string, FieldKind>,
-  extraction: Extraction | undefined,
-): readonly ExportField[] {
+/** The fields that the most events have are shown in columns of their own, by name. */
+function exportFields(known: ReadonlyMap<string, KnownField>, extraction: Extraction | undefined): ExportFields {
   const fields = new Map(known);
   for (const name of extraction?.fields ?? [])
-    addFieldKind(fields, name, extraction?.numbers.has(name) ? 'number' : 'text');
-  return [...fields].map(([name, kind]) => ({ name, kind })).sort((a, b) => (a.name < b.name ? -1 : 1));
+    addKnownField(fields, name, {
+      kind: extraction?.numbers.has(name) ? 'number' : 'text',
+      events: Number.POSITIVE_INFINITY,
+    });
+  const ranked = [...fields].sort(([, a], [, b]) => b.events - a.events);
+  const named = ranked.slice(0, mostFieldColumns).map(([name, { kind }]) => ({ name, kind }));
+  return {
+    shown: named.sort((a, b) => (a.name < b.name ? -1 : 1)),
+    others: ranked.slice(mostFieldColumns).map(([name]) => name),
+  };
 }

@@ -4,7 +4,9 @@ import type { PlanTextAnswer, PlanTextTask } from './plan-text.ts';
 import type { ProcessResult, ProcessTask, Unready } from './process.ts';
 import { ahead, RankedQueue } from './ranked-queue.ts';
 import type { ReadKind, ReadTask, ReadWork } from './read.ts';
+import { UnderWay } from './under-way.ts';
 import type { WorkerSetting } from './worker-database.ts';
+import type { WriteOutTask, WrittenPiece } from './write-out.ts';
 
 /** The engine's worker threads. */
 export interface Pools {
@@ -13,11 +15,17 @@ export interface Pools {
   readonly process: (task: Omit<ProcessTask, 'shapes'>) => Promise<ProcessResult | Unready>;
   /** How many lanes read; a segment is always read by the same lane, so that it is opened once. */
   readonly readLanes: number;
+  /** Has the reading lanes get ready for the first search; resolves when they are. */
+  readonly warm: () => Promise<void>;
   /** Has one of the reading lanes do something, counted from 0 and going round. */
   readonly read: <Kind extends ReadKind>(lane: number, task: ReadTask<Kind>) => Promise<ReadWork[Kind][1]>;
   /** Has the thread beside the lanes do something that nobody waits for: merging, cutting, trying again. */
   readonly aside: <Kind extends ReadKind>(task: ReadTask<Kind>) => Promise<ReadWork[Kind][1]>;
   /** Reads the text of a plan; undefined when that takes longer than a text may. */
+  /** Has a thread beside the lanes write found events out: what searches wait for is not behind it. */
+  readonly writeOut: (task: WriteOutTask) => Promise<WrittenPiece>;
+  /** Resolves when no lane reads anything, or after `patience` milliseconds. */
+  readonly quiet: (patience: number) => Promise<void>;
   readonly planText: (task: PlanTextTask) => Promise<PlanTextAnswer | undefined>;
   readonly close: () => Promise<void>;
 }
@@ -32,41 +40,64 @@ export function startPools(
   lanes: number,
   shapesVersion: () => number,
 ): Pools {
-  const pool = (file: string, threads: number, concurrentTasksPerWorker = 1): Piscina =>
+  const pool = (file: string, threads: number, concurrentTasksPerWorker = 1, first = threads): Piscina =>
     new Piscina({
       filename: resolve(join(folder, file)),
-      minThreads: threads,
+      // Further threads are started when there is something for them to do, and stay.
+      minThreads: first,
       maxThreads: threads,
+      idleTimeout: Number.POSITIVE_INFINITY,
       concurrentTasksPerWorker,
       taskQueue: new RankedQueue(),
       // Else a task that finds no thread goes to the end, behind those that came after it.
       stricterFIFO: true,
       workerData,
     });
-  const process = pool('process.js', lanes);
-  const readers = Array.from({ length: lanes }, () => pool('read.js', 1, 2));
-  const merger = pool('read.js', 1);
+  const process = pool('process.js', lanes, 1, 1);
+  // Those that read are started when something is to be read: what is sent to an engine that has just started comes first.
+  const readers = lazily(() => Array.from({ length: lanes }, () => pool('read.js', 1, 2)));
+  const merger = lazily(() => pool('read.js', 1));
+  const writer = new Piscina({
+    ...{ filename: resolve(join(folder, 'read.js')), minThreads: 0, maxThreads: 1, idleTimeout: writerIdle },
+    workerData: { ...workerData, memory: writerMemory },
+  });
   const texts = new Piscina<PlanTextTask, PlanTextAnswer>({
     filename: resolve(join(folder, 'plan-text.js')),
     minThreads: 0,
     maxThreads: 1,
     maxQueue: 20,
   });
-  // One that is ended before it is warm has nothing to say.
-  for (const reader of readers) reader.run({ kind: 'warm' }).catch(() => {});
-  const lane = (index: number): Piscina => readers[index % readers.length] as Piscina;
+  const reading = new UnderWay();
+  const lane = (index: number): Piscina => readers()[index % lanes] as Piscina;
   return {
     processLanes: lanes,
     process: (task) => process.run({ ...task, shapes: shapesVersion() }),
     readLanes: lanes,
+    warm: async () => {
+      // One after the other, so that something is left for what is being asked; one that is ended before has nothing to say.
+      for (const reader of readers()) await reader.run({ kind: 'warm' }).catch(() => {});
+    },
     // What was found is fetched ahead of what is still looked for: of many searches some are answered soon, and lines come first.
-    read: (index, task) => lane(index).run({ ...task, shapes: shapesVersion(), ...(task.kind === 'fetch' && ahead) }),
-    aside: (task) => merger.run({ ...task, shapes: shapesVersion() }),
+    read: (index, task) =>
+      reading.while(lane(index).run({ ...task, shapes: shapesVersion(), ...(task.kind === 'fetch' && ahead) })),
+    aside: (task) => merger().run({ ...task, shapes: shapesVersion() }),
+    writeOut: (task) => writer.run({ ...task, shapes: shapesVersion() }),
+    quiet: (patience) => reading.quiet(patience),
     planText: (task) => withinTime(texts, task),
     close: async () => {
-      await Promise.all([process, ...readers, merger, texts].map((workers) => workers.destroy()));
+      await Promise.all([process, ...readers(), merger(), writer, texts].map((workers) => workers.destroy()));
     },
   };
+}
+
+/** How long the thread that writes out stays when nothing is to be written, and what it keeps open: what it is at (ms, bytes). */
+const writerIdle = 30_000;
+const writerMemory = 60_000_000;
+
+/** What is made when it is asked for the first time. */
+function lazily<Value>(make: () => Value): () => Value {
+  let made: Value | undefined;
+  return () => (made ??= make());
 }
 
 /** How long the reading of a text may take, in milliseconds; then its thread is ended. */

@@ -1,7 +1,6 @@
 import { deflateRawSync } from 'node:zlib';
 import type { EventBatch } from '#core/events/batch.ts';
 import { allRows, gather } from '#core/events/select.ts';
-import type { ExportPiece } from '#core/exports/export-format.ts';
 import type { CataloguePartial } from '#core/fields/catalogue.ts';
 import type { WindowTable } from '#core/metrics/metric-window.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
@@ -48,7 +47,7 @@ import { type TalkerRoundTask, type TalkersTask, talkerRound, talkers } from './
 import { recordsOfChunk } from './tape.ts';
 import { warmUp } from './warm-up.ts';
 import { workerConnections, workerDatabase, workerMemory } from './worker-database.ts';
-import { type WriteOutTask, writeOut } from './write-out.ts';
+import { type WriteOutTask, type WrittenPiece, writeOut } from './write-out.ts';
 
 export interface CompactTask {
   readonly kind: 'compact';
@@ -155,7 +154,7 @@ export interface ReadWork {
   readonly retry: readonly [RetryTask, RetryResult];
   readonly cut: readonly [CutTask, CutResult];
   readonly warm: readonly [WarmTask, boolean];
-  readonly writeOut: readonly [WriteOutTask, ExportPiece];
+  readonly writeOut: readonly [WriteOutTask, WrittenPiece];
   readonly shapeLines: readonly [ShapeLinesTask, ShapeLines];
   readonly shapeUses: readonly [ShapeUsesTask, ShapeUses];
   readonly metricPoints: readonly [MetricPointsTask, WindowTable];
@@ -202,8 +201,8 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
     return handedOver(part, [part.told]);
   },
   writeOut: async (task) => {
-    const piece = await writeOut(cache, task);
-    return typeof piece.data === 'string' ? piece : handedOver(piece, [piece.data]);
+    const written = await writeOut(cache, task);
+    return handedOver(written, [written.piece.data]);
   },
 };
 

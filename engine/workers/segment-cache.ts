@@ -54,8 +54,14 @@ export class SegmentCache {
     );
     const ids = refs.filter((_, i) => (missing[i] as string[]).length > 0).map((ref) => ref.id);
     const entries = new Map(refs.map((ref, i) => [ref.id, open[i] as OpenSegment]));
-    for (const { segment, data } of await readParts(this.database, ids, [...numbers]))
+    let begun = performance.now();
+    for (const { segment, data } of await readParts(this.database, ids, [...numbers])) {
       openPart(entries.get(segment), data);
+      // A segment may have thousands of columns: others that wait for this thread have their turn in between.
+      if (performance.now() - begun < longestStretch) continue;
+      await new Promise<void>((resolve) => setImmediate(resolve));
+      begun = performance.now();
+    }
     return refs.map((ref, i) => {
       const entry = open[i] as OpenSegment;
       // A part that is listed and cannot be read: the segment was removed meanwhile.
@@ -82,6 +88,9 @@ export class SegmentCache {
     return refs.map(({ id }) => this.open.get(id) ?? fresh.get(id) ?? { parts: new Map(), columns: new Map() });
   }
 }
+
+/** How long parts are opened at a stretch, in milliseconds. */
+const longestStretch = 20;
 
 /** Pieces in which a part is inflated, in bytes: as long as it becomes at a guess, so that there are few to put together. */
 const inflateRatio = 4;

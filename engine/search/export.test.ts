@@ -1,0 +1,80 @@
+import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import { maxAttributes } from '#core/events/batch-builder.ts';
+import { mostFieldColumns, otherFields } from '#core/exports/columns.ts';
+import { send, startEngine, type TestEngine } from '../testing/engine.ts';
+
+const requests = 8;
+const linesOf = 500;
+const all = requests * linesOf;
+
+let engine: TestEngine;
+
+/** A source that has new names of fields in each of its requests, thousands in all. */
+beforeAll(async () => {
+  engine = await startEngine(inject('mariadb'));
+  await engine.source('hostile');
+  for (let request = 0; request < requests; request++) {
+    const lines = Array.from(
+      { length: linesOf },
+      (_, i) => `{"number":${request * linesOf + i},"field-${request}-${i % (maxAttributes - 50)}":"x${i}"}`,
+    );
+    expect((await send(engine, 'hostile', lines.join('\n'))).status).toBe(200);
+  }
+});
+
+afterAll(() => engine.stop());
+
+function begin(format: string, signal: AbortSignal | null = null): Promise<Response> {
+  return fetch(`${engine.api}/operations/exportEvents`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', authorization: `Bearer ${engine.environment.ENGINE_SECRET}` },
+    body: JSON.stringify({ condition: '', from: '-1h', to: '+1h', format }),
+    signal,
+  });
+}
+
+test('thousands of fields become so many columns and one that has the rest; no value is lost', async () => {
+  const lines = (await (await begin('csv')).text()).trimEnd().split('\r\n');
+  expect(lines).toHaveLength(all + 1);
+  const columns = lines[0]?.split(',') ?? [];
+  expect(columns.at(-1)).toBe(otherFields);
+  // What every event has stands before the fields.
+  expect(columns).toHaveLength(9 + mostFieldColumns + 1);
+  const values = lines.slice(1).map((line) => line.match(/x\d+/g) ?? []);
+  expect(values.every((found) => found.length === 1)).toBe(true);
+  const ndjson = (await (await begin('ndjson')).text()).trimEnd().split('\n');
+  const numbers = ndjson.map((line) => Number(JSON.parse(line).attributes.number));
+  expect([...numbers].sort((a, b) => a - b)).toEqual(Array.from({ length: all }, (_, i) => i));
+});
+
+test('exports that nobody takes any more end, and searches are answered all the while', async () => {
+  for (let round = 0; round < 3; round++) {
+    const begun = await Promise.all(
+      ['csv', 'parquet'].map(async (format) => {
+        const abort = new AbortController();
+        const answer = await beginSurely(format, abort.signal);
+        await answer.body?.getReader().read();
+        return abort;
+      }),
+    );
+    expect((await engine.search({ condition: 'number >= 0', limit: 10 })).total).toBe(all);
+    for (const abort of begun) abort.abort();
+  }
+  // Those that were left are not counted any more: there is room for as many as there may be, and no more.
+  const begun = await Promise.all(Array.from({ length: mostExports }, () => beginSurely('ndjson')));
+  expect((await begin('ndjson')).status).toBe(429);
+  const texts = await Promise.all(begun.map((answer) => answer.text()));
+  expect(texts.map((text) => text.split('\n').length)).toEqual(new Array(mostExports).fill(all + 1));
+});
+
+/** Most exports at a time, as the limits say. */
+const mostExports = 4;
+
+/** Begins an export as soon as there is room for it. */
+async function beginSurely(format: string, signal: AbortSignal | null = null): Promise<Response> {
+  for (;;) {
+    const answer = await begin(format, signal);
+    if (answer.status !== 429) return answer;
+    await answer.body?.cancel();
+  }
+}
