@@ -2,7 +2,7 @@ import { join, resolve } from 'node:path';
 import { Piscina } from 'piscina';
 import type { PlanTextAnswer, PlanTextTask } from './plan-text.ts';
 import type { ProcessResult, ProcessTask, Unready } from './process.ts';
-import { ahead, RankedQueue } from './ranked-queue.ts';
+import { ahead, behind, RankedQueue } from './ranked-queue.ts';
 import type { ReadKind, ReadTask, ReadWork } from './read.ts';
 import { UnderWay } from './under-way.ts';
 import type { WorkerSetting } from './worker-database.ts';
@@ -17,6 +17,11 @@ export interface Pools {
   readonly readLanes: number;
   /** Has the reading lanes get ready for the first search; resolves when they are. */
   readonly warm: () => Promise<void>;
+  /**
+   * Gives the memory back that the reading lanes took, once nothing was read for `idle` milliseconds: their threads end, and others
+   * take their place.
+   */
+  readonly giveBack: (idle: number) => Promise<void>;
   /** Has one of the reading lanes do something, counted from 0 and going round. */
   readonly read: <Kind extends ReadKind>(lane: number, task: ReadTask<Kind>) => Promise<ReadWork[Kind][1]>;
   /** Has the thread beside the lanes do something that nobody waits for: merging, cutting, trying again. */
@@ -55,7 +60,8 @@ export function startPools(
     });
   const process = pool('process.js', lanes, 1, 1);
   // Those that read are started when something is to be read: what is sent to an engine that has just started comes first.
-  const readers = lazily(() => Array.from({ length: lanes }, () => pool('read.js', 1, 2)));
+  const makeReaders = (): Piscina[] => Array.from({ length: lanes }, () => pool('read.js', 1, 2));
+  let readers = lazily(makeReaders);
   const merger = lazily(() => pool('read.js', 1));
   const writer = new Piscina({
     ...{ filename: resolve(join(folder, 'read.js')), minThreads: 0, maxThreads: 1, idleTimeout: writerIdle },
@@ -69,18 +75,26 @@ export function startPools(
   });
   const reading = new UnderWay();
   const lane = (index: number): Piscina => readers()[index % lanes] as Piscina;
+  // One after the other, so that something is left for what is being asked; one that is ended before has nothing to say.
+  const warm = async (): Promise<void> => {
+    for (const reader of readers()) await reader.run({ kind: 'warm' }).catch(() => {});
+  };
   return {
     processLanes: lanes,
     process: (task) => process.run({ ...task, shapes: shapesVersion() }),
     readLanes: lanes,
-    warm: async () => {
-      // One after the other, so that something is left for what is being asked; one that is ended before has nothing to say.
-      for (const reader of readers()) await reader.run({ kind: 'warm' }).catch(() => {});
-    },
+    warm,
     // What was found is fetched ahead of what is still looked for: of many searches some are answered soon, and lines come first.
-    read: (index, task) =>
-      reading.while(lane(index).run({ ...task, shapes: shapesVersion(), ...(task.kind === 'fetch' && ahead) })),
+    read: (index, task) => reading.while(lane(index).run({ ...task, shapes: shapesVersion(), ...rankOf(task.kind) })),
     aside: (task) => merger().run({ ...task, shapes: shapesVersion() }),
+    giveBack: async (idle) => {
+      if (reading.idleFor < idle || !reading.hasBegun) return;
+      const old = readers();
+      readers = lazily(makeReaders);
+      reading.forget();
+      await Promise.all(old.map((reader) => reader.destroy()));
+      await warm();
+    },
     writeOut: (task) => writer.run({ ...task, shapes: shapesVersion() }),
     quiet: (patience) => reading.quiet(patience),
     planText: (task) => withinTime(texts, task),
@@ -93,6 +107,16 @@ export function startPools(
 /** How long the thread that writes out stays when nothing is to be written, and what it keeps open: what it is at (ms, bytes). */
 const writerIdle = 30_000;
 const writerMemory = 60_000_000;
+
+/** What goes over much of the tape, in small parts: whoever searches is not to wait for all of them. */
+const long: ReadonlySet<ReadKind> = new Set<ReadKind>([
+  ...(['rehearse', 'catalogue', 'matches', 'shapeLines', 'shapeUses', 'metricTrial', 'shadows'] as const),
+]);
+
+function rankOf(kind: ReadKind): object {
+  if (kind === 'fetch') return ahead;
+  return long.has(kind) ? behind : {};
+}
 
 /** What is made when it is asked for the first time. */
 function lazily<Value>(make: () => Value): () => Value {
