@@ -1,11 +1,11 @@
 import { ValidationError } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
 import type { Queryable } from '#store/database.ts';
-import { findSource, type Source } from '#store/sources.ts';
+import { findSource } from '#store/sources.ts';
 import { Refusal } from './refusal.ts';
 
 /** The source of that name; refuses where there is none. */
-export async function knownSource(tx: Queryable, name: string): Promise<Source> {
+export async function knownSource(tx: Queryable, name: string) {
   const source = await findSource(tx, name);
   if (!source) throw new Refusal(404, 'There is no such source', `There is no source ${name.slice(0, 100)}.`);
   return source;
