@@ -8,16 +8,18 @@ import { filterRow, pipelineRows, storedRow, templateRows } from './core-rows.ts
 import { costRows } from './cost-rows.ts';
 import { writeLines } from './events.ts';
 import { exploreRows } from './explore-rows.ts';
+import { exportRows } from './export-rows.ts';
 import { healthCostRow, healthPageRow } from './health-cost.ts';
 import { healthRows } from './health-rows.ts';
 import type { Row } from './measure.ts';
 import { metricRows } from './metric-rows.ts';
+import { restRows } from './rest-rows.ts';
 import { shapeRows } from './shape-rows.ts';
 import { storeRows } from './store-rows.ts';
 import { talkerRows } from './talker-rows.ts';
 
 const json = process.argv.includes('--json');
-/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `talkers`, `costs`, `store` or `explore`: only these rows; all of them where none is named. */
+/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `talkers`, `costs`, `store`, `export`, `rest` or `explore`: only these rows; all of them where none is named. */
 const parts = process.argv.slice(2).filter((option) => !option.startsWith('--'));
 const isWanted = (part: string): boolean => parts.length === 0 || parts.includes(part);
 const folder = mkdtempSync(join(tmpdir(), 'otter-bench-'));
@@ -40,6 +42,7 @@ try {
   if (isWanted('core'))
     add(...(await pipelineRows()), ...(await templateRows()), storedRow(), await filterRow(file), ...healthRows());
   if (isWanted('health')) add(await healthCostRow());
+  if (isWanted('rest')) add(...(await restRows(folder)));
   if (isWanted('shapes')) add(...(await shapeRows()));
   const port = await freePort();
   const database = await startDatabase(folder, port, { rights: '*.*' });
@@ -51,6 +54,7 @@ try {
     if (isWanted('talkers')) add(...(await talkerRows(database.server)));
     if (isWanted('costs')) add(...(await costRows(database.server)));
     if (isWanted('store')) add(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));
+    if (isWanted('export')) add(...(await exportRows(database.server)));
     if (isWanted('explore')) add(...(await exploreRows(database.server, join(folder, 'week.jsonl'), say)));
   } finally {
     await database.stop();

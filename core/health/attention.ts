@@ -41,8 +41,8 @@ export function attentionFromDisk(free: number, now: number): Attention {
     kind: 'disk-full',
     level: 'danger',
     source: '',
-    title: 'The disk of the store is full',
-    detail: 'no events are taken in until there is room; senders are asked to send again',
+    title: 'The disk of the store is nearly full',
+    detail: 'no events are accepted until there is room; senders are asked to retry',
     figure: `${formatBytes(free)} free`,
     since: now,
   };

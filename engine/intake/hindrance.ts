@@ -8,7 +8,7 @@ export const hindrances: Readonly<Record<Hindrance, { readonly title: string; re
     detail: 'This request was not acknowledged; send it again, with the same Idempotency-Key if it has one.',
   },
   full: {
-    title: 'The disk of the store is full',
-    detail: 'Nothing of this request was kept. Send it again; it is taken once there is room.',
+    title: 'The disk of the store is nearly full',
+    detail: 'Nothing of this request was kept. Retry later: events are accepted again once there is room.',
   },
 };

@@ -1,0 +1,86 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
+import { freePort } from '../engine/testing/ports.ts';
+import { readSettings, startApplication } from '../scripts/application.mjs';
+import { countChange } from '../store/counters.ts';
+import { openDatabase } from '../store/database.ts';
+import { addToken } from '../store/sources.ts';
+import type { Row } from './measure.ts';
+
+/** How long an engine is left alone before it counts as resting, and for how long that is measured (milliseconds). */
+const settling = 120_000;
+const measured = 60_000;
+/** The part of a core that it may take then. */
+const mostAtRest = 0.03;
+/** Within so many milliseconds of its start an engine takes events in. */
+const startWithin = 2_000;
+/** The launcher's pause before what ended is started again, in milliseconds. */
+const launcherPause = 500;
+const restarts = 5;
+
+/** Seconds of processor time that a process has taken, as Linux counts them (proc(5), fields 14 and 15, in hundredths). */
+function processorSeconds(pid: number): number {
+  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(' ');
+  return (Number(fields[13]) + Number(fields[14])) / 100;
+}
+
+/** A source of the demo, and a token for it. */
+const source = 'gates';
+const token = 'a-token-of-the-bench';
+
+async function giveToken(databaseUrl: string): Promise<void> {
+  const database = openDatabase(databaseUrl, 1);
+  const hash = createHash('sha256').update(token).digest('hex');
+  await addToken(database.db, { hash, source, hint: 'bench', backfill: false, createdAt: Date.now() });
+  await countChange(database.db);
+  await database.close();
+}
+
+/** What an engine takes with two weeks of the demo behind it and its live traffic, and how soon it is back when it was killed. */
+export async function restRows(folder: string): Promise<readonly Row[]> {
+  const names = ['WEB_PORT', 'INTAKE_PORT', 'ENGINE_PORT', 'SYSLOG_PORT', 'DB_PORT', 'SYSLOG_TLS_PORT', 'OBJECTS_PORT'];
+  const ports = Object.fromEntries(await Promise.all(names.map(async (name) => [name, String(await freePort())])));
+  const data = join(folder, 'demo');
+  const settings = readSettings({ ...ports, DATA_DIR: data });
+  const application = await startApplication(settings, { demo: true, web: false, output: 'ignore' });
+  const pidOf = (): number => Number(readFileSync(join(data, 'engine.pid'), 'utf8'));
+  await giveToken(application.databaseUrl);
+  try {
+    await pause(settling);
+    const before = processorSeconds(pidOf());
+    await pause(measured);
+    const share = (processorSeconds(pidOf()) - before) / (measured / 1_000);
+    const times: number[] = [];
+    for (let i = 0; i < restarts; i++) {
+      process.kill(pidOf(), 'SIGKILL');
+      const killed = performance.now();
+      const address = `http://127.0.0.1:${ports.INTAKE_PORT}/intake/${source}`;
+      const headers = { authorization: `Bearer ${token}` };
+      const send = () => fetch(address, { method: 'POST', headers, body: '{"msg":"passes"}' }).catch(() => undefined);
+      while ((await send())?.status !== 200) await pause(20);
+      times.push(performance.now() - killed - launcherPause * 2 ** i);
+      await pause(10_000);
+    }
+    const time = times.sort((a, b) => a - b)[restarts >> 1] as number;
+    return [
+      {
+        id: 'l three hundredths of a core / at rest',
+        ours: share,
+        peer: mostAtRest,
+        ratio: mostAtRest / share,
+        floor: 1,
+      },
+      {
+        id: 'l 2 s / restart until events are taken in',
+        ours: time,
+        peer: startWithin,
+        ratio: startWithin / time,
+        floor: 1,
+      },
+    ];
+  } finally {
+    await application.stop();
+  }
+}
