@@ -1,9 +1,10 @@
 import { spawn } from 'node:child_process';
-import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { statfs } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { buildEngine, buildWeb } from './build.mjs';
+import { claimFolder } from './claim-folder.mjs';
 import { secretIn, startDatabase, stopProcess } from './database.mjs';
 import { fail } from './debian.mjs';
 import { engineHeap } from './heap.mjs';
@@ -61,11 +62,14 @@ async function startAll(settings, options, running, giveUp) {
   // Before anything is removed: it may be this application that runs there already.
   if (web && !(await isFree(settings.webPort)))
     throw new Error(`Port ${settings.webPort} is taken. Stop what uses it, or set WEB_PORT to a port that is free.`);
-  if (fresh && existsSync(dataDir)) {
+  mkdirSync(dataDir, { recursive: true });
+  const claim = await claimFolder(dataDir);
+  running.push(() => claim.close());
+  if (fresh) {
     console.log(`Starting over: removing ${dataDir} …`);
     rmSync(dataDir, { recursive: true, force: true });
+    mkdirSync(dataDir, { recursive: true });
   }
-  mkdirSync(dataDir, { recursive: true });
   await buildEngine();
   if (web) buildWeb();
   // A signal that came while the web process was built is heard only now.
@@ -87,11 +91,9 @@ async function startAll(settings, options, running, giveUp) {
       fullDisk(dataDir),
     );
   }
-  // Of a store elsewhere the engines do not know the disk.
-  const environment = {
-    ...environmentOf(settings, url, demo),
-    STORE_FOLDER: settings.databaseUrl === '' ? dataDir : '',
-  };
+  // Of a store that was not started here, whoever runs it says where it is.
+  const storeFolder = settings.databaseUrl === '' ? dataDir : (process.env.STORE_FOLDER ?? '');
+  const environment = { ...environmentOf(settings, url, demo), STORE_FOLDER: storeFolder };
   const begin = (name, args, ipc, more = {}) => {
     signal?.throwIfAborted();
     const child = spawn('node', args, {

@@ -1,0 +1,1 @@
+export declare function claimFolder(folder: string): Promise<{ readonly close: () => Promise<void> }>;
