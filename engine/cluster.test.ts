@@ -70,13 +70,20 @@ test('a node that is asleep and one that is killed cost nobody an event, and no 
       Array.from({ length: lanesOf }, (_, lane) => sendAll(engine, which * lanesOf + lane)),
     ),
   );
-  const takesPart = (count: number) =>
+  const [one, other] = engines;
+  if (!one || !other) throw new Error('there are no two engines');
+  /** Waits until both engines find so many events: until each has a node to ask. */
+  const bothFind = (count: number) =>
     expect
-      .poll(async () => (await engines[1]?.search({ limit: 0 }).catch(() => undefined))?.total ?? 0, {
-        timeout: 60_000,
-      })
+      .poll(
+        async () => {
+          const totals = [one, other].map(async (engine) => (await engine.search({ limit: 0 })).total);
+          return Math.min(...(await Promise.all(totals).catch(() => [0])));
+        },
+        { timeout: 60_000 },
+      )
       .toBeGreaterThan(count);
-  await takesPart(5_000);
+  await bothFind(5_000);
 
   const [first, second] = cluster.nodes;
   first?.child.kill('SIGSTOP');
@@ -85,16 +92,16 @@ test('a node that is asleep and one that is killed cost nobody an event, and no 
   await expect.poll(isWhole, { timeout: 60_000 }).toBe(true);
   expect(gap).toBeLessThan(longestRefusal);
 
-  const before = (await engines[1]?.search({ limit: 0 }))?.total ?? 0;
+  await bothFind(0);
+  const before = (await other.search({ limit: 0 })).total;
   gap = 0;
   second?.child.kill('SIGKILL');
-  await takesPart(before + 5_000);
+  await bothFind(before + 5_000);
   expect(gap).toBeLessThan(longestRefusal);
   isOver = true;
   const sent = await sending;
+  await bothFind(0);
 
-  const [one] = engines;
-  if (!one) throw new Error('there is no engine');
   const total = sent.reduce((sum, requests) => sum + requests * eventsOf, 0);
   const { summary } = await one.search({ summary: 'count() as all, distinct(lane) as lanes', limit: 0 });
   expect(summary?.rows[0]).toEqual([total, sent.length]);
