@@ -27,7 +27,7 @@ import { metricWindows } from './windows.ts';
 
 /** One metric: its chart over a window, by its keys, its table and where it comes from. */
 export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly metric: MetricView }) {
-  const [{ window, by: wanted, figure, before }, choose] = useQueryStates({
+  const [{ window, by: wanted, figure: wantedFigure, before }, choose] = useQueryStates({
     window: parseAsString.withDefault('1d'),
     by: parseAsString.withDefault(''),
     figure: parseAsString.withDefault(''),
@@ -40,6 +40,7 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
     .split(',')
     .filter((name) => names.includes(name))
     .join(',');
+  const figure = measures.get(measure)?.figures.find(({ name }) => name === wantedFigure)?.name;
   const query = new URLSearchParams({
     from: chosen.from,
     ...(by && { by }),
