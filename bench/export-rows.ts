@@ -11,12 +11,14 @@ const wanted = { ndjson: 200_000, csv: 100_000, parquet: 100_000 } as const;
 const week = 7 * 86_400_000;
 const window = { from: newest - week, to: newest };
 
-/** An export, as far as it is taken; returns its bytes. */
+const iso = (time: number): string => new Date(time).toISOString();
+
+/** An export, read to its end; returns its bytes. */
 async function exported(engine: TestEngine, format: string, signal: AbortSignal | null = null): Promise<number> {
   const answer = await fetch(`${engine.api}/operations/exportEvents`, {
     method: 'POST',
     headers: { 'content-type': 'application/json', authorization: `Bearer ${engine.environment.ENGINE_SECRET}` },
-    body: JSON.stringify({ condition: '', ...window, format }),
+    body: JSON.stringify({ condition: '', from: iso(window.from), to: iso(window.to), format }),
     signal,
   });
   if (!answer.ok) throw new Error(await answer.text());

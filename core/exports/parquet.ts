@@ -43,10 +43,13 @@ function typedValue(kind: ExportColumn['kind'], value: Cell): unknown {
   return kind === 'time' ? BigInt(Math.floor(Number(value))) : value;
 }
 
+/** Columns by whose range nobody leaves row groups out. */
+const unranged: ReadonlySet<string> = new Set(['received', 'weight', 'raw_bytes']);
+
 /** A column for the library. Only numbers and times get a range; times, and texts that nearly all differ, need no dictionary. */
 function sourceOf(column: ExportColumn, cells: Cells): ColumnSource {
   const { name, kind } = column;
-  const isRanged = kind === 'time' || kind === 'number';
+  const isRanged = (kind === 'time' || kind === 'number') && !unranged.has(name);
   const plain = (kind === 'time' || !('values' in cells)) && { encoding: 'PLAIN' as const };
   return { name, data: valuesOf(column, cells), offsetIndex: false, statistics: isRanged, ...plain };
 }
