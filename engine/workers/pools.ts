@@ -4,6 +4,7 @@ import type { PlanTextAnswer, PlanTextTask } from './plan-text.ts';
 import type { ProcessResult, ProcessTask, Unready } from './process.ts';
 import { ahead, behind, RankedQueue } from './ranked-queue.ts';
 import type { ReadKind, ReadTask, ReadWork } from './read.ts';
+import { withoutFault } from './thread-fault.ts';
 import { UnderWay } from './under-way.ts';
 import type { WorkerSetting } from './worker-database.ts';
 import type { WriteOutTask, WrittenPiece } from './write-out.ts';
@@ -85,8 +86,9 @@ export function startPools(
     readLanes: lanes,
     warm,
     // What was found is fetched ahead of what is still looked for: of many searches some are answered soon, and lines come first.
-    read: (index, task) => reading.while(lane(index).run({ ...task, shapes: shapesVersion(), ...rankOf(task.kind) })),
-    aside: (task) => merger().run({ ...task, shapes: shapesVersion() }),
+    read: (index, task) =>
+      reading.while(withoutFault(lane(index).run({ ...task, shapes: shapesVersion(), ...rankOf(task.kind) }))),
+    aside: (task) => withoutFault(merger().run({ ...task, shapes: shapesVersion() })),
     giveBack: async (idle) => {
       if (reading.idleFor < idle || !reading.hasBegun) return;
       const old = readers();
@@ -95,7 +97,7 @@ export function startPools(
       await Promise.all(old.map((reader) => reader.destroy()));
       await warm();
     },
-    writeOut: (task) => writer.run({ ...task, shapes: shapesVersion() }),
+    writeOut: (task) => withoutFault(writer.run({ ...task, shapes: shapesVersion() })),
     quiet: (patience) => reading.quiet(patience),
     planText: (task) => withinTime(texts, task),
     close: async () => {

@@ -45,6 +45,7 @@ import { type ShapeUsesTask, shapeUses } from './shape-uses.ts';
 import { currentShape, refreshShapes, withShapes } from './shapes.ts';
 import { type TalkerRoundTask, type TalkersTask, talkerRound, talkers } from './talkers.ts';
 import { recordsOfChunk } from './tape.ts';
+import { type ThreadFault, withFault } from './thread-fault.ts';
 import { warmUp } from './warm-up.ts';
 import { workerConnections, workerDatabase, workerMemory } from './worker-database.ts';
 import { type WriteOutTask, type WrittenPiece, writeOut } from './write-out.ts';
@@ -207,7 +208,11 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
 };
 
 /** Reads from the store: searches, rehearsals, and the merging of small segments. */
-export default async function read<Kind extends ReadKind>(task: ReadTask<Kind> & Current): Promise<ReadWork[Kind][1]> {
-  if (task.kind !== 'warm') await refreshShapes(task.shapes);
-  return await work[task.kind](task);
+export default function read<Kind extends ReadKind>(
+  task: ReadTask<Kind> & Current,
+): Promise<ReadWork[Kind][1] | ThreadFault> {
+  return withFault(async () => {
+    if (task.kind !== 'warm') await refreshShapes(task.shapes);
+    return await work[task.kind](task);
+  });
 }
