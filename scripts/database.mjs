@@ -60,6 +60,13 @@ export async function startDatabase(
   const server = programPath('mariadb');
   const home = resolve(folder, 'mariadb');
   mkdirSync(home, { recursive: true });
+  // A server that starts clears its folder for temporary tables: it must not be one that another server works in.
+  const temporary = resolve(folder, 'mariadb-temporary');
+  mkdirSync(temporary, { recursive: true });
+  const giveToUser = () => {
+    if (user !== userInfo().username) spawnSync('chown', ['-R', `${user}:`, folder]);
+  };
+  giveToUser();
   if (!joins && !existsSync(join(home, 'mysql'))) {
     const installer = ['/usr/bin/mariadb-install-db', join(dirname(server), 'mariadb-install-db')].find((file) =>
       existsSync(file),
@@ -67,17 +74,15 @@ export async function startDatabase(
     const made = spawnSync(installer, ['--no-defaults', `--datadir=${home}`, `--user=${user}`, '--skip-test-db'], {
       stdio: ['ignore', 'ignore', 'pipe'],
       encoding: 'utf8',
+      env: { ...process.env, TMPDIR: temporary },
     });
     if (made.status !== 0) fail(`MariaDB could not make its data folder ${home}:\n${made.stderr}`);
   }
-  // A server that starts clears its folder for temporary tables: it must not be one that another server works in.
-  const temporary = resolve(folder, 'mariadb-temporary');
-  mkdirSync(temporary, { recursive: true });
   const password = secretIn(folder, 'database-password');
   const statements = join(folder, 'database-accounts.sql');
   writeFileSync(statements, firstStatements(user, password, rights), { mode: 0o600 });
   chmodSync(statements, 0o600);
-  if (user !== userInfo().username) spawnSync('chown', ['-R', `${user}:`, folder]);
+  giveToUser();
   const output = openSync(join(folder, 'mariadb.log'), 'a');
   const child = spawn(
     server,
