@@ -31,6 +31,8 @@ export class DiskWatch {
   /** Bytes that are free on the disk; undefined where nothing is known of it. */
   free: number | undefined;
   isFull = false;
+  /** When it became full the last time, in milliseconds. */
+  fullSince = 0;
   private reusable = 0;
   private askedAt = 0;
 
@@ -49,10 +51,12 @@ export class DiskWatch {
     const wanted = this.isFull ? reserve * again : reserve;
     const before = this.isFull;
     this.isFull = this.free < wanted && (this.free < wanted * hardShare || this.free + (await this.within()) < wanted);
-    if (this.isFull && !before)
+    if (this.isFull && !before) {
+      this.fullSince = Date.now();
       this.log.error(
         `The disk of the store has only ${formatBytes(this.free)} free of the ${formatBytes(reserve)} that are to stay free. Nothing is taken in until there is room.`,
       );
+    }
     if (before && !this.isFull) this.log.warn('The disk of the store has room again; events are taken in.');
   }
 

@@ -35,8 +35,8 @@ export interface Attention {
   readonly since: number;
 }
 
-/** That the disk of the store is as full as it may be, with what is free there, in bytes. */
-export function attentionFromDisk(free: number, now: number): Attention {
+/** That the disk of the store is as full as it may be, since when, and with what is free there, in bytes. */
+export function attentionFromDisk(free: number, since: number): Attention {
   return {
     kind: 'disk-full',
     level: 'danger',
@@ -44,7 +44,7 @@ export function attentionFromDisk(free: number, now: number): Attention {
     title: 'The disk of the store is nearly full',
     detail: 'no events are accepted until there is room; senders are asked to retry',
     figure: `${formatBytes(free)} free`,
-    since: now,
+    since,
   };
 }
 

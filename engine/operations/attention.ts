@@ -41,7 +41,7 @@ export function standingOf(setting: OperationSetting): Standing {
     standing = {
       // Money is turned off at once.
       attention: async (now) => [
-        ...(setting.disk.isFull ? [attentionFromDisk(setting.disk.free ?? 0, now)] : []),
+        ...(setting.disk.isFull ? [attentionFromDisk(setting.disk.free ?? 0, setting.disk.fullSince)] : []),
         ...(await gathered(now)),
         ...attentionFromBudgets(await monthOfCosts(setting, now), now),
       ],

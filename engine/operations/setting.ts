@@ -38,7 +38,7 @@ export interface OperationSetting {
   readonly shapes: ShapeCatalogue;
   readonly switches: PlanSwitches;
   readonly arrivals: ArrivalsHub;
-  readonly disk: Pick<DiskWatch, 'free' | 'isFull'>;
+  readonly disk: Pick<DiskWatch, 'free' | 'fullSince' | 'isFull'>;
   readonly config: EngineConfig;
   /** The key with which masked values are hashed, hexadecimal. */
   readonly maskKey: string;

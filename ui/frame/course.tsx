@@ -98,7 +98,7 @@ export function Course() {
       ))}
       {error && (
         <span className="absolute right-0 bottom-1 text-[12px] font-semibold text-danger">
-          ◆ the engine does not answer
+          ◆ figures could not be loaded
         </span>
       )}
     </nav>
