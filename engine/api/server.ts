@@ -65,7 +65,11 @@ function faultAnswer(error: Error & { statusCode?: number }): {
   if (error instanceof SyntaxError) return { status: 400, detail: error.message };
   if (error instanceof StoreFault)
     return error.kind === 'away'
-      ? { status: 503, title: 'The store cannot be reached', detail: 'The store does not answer. Nothing was changed; retry in a moment.' }
+      ? {
+          status: 503,
+          title: 'The store cannot be reached',
+          detail: 'The store does not answer. Nothing was changed; retry in a moment.',
+        }
       : { status: 500, detail: error.message };
   if (error.statusCode !== undefined && error.statusCode < 500)
     return { status: error.statusCode, detail: error.message };
