@@ -13,13 +13,14 @@ import { healthCostRow, healthPageRow } from './health-cost.ts';
 import { healthRows } from './health-rows.ts';
 import type { Row } from './measure.ts';
 import { metricRows } from './metric-rows.ts';
+import { neighbourRows } from './neighbour-rows.ts';
 import { restRows } from './rest-rows.ts';
 import { shapeRows } from './shape-rows.ts';
 import { storeRows } from './store-rows.ts';
 import { talkerRows } from './talker-rows.ts';
 
 const json = process.argv.includes('--json');
-/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `talkers`, `costs`, `store`, `export`, `rest` or `explore`: only these rows; all of them where none is named. */
+/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `talkers`, `costs`, `store`, `export`, `neighbours`, `rest` or `explore`: only these rows; all of them where none is named. */
 const parts = process.argv.slice(2).filter((option) => !option.startsWith('--'));
 const isWanted = (part: string): boolean => parts.length === 0 || parts.includes(part);
 const folder = mkdtempSync(join(tmpdir(), 'otter-bench-'));
@@ -54,6 +55,7 @@ try {
     if (isWanted('talkers')) add(...(await talkerRows(database.server)));
     if (isWanted('costs')) add(...(await costRows(database.server)));
     if (isWanted('store')) add(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));
+    if (isWanted('neighbours')) add(...(await neighbourRows(database.server)));
     if (isWanted('export')) add(...(await exportRows(database.server)));
     if (isWanted('explore')) add(...(await exploreRows(database.server, join(folder, 'week.jsonl'), say)));
   } finally {

@@ -1,7 +1,8 @@
 import { createSocket, type Socket as Datagrams } from 'node:dgram';
 import { connect, type Socket } from 'node:net';
 import { gzipSync } from 'node:zlib';
-import { encodeOtlp, type LogsRequest } from '#core/formats/otlp.ts';
+import { encodeOtlp } from '#core/formats/otlp.ts';
+import type { LogsRequest } from '#core/formats/otlp-request.ts';
 import type { DemoEvent, DemoSource } from './source.ts';
 
 /** Where the intake listens. */

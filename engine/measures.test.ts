@@ -16,7 +16,7 @@ function committed(entries: readonly Partial<LedgerEntry>[]): ProcessResult {
     stored: 0,
     ...entry,
   }));
-  return { answers: [], effects: { ledger } };
+  return { answers: [], times: [], effects: { ledger } };
 }
 
 test('OpenMetrics text has a type and a help for each measure, and an end', async () => {

@@ -1,51 +1,10 @@
 import protobuf from 'protobufjs';
-import { array, lazy, mixed, number, object, type Schema, string } from 'yup';
 import { BatchBuilder } from '../events/batch-builder.ts';
 import { decode } from '../events/text-table.ts';
 import type { ReadContext } from './format.ts';
+import { checkOtlp } from './otlp-check.ts';
+import type { AnyValue, KeyValue, LogRecord, LogsRequest } from './otlp-request.ts';
 import type { ReadResult } from './read.ts';
-
-/** An attribute value of OTLP, in the form of its JSON mapping. */
-interface AnyValue {
-  readonly stringValue?: string;
-  readonly boolValue?: boolean;
-  readonly intValue?: string | number;
-  /** In JSON a text for what JSON has no number for: `NaN`, `Infinity`, `-Infinity`. */
-  readonly doubleValue?: number | string;
-  /** Base64 in JSON, bytes in protobuf. */
-  readonly bytesValue?: string | readonly number[];
-  readonly arrayValue?: { readonly values?: readonly AnyValue[] };
-  readonly kvlistValue?: { readonly values?: readonly KeyValue[] };
-}
-
-interface KeyValue {
-  /** Absent for an empty one: protobuf leaves out what is empty. */
-  readonly key?: string;
-  readonly value?: AnyValue | null;
-}
-
-interface LogRecord {
-  readonly timeUnixNano?: string | number;
-  readonly observedTimeUnixNano?: string | number;
-  readonly severityNumber?: number;
-  readonly severityText?: string;
-  readonly body?: AnyValue | null;
-  readonly attributes?: readonly KeyValue[];
-  readonly traceId?: string;
-  readonly spanId?: string;
-  readonly eventName?: string;
-}
-
-/** An `ExportLogsServiceRequest` in the form of its JSON mapping. */
-export interface LogsRequest {
-  readonly resourceLogs?: readonly {
-    readonly resource?: { readonly attributes?: readonly KeyValue[] } | null;
-    readonly scopeLogs?: readonly {
-      readonly scope?: { readonly name?: string } | null;
-      readonly logRecords?: readonly LogRecord[];
-    }[];
-  }[];
-}
 
 /** The field numbers of opentelemetry/proto/logs/v1 and common/v1, release 1.x; unknown fields are skipped. */
 const messages = protobuf.Root.fromJSON({
@@ -107,8 +66,24 @@ const messages = protobuf.Root.fromJSON({
 const requestType = messages.lookupType('Request');
 const responseType = messages.lookupType('Response');
 
-/** Reads texts as all other formats do: what is no UTF-8 becomes U+FFFD. */
+/**
+ * Most parts of a request: fields of all its messages as protobuf, objects and lists as JSON. An empty one takes two bytes as it is
+ * sent, and some hundred once it is read.
+ */
+const mostParts = 6_000_000;
+
+/** A request that is made up of more parts than one may have. */
+export class TooManyParts extends Error {}
+
+/** Reads texts as all other formats do: what is no UTF-8 becomes U+FFFD. Throws {@link TooManyParts}. */
 class TextReader extends protobuf.Reader {
+  private parts = 0;
+
+  override tag(): number {
+    if (++this.parts > mostParts) throw new TooManyParts();
+    return super.tag();
+  }
+
   override string(): string {
     const bytes = this.bytes();
     return decode(bytes, 0, bytes.length);
@@ -120,7 +95,7 @@ class TextReader extends protobuf.Reader {
   }
 }
 
-/** The protobuf encoding of a request as its JSON mapping; throws when the bytes are no such message. */
+/** The protobuf encoding of a request as its JSON mapping; throws when the bytes are no such message, and {@link TooManyParts}. */
 export function decodeOtlp(bytes: Uint8Array): LogsRequest {
   const decoded = requestType.toObject(requestType.decode(new TextReader(bytes)), { longs: String, bytes: Array });
   return decoded as LogsRequest;
@@ -137,31 +112,12 @@ export function encodeOtlpAnswer(rejected: number, message: string): Uint8Array 
   return responseType.encode(responseType.fromObject(answer)).finish();
 }
 
-const keyValues = array(object({ key: string().defined(), value: mixed().nullable() }));
-const jsonRequest: Schema = object({
-  resourceLogs: array(
-    object({
-      resource: object({ attributes: keyValues }).nullable(),
-      scopeLogs: array(
-        object({
-          scope: object({ name: string() }).nullable(),
-          logRecords: array(
-            object({
-              timeUnixNano: lazy((value) => (typeof value === 'number' ? number() : string())),
-              severityNumber: number(),
-              attributes: keyValues,
-            }),
-          ),
-        }),
-      ),
-    }),
-  ),
-});
-
-/** Checks a parsed JSON body; throws Yup's `ValidationError` with the path of what is wrong. */
-export function checkOtlp(value: unknown): LogsRequest {
-  jsonRequest.validateSync(value, { strict: true });
-  return value as LogsRequest;
+/** A request as JSON; throws when the bytes are none, Yup's `ValidationError` with the path of what is wrong, and {@link TooManyParts}. */
+export function parseOtlp(bytes: Uint8Array): LogsRequest {
+  let parts = 0;
+  for (const byte of bytes) if (byte === 123 || byte === 91) parts++;
+  if (parts > mostParts) throw new TooManyParts();
+  return checkOtlp(JSON.parse(new TextDecoder().decode(bytes)));
 }
 
 /** All log records of a request as one batch. The size of the request is spread over its events. */
@@ -189,7 +145,8 @@ export function readOtlp(source: string, request: LogsRequest, bytes: number, co
   };
 }
 
-function countRecords(request: LogsRequest): number {
+/** How many log records a request holds. */
+export function countRecords(request: LogsRequest): number {
   let count = 0;
   for (const resource of request.resourceLogs ?? []) {
     for (const scope of resource.scopeLogs ?? []) count += scope.logRecords?.length ?? 0;

@@ -72,6 +72,8 @@ export class Shaper {
     const met: number[] = [];
     const { scanner, remembered } = this;
     let fields: FieldShapes | undefined;
+    let columns: readonly NamedColumns[] | undefined;
+    const named = () => (columns ??= namedColumns(batch));
     for (let row = 0; row < rows; row++) {
       let number: number;
       const start = row < body.count ? (body.offsets[row] as number) : 0;
@@ -81,18 +83,18 @@ export class Shaper {
         number = remembered.get(scanner.high, scanner.low);
         if (number === noShape) number = this.numberOf(scanner.high, scanner.low, scanner.skeleton(body.bytes));
       } else {
-        fields ??= fieldShapes(batch);
+        fields ??= fieldShapes(batch.rows, named());
         const high = fields.high[row] as number;
         const low = fields.low[row] as number;
         number = remembered.get(high, low);
-        if (number === noShape) number = this.numberOf(high, low, skeletonOfFields(batch, row));
+        if (number === noShape) number = this.numberOf(high, low, skeletonOfFields(named(), row));
       }
       if (number >= this.codeOf.length) this.widen(number);
       let code = this.codeOf[number] as number;
       if (code === 0) {
         code = met.push(number);
         this.codeOf[number] = code;
-        this.notice(this.ids[number] as string, batch, row);
+        this.notice(this.ids[number] as string, batch, row, named);
       }
       codes[row] = code - 1;
     }
@@ -118,7 +120,7 @@ export class Shaper {
   }
 
   /** Tells of a shape that is not decided about. */
-  private notice(id: string, batch: EventBatch, row: number): void {
+  private notice(id: string, batch: EventBatch, row: number, named: () => readonly NamedColumns[]): void {
     if (this.fresh.has(id) || this.known.isDecided(id)) return;
     const { body } = batch;
     const hasLine = row < body.count && (body.offsets[row + 1] as number) > (body.offsets[row] as number);
@@ -129,7 +131,7 @@ export class Shaper {
       skeleton = this.scanner.skeleton(body.bytes);
       line = textAt(body, row).trimStart();
     } else {
-      skeleton = skeletonOfFields(batch, row);
+      skeleton = skeletonOfFields(named(), row);
       line = skeleton.slice(1).join(' ');
     }
     const [first = ''] = line.split('\n', 1);
@@ -169,15 +171,14 @@ const telling: ReadonlySet<string> = new Set(tellingFields);
 const tellingValue = /^[^\d\n]{1,40}$/;
 
 /** Hashes which fields each event of a batch has, and the values of those that say what happened. */
-function fieldShapes(batch: EventBatch): FieldShapes {
-  const high = new Int32Array(batch.rows).fill(fnvBasis);
-  const low = new Int32Array(batch.rows).fill(1);
-  for (const [name, columns] of byName(batch)) {
+function fieldShapes(rows: number, named: readonly NamedColumns[]): FieldShapes {
+  const high = new Int32Array(rows).fill(fnvBasis);
+  const low = new Int32Array(rows).fill(1);
+  for (const { name, isTelling, columns } of named) {
     const bytes = encode(name);
     const hash = hashBytes(bytes, 0, bytes.length);
-    const isTelling = telling.has(name.toLowerCase());
     const values = isTelling && columns.text ? textHashes(columns.text) : undefined;
-    for (let row = 0; row < batch.rows; row++) {
+    for (let row = 0; row < rows; row++) {
       if (!hasValue(columns, row)) continue;
       const code = columns.text?.codes[row] ?? missingCode;
       const value = values && code >= 0 ? (values[code] as number) : 0;
@@ -199,8 +200,18 @@ function textHashes({ table }: TextColumn): Int32Array {
   return hashes;
 }
 
-function byName(batch: EventBatch): readonly (readonly [string, AttributeColumns])[] {
-  return [...batch.attributes].sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0));
+/** A field of a batch, and whether its values may tell events apart. */
+interface NamedColumns {
+  readonly name: string;
+  readonly isTelling: boolean;
+  readonly columns: AttributeColumns;
+}
+
+/** The fields of a batch in the order of their names. */
+function namedColumns(batch: EventBatch): readonly NamedColumns[] {
+  return [...batch.attributes]
+    .sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0))
+    .map(([name, columns]) => ({ name, isTelling: telling.has(name.toLowerCase()), columns }));
 }
 
 function hasValue({ number, text, flag }: AttributeColumns, row: number): boolean {
@@ -211,12 +222,13 @@ function hasValue({ number, text, flag }: AttributeColumns, row: number): boolea
 }
 
 /** The names of the fields of one event, with the values of those that say what happened. */
-function skeletonOfFields(batch: EventBatch, row: number): Skeleton {
-  const fields = byName(batch).flatMap(([name, columns]) => {
-    if (!hasValue(columns, row)) return [];
+function skeletonOfFields(named: readonly NamedColumns[], row: number): Skeleton {
+  const skeleton: string[] = [fieldsMark];
+  for (const { name, isTelling, columns } of named) {
+    if (!hasValue(columns, row)) continue;
     const code = columns.text?.codes[row] ?? missingCode;
-    const value = telling.has(name.toLowerCase()) && columns.text && code >= 0 ? textAt(columns.text.table, code) : '';
-    return [tellingValue.test(value) ? `${name}=${value}` : name];
-  });
-  return [fieldsMark, ...fields];
+    const value = isTelling && columns.text && code >= 0 ? textAt(columns.text.table, code) : '';
+    skeleton.push(tellingValue.test(value) ? `${name}=${value}` : name);
+  }
+  return skeleton;
 }

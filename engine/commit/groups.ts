@@ -72,17 +72,13 @@ interface Setting {
 export function startCommitting(setting: Setting): CommitLoop {
   const { queue } = setting;
   const inFlight = new Map<string, Promise<void>>();
-  const lane = async (): Promise<void> => {
-    for (
-      let group = await queue.take(groupBytes, lingerTime);
-      group;
-      group = await queue.take(groupBytes, lingerTime)
-    ) {
-      await handleGroup(setting, group.deliveries, inFlight);
-      group.done();
-    }
+  const lane = async (take: () => Promise<readonly Waiting[] | undefined>): Promise<void> => {
+    for (let group = await take(); group; group = await take()) await handleGroup(setting, group, inFlight);
   };
-  const lanes = Array.from({ length: setting.pools.processLanes }, lane);
+  const lanes = Array.from({ length: setting.pools.processLanes }, () =>
+    lane(() => queue.take(groupBytes, lingerTime)),
+  );
+  lanes.push(lane(() => queue.takeHeavy()));
   return {
     stop: async (patience) => {
       queue.close();
@@ -152,7 +148,8 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
       setting.plan.current(),
       fresh.map(({ delivery }) => delivery),
     );
-    const result = await setting.pools.process({
+    const isHeavy = fresh.some((waiting) => setting.queue.isHeavy(waiting));
+    const result = await setting.pools.process(isHeavy, {
       deliveries: fresh.map(({ delivery }) => delivery),
       revision,
       now,
@@ -169,6 +166,7 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
       return;
     }
     const processed = performance.now();
+    for (const [i, waiting] of fresh.entries()) setting.queue.took(waiting, result.times[i] as number);
     const at = Date.now();
     const committed = await setting.database.within(patienceWith(fresh), (tx) => setting.write(tx, result.effects, at));
     setting.measures.committed(result, processed - started, performance.now() - processed);

@@ -5,8 +5,8 @@ import type { Database } from '#store/database.ts';
 import { insertSegments } from '#store/segments.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { Measures } from '../measures.ts';
+import type { CompactResult, CompactTask } from '../workers/compact.ts';
 import type { Pools } from '../workers/pools.ts';
-import type { CompactTask } from '../workers/read.ts';
 import { Compaction } from './compact.ts';
 
 const log = pino({ level: 'silent' });
@@ -24,11 +24,13 @@ beforeEach(async () => {
 
 afterEach(() => database.close());
 
+const all = async ({ segments }: CompactTask): Promise<CompactResult> => ({ merged: segments.length });
+
 /** Threads that note what they are to merge, and merge it or not. */
-function pools(done: () => Promise<boolean> = async () => true): Pools {
-  const compact = (task: CompactTask): Promise<boolean> => {
+function pools(done: (task: CompactTask) => Promise<CompactResult> = all): Pools {
+  const compact = (task: CompactTask): Promise<CompactResult> => {
     tasks.push(task);
-    return done();
+    return done(task);
   };
   return { aside: compact } as unknown as Pools;
 }
@@ -63,8 +65,9 @@ const round = (of?: Pools, later = 0): Promise<number> => {
 test('ten small ones of a kind are merged at once, with the bytes of all', async () => {
   await add(12, 0);
   expect(await round()).toBe(12);
-  expect(tasks).toMatchObject([{ tier: 'rest', source: 'gates', revision: 1, bytes: 12 * 10_000 }]);
+  expect(tasks).toMatchObject([{ tier: 'rest', source: 'gates', slot: 0 }]);
   expect(tasks[0]?.segments).toHaveLength(12);
+  expect(tasks[0]?.segments[0]).toMatchObject({ revision: 1, bytes: 10_000, events: 100 });
   expect(measures.compactions).toBe(12);
 });
 
@@ -99,9 +102,9 @@ test('what was processed before a metric began stays apart from what was since',
   expect(await round()).toBe(16);
   expect(await round()).toBe(16);
   begins = [];
-  expect(tasks.map(({ revision, segments }) => [revision, segments.length])).toEqual([
-    [2, 16],
-    [2, 16],
+  expect(tasks.map(({ segments }) => segments.map(({ revision }) => revision))).toEqual([
+    [...Array(10).fill(1), ...Array(6).fill(2)],
+    [...Array(10).fill(1), ...Array(6).fill(2)],
   ]);
 });
 
@@ -121,18 +124,28 @@ test('no merged one grows beyond what a segment may hold', async () => {
   expect(segments.length).toBeGreaterThan(1);
 });
 
+test('one that has too many fields to be merged is left alone, and those behind it are merged', async () => {
+  await add(12, 0);
+  const wide = pools(async (task) =>
+    tasks.length === 1 ? { merged: 0, alone: task.segments[0]?.id } : await all(task),
+  );
+  expect(await round(wide)).toBe(0);
+  expect(await round()).toBe(11);
+  expect(tasks[1]?.segments[0]?.id).toBe(tasks[0]?.segments[1]?.id);
+});
+
 test('what could not be merged counts for nothing and does not end the engine', async () => {
   await add(10, 0);
-  expect(await round(pools(async () => false))).toBe(0);
+  expect(await round(pools(async () => ({ merged: 0 })))).toBe(0);
   expect(await round(pools(() => Promise.reject(new Error('away'))))).toBe(0);
   expect(measures.compactions).toBe(0);
 });
 
 test('a slot that cannot be merged waits longer and longer, and holds up no other', async () => {
   await add(10, 0, { source: 'broken' });
-  const failing = pools(async () => {
-    if (tasks.at(-1)?.source === 'broken') throw new Error('unreadable');
-    return true;
+  const failing = pools(async (task) => {
+    if (task.source === 'broken') throw new Error('unreadable');
+    return await all(task);
   });
   expect(await round(failing)).toBe(0);
   await add(10, 0, { source: 'tides' });

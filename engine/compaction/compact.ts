@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { maxSegmentEvents } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
 import { isAway } from '#store/fault.ts';
@@ -13,6 +14,8 @@ const smallBelow = 32_768;
 const enough = 10;
 /** How long a small segment waits for others at most, in milliseconds. */
 const patience = 120_000;
+/** Most segments that are remembered for having too many fields to be merged. */
+const mostAlone = 100_000;
 /** Most merges in one round. */
 const mostMerges = 40;
 /** How often all segments are looked through, in milliseconds: one of them may have been committed late. */
@@ -30,6 +33,8 @@ interface Candidate extends SegmentPlace {
 /** Merges small segments of the same tier, source and slot. What cannot be merged waits longer and longer, and holds up nothing else. */
 export class Compaction {
   private readonly candidates = new Map<string, Candidate>();
+  /** Segments that have too many fields to be merged with others, by their ids. */
+  private readonly alone = new LRUCache<number, true>({ max: mostAlone });
   private last = 0;
   private lookedThrough = 0;
 
@@ -52,7 +57,7 @@ export class Compaction {
     for (const [key, candidate] of this.candidates) {
       if (merges >= mostMerges) break;
       if (candidate.at > now) continue;
-      const small = await smallSegments(this.database, candidate, smallBelow);
+      const small = (await smallSegments(this.database, candidate, smallBelow)).filter(({ id }) => !this.alone.has(id));
       const groups = apart(small, begins)
         .map(nextGroup)
         .filter(({ length }) => length >= 2);
@@ -94,20 +99,18 @@ export class Compaction {
   private async merge(candidate: Candidate, group: readonly StoredSegment[], now: number): Promise<number> {
     const { tier, source, slot } = candidate;
     try {
-      const done = await this.pools.aside({
+      const { merged, alone } = await this.pools.aside({
         kind: 'compact',
         tier,
         source,
         slot,
-        revision: Math.max(...group.map((segment) => segment.revision)),
-        segments: group.map(({ id, events }) => ({ id, tier, source, events })),
-        bytes: group.reduce((sum, segment) => sum + segment.bytes, 0),
+        segments: group.map(({ id, events, revision, bytes }) => ({ id, tier, source, events, revision, bytes })),
         now: Date.now(),
       });
       candidate.failures = 0;
-      if (!done) return 0;
-      this.measures.compactions += group.length;
-      return group.length;
+      if (alone !== undefined) this.alone.set(alone, true);
+      this.measures.compactions += merged;
+      return merged;
     } catch (error) {
       candidate.failures++;
       candidate.at = now + Math.min(longestPause, firstPause * 2 ** (candidate.failures - 1));

@@ -1,7 +1,8 @@
 import { connect } from 'node:net';
 import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
-import { encodeOtlp, type LogsRequest } from '#core/formats/otlp.ts';
+import { encodeOtlp } from '#core/formats/otlp.ts';
+import type { LogsRequest } from '#core/formats/otlp-request.ts';
 import { listQuarantine } from '#store/quarantine.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 

@@ -15,8 +15,15 @@ function waiting(bytes: number, source = 's'): Waiting {
   return { delivery, bytes, answer: () => {} };
 }
 
+/** A queue that knows that senders take the usual time. */
+function queueKnowing(...sources: readonly string[]): IntakeQueue {
+  const queue = new IntakeQueue();
+  for (const source of sources) queue.took(waiting(1_000_000, source), 25);
+  return queue;
+}
+
 async function taken(queue: IntakeQueue, bytes: number): Promise<readonly Waiting[]> {
-  return (await queue.take(bytes, 0))?.deliveries ?? [];
+  return (await queue.take(bytes, 0)) ?? [];
 }
 
 test('takes in order, as much as is wanted, and always at least one', async () => {
@@ -31,7 +38,7 @@ test('refuses when full, and says when there is room again', async () => {
   expect(queue.offer(waiting(maxQueuedBytes))).toBe(true);
   expect(queue.offer(waiting(1))).toBe(false);
   const room = queue.room();
-  await queue.take(1, 0);
+  await queue.takeHeavy();
   await room;
   expect(queue.offer(waiting(1))).toBe(true);
 });
@@ -51,7 +58,7 @@ test('a taker that waits is let go when the queue closes', async () => {
 });
 
 test('senders take turns: one that fills the queue holds up nobody', async () => {
-  const queue = new IntakeQueue();
+  const queue = queueKnowing('flood');
   let offered = 0;
   while (queue.offer(waiting(500_000, 'flood'))) offered++;
   expect(offered * 500_000).toBe(senderShare);
@@ -61,30 +68,76 @@ test('senders take turns: one that fills the queue holds up nobody', async () =>
   expect(sources.length).toBeGreaterThan(5);
 });
 
-test('what unpacks to much comes alone, and leaves a lane to the others', async () => {
+const many = 12_000_000;
+
+function sourcesOf(group: readonly Waiting[] | undefined): readonly string[] | undefined {
+  return group?.map(({ delivery }) => delivery.source);
+}
+
+test('what unpacks to much is taken alone, by who waits for such, and the rest by the others', async () => {
   const queue = new IntakeQueue();
-  for (let i = 0; i < 3; i++) queue.offer({ ...waiting(1_000, 'bombs'), unpacked: 60_000_000 });
+  for (let i = 0; i < 2; i++) queue.offer({ ...waiting(1_000, 'bombs'), unpacked: 60_000_000 });
   queue.offer(waiting(100, 'canary'));
-  const heavy = await queue.take(12_000_000, 0);
-  expect(heavy?.deliveries).toHaveLength(1);
-  const light = await queue.take(12_000_000, 0);
-  expect(light?.deliveries.map(({ delivery }) => delivery.source)).toEqual(['canary']);
-  let third: readonly Waiting[] | undefined;
-  const next = queue.take(12_000_000, 0).then((group) => (third = group?.deliveries));
-  await new Promise((resolve) => setTimeout(resolve, 20));
-  expect(third).toBeUndefined();
-  heavy?.done();
+  expect(sourcesOf(await queue.take(many, 0))).toEqual(['canary']);
+  let light: readonly Waiting[] | undefined;
+  const next = queue.take(many, 0).then((group) => (light = group));
+  expect(sourcesOf(await queue.takeHeavy())).toEqual(['bombs']);
+  expect(sourcesOf(await queue.takeHeavy())).toEqual(['bombs']);
+  expect(light).toBeUndefined();
+  queue.offer(waiting(100, 'canary'));
   await next;
-  expect(third).toHaveLength(1);
+  expect(sourcesOf(light)).toEqual(['canary']);
 });
 
-test('a heavy delivery behind light ones waits for its own group, and holds up none of another sender', async () => {
+test('a heavy delivery behind light ones keeps its place, and holds up none of another sender', async () => {
   const queue = new IntakeQueue();
   queue.offer(waiting(10));
   queue.offer({ ...waiting(20), unpacked: 60_000_000 });
+  queue.offer(waiting(25));
   queue.offer(waiting(30, 'other'));
-  expect((await taken(queue, 12_000_000)).map(({ bytes }) => bytes)).toEqual([10, 30]);
-  expect((await taken(queue, 12_000_000)).map(({ bytes }) => bytes)).toEqual([20]);
+  const heavy = queue.takeHeavy();
+  expect((await taken(queue, many)).map(({ bytes }) => bytes)).toEqual([10, 30]);
+  expect((await heavy)?.map(({ bytes }) => bytes)).toEqual([20]);
+  expect((await taken(queue, many)).map(({ bytes }) => bytes)).toEqual([25]);
+});
+
+test('what took long is expected to take long again: not with others, and from some time on by itself', async () => {
+  const queue = queueKnowing('canary', 'other');
+  queue.took(waiting(1_000_000, 'slow'), 250);
+  queue.took(waiting(1_000_000, 'slower'), 2_000);
+  for (const source of ['canary', 'slow', 'slow', 'slower', 'other']) queue.offer(waiting(1_000_000, source));
+  expect(sourcesOf(await queue.take(many, 0))).toEqual(['canary', 'slow', 'other']);
+  expect(sourcesOf(await queue.take(many, 0))).toEqual(['slow']);
+  expect(sourcesOf(await queue.takeHeavy())).toEqual(['slower']);
+});
+
+test('what found no room in a group is first in the next one, however much others send', async () => {
+  const queue = queueKnowing('flood');
+  queue.took(waiting(1_000_000, 'slow'), 299);
+  for (let i = 0; i < 20; i++) queue.offer(waiting(1_000_000, 'flood'));
+  queue.offer(waiting(1_000_000, 'slow'));
+  expect(sourcesOf(await queue.take(4_000_000, 0))).not.toContain('slow');
+  expect(sourcesOf(await queue.take(4_000_000, 0))?.[0]).toBe('slow');
+});
+
+test('much of a sender of whom nothing is known comes alone until it is', async () => {
+  const queue = new IntakeQueue();
+  for (const source of ['new', 'canary']) queue.offer(waiting(source === 'new' ? 300_000 : 100, source));
+  expect(sourcesOf(await queue.take(many, 0))).toEqual(['canary']);
+  const [first] = (await queue.takeHeavy()) ?? [];
+  queue.took(first as Waiting, 8);
+  queue.offer(waiting(300_000, 'new'));
+  expect(sourcesOf(await queue.take(many, 0))).toEqual(['new']);
+});
+
+test('once the queue is closed whoever takes gets whatever is left', async () => {
+  const queue = new IntakeQueue();
+  queue.offer({ ...waiting(20), unpacked: 60_000_000 });
+  queue.offer(waiting(30));
+  queue.close();
+  expect((await queue.take(many, 0))?.map(({ bytes }) => bytes)).toEqual([20]);
+  expect((await queue.takeHeavy())?.map(({ bytes }) => bytes)).toEqual([30]);
+  expect(await queue.takeHeavy()).toBeUndefined();
 });
 
 test('what is given up is told, and nothing comes back into a queue that was', async () => {
@@ -100,6 +153,6 @@ test('what waits when the queue closes is taken still', async () => {
   const queue = new IntakeQueue();
   queue.offer(waiting(1));
   queue.close();
-  expect((await queue.take(10, 0))?.deliveries).toHaveLength(1);
+  expect(await queue.take(10, 0)).toHaveLength(1);
   expect(await queue.take(10, 0)).toBeUndefined();
 });

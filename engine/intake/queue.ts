@@ -1,4 +1,5 @@
 import type { Delivery, DeliveryAnswer } from './delivery.ts';
+import { Efforts } from './efforts.ts';
 import { inSharedMemory } from './shared-bytes.ts';
 
 /** A delivery that waits, and who waits for its answer. */
@@ -24,16 +25,13 @@ export const senderShare = maxQueuedBytes / 2;
 /** All of syslog is one sender: who a message is from is told only when it has been taken in. */
 export const syslogSender = '(syslog)';
 
-/** From so many bytes on, unpacked, a delivery is processed alone, and one such at a time: so far unpacking is bounded. */
+/** From so many bytes on, unpacked, or so many milliseconds that it is likely to take, a delivery is processed alone, one such at a time. */
 const heavyFrom = 8_000_000;
+const heavyTime = 400;
+/** Milliseconds that a group is likely to take at most, unless its first delivery takes longer. */
+const groupTime = 300;
 /** Bytes that a sender gets into a group before it is another sender's turn. */
 const turnBytes = 1_000_000;
-
-/** Deliveries to be processed together. `done` is to be called once they are. */
-export interface Group {
-  readonly deliveries: readonly Waiting[];
-  readonly done: () => void;
-}
 
 interface Sender {
   readonly name: string;
@@ -41,17 +39,27 @@ interface Sender {
   bytes: number;
 }
 
+/** Who waits for deliveries: for groups of them, or for one that takes long. */
+type Takers = 'groups' | 'heavy';
+
+/** What a group may still take in. */
+interface Room {
+  bytes: number;
+  time: number;
+}
+
 /**
  * Deliveries on their way to the workers. Senders take turns, so that none holds up another; what one sends keeps its
- * order. Bounded: `offer` refuses what does not fit.
+ * order. What takes long is taken by itself, so that there are always threads for the rest. Bounded: `offer` refuses what does
+ * not fit.
  */
 export class IntakeQueue {
   queuedBytes = 0;
   /** In the order of their turns; only senders of whom something waits. */
   private readonly senders = new Map<string, Sender>();
-  private readonly takers: (() => void)[] = [];
+  private readonly takers: Record<Takers, (() => void)[]> = { groups: [], heavy: [] };
   private readonly drained: (() => void)[] = [];
-  private isHeavyUnderWay = false;
+  private readonly efforts = new Efforts();
   private closed = false;
   private isAbandoned = false;
   /** What was given up. */
@@ -93,19 +101,42 @@ export class IntakeQueue {
   }
 
   /**
-   * Takes the next deliveries: waits for the first, then up to `linger` milliseconds for more to join it, and takes at
-   * most about `bytes` bytes, unpacked. Undefined once the queue is closed and empty.
+   * Takes the next deliveries but those that take long: waits for the first, then up to `linger` milliseconds for more to join
+   * it, and takes at most about `bytes` bytes, unpacked. Once the queue is closed it takes whatever waits, and undefined when
+   * nothing does.
    */
-  async take(bytes: number, linger: number): Promise<Group | undefined> {
+  async take(bytes: number, linger: number): Promise<readonly Waiting[] | undefined> {
     for (;;) {
-      while (!this.closed && this.isEmpty) await this.change();
-      if (this.isEmpty) return undefined;
+      if (!this.firstWith(false)) {
+        if (this.closed) return this.lastOnes();
+        await this.change('groups');
+        continue;
+      }
       if (!this.closed && this.queuedBytes < bytes) await new Promise((resolve) => setTimeout(resolve, linger));
-      const group = this.next(bytes);
-      if (group) return group;
-      // All that waits is heavy, and enough of that is being processed.
-      if (!this.isEmpty) await this.change();
+      const group = this.nextGroup(bytes);
+      if (group.length > 0) return group;
     }
+  }
+
+  /** Takes the next delivery that takes long, alone; else as `take`. */
+  async takeHeavy(): Promise<readonly Waiting[] | undefined> {
+    for (;;) {
+      const sender = this.firstWith(true);
+      if (sender) return [this.shift(sender)];
+      if (this.closed) return this.lastOnes();
+      await this.change('heavy');
+    }
+  }
+
+  /** Whether a delivery takes long, or may. */
+  isHeavy(waiting: Waiting): boolean {
+    const cost = costOf(waiting);
+    return cost >= heavyFrom || this.effortOf(waiting) >= heavyTime || this.efforts.isUnknown(senderOf(waiting), cost);
+  }
+
+  /** Learns how many milliseconds a delivery took a thread. */
+  took(waiting: Waiting, time: number): void {
+    this.efforts.learn(senderOf(waiting), costOf(waiting), time);
   }
 
   /** Has those who wait for deliveries go on without any, once the queue is empty. */
@@ -129,48 +160,70 @@ export class IntakeQueue {
     while (this.full(sender)) await new Promise<void>((resolve) => this.drained.push(resolve));
   }
 
-  private next(bytes: number): Group | undefined {
-    const deliveries: Waiting[] = [];
+  private nextGroup(bytes: number): readonly Waiting[] {
+    const group: Waiting[] = [];
     const passedOver = new Set<string>();
-    let room = bytes;
-    let holdsHeavy = false;
-    while (room > 0 && !holdsHeavy) {
-      const sender = [...this.senders.values()].find(({ name }) => !passedOver.has(name));
+    const room: Room = { bytes, time: groupTime };
+    while (room.bytes > 0) {
+      const sender = this.firstWith(false, passedOver);
       if (!sender) break;
-      const turn = this.turnOf(sender, room, deliveries.length === 0);
+      const turn = this.turnOf(sender, room, group.length === 0);
       if (turn.length === 0) passedOver.add(sender.name);
-      deliveries.push(...turn);
-      room -= turn.reduce((sum, waiting) => sum + costOf(waiting), 0);
-      holdsHeavy = turn.some(isHeavy);
-      this.endTurn(sender);
+      else this.endTurn(sender);
+      group.push(...turn);
     }
-    if (deliveries.length === 0) return undefined;
-    for (const resolve of this.drained.splice(0)) resolve();
-    if (!this.isEmpty || this.closed) this.wake();
-    if (holdsHeavy) this.isHeavyUnderWay = true;
-    return { deliveries, done: () => holdsHeavy && this.heavyDone() };
+    if (group.length > 0) this.roomAgain();
+    return group;
   }
 
-  /** What a sender gets into a group at a time, of the bytes that there is room for; the first of a group always fits. */
-  private turnOf(sender: Sender, room: number, isFirst: boolean): readonly Waiting[] {
+  /** What a sender gets into a group at a time, of what there is room for; the first of a group always fits. */
+  private turnOf(sender: Sender, room: Room, isFirst: boolean): readonly Waiting[] {
     const turn: Waiting[] = [];
     let bytes = 0;
     for (let next = sender.waiting[0]; next && bytes < turnBytes; next = sender.waiting[0]) {
       const begins = isFirst && turn.length === 0;
-      // A heavy delivery comes alone, while others may go on beside it.
-      if (isHeavy(next) ? !begins || this.isHeavyUnderWay : !begins && bytes + costOf(next) > room) break;
+      const [cost, effort] = [costOf(next), this.effortOf(next)];
+      if (this.isHeavy(next) || (!begins && (cost > room.bytes || effort > room.time))) break;
       sender.waiting.shift();
       this.count(sender.name, -next.bytes);
       turn.push(next);
-      bytes += costOf(next);
-      if (isHeavy(next)) break;
+      bytes += cost;
+      room.bytes -= cost;
+      room.time -= effort;
     }
     return turn;
   }
 
-  private heavyDone(): void {
-    this.isHeavyUnderWay = false;
-    this.wake();
+  private shift(sender: Sender): Waiting {
+    const first = sender.waiting.shift() as Waiting;
+    this.count(sender.name, -first.bytes);
+    this.endTurn(sender);
+    this.roomAgain();
+    return first;
+  }
+
+  /** Of a closed queue that holds only what others would take: they may have left already. */
+  private lastOnes(): readonly Waiting[] | undefined {
+    const [sender] = this.senders.values();
+    return sender && [this.shift(sender)];
+  }
+
+  /** The sender whose turn it is, of those whose next delivery takes long or does not. */
+  private firstWith(heavy: boolean, passedOver?: ReadonlySet<string>): Sender | undefined {
+    for (const sender of this.senders.values()) {
+      if (!passedOver?.has(sender.name) && this.isHeavy(sender.waiting[0] as Waiting) === heavy) return sender;
+    }
+    return undefined;
+  }
+
+  private effortOf(waiting: Waiting): number {
+    return this.efforts.expected(senderOf(waiting), costOf(waiting));
+  }
+
+  private roomAgain(): void {
+    for (const resolve of this.drained.splice(0)) resolve();
+    // What follows may be for the others who wait.
+    if (!this.isEmpty || this.closed) this.wake();
   }
 
   /** The sender goes to the end of the row; one of whom nothing waits leaves it. */
@@ -190,12 +243,13 @@ export class IntakeQueue {
     this.senderNamed(name).bytes += bytes;
   }
 
-  private change(): Promise<void> {
-    return new Promise((resolve) => this.takers.push(resolve));
+  private change(takers: Takers): Promise<void> {
+    return new Promise((resolve) => this.takers[takers].push(resolve));
   }
 
   private wake(): void {
-    for (const resolve of this.takers.splice(0, this.closed ? this.takers.length : 1)) resolve();
+    for (const takers of Object.values(this.takers))
+      for (const resolve of takers.splice(0, this.closed ? takers.length : 1)) resolve();
   }
 }
 
@@ -206,8 +260,4 @@ function senderOf({ sender, delivery }: Waiting): string {
 /** Bytes of a delivery once it is unpacked; none counts for nothing. */
 function costOf({ bytes, unpacked }: Waiting): number {
   return Math.max(1, unpacked ?? bytes);
-}
-
-function isHeavy(waiting: Waiting): boolean {
-  return costOf(waiting) >= heavyFrom;
 }

@@ -36,7 +36,7 @@ const message = (app: string, text: string): Uint8Array =>
 /** What was delivered: the texts of the messages by source. */
 async function delivered(): Promise<readonly (readonly [Delivery, readonly string[]])[]> {
   const group = await queue.take(maxQueuedBytes, 0);
-  return (group?.deliveries ?? []).map(({ delivery }) => [
+  return (group ?? []).map(({ delivery }) => [
     delivery,
     delivery.chunks.map((chunk) => new TextDecoder().decode(chunk).split(' - - - ')[1] ?? ''),
   ]);

@@ -11,9 +11,10 @@ import type { WriteOutTask, WrittenPiece } from './write-out.ts';
 
 /** The engine's worker threads. */
 export interface Pools {
-  /** How many deliveries can be processed at a time. */
+  /** How many groups of deliveries can be processed at a time, beside one delivery that takes long. */
   readonly processLanes: number;
-  readonly process: (task: Omit<ProcessTask, 'shapes'>) => Promise<ProcessResult | Unready>;
+  /** Has a group of deliveries processed; one that takes long by a thread of its own, which lets everything else go first. */
+  readonly process: (isHeavy: boolean, task: Omit<ProcessTask, 'shapes'>) => Promise<ProcessResult | Unready>;
   /** How many lanes read; a segment is always read by the same lane, so that it is opened once. */
   readonly readLanes: number;
   /** Has the reading lanes get ready for the first search; resolves when they are. */
@@ -27,11 +28,11 @@ export interface Pools {
   readonly read: <Kind extends ReadKind>(lane: number, task: ReadTask<Kind>) => Promise<ReadWork[Kind][1]>;
   /** Has the thread beside the lanes do something that nobody waits for: merging, cutting, trying again. */
   readonly aside: <Kind extends ReadKind>(task: ReadTask<Kind>) => Promise<ReadWork[Kind][1]>;
-  /** Reads the text of a plan; undefined when that takes longer than a text may. */
   /** Has a thread beside the lanes write found events out: what searches wait for is not behind it. */
   readonly writeOut: (task: WriteOutTask) => Promise<WrittenPiece>;
   /** Resolves when no lane reads anything, or after `patience` milliseconds. */
   readonly quiet: (patience: number) => Promise<void>;
+  /** Reads the text of a plan; undefined when that takes longer than a text may. */
   readonly planText: (task: PlanTextTask) => Promise<PlanTextAnswer | undefined>;
   readonly close: () => Promise<void>;
 }
@@ -60,6 +61,10 @@ export function startPools(
       workerData,
     });
   const process = pool('process.js', lanes, 1, 1);
+  const heavy = new Piscina({
+    ...{ filename: resolve(join(folder, 'process.js')), minThreads: 0, maxThreads: 1, idleTimeout: heavyIdle },
+    workerData: { ...workerData, niceness: heavyNiceness },
+  });
   // Those that read are started when something is to be read: what is sent to an engine that has just started comes first.
   const makeReaders = (): Piscina[] => Array.from({ length: lanes }, () => pool('read.js', 1, 2));
   let readers = lazily(makeReaders);
@@ -82,7 +87,7 @@ export function startPools(
   };
   return {
     processLanes: lanes,
-    process: (task) => process.run({ ...task, shapes: shapesVersion() }),
+    process: (isHeavy, task) => (isHeavy ? heavy : process).run({ ...task, shapes: shapesVersion() }),
     readLanes: lanes,
     warm,
     // What was found is fetched ahead of what is still looked for: of many searches some are answered soon, and lines come first.
@@ -101,10 +106,14 @@ export function startPools(
     quiet: (patience) => reading.quiet(patience),
     planText: (task) => withinTime(texts, task),
     close: async () => {
-      await Promise.all([process, ...readers(), merger(), writer, texts].map((workers) => workers.destroy()));
+      await Promise.all([process, heavy, ...readers(), merger(), writer, texts].map((workers) => workers.destroy()));
     },
   };
 }
+
+/** How long the thread for what takes long stays when there is none (ms), and how far it gives way: it gets a third of what others get. */
+const heavyIdle = 60_000;
+const heavyNiceness = 5;
 
 /** How long the thread that writes out stays when nothing is to be written, and what it keeps open: what it is at (ms, bytes). */
 const writerIdle = 30_000;

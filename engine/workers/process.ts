@@ -10,11 +10,15 @@ import { Allowances, type UsedDay } from '#core/routing/allowances.ts';
 import { Ledger } from '#core/routing/ledger.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
+import { giveWay } from './give-way.ts';
 import { handedOver } from './handed-over.ts';
 import { livePlan, PlanUnready } from './plans.ts';
 import { quickDeflate } from './quick-deflate.ts';
 import { readDelivery } from './read-delivery.ts';
 import { currentShape, refreshShapes, shaper } from './shapes.ts';
+import { workerNiceness } from './worker-database.ts';
+
+giveWay(workerNiceness());
 
 /** How much of what comes in this thread looks at for those who watch. */
 const lookShare = new LookShare();
@@ -49,6 +53,8 @@ export interface ProcessTask {
 /** What a worker made of some deliveries; nothing of it is stored yet. */
 export interface ProcessResult {
   readonly answers: readonly DeliveryAnswer[];
+  /** How many milliseconds each delivery took, with its part of what is made of all together. */
+  readonly times: readonly number[];
   readonly effects: Effects;
 }
 
@@ -92,7 +98,7 @@ export function processGroup(
   };
   shaper.begin();
   const takes = beginGroup(plan, group);
-  const answers = task.deliveries.map((delivery): DeliveryAnswer => {
+  const take = (delivery: Delivery): DeliveryAnswer => {
     const read = readDelivery(delivery);
     if ('kind' in read) return read;
     const { records, replaced } = read;
@@ -123,8 +129,23 @@ export function processGroup(
       problems: result.problems,
       notes: notesOf(result, replaced),
     };
+  };
+  const begun = performance.now();
+  const ends: number[] = [];
+  const answers = task.deliveries.map((delivery) => {
+    const answer = take(delivery);
+    ends.push(performance.now());
+    return answer;
   });
-  return { answers, ...takes.finish() };
+  const made = takes.finish();
+  return { answers, times: timesOf(begun, ends), ...made };
+}
+
+/** What each part of some work took, by when it ended, with its share of what came after all of them until now. */
+function timesOf(begun: number, ends: readonly number[]): readonly number[] {
+  const ended = ends.at(-1) ?? begun;
+  const share = (performance.now() - begun) / Math.max(ended - begun, 0.001);
+  return ends.map((end, i) => (end - (ends[i - 1] ?? begun)) * share);
 }
 
 function opened({ id, condition }: { readonly id: number; readonly condition: string }) {

@@ -74,6 +74,37 @@ describe('a delivery', () => {
   });
 });
 
+describe('a delivery that is made up of far too many parts is refused, not read', () => {
+  test.each([
+    ['lines', 'x\n'],
+    ['items of an array', '{},'],
+  ])('%s', (_, item) => {
+    const many = gzipSync(item.startsWith('{') ? `[${item.repeat(2_100_000)}{}]` : item.repeat(2_100_000));
+    expect(refusal(many, { gzip: true })).toMatchObject({ status: 413, message: expect.stringContaining('2,000,000') });
+  });
+
+  test.each([
+    ['records of OTLP', nested(Buffer.alloc(8_200_000, Buffer.from([0x12, 0])), 0x12, 0x0a), 'otlp-protobuf'],
+    [
+      'values of an attribute',
+      nested(Buffer.alloc(13_000_000, Buffer.from([0x0a, 0])), 0x2a, 0x12, 0x32, 0x12, 0x12, 0x0a),
+      'otlp-protobuf',
+    ],
+    ['objects of OTLP', Buffer.from(`{"resourceLogs":[${'{},'.repeat(6_100_000)}{}]}`), 'otlp-json'],
+  ] as const)('%s', (_, bytes, shape) => {
+    expect(refusal(gzipSync(bytes), { gzip: true, shape })).toMatchObject({ status: 413 });
+  });
+});
+
+/** Bytes as a protobuf field within fields, the innermost tag first. */
+function nested(bytes: Buffer, ...tags: readonly number[]): Buffer {
+  return tags.reduce((inner, tag) => {
+    const length: number[] = [];
+    for (let left = inner.length; left > 0; left >>>= 7) length.push((left & 127) | (left > 127 ? 128 : 0));
+    return Buffer.concat([Buffer.from([tag, ...length]), inner]);
+  }, bytes);
+}
+
 describe('masks of a source', () => {
   const masks = [
     { find: 'email', with: 'remove' },

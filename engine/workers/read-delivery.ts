@@ -3,7 +3,7 @@ import { LRUCache } from 'lru-cache';
 import { type EventBatch, withAttribute } from '#core/events/batch.ts';
 import { textColumn } from '#core/events/columns.ts';
 import { compileJoinRule, joinRecords } from '#core/formats/join.ts';
-import { checkOtlp, decodeOtlp, readOtlp } from '#core/formats/otlp.ts';
+import { countRecords, decodeOtlp, parseOtlp, readOtlp, TooManyParts } from '#core/formats/otlp.ts';
 import { type ReaderCache, type ReadResult, readRecords } from '#core/formats/read.ts';
 import { beginsArray, joinMessages, type Records, splitArray, splitLines } from '#core/formats/records.ts';
 import { compileMasks, type MaskRule, type Masks } from '#core/masks/mask.ts';
@@ -29,6 +29,14 @@ export interface ReadDelivery {
 
 /** Why nothing of a delivery could be read. */
 export type Refused = Extract<DeliveryAnswer, { kind: 'refused' | 'larger' }>;
+
+/** Most records of a delivery: some thirty bytes of each, if it is as long as one may be. */
+const mostRecords = 2_000_000;
+
+function tooMany(what: string): Refused {
+  const message = `The body has too many ${what}. Nothing of it was kept; send it in smaller requests.`;
+  return { kind: 'refused', status: 413, message };
+}
 
 /** Reads the records of a delivery as events: unpacked, masked as its source asks, with its labels; before any pipeline. */
 export function readDelivery(delivery: Delivery): ReadDelivery | Refused {
@@ -68,13 +76,15 @@ function unfold(delivery: Delivery): { readonly bytes: Uint8Array } | Refused {
 function readOtlpDelivery(delivery: Delivery, bytes: Uint8Array): ReadDelivery | Refused {
   const context = { received: delivery.received, backfill: delivery.backfill };
   try {
-    const request =
-      delivery.shape === 'otlp-json' ? checkOtlp(JSON.parse(new TextDecoder().decode(bytes))) : decodeOtlp(bytes);
+    const request = delivery.shape === 'otlp-json' ? parseOtlp(bytes) : decodeOtlp(bytes);
+    if (countRecords(request) > mostRecords)
+      return tooMany(`records: there may be ${mostRecords.toLocaleString('en')}`);
     const result = readOtlp(delivery.source, request, bytes.length, context);
     const masks = masksOf(delivery.masks);
     const batch = withLabels(masks ? maskBatch(result.batch, masks) : result.batch, delivery.labels);
     return { result: { ...result, batch }, records: undefined, replaced: false };
   } catch (error) {
+    if (error instanceof TooManyParts) return tooMany('parts');
     const reason = error instanceof Error ? error.message : String(error);
     return {
       kind: 'refused',
@@ -84,12 +94,13 @@ function readOtlpDelivery(delivery: Delivery, bytes: Uint8Array): ReadDelivery |
   }
 }
 
-function readLines(delivery: Delivery, unfolded: Uint8Array): ReadDelivery {
+function readLines(delivery: Delivery, unfolded: Uint8Array): ReadDelivery | Refused {
   const { columns, labels } = delivery;
   const joined =
     delivery.shape === 'messages' ? joinMessages(delivery.chunks.map((chunk) => validUtf8(chunk).bytes)) : undefined;
   const valid = joined ? { bytes: joined.bytes, replaced: false } : validUtf8(unfolded);
   const lines = joined ?? (isArray(delivery, valid.bytes) ? splitArray(valid.bytes) : splitLines(valid.bytes));
+  if (lines.count > mostRecords) return tooMany(`records: there may be ${mostRecords.toLocaleString('en')}`);
   const records = delivery.join ? joinRecords(lines, compileJoinRule(delivery.join)) : lines;
   const context = { received: delivery.received, backfill: delivery.backfill };
   const result = readRecords(delivery.source, records, delivery.format, context, readersOf(delivery.source));

@@ -1,6 +1,4 @@
-import { deflateRawSync } from 'node:zlib';
 import type { EventBatch } from '#core/events/batch.ts';
-import { allRows, gather } from '#core/events/select.ts';
 import type { CataloguePartial } from '#core/fields/catalogue.ts';
 import type { WindowTable } from '#core/metrics/metric-window.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
@@ -10,16 +8,16 @@ import type { Shadows } from '#core/rehearsal/shadows.ts';
 import type { ShapeLines } from '#core/rehearsal/shape-lines.ts';
 import { splitRejects } from '#core/routing/split-rejects.ts';
 import type { FetchedPartial } from '#core/search/search.ts';
-import { packSegment } from '#core/segments/pack.ts';
 import { allColumns } from '#core/segments/segment.ts';
 import type { ShapeUses } from '#core/suggestions/shape-uses.ts';
 import type { TalkerTable } from '#core/talkers/talker-table.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
 import { again } from '#store/again.ts';
-import { exchangeSegments, readParts } from '#store/segments.ts';
+import { readParts } from '#store/segments.ts';
 import { readTape } from '#store/tape.ts';
 import type { Delivery } from '../intake/delivery.ts';
 import { type CatalogueTask, catalogue } from './catalogue.ts';
+import { type CompactResult, type CompactTask, compact } from './compact.ts';
 import { type CutResult, type CutTask, cut } from './cut.ts';
 import { type FetchTask, fetch } from './fetch.ts';
 import { type FillMetricResult, type FillMetricTask, fillMetric } from './fill-metric.ts';
@@ -50,18 +48,6 @@ import { warmUp } from './warm-up.ts';
 import { workerConnections, workerDatabase, workerMemory } from './worker-database.ts';
 import { type WriteOutTask, type WrittenPiece, writeOut } from './write-out.ts';
 
-export interface CompactTask {
-  readonly kind: 'compact';
-  readonly tier: string;
-  readonly source: string;
-  readonly slot: number;
-  readonly revision: number;
-  readonly segments: readonly SegmentRef[];
-  /** Bytes as they arrived, of all the segments: those of earlier versions do not hold the sizes of single events. */
-  readonly bytes: number;
-  readonly now: number;
-}
-
 /** The events of a rehearsal: of the tape, rejects of one reason (empty: all), or deliveries from a time on. */
 export type RehearsalOf =
   | { readonly kind: 'tape'; readonly chunks: readonly number[]; readonly standsFor: number }
@@ -87,26 +73,6 @@ export interface WarmTask {
 
 const database = workerDatabase();
 const cache = new SegmentCache(database, workerMemory());
-
-/** Merges segments into one; false when others were faster. */
-async function compact(task: CompactTask): Promise<boolean> {
-  const fresh = new SegmentCache(database);
-  const batches = await fresh.batches(task.segments, () => allColumns);
-  if (batches.some((batch) => batch === undefined)) return false;
-  const selections = batches
-    .filter((batch): batch is EventBatch => batch !== undefined)
-    .map((batch) => ({ batch, rows: allRows(batch) }));
-  const { tier, slot, revision, bytes, now } = task;
-  const merged = packSegment(gather(task.source, selections), {
-    tier,
-    slot,
-    revision,
-    layout: 'columns',
-    deflate: (data) => deflateRawSync(data, { level: 5 }),
-    bytes,
-  });
-  return await exchangeSegments(database, { old: task.segments.map(({ id }) => id), added: [merged], now });
-}
 
 async function rehearse(task: RehearseTask): Promise<Rehearsal> {
   const rehearsal = newRehearsal();
@@ -148,7 +114,7 @@ async function warm(): Promise<boolean> {
 export interface ReadWork {
   readonly find: readonly [FindTask, FindResult];
   readonly fetch: readonly [FetchTask, FetchedPartial];
-  readonly compact: readonly [CompactTask, boolean];
+  readonly compact: readonly [CompactTask, CompactResult];
   readonly rehearse: readonly [RehearseTask, Rehearsal];
   readonly catalogue: readonly [CatalogueTask, CataloguePartial];
   readonly matches: readonly [MatchesTask, Matches];
@@ -181,7 +147,7 @@ interface Current {
 const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<ReadWork[Kind][1]> } = {
   find: (task) => find(cache, task),
   fetch: (task) => fetch(cache, task),
-  compact,
+  compact: (task) => compact(database, task),
   rehearse,
   catalogue,
   matches,

@@ -19,6 +19,8 @@ export interface WorkerSetting {
   readonly maskKey: string;
   /** Bytes of opened columns that a thread keeps. */
   readonly memory: number;
+  /** How far the thread gives way to others, as {@link giveWay} takes it; absent: not at all. */
+  readonly niceness?: number;
 }
 
 const nowhere = 'mysql://127.0.0.1:1/none';
@@ -29,6 +31,7 @@ const shape = object({
   standing: mixed((value): value is SharedArrayBuffer => value instanceof SharedArrayBuffer),
   maskKey: string().default(''),
   memory: number().default(1e8),
+  niceness: number().default(0),
 });
 
 function setting() {
@@ -51,6 +54,11 @@ export function workerDatabase(): Database {
 /** Bytes of opened columns that a worker thread keeps. */
 export function workerMemory(): number {
   return setting().memory;
+}
+
+/** How far a worker thread gives way to others. */
+export function workerNiceness(): number {
+  return setting().niceness;
 }
 
 /** What a worker thread hashes masked values with. */
