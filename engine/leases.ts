@@ -48,9 +48,9 @@ export class Leases {
   }
 
   /** Does something while this engine has the lease; else does nothing. */
-  async holding(name: string, work: (lease: Lease) => Promise<void>): Promise<void> {
+  async holding<Result>(name: string, work: (lease: Lease) => Promise<Result>): Promise<Result | undefined> {
     const lease = this.get(name);
-    if (lease) await work(lease);
+    return lease && (await work(lease));
   }
 
   /** Takes, renews and gives up; what an engine of this name had before it was started anew is given up first. */

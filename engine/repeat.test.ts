@@ -4,8 +4,15 @@ import { pauseAfter, type Repeated, repeat } from './repeat.ts';
 
 test('work that takes longer is done less often, within bounds', () => {
   const pause = { least: 2_000, most: 8_000, times: 50 };
-  expect([0, 30, 80, 160, 5_000].map((took) => pauseAfter(pause, took))).toEqual([2_000, 2_000, 4_000, 8_000, 8_000]);
-  expect(pauseAfter(500, 5_000)).toBe(500);
+  const after = [0, 30, 80, 160, 5_000].map((took) => pauseAfter(pause, { took, wasBusy: true }));
+  expect(after).toEqual([2_000, 2_000, 4_000, 8_000, 8_000]);
+  expect(pauseAfter(500, { took: 5_000, wasBusy: true })).toBe(500);
+});
+
+test('after a turn that had something to do more may come together', () => {
+  const pause = { least: 2_000, most: 8_000, times: 50, busy: 5_000 };
+  expect([0, 160].map((took) => pauseAfter(pause, { took, wasBusy: false }))).toEqual([2_000, 8_000]);
+  expect([0, 160].map((took) => pauseAfter(pause, { took, wasBusy: true }))).toEqual([5_000, 8_000]);
 });
 
 test('work that fails is done again, and is over once it was stopped', async () => {

@@ -6,32 +6,46 @@ export interface Repeated {
   readonly stop: () => Promise<void>;
 }
 
-/**
- * How long to wait (milliseconds) after something was done until it is done again: always as long, or `times` as long as it
- * took, within bounds, so that work which grows takes no more than its part of the time.
- */
-export type Pause = number | { readonly least: number; readonly most: number; readonly times: number };
+/** How long to wait until something is done again, in milliseconds: always as long, or as the last turn was. */
+export type Pause = number | TurnPause;
 
-/** Does something again and again; failures are logged and do not end it. */
-export function repeat(pause: Pause, log: Log, work: () => Promise<void>): Repeated {
+/** Work that grows takes no more than its part of the time, and what comes by and by is done together. */
+export interface TurnPause {
+  readonly least: number;
+  readonly most: number;
+  /** So many times as long as the turn took, between `least` and `most`. */
+  readonly times: number;
+  /** But at least so long after a turn that found something to do. */
+  readonly busy?: number;
+}
+
+/** A turn: how long it took (milliseconds), and whether there was something to do. */
+export interface Turn {
+  readonly took: number;
+  readonly wasBusy: boolean;
+}
+
+/** Does something again and again; failures are logged and do not end it. Work that resolves to true had something to do. */
+export function repeat(pause: Pause, log: Log, work: () => Promise<unknown>): Repeated {
   let timer: NodeJS.Timeout;
   let stopped = false;
   let working: Promise<void> = Promise.resolve();
   const turn = async (): Promise<void> => {
     const begun = performance.now();
+    let wasBusy = false;
     try {
-      await work();
+      wasBusy = (await work()) === true;
     } catch (error) {
       log.warn(`A regular task failed; it is tried again: ${error instanceof Error ? error.message : String(error)}`);
     }
-    if (!stopped) next(pauseAfter(pause, performance.now() - begun));
+    if (!stopped) next(pauseAfter(pause, { took: performance.now() - begun, wasBusy }));
   };
   const next = (wait: number): void => {
     timer = setTimeout(() => {
       working = turn();
     }, wait);
   };
-  next(pauseAfter(pause, 0));
+  next(pauseAfter(pause, { took: 0, wasBusy: false }));
   return {
     stop: async () => {
       stopped = true;
@@ -41,7 +55,9 @@ export function repeat(pause: Pause, log: Log, work: () => Promise<void>): Repea
   };
 }
 
-/** How long to wait after work that took so long (milliseconds). */
-export function pauseAfter(pause: Pause, took: number): number {
-  return typeof pause === 'number' ? pause : Math.min(pause.most, Math.max(pause.least, took * pause.times));
+/** How long to wait after a turn (milliseconds). */
+export function pauseAfter(pause: Pause, { took, wasBusy }: Turn): number {
+  if (typeof pause === 'number') return pause;
+  const least = Math.max(pause.least, wasBusy ? (pause.busy ?? 0) : 0);
+  return Math.max(least, Math.min(pause.most, took * pause.times));
 }

@@ -66,16 +66,17 @@ const restAfter = 600_000;
 const commitPatience = 12_000;
 /**
  * How long what groups brought for metrics and rankings waits to be put where it belongs: it takes about the fiftieth part of
- * a thread's time at most, as long as eight seconds are enough for that.
+ * a thread's time at most, as long as eight seconds are enough for that. What trickles in is gathered for a few seconds, while
+ * what comes after a silence is there at once.
  */
-const foldingPause: Pause = { least: 2_000, most: 8_000, times: 50 };
+const foldingPause: Pause = { least: 2_000, most: 8_000, times: 50, busy: 6_000 };
 
 /** Starts an engine as its environment says. Returns what runs, in the order in which it was started. */
 export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Promise<readonly Service[]> {
   const config = readConfig(environment);
   const services: Service[] = [];
   const regularly = (name: string, pause: Pause, work: () => Promise<unknown>): void => {
-    const { stop } = repeat(pause, log, async () => void (await work()));
+    const { stop } = repeat(pause, log, work);
     services.push({ name, quiet: stop });
   };
 
@@ -266,7 +267,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   });
   const folding = new MetricFolding(database);
   regularly('metrics', foldingPause, () =>
-    leases.holding(leaseNames.metrics, async (lease) => void (await folding.round(lease, Date.now()))),
+    leases.holding(leaseNames.metrics, async (lease) => (await folding.round(lease, Date.now())) > 0),
   );
   regularly('rolling up metrics', 20_000, () =>
     leases.holding(leaseNames.metrics, (lease) => rollUpMetrics(database, lease, Date.now())),
@@ -284,10 +285,8 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   regularly('expiry of metrics', 600_000, () =>
     leases.holding(leaseNames.metrics, () => expireMetrics(database, plan.current().plan, Date.now())),
   );
-  const talkerRound = (work: 'fold' | 'roll up'): Promise<void> =>
-    leases.holding(leaseNames.talkers, async (lease) => {
-      await pools.aside({ kind: 'talkerRound', lease, now: Date.now(), work });
-    });
+  const talkerRound = (work: 'fold' | 'roll up') =>
+    leases.holding(leaseNames.talkers, (lease) => pools.aside({ kind: 'talkerRound', lease, now: Date.now(), work }));
   regularly('talkers', foldingPause, () => talkerRound('fold'));
   regularly('rolling up talkers', 20_000, () => talkerRound('roll up'));
   regularly('expiry of talkers', 600_000, () =>

@@ -117,15 +117,16 @@ export async function readParts(
 /** A tier, source and slot: what segments share that may be merged. */
 export type SegmentPlace = Pick<StoredSegment, 'tier' | 'source' | 'slot'>;
 
-/** Where small segments lie that were stored after the one with the id `after`, and the greatest id there is. */
+/** Where small segments lie that were stored after the one with the id `after`, with how many, and the greatest id there is. */
 export async function newSmallPlaces(
   database: Database,
   after: number,
   below: number,
-): Promise<{ readonly places: readonly SegmentPlace[]; readonly last: number }> {
+): Promise<{ readonly places: readonly (SegmentPlace & { readonly count: number })[]; readonly last: number }> {
   const { tier, source, slot } = segments;
+  const last = sql<number>`max(${segments.id})`.mapWith(Number);
   const places = await database.db
-    .select({ tier, source, slot, last: sql<number>`max(${segments.id})`.mapWith(Number) })
+    .select({ tier, source, slot, last, count: sql<number>`count(*)`.mapWith(Number) })
     .from(segments)
     .where(and(gt(segments.id, after), isNull(segments.replacedAt), lt(segments.events, below)))
     .groupBy(tier, source, slot);

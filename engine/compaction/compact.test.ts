@@ -134,6 +134,20 @@ test('one that has too many fields to be merged is left alone, and those behind 
   expect(tasks[1]?.segments[0]?.id).toBe(tasks[0]?.segments[1]?.id);
 });
 
+test('while a slot fills, few events are not put together with many', async () => {
+  await add(1, 0, { events: 20_000 });
+  await add(10, 0, { events: 2 });
+  await add(1, 0, { events: 15 });
+  expect(await round()).toBe(11);
+  expect(tasks[0]?.segments.map(({ events }) => events)).toEqual([...Array(10).fill(2), 15]);
+});
+
+test('once a slot has ended all that is left of it is put together', async () => {
+  await add(1, 300_000, { events: 20_000 });
+  await add(3, 300_000, { events: 2 });
+  expect(await round()).toBe(4);
+});
+
 test('what could not be merged counts for nothing and does not end the engine', async () => {
   await add(10, 0);
   expect(await round(pools(async () => ({ merged: 0 })))).toBe(0);

@@ -10,6 +10,8 @@ import type { Pools } from '../workers/pools.ts';
 
 /** Segments below this many events are merged with others. */
 const smallBelow = 32_768;
+/** Segments of no more events than this are put together with any others. */
+const few = 500;
 /** This many small ones of the same kind are worth merging at once; fewer wait for {@link patience}. */
 const enough = 10;
 /** How long a small segment waits for others at most, in milliseconds. */
@@ -27,6 +29,8 @@ const longestPause = 3_600_000;
 interface Candidate extends SegmentPlace {
   /** When it is to be looked at again (milliseconds), and how often merging failed there. */
   at: number;
+  /** Small segments that were stored there since it was last looked at. */
+  fresh: number;
   failures: number;
 }
 
@@ -57,9 +61,10 @@ export class Compaction {
     for (const [key, candidate] of this.candidates) {
       if (merges >= mostMerges) break;
       if (candidate.at > now) continue;
+      candidate.fresh = 0;
       const small = (await smallSegments(this.database, candidate, smallBelow)).filter(({ id }) => !this.alone.has(id));
       const groups = apart(small, begins)
-        .map(nextGroup)
+        .map((one) => nextGroup(one, now))
         .filter(({ length }) => length >= 2);
       const group = groups.find((one) => isWorthIt(one, now)) ?? groups[0];
       if (!group) {
@@ -88,11 +93,14 @@ export class Compaction {
     }
     const { places, last } = await newSmallPlaces(this.database, this.last, smallBelow);
     this.last = last;
-    for (const { tier, source, slot } of places) {
+    for (const { tier, source, slot, count } of places) {
       const key = `${tier} ${source} ${slot}`;
       const known = this.candidates.get(key);
-      if (!known) this.candidates.set(key, { tier, source, slot, at: now, failures: 0 });
-      else if (known.failures === 0) known.at = now;
+      if (!known) this.candidates.set(key, { tier, source, slot, at: now, fresh: count, failures: 0 });
+      else {
+        known.fresh += count;
+        if (known.failures === 0) known.at = known.fresh >= enough ? now : Math.min(known.at, now + patience / 8);
+      }
     }
   }
 
@@ -138,16 +146,23 @@ function apart(
   return [...stretches.values()];
 }
 
-/** As many segments, oldest first, as fit into one. */
-function nextGroup(small: readonly StoredSegment[]): readonly StoredSegment[] {
+/**
+ * Segments to be put into one, oldest first, as many as fit. While their slot fills these are the smallest ones, and larger ones
+ * only where those before them hold as many events: so each event is rewritten a logarithmic number of times (the logarithmic
+ * method, Bentley and Saxe, 1980), instead of with every ten events that are added to many.
+ */
+function nextGroup(small: readonly StoredSegment[], now: number): readonly StoredSegment[] {
+  const grows = small.length > 0 && !isOver(small, now);
+  const inOrder = grows ? [...small].sort((a, b) => a.events - b.events || a.id - b.id) : small;
   const group: StoredSegment[] = [];
   let events = 0;
-  for (const segment of small) {
+  for (const segment of inOrder) {
     if (events + segment.events > maxSegmentEvents || group.length >= 200) break;
+    if (grows && group.length > 0 && segment.events > Math.max(events, few)) break;
     events += segment.events;
     group.push(segment);
   }
-  return group;
+  return group.sort((a, b) => a.id - b.id);
 }
 
 function isWorthIt(group: readonly StoredSegment[], now: number): boolean {

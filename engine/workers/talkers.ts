@@ -29,9 +29,10 @@ export interface TalkerRoundTask {
   readonly work: 'fold' | 'roll up';
 }
 
-/** Does a round of work on what groups brought for rankings. */
+/** Does a round of work on what groups brought for rankings; whether there was any. */
 export async function talkerRound({ lease, now, work }: TalkerRoundTask): Promise<boolean> {
-  await (work === 'fold' ? foldTalkers(workerDatabase(), lease, now) : rollUpTalkers(workerDatabase(), lease, now));
+  if (work === 'fold') return (await foldTalkers(workerDatabase(), lease, now)) > 0;
+  await rollUpTalkers(workerDatabase(), lease, now);
   return true;
 }
 

@@ -14,7 +14,8 @@ import type { Senders } from '../senders.ts';
 import type { SourceBounds } from '../source-bounds.ts';
 import { Unreadable } from './content.ts';
 import { fingerprintBytes, goesOnFrom, hashOf, markAt, reaches, withMark } from './identity.ts';
-import { closeFile, listFiles, look, type OpenFile, openFile, unpackedSize } from './open-file.ts';
+import { Listing, listFiles } from './listing.ts';
+import { closeFile, look, type OpenFile, openFile, unpackedSize } from './open-file.ts';
 import { recognise } from './recognise.ts';
 
 /** Bytes of a file that are sent on together. */
@@ -64,6 +65,7 @@ class Follower {
   private free: FilePosition[] | undefined;
   private readonly since: number;
   private readonly globs: string;
+  private readonly listing: Listing;
   private isSuperseded = false;
 
   constructor(
@@ -73,6 +75,7 @@ class Follower {
   ) {
     this.since = setting.senders.rewoundAt(source.name);
     this.globs = JSON.stringify(source.settings.globs);
+    this.listing = new Listing(source.settings.globs ?? []);
   }
 
   /**
@@ -120,6 +123,7 @@ class Follower {
       const reason = error instanceof Error && 'code' in error ? String(error.code) : 'it cannot be read';
       this.setting.log.warn(`${file.path} of ${this.source.name} is let go for now: ${reason}.`);
       this.files.delete(file.place);
+      this.listing.forget();
       if (file.position) this.free?.push(file.position);
       await closeFile(file);
     }
@@ -127,7 +131,8 @@ class Follower {
 
   private async openFiles(): Promise<void> {
     const { bounds } = this.setting;
-    const paths = await listFiles(this.source.settings.globs ?? []);
+    const paths = await this.listing.changed();
+    if (!paths) return;
     for (const file of this.files.values()) file.isListed = false;
     for (const path of paths) {
       const file = await openFile(path, (real) => bounds.allowsFile(real));

@@ -1,5 +1,4 @@
 import { type FileHandle, open, realpath } from 'node:fs/promises';
-import { glob } from 'tinyglobby';
 import type { FilePosition } from '#store/positions.ts';
 import { type Content, packedContent, plainContent, Unreadable } from './content.ts';
 
@@ -30,15 +29,6 @@ export interface OpenFile {
   readAt: number;
   /** The size and time of a packed file at which it could not be unpacked. */
   unreadable: string;
-}
-
-/** Most files of a source that are followed. */
-export const mostFiles = 1_000;
-
-/** The files that the patterns of a source name, as they lie there now. */
-export async function listFiles(globs: readonly string[]): Promise<readonly string[]> {
-  const paths = await glob([...globs], { absolute: true, onlyFiles: true });
-  return paths.sort().slice(0, mostFiles);
 }
 
 /** Opens a file; undefined where it is gone, cannot be read, or is none of those that `allowed` lets be read. */

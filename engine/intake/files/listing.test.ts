@@ -1,0 +1,67 @@
+import { mkdirSync, mkdtempSync, renameSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
+import { afterEach, beforeEach, expect, test } from 'vitest';
+import { Listing } from './listing.ts';
+
+let folder: string;
+
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'otter-listing-'));
+  mkdirSync(join(folder, 'below'));
+  for (const name of ['gate.log', 'gate.log.1', 'below/tide.log']) write(name);
+});
+
+afterEach(() => rmSync(folder, { recursive: true }));
+
+const write = (name: string): void => writeFileSync(join(folder, name), 'a line\n');
+
+/** Has the folder look as if nothing had happened in it for so many seconds. */
+function rest(seconds: number): void {
+  const time = Date.now() / 1_000 - seconds;
+  utimesSync(folder, time, time);
+}
+
+async function names(listing: Listing): Promise<readonly string[] | undefined> {
+  return (await listing.changed())?.map((path) => basename(path));
+}
+
+test('files are listed again only when their folder changed', async () => {
+  rest(60);
+  const listing = new Listing([join(folder, 'gate*')]);
+  expect(await names(listing)).toEqual(['gate.log', 'gate.log.1']);
+  expect(await names(listing)).toBeUndefined();
+  renameSync(join(folder, 'gate.log.1'), join(folder, 'gate.log.2'));
+  rest(30);
+  expect(await names(listing)).toEqual(['gate.log', 'gate.log.2']);
+  expect(await names(listing)).toBeUndefined();
+  listing.forget();
+  expect(await names(listing)).toEqual(['gate.log', 'gate.log.2']);
+});
+
+test('while a folder is being changed its files are listed each time', async () => {
+  rest(0);
+  const listing = new Listing([join(folder, 'gate*')]);
+  for (const name of ['gate.log.3', 'gate.log.4']) {
+    write(name);
+    rest(0);
+    expect(await names(listing)).toContain(name);
+  }
+});
+
+test('where other folders are looked through, files are listed each time', async () => {
+  rest(60);
+  for (const pattern of [join(folder, '*/tide.log'), join(folder, '**/tide.log'), join(folder, 'below')]) {
+    const listing = new Listing([pattern]);
+    for (let turn = 0; turn < 2; turn++) expect(await names(listing)).toEqual(['tide.log']);
+  }
+});
+
+test('a folder that is not there yet has no files, and those that it has later are found', async () => {
+  const listing = new Listing([join(folder, 'later/*')]);
+  expect(await names(listing)).toEqual([]);
+  expect(await names(listing)).toBeUndefined();
+  mkdirSync(join(folder, 'later'));
+  write('later/tide.log');
+  expect(await names(listing)).toEqual(['tide.log']);
+});
