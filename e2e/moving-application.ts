@@ -36,6 +36,8 @@ export async function startMoving(): Promise<MovingApplication> {
     FAKETIME_NO_CACHE: '1',
     // What waits, waits as long as it says.
     FAKETIME_DONT_FAKE_MONOTONIC: '1',
+    // It is moved on purpose.
+    CLOCK_LEAP: '400d',
   };
   Object.assign(process.env, moved);
   const started = startApplication(readSettings({ ...ports, DATA_DIR: folder }));

@@ -1,7 +1,8 @@
 import { totalmem } from 'node:os';
 import { join } from 'node:path';
 import { number, object, string, ValidationError } from 'yup';
-import { parseQuantity } from '#core/events/units.ts';
+import { parseDuration, parseQuantity } from '#core/events/units.ts';
+import { usualLeap } from './retention/clock-guard.ts';
 
 /** Where the engine listens and keeps things; from the environment. */
 export interface EngineConfig {
@@ -19,6 +20,8 @@ export interface EngineConfig {
   readonly storeFolder: string;
   readonly diskReserve: number | undefined;
   /** Internal API, always on loopback. */
+  /** How far the clock may go ahead between two looks before nothing is deleted for a day, in milliseconds. */
+  readonly clockLeap: number;
   readonly enginePort: number;
   /** What the web process proves itself with; without one, nobody may use the internal API. */
   readonly engineSecret: string;
@@ -67,6 +70,9 @@ const schema = object({
   DISK_RESERVE: string()
     .default('')
     .test('reserve', 'DISK_RESERVE is an amount such as 2GB', (text) => isSize(text)),
+  CLOCK_LEAP: string()
+    .default('')
+    .test('leap', 'CLOCK_LEAP is a duration such as 1d', (text) => text === '' || parseDuration(text) !== undefined),
   ENGINE_PORT: port(4319),
   ENGINE_SECRET: string().default(''),
   SOURCE_FOLDERS: string().default('/var/log'),
@@ -102,6 +108,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): EngineConfig {
       dataDir: values.DATA_DIR,
       storeFolder: values.STORE_FOLDER,
       diskReserve: parseQuantity(values.DISK_RESERVE)?.value,
+      clockLeap: parseDuration(values.CLOCK_LEAP) ?? usualLeap,
       enginePort: values.ENGINE_PORT,
       engineSecret: values.ENGINE_SECRET,
       sourceFolders: [...namesIn(values.SOURCE_FOLDERS), join(values.DATA_DIR, 'files')],

@@ -3,6 +3,7 @@ import { availableParallelism } from 'node:os';
 import { withSwitched } from '#core/plan/postures.ts';
 import { openDatabase, storeAnswers } from '#store/database.ts';
 import { installationValue } from '#store/installation.ts';
+import type { Lease } from '#store/leases.ts';
 import { migrateDatabase } from '#store/migrate.ts';
 import { apiServer } from './api/server.ts';
 import { ArrivalsHub } from './arrivals/arrivals-hub.ts';
@@ -45,6 +46,7 @@ import { openPlan } from './plan.ts';
 import { PlanSwitches } from './plan-switches.ts';
 import { LiveWork } from './plan-work.ts';
 import { type Pause, repeat } from './repeat.ts';
+import { ClockGuard } from './retention/clock-guard.ts';
 import { expireRound } from './retention/expire.ts';
 import { Rewinds } from './rewind.ts';
 import { HeaderCache } from './search/header-cache.ts';
@@ -130,6 +132,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const derived = derivedMetrics(database, pools, () => plan.current().plan);
   const disk = new DiskWatch(database, { folder: config.storeFolder, reserve: await reserveOf(config) }, log);
   await disk.look();
+  const clock = new ClockGuard(database, config.clockLeap, log);
   const hindrance = (): Hindrance | undefined => {
     if (disk.isFull) return 'full';
     return watch.isThere ? undefined : 'away';
@@ -231,6 +234,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
       switches,
       arrivals,
       disk,
+      clock,
     },
     ...{ config, maskKey, log },
   });
@@ -255,9 +259,10 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     }),
   );
   regularly('retention', 30_000, () =>
-    leases.holding(leaseNames.retention, () => {
+    leases.holding(leaseNames.retention, async () => {
       const now = Date.now();
-      return expireRound(database, withSwitched(plan.current().plan, switches.at(now)), now);
+      if (!(await clock.mayDelete(now))) return;
+      await expireRound(database, withSwitched(plan.current().plan, switches.at(now)), now);
     }),
   );
   const decisions = new ShapeDecisions(database);
@@ -269,8 +274,11 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   regularly('metrics', foldingPause, () =>
     leases.holding(leaseNames.metrics, async (lease) => (await folding.round(lease, Date.now())) > 0),
   );
+  /** Does something that deletes what is past its time, or makes it coarser, as the holder of a lease. */
+  const past = (name: string, work: (lease: Lease) => Promise<unknown>) =>
+    leases.holding(name, async (lease) => void ((await clock.mayDelete(Date.now())) && (await work(lease))));
   regularly('rolling up metrics', 20_000, () =>
-    leases.holding(leaseNames.metrics, (lease) => rollUpMetrics(database, lease, Date.now())),
+    past(leaseNames.metrics, (lease) => rollUpMetrics(database, lease, Date.now())),
   );
   regularly('filling metrics in', 2_000, () =>
     leases.holding(leaseNames.metrics, (lease) => fillRound({ database, pools, senders }, lease, plan.current())),
@@ -283,15 +291,13 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     leases.holding(leaseNames.metrics, () => noteSeriesOfToday(database, plan.current().plan, Date.now())),
   );
   regularly('expiry of metrics', 600_000, () =>
-    leases.holding(leaseNames.metrics, () => expireMetrics(database, plan.current().plan, Date.now())),
+    past(leaseNames.metrics, () => expireMetrics(database, plan.current().plan, Date.now())),
   );
-  const talkerRound = (work: 'fold' | 'roll up') =>
-    leases.holding(leaseNames.talkers, (lease) => pools.aside({ kind: 'talkerRound', lease, now: Date.now(), work }));
-  regularly('talkers', foldingPause, () => talkerRound('fold'));
-  regularly('rolling up talkers', 20_000, () => talkerRound('roll up'));
-  regularly('expiry of talkers', 600_000, () =>
-    leases.holding(leaseNames.talkers, () => expireTalkers(database, Date.now())),
-  );
+  const talkerRound = (work: 'fold' | 'roll up', lease: Lease) =>
+    pools.aside({ kind: 'talkerRound', lease, now: Date.now(), work });
+  regularly('talkers', foldingPause, () => leases.holding(leaseNames.talkers, (lease) => talkerRound('fold', lease)));
+  regularly('rolling up talkers', 20_000, () => past(leaseNames.talkers, (lease) => talkerRound('roll up', lease)));
+  regularly('expiry of talkers', 600_000, () => past(leaseNames.talkers, () => expireTalkers(database, Date.now())));
   regularly('rewinds', 1_000, () => leases.holding(leaseNames.rewinds, () => rewinds.resume()));
   regularly('listening to other engines', 1_000, () => learning.listen());
   regularly('closing minutes', 5_000, () => health.closeMinutes(Date.now(), isHolder(leaseNames.health)));

@@ -2,7 +2,7 @@ import type { CapView } from '../answers/caps.ts';
 import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
 import { dayInWords, dayOf } from '../costs/calendar.ts';
 import { formatCoins } from '../costs/format-coins.ts';
-import { formatBytes, formatCount } from '../events/units.ts';
+import { formatBytes, formatCount, formatDuration } from '../events/units.ts';
 import type { GrownKey } from '../metrics/grown-key.ts';
 import { amountOf, shareOf, type VolumeSum } from '../views/volumes.ts';
 import type { GroupView } from './views.ts';
@@ -11,6 +11,7 @@ import type { GroupView } from './views.ts';
 export interface Attention {
   readonly kind:
     | 'disk-full'
+    | 'clock-ahead'
     | 'silent-source'
     | 'silent-emitters'
     | 'parse-failures'
@@ -45,6 +46,20 @@ export function attentionFromDisk(free: number, since: number): Attention {
     detail: 'no events are accepted until there is room; senders are asked to retry',
     figure: `${formatBytes(free)} free`,
     since,
+  };
+}
+
+/** That the clock went ahead by so many milliseconds at once, for which nothing is deleted until then. */
+export function attentionFromClock(leapt: number, heldUntil: number, now: number): Attention {
+  return {
+    kind: 'clock-ahead',
+    level: 'caution',
+    source: '',
+    title: `The clock went ahead by ${formatDuration(leapt / 1_000)} at once`,
+    detail:
+      'nothing is deleted for a day, in case it is wrong; set it right, or leave it if nobody was here for that long',
+    figure: `${formatDuration(Math.max(60, (heldUntil - now) / 1_000))} left`,
+    since: heldUntil - day,
   };
 }
 

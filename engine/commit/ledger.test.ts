@@ -3,6 +3,7 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { tierContents } from '#store/segments.ts';
+import { expireRound } from '../retention/expire.ts';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
 import { sendSurely } from '../testing/surely.ts';
 
@@ -25,7 +26,7 @@ const minute = 60_000;
 const random = seededRandom(20_261_124);
 const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
 
-/** Some plan: steps that reject, discard, split and drop; tiers in any order, one of which lets go at once; exclusions. */
+/** Some plan: steps that reject, discard, split and drop; tiers that come and go, in any order, for shorter and longer, one of which lets go at once; exclusions. */
 function somePlan(): PlanDocument {
   const keep = (): string => pick(['none', 'all', '1 in 3']);
   const rule = (id: string, when: string) => ({ id, title: id, when, keep: keep() });
@@ -35,11 +36,11 @@ function somePlan(): PlanDocument {
     {
       id: 'high',
       title: 'High',
-      keep: '30d',
+      keep: pick(['30d', '20m']),
       when: 'n > 60',
       exclusions: [rule('x', 'kind = b'), rule('y', 'n > 80')],
     },
-    { id: 'low', title: 'Low', keep: '7d', when: 'n < 40', exclusions: [rule('z', 'kind in (a, c)')] },
+    { id: 'low', title: 'Low', keep: pick(['7d', '25m']), when: 'n < 40', exclusions: [rule('z', 'kind in (a, c)')] },
   ];
   return {
     plan: 1,
@@ -121,7 +122,8 @@ test('whatever the plans, through kills and over two engines, every minute of a 
   const outcomes = new Set(sums.filter(({ events }) => events > 0).map(({ outcome }) => outcome));
   for (const outcome of ['kept', 'excluded', 'sampled-out', 'passing', 'rejected', 'discarded', 'expired'])
     expect(outcomes).toContain(outcome);
-  // What the ledger calls kept is what is stored, in each tier; what had expired is nowhere.
+  // What the ledger calls kept is what is stored, in each tier, as what a revision lets go stays for a day; what had expired is nowhere.
+  await expireRound(one.database, everyOutcome, Date.now());
   const contents = new Map((await tierContents(one.database)).map(({ tier, events }) => [tier, events]));
   for (const tier of ['high', 'low', 'brief']) {
     const kept = sums.filter((sum) => sum.outcome === 'kept' && sum.tier === tier);

@@ -2,6 +2,7 @@ import {
   type Attention,
   attentionFromBudgets,
   attentionFromCaps,
+  attentionFromClock,
   attentionFromDisk,
   attentionFromHealth,
   attentionFromLedger,
@@ -42,6 +43,7 @@ export function standingOf(setting: OperationSetting): Standing {
       // Money is turned off at once.
       attention: async (now) => [
         ...(setting.disk.isFull ? [attentionFromDisk(setting.disk.free ?? 0, setting.disk.fullSince)] : []),
+        ...clockAhead(setting, now),
         ...(await gathered(now)),
         ...attentionFromBudgets(await monthOfCosts(setting, now), now),
       ],
@@ -50,6 +52,11 @@ export function standingOf(setting: OperationSetting): Standing {
     standings.set(setting, standing);
   }
   return standing;
+}
+
+function clockAhead({ clock }: OperationSetting, now: number): readonly Attention[] {
+  const leap = clock.leapAt(now);
+  return leap ? [attentionFromClock(leap.leapt, leap.heldUntil, now)] : [];
 }
 
 async function gather(setting: OperationSetting, now: number): Promise<readonly Attention[]> {

@@ -12,6 +12,7 @@ import type { Measures } from '../measures.ts';
 import type { PlanHolder } from '../plan.ts';
 import type { PlanSwitches } from '../plan-switches.ts';
 import type { LiveWork } from '../plan-work.ts';
+import type { ClockGuard } from '../retention/clock-guard.ts';
 import type { Rewinds } from '../rewind.ts';
 import type { HeaderCache } from '../search/header-cache.ts';
 import type { KnownFields } from '../search/known-fields.ts';
@@ -38,6 +39,7 @@ export interface OperationSetting {
   readonly shapes: ShapeCatalogue;
   readonly switches: PlanSwitches;
   readonly arrivals: ArrivalsHub;
+  readonly clock: Pick<ClockGuard, 'leapAt'>;
   readonly disk: Pick<DiskWatch, 'free' | 'fullSince' | 'isFull'>;
   readonly config: EngineConfig;
   /** The key with which masked values are hashed, hexadecimal. */

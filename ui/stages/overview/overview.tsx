@@ -137,7 +137,7 @@ function linkOf(item: Attention): string {
   if (item.metric !== undefined) return `/metrics?edit=${encodeURIComponent(item.metric)}`;
   if (item.tier !== undefined) return `/routing?tier=${encodeURIComponent(item.tier)}`;
   if (item.kind === 'set-aside') return '/parsing?view=rejects';
-  if (item.kind === 'disk-full') return '/sources';
+  if (item.kind === 'disk-full' || item.kind === 'clock-ahead') return '/sources';
   if (item.kind === 'parse-failures') return `/parsing?source=${item.source}`;
   if (item.kind === 'silent-emitters') {
     const show = 'count() as events, last(time) as last_seen by emitter sort by last_seen asc';
