@@ -13,7 +13,12 @@ const isTemplate = (text: string | undefined): boolean => !text || compileTempla
 /** What a source is set to beyond its name and kind. */
 export const settingsShape = object({
   masks: maskRules,
-  globs: array(string().required().max(500)).max(20),
+  globs: array(
+    string()
+      .required()
+      .max(500)
+      .matches(/^\P{Cc}*$/u, 'a pattern holds no control characters'),
+  ).max(20),
   join: joinRule.default(undefined),
   url: string()
     .matches(/^(https?|file):\/\//, 'an address begins with http://, https:// or file://')

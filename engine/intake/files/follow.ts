@@ -46,7 +46,8 @@ export function followFiles(setting: ReaderSetting): Repeated {
       followers.delete(name);
       await follower.close();
     }
-    await Promise.all(
+    // All are waited for, whatever becomes of one: nobody reads in a file twice at once.
+    const rounds = await Promise.allSettled(
       sources.map(async (source) => {
         const lease = leases.get(leaseNames.reading(source.name));
         if (!lease) return;
@@ -55,6 +56,7 @@ export function followFiles(setting: ReaderSetting): Repeated {
         await follower.round(source);
       }),
     );
+    for (const round of rounds) if (round.status === 'rejected') throw round.reason;
   });
 }
 

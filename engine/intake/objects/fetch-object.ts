@@ -52,9 +52,9 @@ function objectAddress(url: string, name: string): URL {
 }
 
 async function fileContent(path: string, bounds: SourceBounds): Promise<AsyncIterable<Uint8Array>> {
-  if (!bounds.allowsFile(await realpath(path)))
-    throw new ObjectFault('it lies in a folder that the installation does not allow', true);
-  return createReadStream(path);
+  const real = await realpath(path);
+  if (!bounds.allowsFile(real)) throw new ObjectFault('it lies in a folder that the installation does not allow', true);
+  return createReadStream(real);
 }
 
 /**

@@ -1,4 +1,4 @@
-import { readdir, stat } from 'node:fs/promises';
+import { readdir, realpath, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { array, number, object, string } from 'yup';
@@ -49,13 +49,22 @@ async function listOver(address: URL): Promise<ListedObject[]> {
 
 async function listFolder(folder: string, bounds: SourceBounds): Promise<ListedObject[]> {
   const names = (await readdir(folder, { recursive: true })).slice(0, mostObjects);
-  const all = await Promise.all(
-    names.map(async (name): Promise<ListedObject[]> => {
-      const path = join(folder, name);
-      // One that goes in this moment is not listed.
-      const facts = bounds.allowsFile(path) ? await stat(path).catch(() => undefined) : undefined;
-      return facts?.isFile() ? [{ name, version: String(Math.floor(facts.mtimeMs)), size: facts.size }] : [];
-    }),
-  );
-  return all.flat();
+  const all = await Promise.all(names.map((name) => listFile(folder, name, bounds)));
+  // Links make the same file known by many names, without end where one leads back to its own folder.
+  const byPlace = new Map<string, ListedObject>();
+  for (const { real, object } of all.flatMap((found) => found ?? [])) {
+    const before = byPlace.get(real);
+    if (!before || object.name.length < before.name.length) byPlace.set(real, object);
+  }
+  return [...byPlace.values()];
+}
+
+/** A file of a folder and where it really lies; undefined for what is none, may not be read, or goes in this moment. */
+async function listFile(folder: string, name: string, bounds: SourceBounds) {
+  const path = join(folder, name);
+  const real = await realpath(path).catch(() => undefined);
+  if (real === undefined || !bounds.allowsFile(real)) return undefined;
+  const facts = await stat(real).catch(() => undefined);
+  if (!facts?.isFile()) return undefined;
+  return { real, object: { name, version: String(Math.floor(facts.mtimeMs)), size: facts.size } };
 }
