@@ -10,10 +10,10 @@ import { addToken } from '../store/sources.ts';
 import type { Row } from './measure.ts';
 
 /** How long an engine is left alone, once it has taken in the two weeks, before it counts as resting; how long that is measured (milliseconds). */
-const settling = 90_000;
+const settling = 240_000;
 const measured = 60_000;
 /** An engine that takes less of a core over ten seconds has taken them in; so long that is waited for at most (milliseconds). */
-const calm = 0.25;
+const calm = 0.15;
 const calmWithin = 600_000;
 /** The part of a core that it may take then. */
 const mostAtRest = 0.03;

@@ -36,9 +36,13 @@ export interface EngineConfig {
   readonly metricsHosts: readonly string[];
   /** Bytes of opened columns that all reading threads keep together. */
   readonly memory: number;
+  /** After so long without a search the memory that searches took is given back, in milliseconds. */
+  readonly searchRest: number;
   readonly migrations: string;
   readonly workersFolder: string;
 }
+
+const usualSearchRest = 600_000;
 
 /** What is kept open where nothing is said: an eighth of the machine's memory, within bounds. */
 export const defaultMemory = Math.min(4e9, Math.max(3e8, totalmem() / 8));
@@ -85,6 +89,9 @@ const schema = object({
   ENGINE_MEMORY: string()
     .default('')
     .test('memory', 'ENGINE_MEMORY is an amount of at least 50MB, such as 2GB', (text) => isSize(text, leastMemory)),
+  SEARCH_REST: string()
+    .default('')
+    .test('rest', 'SEARCH_REST is a duration such as 10m', (text) => text === '' || parseDuration(text) !== undefined),
   MIGRATIONS: string().default('store/migrations'),
   WORKERS: string().default('.build/engine'),
 });
@@ -117,6 +124,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): EngineConfig {
       metricsToken: values.METRICS_TOKEN,
       metricsHosts: namesIn(values.METRICS_HOSTS),
       memory: parseQuantity(values.ENGINE_MEMORY)?.value ?? defaultMemory,
+      searchRest: parseDuration(values.SEARCH_REST) ?? usualSearchRest,
       migrations: values.MIGRATIONS,
       workersFolder: values.WORKERS,
     };

@@ -62,8 +62,6 @@ import { startPools } from './workers/pools.ts';
 
 /** How long a store that is starting too may take to answer, in milliseconds. */
 const startPatience = 120_000;
-/** The memory that searches took is given back after so long without one (milliseconds). */
-const restAfter = 600_000;
 /** How long what waits may take to be committed when the engine stops, in milliseconds. */
 const commitPatience = 12_000;
 /**
@@ -246,7 +244,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const isHolder = (name: string): boolean => leases.get(name) !== undefined;
   regularly('changes', 500, () => changes.look());
   regularly('the disk', 1_000, () => disk.look());
-  regularly('memory', 60_000, () => pools.giveBack(restAfter));
+  regularly('memory', Math.min(60_000, config.searchRest), () => pools.giveBack(config.searchRest));
   regularly('lost messages', 2_000, () => lost.book(Date.now()));
   let begins: MetricBegins = { upTo: 0, revisions: [] };
   regularly('merging', 3_000, () =>

@@ -130,6 +130,20 @@ test('much of a sender of whom nothing is known comes alone until it is', async 
   expect(sourcesOf(await queue.take(many, 0))).toEqual(['new']);
 });
 
+test('what waits goes to the others as soon as it is known to be for them', async () => {
+  const queue = new IntakeQueue();
+  for (let i = 0; i < 2; i++) queue.offer(waiting(300_000, 'new'));
+  const [first] = (await queue.takeHeavy()) ?? [];
+  const light = queue.take(many, 0);
+  queue.took(first as Waiting, 8);
+  expect(sourcesOf(await light)).toEqual(['new']);
+  for (let i = 0; i < 2; i++) queue.offer(waiting(1_000_000, 'new'));
+  const [second] = (await queue.take(1_000_000, 0)) ?? [];
+  const heavy = queue.takeHeavy();
+  queue.took(second as Waiting, 2_000);
+  expect(sourcesOf(await heavy)).toEqual(['new']);
+});
+
 test('once the queue is closed whoever takes gets whatever is left', async () => {
   const queue = new IntakeQueue();
   queue.offer({ ...waiting(20), unpacked: 60_000_000 });

@@ -137,6 +137,8 @@ export class IntakeQueue {
   /** Learns how many milliseconds a delivery took a thread. */
   took(waiting: Waiting, time: number): void {
     this.efforts.learn(senderOf(waiting), costOf(waiting), time);
+    // What waited for some may be for the others now.
+    if (!this.isEmpty) this.wake();
   }
 
   /** Has those who wait for deliveries go on without any, once the queue is empty. */

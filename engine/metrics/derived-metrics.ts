@@ -12,7 +12,8 @@ const freshFor = 5_000;
 /** Tells the derived metrics of the live plan as OpenMetrics text, at most some seconds old. */
 export function derivedMetrics(database: Database, pools: Pools, plan: () => PlanDocument): () => Promise<string> {
   const told = recent(freshFor, async (now) => {
-    return await pools.read(0, { kind: 'exposition', metrics: await exposedMetrics(database, plan()), now });
+    // Not in the lanes that searches use: their threads are given back when nobody searches, and this is asked for all the time.
+    return await pools.aside({ kind: 'exposition', metrics: await exposedMetrics(database, plan()), now });
   });
   return () => told(Date.now());
 }
