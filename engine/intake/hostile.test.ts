@@ -95,15 +95,16 @@ describe('beside a hostile sender a canary is answered within a second', () => {
   });
 
   test('bombs, honest and lying about their size, and bodies without a token', async () => {
-    const bomb = gzipSync(Buffer.alloc(60_000_000, '{"bomb":1}\n'));
+    const bomb = gzipSync(Buffer.alloc(60_000_000, '{"bomb":1,"pier":"pier-4 is empty"}\n'));
     const lying = Buffer.from(bomb);
     lying.writeUInt32LE(1_000, lying.length - 4);
     const tooLarge = gzipSync(Buffer.alloc(65_000_000));
+    const tooMany = gzipSync(Buffer.alloc(60_000_000, '{"bomb":1}\n'));
     const headers = { 'content-encoding': 'gzip' };
     let statuses: readonly number[] = [];
     const wait = await longestWait(async () => {
       const bombs = Promise.all(
-        [bomb, lying, tooLarge].map(async (body) => (await send(engine, 'hostile', body, headers)).status),
+        [bomb, lying, tooLarge, tooMany].map(async (body) => (await send(engine, 'hostile', body, headers)).status),
       );
       const refused = await Promise.all(
         Array.from({ length: 20 }, () =>
@@ -115,7 +116,7 @@ describe('beside a hostile sender a canary is answered within a second', () => {
     });
     expect(wait).toBeLessThan(patience);
     // A gzip that lies is told by its check sum, too.
-    expect(statuses).toEqual([200, 400, 413]);
+    expect(statuses).toEqual([200, 400, 413, 413]);
     const memory = /otter_memory_bytes (\d+)/.exec(await (await fetch(`${engine.intake}/metrics`)).text());
     expect(Number(memory?.[1])).toBeLessThan(1_600_000_000);
   });
