@@ -56,8 +56,7 @@ export function attentionFromClock(leapt: number, heldUntil: number, now: number
     level: 'caution',
     source: '',
     title: `The clock went ahead by ${formatDuration(leapt / 1_000)} at once`,
-    detail:
-      'nothing is deleted for a day, in case it is wrong; set it right, or leave it if nobody was here for that long',
+    detail: 'nothing is deleted for a day, in case it is wrong: correct it, or wait if nothing ran for that long',
     figure: `${formatDuration(Math.max(60, (heldUntil - now) / 1_000))} left`,
     since: heldUntil - day,
   };

@@ -31,6 +31,7 @@ export function clockAfter(before: ClockState | undefined, now: number, leap: nu
 /** Watches that a clock which is wrong does not delete what is stored. */
 export class ClockGuard {
   private state: ClockState | undefined;
+  private looking: Promise<ClockState> | undefined;
 
   constructor(
     private readonly database: Database,
@@ -46,7 +47,12 @@ export class ClockGuard {
   /** Looks at the clock; whether what is past its time may be deleted. */
   async mayDelete(now: number): Promise<boolean> {
     const { state } = this;
-    if (!state || now < state.at || now - state.at > lookEvery) this.state = await this.look(now);
+    if (!state || now < state.at || now - state.at > lookEvery) {
+      this.looking ??= this.look(now).finally(() => {
+        this.looking = undefined;
+      });
+      this.state = await this.looking;
+    }
     return this.leapAt(now) === undefined;
   }
 
