@@ -256,10 +256,12 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
       await compaction.round(begins, Date.now());
     }),
   );
+  /** Does something that deletes what is past its time, or makes it coarser, as the holder of a lease. */
+  const deleting = (name: string, work: (lease: Lease) => Promise<unknown>) =>
+    leases.holding(name, async (lease) => void ((await clock.mayDelete(Date.now())) && (await work(lease))));
   regularly('retention', 30_000, () =>
-    leases.holding(leaseNames.retention, async () => {
+    deleting(leaseNames.retention, async () => {
       const now = Date.now();
-      if (!(await clock.mayDelete(now))) return;
       await expireRound(database, withSwitched(plan.current().plan, switches.at(now)), now);
     }),
   );
@@ -272,11 +274,8 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   regularly('metrics', foldingPause, () =>
     leases.holding(leaseNames.metrics, async (lease) => (await folding.round(lease, Date.now())) > 0),
   );
-  /** Does something that deletes what is past its time, or makes it coarser, as the holder of a lease. */
-  const past = (name: string, work: (lease: Lease) => Promise<unknown>) =>
-    leases.holding(name, async (lease) => void ((await clock.mayDelete(Date.now())) && (await work(lease))));
   regularly('rolling up metrics', 20_000, () =>
-    past(leaseNames.metrics, (lease) => rollUpMetrics(database, lease, Date.now())),
+    deleting(leaseNames.metrics, (lease) => rollUpMetrics(database, lease, Date.now())),
   );
   regularly('filling metrics in', 2_000, () =>
     leases.holding(leaseNames.metrics, (lease) => fillRound({ database, pools, senders }, lease, plan.current())),
@@ -289,13 +288,15 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     leases.holding(leaseNames.metrics, () => noteSeriesOfToday(database, plan.current().plan, Date.now())),
   );
   regularly('expiry of metrics', 600_000, () =>
-    past(leaseNames.metrics, () => expireMetrics(database, plan.current().plan, Date.now())),
+    deleting(leaseNames.metrics, () => expireMetrics(database, plan.current().plan, Date.now())),
   );
   const talkerRound = (work: 'fold' | 'roll up', lease: Lease) =>
     pools.aside({ kind: 'talkerRound', lease, now: Date.now(), work });
   regularly('talkers', foldingPause, () => leases.holding(leaseNames.talkers, (lease) => talkerRound('fold', lease)));
-  regularly('rolling up talkers', 20_000, () => past(leaseNames.talkers, (lease) => talkerRound('roll up', lease)));
-  regularly('expiry of talkers', 600_000, () => past(leaseNames.talkers, () => expireTalkers(database, Date.now())));
+  regularly('rolling up talkers', 20_000, () => deleting(leaseNames.talkers, (lease) => talkerRound('roll up', lease)));
+  regularly('expiry of talkers', 600_000, () =>
+    deleting(leaseNames.talkers, () => expireTalkers(database, Date.now())),
+  );
   regularly('rewinds', 1_000, () => leases.holding(leaseNames.rewinds, () => rewinds.resume()));
   regularly('listening to other engines', 1_000, () => learning.listen());
   regularly('closing minutes', 5_000, () => health.closeMinutes(Date.now(), isHolder(leaseNames.health)));

@@ -142,6 +142,14 @@ test('while a slot fills, few events are not put together with many', async () =
   expect(tasks[0]?.segments.map(({ events }) => events)).toEqual([...Array(10).fill(2), 15]);
 });
 
+test('what is left of a slot that still filled is put together once it has ended', async () => {
+  await add(1, 300_000, { events: 2 });
+  await add(1, 200_000, { events: 600 });
+  await add(1, 0, { events: 20_000 });
+  expect(await round()).toBe(0);
+  expect(await round(undefined, 130_000)).toBe(3);
+});
+
 test('once a slot has ended all that is left of it is put together', async () => {
   await add(1, 300_000, { events: 20_000 });
   await add(3, 300_000, { events: 2 });

@@ -11,7 +11,7 @@ import type { Pools } from '../workers/pools.ts';
 /** Segments below this many events are merged with others. */
 const smallBelow = 32_768;
 /** Segments of no more events than this are put together with any others. */
-const few = 500;
+const fewEvents = 500;
 /** This many small ones of the same kind are worth merging at once; fewer wait for {@link patience}. */
 const enough = 10;
 /** How long a small segment waits for others at most, in milliseconds. */
@@ -70,19 +70,25 @@ export class Compaction {
       if (!group) {
         // What was processed under a plan that is taken up in a moment is looked at again then.
         if (small.some(({ revision }) => revision > begins.upTo)) candidate.at = now + patience / 8;
-        else this.candidates.delete(key);
+        else this.leave(key, candidate, small, now);
         continue;
       }
       if (!isWorthIt(group, now)) {
         // The slot still fills, or has just ended: it is looked at again when the newest has waited long enough.
-        candidate.at = now + (group.length >= 3 ? patience / 8 : patience);
-        if (group.length < 3 && isOver(group, now)) this.candidates.delete(key);
+        if (group.length >= 3) candidate.at = now + patience / 8;
+        else this.leave(key, candidate, small, now);
         continue;
       }
       merges++;
       merged += await this.merge(candidate, group, now);
     }
     return merged;
+  }
+
+  /** Leaves a place where nothing is to be merged: for good once its slot has ended, else until it may have. */
+  private leave(key: string, candidate: Candidate, small: readonly StoredSegment[], now: number): void {
+    if (small.length === 0 || isOver(small, now)) this.candidates.delete(key);
+    else candidate.at = now + patience;
   }
 
   /** Places where small segments were stored since the last round. */
@@ -158,7 +164,7 @@ function nextGroup(small: readonly StoredSegment[], now: number): readonly Store
   let events = 0;
   for (const segment of inOrder) {
     if (events + segment.events > maxSegmentEvents || group.length >= 200) break;
-    if (grows && group.length > 0 && segment.events > Math.max(events, few)) break;
+    if (grows && group.length > 0 && segment.events > Math.max(events, fewEvents)) break;
     events += segment.events;
     group.push(segment);
   }

@@ -52,6 +52,11 @@ export function Overview() {
           </p>
         </Nothing>
       )}
+      {data && data.arrived.events === 0 && data.attention.length > 0 && (
+        <div className="mt-6 max-w-[560px]">
+          <Needs attention={data.attention} />
+        </div>
+      )}
       {data && data.arrived.events > 0 && (
         <div className="mt-4 flex gap-6">
           <div className="min-w-0 flex-1">
