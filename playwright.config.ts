@@ -5,7 +5,12 @@ export default defineConfig({
   globalSetup: './e2e/global-setup.ts',
   timeout: 60_000,
   expect: { timeout: 15_000 },
-  workers: 1,
+  workers: 2,
+  // Screens are only looked at, two at a time; what changes the plan and the store comes after them, one by one.
+  projects: [
+    { name: 'screens', testMatch: 'screens.spec.ts', fullyParallel: true },
+    { name: 'all else', testIgnore: 'screens.spec.ts', dependencies: ['screens'], workers: 1 },
+  ],
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },

@@ -1,4 +1,4 @@
-import { spawn, spawnSync } from 'node:child_process';
+import { type ChildProcessWithoutNullStreams, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { once } from 'node:events';
 import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
@@ -9,6 +9,14 @@ import { expect, test } from './application.ts';
 
 const parts = ['app', 'cli', 'core', 'demo', 'engine', 'store', 'scripts', 'ui', 'proxy.ts', 'next-env.d.ts'];
 const settings = ['package.json', 'package-lock.json', 'tsconfig.json', 'next.config.ts', 'postcss.config.mjs'];
+
+/** What a process says until it ends. */
+async function said(process: ChildProcessWithoutNullStreams): Promise<string> {
+  let text = '';
+  process.stdout.on('data', (more) => (text += more));
+  await once(process, 'close');
+  return text;
+}
 
 /** What of the web process is left out, as nothing here asks for it and it takes long to build. */
 const unasked = new Set(
@@ -53,9 +61,8 @@ test('what the document adds is compiled, counts events, is a command in the aud
   test.setTimeout(420_000);
   const touched = applyDocument('docs/adding.md', copy);
   expect(touched.filter((file) => file.includes('consumers/') || file.includes('writers/'))).toHaveLength(4);
-  const types = spawnSync('node', ['node_modules/typescript/bin/tsc', '-p', '.'], { cwd: copy, encoding: 'utf8' });
-  // What the copy leaves out (tests that are about the whole project) may be missed; nothing that was touched may.
-  for (const file of touched) expect(types.stdout).not.toContain(file);
+  // The types are looked at while it is built and starts.
+  const types = said(spawn('node', ['node_modules/typescript/bin/tsc', '-p', '.'], { cwd: copy }));
 
   const ports = await Promise.all(Array.from({ length: 7 }, freePort));
   const [WEB_PORT, INTAKE_PORT, ENGINE_PORT, SYSLOG_PORT, DB_PORT, SYSLOG_TLS_PORT, OBJECTS_PORT] = ports.map(String);
@@ -100,6 +107,8 @@ test('what the document adds is compiled, counts events, is a command in the aud
       'POST /api/sources',
     ]);
     await context.close();
+    // What the copy leaves out (tests that are about the whole project) may be missed; nothing that was touched may.
+    for (const file of touched) expect(await types).not.toContain(file);
   } finally {
     const ended = once(started, 'exit');
     started.kill('SIGTERM');

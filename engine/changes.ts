@@ -1,12 +1,15 @@
 import { changeCount } from '#store/counters.ts';
 import type { Database } from '#store/database.ts';
+import type { News } from '#store/news.ts';
 import type { StoreWatch } from './store-watch.ts';
 
 /** Everything is looked at again after so long even if nothing is said to have changed (milliseconds). */
-const lookAnyway = 15_000;
+const lookAnyway = 60_000;
 
 /** Keeps this engine up to date with what people change, at whichever engine: it looks whether something has, and reads it. */
 export class Changes {
+  /** What was new at the last look; undefined before the first. */
+  news: News | undefined;
   private seen = -1;
   private lookedAt = 0;
 
@@ -27,8 +30,10 @@ export class Changes {
 
   /** Looks whether something changed since the last time. */
   async look(): Promise<void> {
-    const count = await this.watch.look();
-    if (count === undefined || (count === this.seen && Date.now() - this.lookedAt < lookAnyway)) return;
+    const news = await this.watch.look();
+    if (!news) return;
+    this.news = news;
+    if (news.changes === this.seen && Date.now() - this.lookedAt < lookAnyway) return;
     await this.refresh();
   }
 }

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { openLog } from './log.ts';
-import { pauseAfter, type Repeated, repeat } from './repeat.ts';
+import { onBeat, pauseAfter, type Repeated, repeat } from './repeat.ts';
 
 test('work that takes longer is done less often, within bounds', () => {
   const pause = { least: 2_000, most: 8_000, times: 50 };
@@ -13,6 +13,16 @@ test('after a turn that had something to do more may come together', () => {
   const pause = { least: 2_000, most: 8_000, times: 50, busy: 5_000 };
   expect([0, 160].map((took) => pauseAfter(pause, { took, wasBusy: false }))).toEqual([2_000, 8_000]);
   expect([0, 160].map((took) => pauseAfter(pause, { took, wasBusy: true }))).toEqual([5_000, 8_000]);
+});
+
+test('turns of all tasks fall on the same beats, those that come more often do not', () => {
+  for (const now of [1_000.4, 1_013, 1_249, 1_251, 1_499.7])
+    for (const wait of [500, 1_000, 2_600]) {
+      const begins = now + onBeat(now, wait);
+      expect(Math.abs(begins - Math.round(begins / 500) * 500)).toBeLessThanOrEqual(1);
+      expect(Math.abs(begins - now - wait)).toBeLessThanOrEqual(251);
+    }
+  expect(onBeat(1_013, 20)).toBe(20);
 });
 
 test('work that fails is done again, and is over once it was stopped', async () => {

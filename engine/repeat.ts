@@ -19,6 +19,9 @@ export interface TurnPause {
   readonly busy?: number;
 }
 
+/** Turns begin on multiples of so many milliseconds, those of all tasks together: a process that rests is woken less often. */
+const beat = 500;
+
 /** A turn: how long it took (milliseconds), and whether there was something to do. */
 export interface Turn {
   readonly took: number;
@@ -41,9 +44,12 @@ export function repeat(pause: Pause, log: Log, work: () => Promise<unknown>): Re
     if (!stopped) next(pauseAfter(pause, { took: performance.now() - begun, wasBusy }));
   };
   const next = (wait: number): void => {
-    timer = setTimeout(() => {
-      working = turn();
-    }, wait);
+    timer = setTimeout(
+      () => {
+        working = turn();
+      },
+      onBeat(performance.now(), wait),
+    );
   };
   next(pauseAfter(pause, { took: 0, wasBusy: false }));
   return {
@@ -53,6 +59,12 @@ export function repeat(pause: Pause, log: Log, work: () => Promise<unknown>): Re
       await working;
     },
   };
+}
+
+/** How long to wait from `now` on (milliseconds) for about as long as `wait`, until a beat; what is not to wait that long does not. */
+export function onBeat(now: number, wait: number): number {
+  if (wait < beat) return wait;
+  return Math.ceil(Math.round((now + wait) / beat) * beat - now);
 }
 
 /** How long to wait after a turn (milliseconds). */

@@ -84,7 +84,8 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   services.push({ name: 'the store', stop: database.close });
   await storeAnswers(database, startPatience);
   await migrateDatabase(database, config.migrations);
-  const watch = new StoreWatch(config.databaseUrl, database, log);
+  const engine = await engineId(config.dataDir, config.intakePort);
+  const watch = new StoreWatch(config.databaseUrl, database, engine, log);
   services.push({ name: 'the watch over the store', stop: () => watch.close() });
   const maskKey = await installationValue(database, 'mask-key', () => randomBytes(32).toString('hex'));
   // The threads get ready while the rest is read.
@@ -97,7 +98,6 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     () => shapes.version,
   );
   services.push({ name: 'the worker threads', stop: pools.close });
-  const engine = await engineId(config.dataDir, config.intakePort);
 
   const lookups = new LookupTables(database);
   const plan = await openPlan(database, () => ({ table: (name) => lookups.get(name), place: placeOf }));
@@ -242,6 +242,9 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const compaction = new Compaction(database, pools, measures, log);
   const volumes = new VolumeWatch(database);
   const isHolder = (name: string): boolean => leases.get(name) !== undefined;
+  /** Whether there was something to do at the last look. */
+  const isThere = (what: 'hasNewShapes' | 'hasRewinds' | 'hasFills' | 'hasToldByOthers'): boolean =>
+    changes.news?.[what] ?? true;
   regularly('changes', 500, () => changes.look());
   regularly('the disk', 1_000, () => disk.look());
   regularly('memory', Math.min(60_000, config.searchRest), () => pools.giveBack(config.searchRest));
@@ -267,8 +270,9 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   );
   const decisions = new ShapeDecisions(database);
   regularly('shapes', 1_000, async () => {
-    await leases.holding(leaseNames.shapes, async (lease) => void (await decisions.round(lease)));
-    await shapes.refresh();
+    const decides = (lease: Lease): Promise<boolean> => decisions.round(lease);
+    const decided = isThere('hasNewShapes') && (await leases.holding(leaseNames.shapes, decides));
+    await (decided ? shapes.refresh() : shapes.follow(changes.news?.shapesVersion ?? 0));
   });
   const folding = new MetricFolding(database);
   regularly('metrics', foldingPause, () =>
@@ -277,9 +281,10 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   regularly('rolling up metrics', 20_000, () =>
     deleting(leaseNames.metrics, (lease) => rollUpMetrics(database, lease, Date.now())),
   );
-  regularly('filling metrics in', 2_000, () =>
-    leases.holding(leaseNames.metrics, (lease) => fillRound({ database, pools, senders }, lease, plan.current())),
-  );
+  regularly('filling metrics in', 2_000, async () => {
+    if (!isThere('hasFills')) return;
+    await leases.holding(leaseNames.metrics, (lease) => fillRound({ database, pools, senders }, lease, plan.current()));
+  });
   const otlp = new OtlpMetrics({ database, pools, plan: () => plan.current().plan, log, url: config.metricsUrl });
   regularly('sending metrics', 60_000, () =>
     leases.holding(leaseNames.metrics, async () => void (await otlp.send(Date.now()))),
@@ -297,8 +302,10 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   regularly('expiry of talkers', 600_000, () =>
     deleting(leaseNames.talkers, () => expireTalkers(database, Date.now())),
   );
-  regularly('rewinds', 1_000, () => leases.holding(leaseNames.rewinds, () => rewinds.resume()));
-  regularly('listening to other engines', 1_000, () => learning.listen());
+  regularly('rewinds', 1_000, async () => {
+    if (isThere('hasRewinds')) await leases.holding(leaseNames.rewinds, () => rewinds.resume());
+  });
+  regularly('listening to other engines', 1_000, () => learning.listen(isThere('hasToldByOthers')));
   regularly('closing minutes', 5_000, () => health.closeMinutes(Date.now(), isHolder(leaseNames.health)));
   regularly('volumes', 120_000, () =>
     leases.holding(leaseNames.health, ({ token }) => volumes.look(Date.now(), token)),

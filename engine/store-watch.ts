@@ -1,6 +1,6 @@
 import { BroadcastChannel } from 'node:worker_threads';
-import { changeCount } from '#store/counters.ts';
 import { type Database, openDatabase } from '#store/database.ts';
+import { type News, readNews } from '#store/news.ts';
 import { nodeIsSynced } from '#store/node-state.ts';
 import { StoreStanding } from '#store/standing.ts';
 import type { Log } from './log.ts';
@@ -28,6 +28,7 @@ export class StoreWatch {
   constructor(
     address: string,
     private readonly database: Database,
+    private readonly engine: string,
     private readonly log: Log,
   ) {
     this.probe = openDatabase(address, 1, new StoreStanding());
@@ -40,20 +41,19 @@ export class StoreWatch {
     return !this.database.standing.isSilent;
   }
 
-  /** How many changes people have made so far, by which to see that the store answers; undefined where it does not. */
-  async look(): Promise<number | undefined> {
+  /** Looks what is new, by which to see that the store answers; undefined where it does not. */
+  async look(): Promise<News | undefined> {
     const { standing, nodes } = this.database;
     const begun = performance.now();
-    let count = await this.ask(standing.node, patience);
+    let news = await this.ask(standing.node, patience);
     // A connection that died meanwhile fails at once, and says nothing of the node.
-    if (count === undefined && performance.now() - begun < otherPatience)
-      count = await this.ask(standing.node, otherPatience);
-    if (count !== undefined) return this.found(standing.node, count);
+    if (!news && performance.now() - begun < otherPatience) news = await this.ask(standing.node, otherPatience);
+    if (news) return this.found(standing.node, news);
     this.silence();
     for (let step = 1; step < nodes; step++) {
       const node = (standing.node + step) % nodes;
       const there = await this.ask(node, otherPatience);
-      if (there !== undefined) return this.found(node, there);
+      if (there) return this.found(node, there);
     }
     return undefined;
   }
@@ -64,7 +64,7 @@ export class StoreWatch {
     await this.probe.close();
   }
 
-  private async ask(node: number, time: number): Promise<number | undefined> {
+  private async ask(node: number, time: number): Promise<News | undefined> {
     const { probe } = this;
     if (probe.standing.node !== node) probe.cut();
     probe.standing.node = node;
@@ -73,15 +73,15 @@ export class StoreWatch {
       timer = setTimeout(() => setTimeout(() => resolve(undefined), grace), time);
     });
     const asked = this.askAtAll().catch(() => undefined);
-    const count = await Promise.race([asked, late]).finally(() => clearTimeout(timer));
-    if (count === undefined) probe.cut();
-    return count;
+    const news = await Promise.race([asked, late]).finally(() => clearTimeout(timer));
+    if (!news) probe.cut();
+    return news;
   }
 
-  private async askAtAll(): Promise<number | undefined> {
+  private async askAtAll(): Promise<News | undefined> {
     const { probe } = this;
     if (probe.nodes > 1 && !(await nodeIsSynced(probe))) return undefined;
-    return await changeCount(probe);
+    return await readNews(probe.db, this.engine);
   }
 
   private silence(): void {
@@ -92,7 +92,7 @@ export class StoreWatch {
     this.log.warn('The store does not answer. Nothing is acknowledged until it does.');
   }
 
-  private found(node: number, count: number): number {
+  private found(node: number, news: News): News {
     const { standing } = this.database;
     const isOther = node !== standing.node;
     standing.node = node;
@@ -103,7 +103,7 @@ export class StoreWatch {
       );
     }
     if (isOther) this.cut();
-    return count;
+    return news;
   }
 
   private cut(): void {

@@ -113,7 +113,7 @@ const testParts = {
     const { buildEngine, buildWeb } = await import('./build.mjs');
     await buildEngine();
     buildWeb();
-    const pattern = words.length > 0 ? ['--grep', withAll(words)] : [];
+    const pattern = words.length > 0 ? ['--no-deps', '--grep', withAll(words)] : [];
     run('browser', ['node_modules/@playwright/test/cli.js', 'test', ...pattern]);
   },
 };

@@ -1,6 +1,6 @@
-import { and, eq, gte, inArray, lt, sql } from 'drizzle-orm';
+import { and, eq, gte, inArray, lt, type SQL, sql } from 'drizzle-orm';
 import type { CapUse } from '#core/routing/allowances.ts';
-import type { Database, Queryable } from './database.ts';
+import { type Database, later, type Queryable } from './database.ts';
 import { capDays, ledger } from './schema.ts';
 
 /** What a tier with a cap kept on a day, and what was past the cap. Milliseconds, events, bytes as they arrived. */
@@ -79,6 +79,14 @@ export async function removeCapUse(tx: Queryable, source: string, since: number)
     .where(gte(capDays.day, since - day));
 }
 
+/** What becomes of a day that was begun. */
+const moreUse = {
+  events: sql`${capDays.events} + values(${capDays.events})`,
+  bytes: sql`${capDays.bytes} + values(${capDays.bytes})`,
+  overEvents: sql`${capDays.overEvents} + values(${capDays.overEvents})`,
+  overBytes: sql`${capDays.overBytes} + values(${capDays.overBytes})`,
+};
+
 /**
  * Adds what a group keeps to the days of its tiers; call it inside the group's transaction, late, as the days stay locked
  * until it commits. Throws {@link CapSpent} where others took so much meanwhile that it would be more than a day allows.
@@ -87,23 +95,25 @@ export async function addCapUse(tx: Queryable, uses: readonly CapUse[]): Promise
   // Always in the same order, so that two groups wait for each other and neither for both.
   const ordered = [...uses].sort((a, b) => (a.tier === b.tier ? a.day - b.day : a.tier < b.tier ? -1 : 1));
   for (const { tier, day, events, bytes, overEvents, overBytes, unit, amount } of ordered) {
-    await tx
+    const adding = tx
       .insert(capDays)
       .values({ tier, day, events, bytes, overEvents, overBytes })
-      .onDuplicateKeyUpdate({
-        set: {
-          events: sql`${capDays.events} + values(${capDays.events})`,
-          bytes: sql`${capDays.bytes} + values(${capDays.bytes})`,
-          overEvents: sql`${capDays.overEvents} + values(${capDays.overEvents})`,
-          overBytes: sql`${capDays.overBytes} + values(${capDays.overBytes})`,
-        },
-      });
-    if (amount === null || events === 0) continue;
-    const [row] = await tx
-      .select()
-      .from(capDays)
-      .where(and(eq(capDays.tier, tier), eq(capDays.day, day)));
+      .onDuplicateKeyUpdate({ set: moreUse });
+    if (amount === null || events === 0) {
+      await later(tx, adding);
+      continue;
+    }
+    const used = await usedAfter(tx, adding.getSQL(), unit);
     // Sums of fractions may differ in their last digits.
-    if (row && row[unit] > amount * (1 + 1e-9)) throw new CapSpent(tier);
+    if (used > amount * (1 + 1e-9)) throw new CapSpent(tier);
   }
+}
+
+/** Adds to a day, and says how much of it is used then. */
+async function usedAfter(tx: Queryable, adding: SQL, unit: CapUse['unit']): Promise<number> {
+  const answer: unknown = await tx.execute(sql`${adding} returning ${sql.identifier(capDays[unit].name)} as used`);
+  const [row]: readonly unknown[] = Array.isArray(answer) && Array.isArray(answer[0]) ? answer[0] : [];
+  if (typeof row !== 'object' || row === null || !('used' in row))
+    throw new Error('The store did not tell what is used.');
+  return Number(row.used);
 }

@@ -1,10 +1,12 @@
 import { eq, sql } from 'drizzle-orm';
-import type { Database, Queryable } from './database.ts';
+import { type Database, later, type Queryable } from './database.ts';
 import { counters } from './schema.ts';
 
-const changes = 'changes';
+/** Counts the changes that people make. */
+export const changes = 'changes';
 const draftVersion = 'draft';
-const shapesVersion = 'shapes';
+/** Counts the decisions about shapes. */
+export const shapesVersion = 'shapes';
 
 /** Tells all engines that something changed; call it inside the transaction that changes it. */
 export async function countChange(tx: Queryable): Promise<void> {
@@ -31,10 +33,13 @@ async function countedUp(tx: Queryable, name: string): Promise<number> {
 }
 
 async function countUp(tx: Queryable, name: string): Promise<void> {
-  await tx
-    .insert(counters)
-    .values({ name, value: 1 })
-    .onDuplicateKeyUpdate({ set: { value: sql`${counters.value} + 1` } });
+  await later(
+    tx,
+    tx
+      .insert(counters)
+      .values({ name, value: 1 })
+      .onDuplicateKeyUpdate({ set: { value: sql`${counters.value} + 1` } }),
+  );
 }
 
 /** How many changes there were so far. */

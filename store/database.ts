@@ -8,6 +8,7 @@ import { readStoreAddress } from './address.ts';
 import { isAway, StoreFault, storeFault } from './fault.ts';
 import * as schema from './schema.ts';
 import { StoreStanding } from './standing.ts';
+import { type LateAnswer, type Statement, Turns } from './turns.ts';
 
 /** The store, open for questions. What fails does so with a {@link StoreFault}. */
 export interface Database {
@@ -51,6 +52,8 @@ export function openDatabase(address: string, connections: number, standing = ne
     timezone: 'Z',
     // Who asked is told by the question; a stack for each of them, in case it fails, takes more than the rest.
     trace: false,
+    // Several that need no answers in between go in one turn.
+    multipleStatements: true,
     stream: () => {
       const { host, port } = nodes[standing.node % nodes.length] ?? {};
       return connect({ host, port: port ?? 0, noDelay: true, keepAlive: true });
@@ -144,32 +147,63 @@ type Transact = <Value>(
   config?: MySqlTransactionConfig,
 ) => Promise<Value>;
 
+/** The turns of the transactions that are under way. */
+const turnsOf = new WeakMap<object, Turns>();
+
 /**
- * Has transactions run over a connection that is let go whatever becomes of them, and cut off when they take too long. The
- * library keeps one whose first statement fails, such as at a server that is not ready yet.
+ * Has transactions run over a connection that is let go whatever becomes of them, and cut off when they take too long. Their
+ * statements go in as few turns as can be.
  */
 function transactOver(pool: Pool, standing: StoreStanding): Transact {
   return (work, patience, config) =>
     faulting(standing, async () => {
-      const connection = await pool.getConnection();
-      const timer = setTimeout(() => cutOff(connection.connection), patience);
+      const connection = await connectionOf(pool);
+      const timer = setTimeout(() => cutOff(connection), patience);
+      const turns = new Turns(connection);
       try {
-        const alone = drizzle(connection, { mode: 'default' });
-        const done = await alone.transaction(async (tx) => {
-          guard(tx, standing);
-          return await work(tx);
-        }, config);
+        const tx = drizzle(turns.connection, { mode: 'default' });
+        guard(tx, standing);
+        turnsOf.set(tx, turns);
+        await begin(turns, config);
+        const done = await work(tx);
+        await turns.commit();
         connection.release();
         return done;
       } catch (error) {
         // What of it is still open nobody knows where the store was away.
-        if (isAway(storeFault(error))) connection.destroy();
+        if (isAway(storeFault(error)) || !(await turns.undo())) connection.destroy();
         else connection.release();
         throw error;
       } finally {
         clearTimeout(timer);
       }
     });
+}
+
+function connectionOf(pool: Pool): Promise<PoolConnection> {
+  return new Promise((resolve, reject) => {
+    pool.pool.getConnection((error, connection) => (error ? reject(error) : resolve(connection)));
+  });
+}
+
+async function begin(turns: Turns, config?: MySqlTransactionConfig): Promise<void> {
+  if (config?.isolationLevel) await turns.putOff(`set transaction isolation level ${config.isolationLevel}`);
+  const how = [config?.withConsistentSnapshot && 'with consistent snapshot', config?.accessMode].filter(Boolean);
+  await turns.putOff(`start transaction ${how.join(', ')}`);
+}
+
+/**
+ * Has a statement run whose answer nobody waits for: in a transaction it goes along with the next one that somebody waits for,
+ * before it, or with the end of the transaction, which fails where it does. Elsewhere it is waited for.
+ */
+export async function later(
+  tx: Queryable,
+  statement: Statement & PromiseLike<[LateAnswer, unknown]>,
+): Promise<LateAnswer> {
+  const turns = turnsOf.get(tx);
+  if (!turns) return (await statement)[0];
+  const { sql, params } = statement.toSQL();
+  return await turns.putOff(sql, params);
 }
 
 async function faulting<T>({ isSilent }: StoreStanding, work: () => Promise<T>): Promise<T> {

@@ -1,6 +1,6 @@
 import { gte, sql } from 'drizzle-orm';
 import { dayLength, dayOf } from '#core/costs/calendar.ts';
-import type { Queryable } from './database.ts';
+import { later, type Queryable } from './database.ts';
 import { dayChanges } from './schema.ts';
 
 /**
@@ -16,11 +16,15 @@ export async function noteLateDays(
   const late = new Set<number>();
   for (const { start } of volumes) if (start < today * dayLength) late.add(dayOf(start));
   if (late.size === 0) return;
-  await tx
-    .insert(dayChanges)
-    // In one order for all: who waits for each other would wait for ever.
-    .values([...late].sort((a, b) => a - b).map((day) => ({ day, changes: 1, summed: 0 })))
-    .onDuplicateKeyUpdate({ set: { changes: sql`${dayChanges.changes} + 1` } });
+  // In one order for all: who waits for each other would wait for ever.
+  const rows = [...late].sort((a, b) => a - b).map((day) => ({ day, changes: 1, summed: 0 }));
+  await later(
+    tx,
+    tx
+      .insert(dayChanges)
+      .values(rows)
+      .onDuplicateKeyUpdate({ set: { changes: sql`${dayChanges.changes} + 1` } }),
+  );
 }
 
 /** Notes that volume was taken out since a time (milliseconds). */

@@ -39,9 +39,9 @@ const closed = /Connection is closed|connection is in closed state|Pool is close
 
 /** An error of the driver as a fault of the store; an error of another kind as it is. */
 export function storeFault(error: unknown): unknown {
-  if (error instanceof StoreFault) return error;
   let statement = '';
   for (let fault: unknown = error, depth = 0; fault instanceof Error && depth < 5; fault = fault.cause, depth++) {
+    if (fault instanceof StoreFault) return fault;
     if ('query' in fault && typeof fault.query === 'string') statement = fault.query;
     const code = 'code' in fault && typeof fault.code === 'string' ? fault.code : '';
     if (code !== '') return new StoreFault(kindOf(code), code, tableOf(statement));
@@ -56,7 +56,8 @@ function kindOf(code: string): StoreFaultKind {
   return code === 'ER_DUP_ENTRY' ? 'repeated' : 'refused';
 }
 
-function tableOf(statement: string): string {
+/** The table that a statement writes to, or else reads; empty where it names none. */
+export function tableOf(statement: string): string {
   return /\b(?:into|update|from)\s+`(\w+)`/i.exec(statement)?.[1] ?? '';
 }
 

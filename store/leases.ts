@@ -59,12 +59,11 @@ export async function takeLeases(
       .select()
       .from(leases)
       .where(inArray(leases.name, [...names]));
+  await db
+    .update(leases)
+    .set({ beat: sql`${leases.beat} + 1` })
+    .where(and(eq(leases.holder, holder), inArray(leases.name, [...names])));
   const known = await rows();
-  if (known.some((row) => row.holder === holder))
-    await db
-      .update(leases)
-      .set({ beat: sql`${leases.beat} + 1` })
-      .where(and(eq(leases.holder, holder), inArray(leases.name, [...names])));
   const missing = names
     .filter((name) => !known.some((row) => row.name === name))
     .map((name) => ({ name, holder: '', token: 0, beat: 0 }));
@@ -77,7 +76,8 @@ export async function takeLeases(
       .update(leases)
       .set({ holder, token: token + 1, beat: beat + 1 })
       .where(and(eq(leases.name, name), eq(leases.token, token), eq(leases.beat, beat)));
-  const now = await rows();
+  const isDone = missing.length + free.length === 0;
+  const now = isDone ? known : await rows();
   return now.filter((row) => row.holder === holder).map(({ name, token }) => ({ name, holder, token }));
 }
 

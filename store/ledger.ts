@@ -1,10 +1,18 @@
 import { and, asc, eq, gte, lt, sql } from 'drizzle-orm';
 import { fitted } from '#core/events/fitted.ts';
 import { Ledger, type LedgerEntry } from '#core/routing/ledger.ts';
-import type { Database, Queryable } from './database.ts';
+import { type Database, later, type Queryable } from './database.ts';
 import { noteDaysSince, noteLateDays } from './day-changes.ts';
 import { rollUp } from './roll-up.ts';
 import { ledger } from './schema.ts';
+
+/** What becomes of a row that is there already. */
+const moreVolume = {
+  span: sql`greatest(${ledger.span}, values(${ledger.span}))`,
+  events: sql`${ledger.events} + values(${ledger.events})`,
+  bytes: sql`${ledger.bytes} + values(${ledger.bytes})`,
+  stored: sql`${ledger.stored} + values(${ledger.stored})`,
+};
 
 /**
  * Adds entries to the ledger; call it inside the transaction that stores their events. `span` is what each is about: 0 a
@@ -13,21 +21,10 @@ import { ledger } from './schema.ts';
 export async function addToLedger(tx: Queryable, entries: readonly LedgerEntry[], span = 0): Promise<void> {
   if (span === 0) await noteLateDays(tx, entries, Date.now());
   for (let i = 0; i < entries.length; i += 1000) {
-    await tx
-      .insert(ledger)
-      .values(
-        entries
-          .slice(i, i + 1000)
-          .map((entry) => ({ ...entry, span, tier: fitted(entry.tier, 64), rule: fitted(entry.rule, 130) })),
-      )
-      .onDuplicateKeyUpdate({
-        set: {
-          span: sql`greatest(${ledger.span}, values(${ledger.span}))`,
-          events: sql`${ledger.events} + values(${ledger.events})`,
-          bytes: sql`${ledger.bytes} + values(${ledger.bytes})`,
-          stored: sql`${ledger.stored} + values(${ledger.stored})`,
-        },
-      });
+    const rows = entries
+      .slice(i, i + 1000)
+      .map((entry) => ({ ...entry, span, tier: fitted(entry.tier, 64), rule: fitted(entry.rule, 130) }));
+    await later(tx, tx.insert(ledger).values(rows).onDuplicateKeyUpdate({ set: moreVolume }));
   }
 }
 
@@ -121,7 +118,7 @@ export async function rollUpLedger(database: Database, now: number): Promise<voi
     await database.db.transaction(async (tx) => {
       const rows = await tx.select().from(ledger).where(within).for('update');
       if (rows.length === 0) return;
-      await tx.delete(ledger).where(within);
+      await later(tx, tx.delete(ledger).where(within));
       const sums = new Ledger();
       for (const row of rows) sums.add({ ...(row as LedgerEntry), start });
       await addToLedger(tx, sums.list(), to);

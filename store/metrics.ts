@@ -1,5 +1,5 @@
 import { and, asc, eq, gte, inArray, lt, lte, sql } from 'drizzle-orm';
-import type { Queryable } from './database.ts';
+import { later, type Queryable } from './database.ts';
 import { metricChunks, metricSeries, metrics, toldMetrics } from './schema.ts';
 
 /** Rows that are written or looked for by one statement. */
@@ -7,7 +7,7 @@ const rowsAtOnce = 1_000;
 
 /** Notes what a group brought for metrics; call it inside the transaction that stores its events. */
 export async function addToldMetrics(tx: Queryable, data: Uint8Array): Promise<void> {
-  await tx.insert(toldMetrics).values({ data });
+  await later(tx, tx.insert(toldMetrics).values({ data }));
 }
 
 /** What groups brought, the first first, at most `most` of them. */
@@ -20,7 +20,7 @@ export async function readToldMetrics(
 
 /** Forgets what was put where it belongs. */
 export async function removeToldMetrics(tx: Queryable, ids: readonly number[]): Promise<void> {
-  for (const some of pieces(ids)) await tx.delete(toldMetrics).where(inArray(toldMetrics.id, [...some]));
+  for (const some of pieces(ids)) await later(tx, tx.delete(toldMetrics).where(inArray(toldMetrics.id, [...some])));
 }
 
 /** Whose points are stored: a metric, by what it measures. */
@@ -174,12 +174,15 @@ export async function freshPlaces(
 /** Writes chunks in the place of those that are there. */
 export async function writeChunks(tx: Queryable, chunks: readonly MetricChunk[]): Promise<void> {
   for (const some of pieces(chunks))
-    await tx
-      .insert(metricChunks)
-      .values([...some])
-      .onDuplicateKeyUpdate({
-        set: { fresh: sql`values(${metricChunks.fresh})`, data: sql`values(${metricChunks.data})` },
-      });
+    await later(
+      tx,
+      tx
+        .insert(metricChunks)
+        .values([...some])
+        .onDuplicateKeyUpdate({
+          set: { fresh: sql`values(${metricChunks.fresh})`, data: sql`values(${metricChunks.data})` },
+        }),
+    );
 }
 
 /** Notes that coarser levels have all of some chunks that begin at a time. */

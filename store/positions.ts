@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { and, desc, eq, inArray, lt, ne, sql } from 'drizzle-orm';
 import type { FileProgress, ObjectProgress, ReadProgress } from '#core/consumers/progress.ts';
 import { fitted } from '#core/events/fitted.ts';
-import type { Database, Queryable } from './database.ts';
+import { type Database, later, type Queryable } from './database.ts';
 import { filePositions, pickedObjects } from './schema.ts';
 
 /** How far a followed file has been read, as it is kept. */
@@ -22,20 +22,26 @@ export async function saveProgress(tx: Queryable, progress: readonly ReadProgres
 export async function savePosition(tx: Queryable, position: FilePosition): Promise<void> {
   const { source, file, ...rest } = position;
   const set = { ...rest, path: position.path.slice(-500), note: fitted(position.note, 500) };
-  await tx
-    .insert(filePositions)
-    .values({ source, file, ...set })
-    .onDuplicateKeyUpdate({ set });
+  await later(
+    tx,
+    tx
+      .insert(filePositions)
+      .values({ source, file, ...set })
+      .onDuplicateKeyUpdate({ set }),
+  );
 }
 
 /** Notes how far an object has been read, or why it could not be. */
 export async function saveObject(tx: Queryable, object: PickedObject): Promise<void> {
   const { source, identity, ...rest } = object;
   const set = { ...rest, name: fitted(object.name, 500), problem: fitted(object.problem, 500) };
-  await tx
-    .insert(pickedObjects)
-    .values({ source, identity, ...set })
-    .onDuplicateKeyUpdate({ set });
+  await later(
+    tx,
+    tx
+      .insert(pickedObjects)
+      .values({ source, identity, ...set })
+      .onDuplicateKeyUpdate({ set }),
+  );
 }
 
 /** How far the files of a source have been read, the latest first. */

@@ -556,7 +556,7 @@ export const told = mysqlTable(
     savedAt: milliseconds('saved_at').notNull().default(0),
     data: longBlob('data').notNull(),
   },
-  (table) => [index('told_saved').on(table.savedAt, table.id)],
+  (table) => [index('told_saved').on(table.savedAt, table.id), index('told_engine').on(table.engine)],
 );
 
 /** What was learnt from all that was told, by its kind; JSON. */

@@ -3,7 +3,7 @@ import { encodeHeader, headerNumber } from '#core/segments/header.ts';
 import { storedBytes } from '#core/segments/pack.ts';
 import { numberParts } from '#core/segments/part-numbers.ts';
 import type { NewSegment } from '#core/segments/segment.ts';
-import type { Database, Queryable } from './database.ts';
+import { type Database, later, type Queryable } from './database.ts';
 import { segmentParts, segments } from './schema.ts';
 
 /** A stored segment, without its parts. */
@@ -42,12 +42,12 @@ export async function insertSegments(tx: Queryable, added: readonly NewSegment[]
       pending.push({ segment, number: numbers.get(name) as number, data });
       bytes += data.length;
       if (bytes < statementBytes) continue;
-      await tx.insert(segmentParts).values(pending);
+      await later(tx, tx.insert(segmentParts).values(pending));
       pending = [];
       bytes = 0;
     }
   }
-  if (pending.length > 0) await tx.insert(segmentParts).values(pending);
+  if (pending.length > 0) await later(tx, tx.insert(segmentParts).values(pending));
 }
 
 /**
@@ -117,16 +117,23 @@ export async function readParts(
 /** A tier, source and slot: what segments share that may be merged. */
 export type SegmentPlace = Pick<StoredSegment, 'tier' | 'source' | 'slot'>;
 
-/** Where small segments lie that were stored after the one with the id `after`, with how many, and the greatest id there is. */
+/** Where small segments lie that were stored after the one with the id `after`, how many and of how many events, and the greatest id there is. */
 export async function newSmallPlaces(
   database: Database,
   after: number,
   below: number,
-): Promise<{ readonly places: readonly (SegmentPlace & { readonly count: number })[]; readonly last: number }> {
+): Promise<{
+  readonly places: readonly (SegmentPlace & { readonly count: number; readonly events: number })[];
+  readonly last: number;
+}> {
   const { tier, source, slot } = segments;
   const last = sql<number>`max(${segments.id})`.mapWith(Number);
   const places = await database.db
-    .select({ tier, source, slot, last, count: sql<number>`count(*)`.mapWith(Number) })
+    .select({
+      ...{ tier, source, slot, last },
+      count: sql<number>`count(*)`.mapWith(Number),
+      events: sql<number>`sum(${segments.events})`.mapWith(Number),
+    })
     .from(segments)
     .where(and(gt(segments.id, after), isNull(segments.replacedAt), lt(segments.events, below)))
     .groupBy(tier, source, slot);

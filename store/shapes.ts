@@ -4,7 +4,7 @@ import type { Outcome, ShapeVolume } from '#core/routing/ledger.ts';
 import { addedUp } from '#core/routing/shape-counts.ts';
 import type { DecidedShape } from '#core/shapes/decided-shape.ts';
 import type { NewShape } from '#core/shapes/shaper.ts';
-import type { Database, Queryable } from './database.ts';
+import { type Database, later, type Queryable } from './database.ts';
 import { noteDaysSince, noteLateDays } from './day-changes.ts';
 import { rollUp } from './roll-up.ts';
 import { newShapes, shapes, shapeVolume } from './schema.ts';
@@ -15,27 +15,30 @@ const rowsPerWrite = 1_000;
 /** Notes shapes that are to be decided about; call it inside the transaction that stores their events. */
 export async function addNewShapes(tx: Queryable, fresh: readonly NewShape[]): Promise<void> {
   for (let i = 0; i < fresh.length; i += rowsPerWrite)
-    await tx.insert(newShapes).values(
-      fresh.slice(i, i + rowsPerWrite).map(({ id, skeleton, sample, source, at }) => {
-        return { id, skeleton, sample, source, at: Math.floor(at) };
-      }),
+    await later(
+      tx,
+      tx.insert(newShapes).values(
+        fresh.slice(i, i + rowsPerWrite).map(({ id, skeleton, sample, source, at }) => {
+          return { id, skeleton, sample, source, at: Math.floor(at) };
+        }),
+      ),
     );
 }
+
+/** What becomes of a row that is there already. */
+const moreVolume = {
+  span: sql`greatest(${shapeVolume.span}, values(${shapeVolume.span}))`,
+  events: sql`${shapeVolume.events} + values(${shapeVolume.events})`,
+  bytes: sql`${shapeVolume.bytes} + values(${shapeVolume.bytes})`,
+};
 
 /** Adds to the volume of shapes; call it inside the transaction that stores their events. `span` as in the ledger. */
 export async function addShapeVolume(tx: Queryable, volumes: readonly ShapeVolume[], span = 0): Promise<void> {
   if (span === 0) await noteLateDays(tx, volumes, Date.now());
-  for (let i = 0; i < volumes.length; i += rowsPerWrite)
-    await tx
-      .insert(shapeVolume)
-      .values(volumes.slice(i, i + rowsPerWrite).map((row) => ({ ...row, span, tier: fitted(row.tier, 64) })))
-      .onDuplicateKeyUpdate({
-        set: {
-          span: sql`greatest(${shapeVolume.span}, values(${shapeVolume.span}))`,
-          events: sql`${shapeVolume.events} + values(${shapeVolume.events})`,
-          bytes: sql`${shapeVolume.bytes} + values(${shapeVolume.bytes})`,
-        },
-      });
+  for (let i = 0; i < volumes.length; i += rowsPerWrite) {
+    const rows = volumes.slice(i, i + rowsPerWrite).map((row) => ({ ...row, span, tier: fitted(row.tier, 64) }));
+    await later(tx, tx.insert(shapeVolume).values(rows).onDuplicateKeyUpdate({ set: moreVolume }));
+  }
 }
 
 /** A shape that is to be decided about, by its number in the order in which they came. */

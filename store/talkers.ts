@@ -1,5 +1,5 @@
 import { and, asc, eq, gte, inArray, lt, lte, sql } from 'drizzle-orm';
-import type { Queryable } from './database.ts';
+import { later, type Queryable } from './database.ts';
 import { rankings, talkerSketches, toldTalkers } from './schema.ts';
 
 /** Sketches that are written by one statement: each may be some ten thousand bytes. */
@@ -7,7 +7,7 @@ const sketchesAtOnce = 50;
 
 /** Notes what a group brought for rankings; call it inside the transaction that stores its events. */
 export async function addToldTalkers(tx: Queryable, data: Uint8Array): Promise<void> {
-  await tx.insert(toldTalkers).values({ data });
+  await later(tx, tx.insert(toldTalkers).values({ data }));
 }
 
 /** What groups brought, the first first, at most `most` of them. */
@@ -20,7 +20,7 @@ export async function readToldTalkers(
 
 /** Forgets what was put where it belongs. */
 export async function removeToldTalkers(tx: Queryable, ids: readonly number[]): Promise<void> {
-  if (ids.length > 0) await tx.delete(toldTalkers).where(inArray(toldTalkers.id, [...ids]));
+  if (ids.length > 0) await later(tx, tx.delete(toldTalkers).where(inArray(toldTalkers.id, [...ids])));
 }
 
 /** The number of a ranking that counts so, which is given to it where it is new. */
@@ -116,12 +116,15 @@ export async function freshTalkerSteps(
 /** Writes sketches in the place of those that are there. */
 export async function writeTalkerSketches(tx: Queryable, sketches: readonly StoredTalkers[]): Promise<void> {
   for (let i = 0; i < sketches.length; i += sketchesAtOnce)
-    await tx
-      .insert(talkerSketches)
-      .values(sketches.slice(i, i + sketchesAtOnce))
-      .onDuplicateKeyUpdate({
-        set: { fresh: sql`values(${talkerSketches.fresh})`, data: sql`values(${talkerSketches.data})` },
-      });
+    await later(
+      tx,
+      tx
+        .insert(talkerSketches)
+        .values(sketches.slice(i, i + sketchesAtOnce))
+        .onDuplicateKeyUpdate({
+          set: { fresh: sql`values(${talkerSketches.fresh})`, data: sql`values(${talkerSketches.data})` },
+        }),
+    );
 }
 
 /** Notes that the coarser level has all of the sketches of a range. */

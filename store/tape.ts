@@ -1,13 +1,13 @@
 import { and, desc, eq, gte, inArray, lt } from 'drizzle-orm';
 import type { NewTapeChunk } from '#core/consumers/tape.ts';
-import type { Database, Queryable } from './database.ts';
+import { type Database, later, type Queryable } from './database.ts';
 import { tape } from './schema.ts';
 
 export type TapeChunk = typeof tape.$inferSelect;
 
 /** Adds chunks to the tape; call it inside the transaction that stores their events. */
 export async function addToTape(tx: Queryable, chunks: readonly NewTapeChunk[]): Promise<void> {
-  if (chunks.length > 0) await tx.insert(tape).values([...chunks]);
+  if (chunks.length > 0) await later(tx, tx.insert(tape).values([...chunks]));
 }
 
 /** The ids of the chunks of a stretch of time (milliseconds), newest first; of one source when given. */

@@ -1,6 +1,7 @@
 import { and, eq, gt, inArray, lt, ne, sql } from 'drizzle-orm';
-import type { Database, Queryable } from './database.ts';
+import { type Database, later, type Queryable } from './database.ts';
 import { learnt, told } from './schema.ts';
+import type { LateAnswer } from './turns.ts';
 
 /** What a committed group told, of one kind. */
 export type Told = typeof told.$inferSelect;
@@ -8,13 +9,12 @@ export type Told = typeof told.$inferSelect;
 /** How long what was saved stays for the other engines to hear, in milliseconds. */
 const savedStay = 60_000;
 
-/** Notes what a group told; call it inside the transaction that stores its events. Returns its id. */
+/** Notes what a group told; call it inside the transaction that stores its events. Returns where its id will be. */
 export async function addTold(
   tx: Queryable,
   row: { readonly kind: string; readonly engine: string; readonly at: number; readonly data: Uint8Array },
-): Promise<number> {
-  const [{ insertId }] = await tx.insert(told).values(row);
-  return insertId;
+): Promise<LateAnswer> {
+  return await later(tx, tx.insert(told).values(row));
 }
 
 /** The ids of what is there that another engine told; of everything that is not saved yet where `notSaved`. */

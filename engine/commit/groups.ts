@@ -9,7 +9,7 @@ import type { ArrivalsHub } from '../arrivals/arrivals-hub.ts';
 import type { DeliveryAnswer } from '../intake/delivery.ts';
 import { maxUnpackedBytes } from '../intake/gzip.ts';
 import type { Hindrance } from '../intake/hindrance.ts';
-import type { IntakeQueue, Waiting } from '../intake/queue.ts';
+import type { IntakeQueue, Linger, Waiting } from '../intake/queue.ts';
 import type { Senders } from '../intake/senders.ts';
 import type { Log } from '../log.ts';
 import type { Measures } from '../measures.ts';
@@ -22,8 +22,8 @@ import type { WriteEffects } from './writers/index.ts';
 
 /** Most bytes that are processed and committed together. */
 const groupBytes = 12_000_000;
-/** How long the first delivery of a group waits for others, in milliseconds. */
-const lingerTime = 60;
+/** How long the first delivery of a group waits for others. */
+const linger: Linger = { least: 60, most: 500 };
 /** Between attempts while the store is away, in milliseconds. */
 const awayPause = 500;
 /** Longest pause before a group that met another transaction is tried again (milliseconds), and how often it is. */
@@ -75,9 +75,7 @@ export function startCommitting(setting: Setting): CommitLoop {
   const lane = async (take: () => Promise<readonly Waiting[] | undefined>): Promise<void> => {
     for (let group = await take(); group; group = await take()) await handleGroup(setting, group, inFlight);
   };
-  const lanes = Array.from({ length: setting.pools.processLanes }, () =>
-    lane(() => queue.take(groupBytes, lingerTime)),
-  );
+  const lanes = Array.from({ length: setting.pools.processLanes }, () => lane(() => queue.take(groupBytes, linger)));
   lanes.push(lane(() => queue.takeHeavy()));
   return {
     stop: async (patience) => {

@@ -29,8 +29,9 @@ const longestPause = 3_600_000;
 interface Candidate extends SegmentPlace {
   /** When it is to be looked at again (milliseconds), and how often merging failed there. */
   at: number;
-  /** Small segments that were stored there since it was last looked at. */
-  fresh: number;
+  /** How many segments could be put together when it was last looked at, and of how many events. */
+  group: number;
+  events: number;
   failures: number;
 }
 
@@ -61,12 +62,13 @@ export class Compaction {
     for (const [key, candidate] of this.candidates) {
       if (merges >= mostMerges) break;
       if (candidate.at > now) continue;
-      candidate.fresh = 0;
       const small = (await smallSegments(this.database, candidate, smallBelow)).filter(({ id }) => !this.alone.has(id));
       const groups = apart(small, begins)
         .map((one) => nextGroup(one, now))
         .filter(({ length }) => length >= 2);
       const group = groups.find((one) => isWorthIt(one, now)) ?? groups[0];
+      candidate.group = group?.length ?? Math.min(1, small.length);
+      candidate.events = eventsOf(group ?? []);
       if (!group) {
         // What was processed under a plan that is taken up in a moment is looked at again then.
         if (small.some(({ revision }) => revision > begins.upTo)) candidate.at = now + patience / 8;
@@ -74,8 +76,8 @@ export class Compaction {
         continue;
       }
       if (!isWorthIt(group, now)) {
-        // The slot still fills, or has just ended: it is looked at again when the newest has waited long enough.
-        if (group.length >= 3) candidate.at = now + patience / 8;
+        // The slot still fills, or has just ended: it is looked at again when the newest may have waited long enough.
+        if (group.length >= 3) candidate.at = Math.min(now + patience, newestOf(group) + patience + 1);
         else this.leave(key, candidate, small, now);
         continue;
       }
@@ -99,14 +101,16 @@ export class Compaction {
     }
     const { places, last } = await newSmallPlaces(this.database, this.last, smallBelow);
     this.last = last;
-    for (const { tier, source, slot, count } of places) {
+    for (const { tier, source, slot, count, events } of places) {
       const key = `${tier} ${source} ${slot}`;
       const known = this.candidates.get(key);
-      if (!known) this.candidates.set(key, { tier, source, slot, at: now, fresh: count, failures: 0 });
-      else {
-        known.fresh += count;
-        if (known.failures === 0) known.at = known.fresh >= enough ? now : Math.min(known.at, now + patience / 8);
+      if (!known) {
+        this.candidates.set(key, { tier, source, slot, at: now, group: count, events, failures: 0 });
+        continue;
       }
+      known.group += count;
+      known.events += events;
+      if (known.failures === 0 && (known.group >= enough || known.events >= smallBelow)) known.at = now;
     }
   }
 
@@ -173,12 +177,20 @@ function nextGroup(small: readonly StoredSegment[], now: number): readonly Store
 
 function isWorthIt(group: readonly StoredSegment[], now: number): boolean {
   if (group.length >= enough) return true;
-  const events = group.reduce((sum, segment) => sum + segment.events, 0);
-  if (events >= smallBelow) return true;
+  if (eventsOf(group) >= smallBelow) return true;
   // A few leftovers of a slot that has ended are merged too, but not over and over while it still fills.
   return isOver(group, now) && group.length >= 3;
 }
 
+function eventsOf(group: readonly StoredSegment[]): number {
+  return group.reduce((sum, segment) => sum + segment.events, 0);
+}
+
 function isOver(group: readonly StoredSegment[], now: number): boolean {
-  return Math.max(...group.map((segment) => segment.to)) < now - patience;
+  return newestOf(group) < now - patience;
+}
+
+/** When the last event of all happened, in milliseconds. */
+function newestOf(group: readonly StoredSegment[]): number {
+  return Math.max(...group.map(({ to }) => to));
 }

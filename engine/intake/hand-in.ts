@@ -9,6 +9,8 @@ export interface HandedIn {
   readonly unpacked?: number;
   /** Whether it waits on while the store is away; else whoever hands it in is told. */
   readonly patient: boolean;
+  /** Whether it may wait a little longer for others, to be committed together with them. */
+  readonly lingers?: boolean;
 }
 
 /** What became of it: there was no room (`full`), or the store was away and it did not wait (`away`); nothing was kept then. */
@@ -23,10 +25,10 @@ export function handIn(queue: IntakeQueue, { patient, ...waiting }: HandedIn): P
 }
 
 /** Hands a delivery in as soon as there is room for it, and waits however long it takes. */
-export async function handInPatiently(queue: IntakeQueue, delivery: Delivery, bytes: number): Promise<DeliveryAnswer> {
+export async function handInPatiently(queue: IntakeQueue, handed: Omit<HandedIn, 'patient'>): Promise<DeliveryAnswer> {
   for (;;) {
-    await queue.room(delivery.source);
-    const answer = await handIn(queue, { delivery, bytes, patient: true });
+    await queue.room(handed.delivery.source);
+    const answer = await handIn(queue, { ...handed, patient: true });
     if (answer.kind !== 'full' && answer.kind !== 'away') return answer;
   }
 }

@@ -14,6 +14,8 @@ export interface Waiting {
   readonly storeAway?: () => void;
   /** Whose turn it is with this delivery; absent: its source's. */
   readonly sender?: string;
+  /** Whether it may wait a little longer, to be committed together with others: nobody waits for its answer. */
+  readonly lingers?: boolean;
   /** How often it was to be committed and another transaction was in the way. */
   collisions?: number;
 }
@@ -21,6 +23,9 @@ export interface Waiting {
 /** Most bytes that wait at a time, and most that one sender may have waiting of them. */
 export const maxQueuedBytes = 64_000_000;
 export const senderShare = maxQueuedBytes / 2;
+
+/** Fewer bytes than this may linger. */
+export const fewBytes = 65_536;
 
 /** All of syslog is one sender: who a message is from is told only when it has been taken in. */
 export const syslogSender = '(syslog)';
@@ -42,6 +47,12 @@ interface Sender {
 /** Who waits for deliveries: for groups of them, or for one that takes long. */
 type Takers = 'groups' | 'heavy';
 
+/** How long the first delivery of a group waits for others, in milliseconds: at least, and where it lingers as all others do. */
+export interface Linger {
+  readonly least: number;
+  readonly most: number;
+}
+
 /** What a group may still take in. */
 interface Room {
   bytes: number;
@@ -60,6 +71,10 @@ export class IntakeQueue {
   private readonly takers: Record<Takers, (() => void)[]> = { groups: [], heavy: [] };
   private readonly drained: (() => void)[] = [];
   private readonly efforts = new Efforts();
+  /** How many deliveries wait that do not linger, who waits for the first of them, and how many takers wait for more to come. */
+  private hurried = 0;
+  private readonly lingering: (() => void)[] = [];
+  private gathering = 0;
   private closed = false;
   private isAbandoned = false;
   /** What was given up. */
@@ -81,7 +96,7 @@ export class IntakeQueue {
     if (this.full(name)) return false;
     const delivery = { ...waiting.delivery, chunks: inSharedMemory(waiting.delivery.chunks) };
     this.senderNamed(name).waiting.push({ ...waiting, delivery });
-    this.count(name, waiting.bytes);
+    this.count(name, waiting, 1);
     this.wake();
     return true;
   }
@@ -95,24 +110,23 @@ export class IntakeQueue {
     for (const waiting of [...returned].reverse()) {
       const name = senderOf(waiting);
       this.senderNamed(name).waiting.unshift(waiting);
-      this.count(name, waiting.bytes);
+      this.count(name, waiting, 1);
     }
     this.wake();
   }
 
   /**
-   * Takes the next deliveries but those that take long: waits for the first, then up to `linger` milliseconds for more to join
-   * it, and takes at most about `bytes` bytes, unpacked. Once the queue is closed it takes whatever waits, and undefined when
-   * nothing does.
+   * Takes the next deliveries but those that take long: waits for the first, then for more to join it, and takes at most about
+   * `bytes` bytes, unpacked. Once the queue is closed it takes whatever waits, and undefined when nothing does.
    */
-  async take(bytes: number, linger: number): Promise<readonly Waiting[] | undefined> {
+  async take(bytes: number, linger: Linger): Promise<readonly Waiting[] | undefined> {
     for (;;) {
       if (!this.firstWith(false)) {
         if (this.closed) return this.lastOnes();
         await this.change('groups');
         continue;
       }
-      if (!this.closed && this.queuedBytes < bytes) await new Promise((resolve) => setTimeout(resolve, linger));
+      await this.gather(bytes, linger);
       const group = this.nextGroup(bytes);
       if (group.length > 0) return group;
     }
@@ -154,6 +168,7 @@ export class IntakeQueue {
     this.abandoned.push(...[...this.senders.values()].flatMap(({ waiting }) => waiting));
     this.senders.clear();
     this.queuedBytes = 0;
+    this.hurried = 0;
     this.wake();
   }
 
@@ -187,7 +202,7 @@ export class IntakeQueue {
       const [cost, effort] = [costOf(next), this.effortOf(next)];
       if (this.isHeavy(next) || (!begins && (cost > room.bytes || effort > room.time))) break;
       sender.waiting.shift();
-      this.count(sender.name, -next.bytes);
+      this.count(sender.name, next, -1);
       turn.push(next);
       bytes += cost;
       room.bytes -= cost;
@@ -198,7 +213,7 @@ export class IntakeQueue {
 
   private shift(sender: Sender): Waiting {
     const first = sender.waiting.shift() as Waiting;
-    this.count(sender.name, -first.bytes);
+    this.count(sender.name, first, -1);
     this.endTurn(sender);
     this.roomAgain();
     return first;
@@ -240,9 +255,37 @@ export class IntakeQueue {
     return sender;
   }
 
-  private count(name: string, bytes: number): void {
-    this.queuedBytes += bytes;
-    this.senderNamed(name).bytes += bytes;
+  /** Counts a delivery that came (1) or went (−1). */
+  private count(name: string, { bytes, lingers }: Waiting, sign: 1 | -1): void {
+    this.queuedBytes += sign * bytes;
+    this.senderNamed(name).bytes += sign * bytes;
+    if (lingers) return;
+    this.hurried += sign;
+    if (this.hurried > 0) this.hurry();
+  }
+
+  /** Waits for more to join what waits, unless there are so many bytes of it. */
+  private async gather(bytes: number, { least, most }: Linger): Promise<void> {
+    this.gathering++;
+    const isEnough = (): boolean => this.closed || this.queuedBytes >= bytes;
+    if (!isEnough() && this.hurried === 0) await this.lingerFor(most - least);
+    if (!isEnough()) await new Promise((resolve) => setTimeout(resolve, least));
+    this.gathering--;
+  }
+
+  /** Waits for so many milliseconds, or until something comes that does not linger. */
+  private lingerFor(time: number): Promise<void> {
+    return new Promise((resolve) => {
+      const timer = setTimeout(resolve, time);
+      this.lingering.push(() => {
+        clearTimeout(timer);
+        resolve();
+      });
+    });
+  }
+
+  private hurry(): void {
+    for (const goOn of this.lingering.splice(0)) goOn();
   }
 
   private change(takers: Takers): Promise<void> {
@@ -250,8 +293,14 @@ export class IntakeQueue {
   }
 
   private wake(): void {
-    for (const takers of Object.values(this.takers))
+    if (this.closed) this.hurry();
+    const { groups, heavy } = this.takers;
+    const wakeOne = (takers: (() => void)[]): void => {
       for (const resolve of takers.splice(0, this.closed ? takers.length : 1)) resolve();
+    };
+    // Who gathers takes what came, and wakes the next where something is left.
+    if (this.closed || this.gathering === 0) wakeOne(groups);
+    wakeOne(heavy);
   }
 }
 

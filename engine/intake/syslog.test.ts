@@ -35,7 +35,7 @@ const message = (app: string, text: string): Uint8Array =>
 
 /** What was delivered, the next that takes long where `long`: the texts of the messages by source. */
 async function delivered(long = false): Promise<readonly (readonly [Delivery, readonly string[]])[]> {
-  const group = long ? await queue.takeHeavy() : await queue.take(maxQueuedBytes, 0);
+  const group = long ? await queue.takeHeavy() : await queue.take(maxQueuedBytes, { least: 0, most: 0 });
   return (group ?? []).map(({ delivery }) => [
     delivery,
     delivery.chunks.map((chunk) => new TextDecoder().decode(chunk).split(' - - - ')[1] ?? ''),

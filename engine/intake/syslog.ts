@@ -3,12 +3,15 @@ import { readRecords } from '#core/formats/read.ts';
 import { joinMessages, maxRecordBytes } from '#core/formats/records.ts';
 import type { Source } from '#store/sources.ts';
 import type { Delivery } from './delivery.ts';
-import { type IntakeQueue, syslogSender } from './queue.ts';
+import { fewBytes, type IntakeQueue, syslogSender } from './queue.ts';
 import type { Senders } from './senders.ts';
 import type { TapeRate } from './tape-rate.ts';
 
-/** Messages of syslog are gathered for this long before they become deliveries, in milliseconds. */
-const gatherTime = 100;
+/**
+ * Messages of syslog are gathered for this long before they become deliveries, in milliseconds: for less than a group waits, so
+ * that what came with other events is committed with them.
+ */
+const gatherTime = 40;
 /** Or until there are this many bytes of them. */
 const gatherBytes = 1_000_000;
 
@@ -104,6 +107,7 @@ export class SyslogGatherer {
       bytes,
       answer: () => {},
       sender: syslogSender,
+      lingers: bytes < fewBytes,
     });
     if (!isQueued) this.setting.lost(messages.length);
   }

@@ -46,8 +46,8 @@ class Engine {
   async tell(value: number, dies = false): Promise<void> {
     const data = Uint8Array.of(value);
     const at = Date.now();
-    const id = await database.db.transaction((tx) => addTold(tx, { kind: 'sum', engine: this.name, at, data }));
-    if (!dies) this.learning.committed(id, 'sum', data, at);
+    const row = await database.db.transaction((tx) => addTold(tx, { kind: 'sum', engine: this.name, at, data }));
+    if (!dies) this.learning.committed(row.insertId, 'sum', data, at);
   }
 
   async lease(): Promise<Lease> {

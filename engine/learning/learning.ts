@@ -73,10 +73,14 @@ export class Learning {
     }
   }
 
-  /** Learns what other engines' groups told. */
-  async listen(): Promise<void> {
+  /** Learns what other engines' groups told, where there is anything. */
+  async listen(isThere = true): Promise<void> {
     const now = Date.now();
     if (now - this.lastHeard > longestPause) return await this.load();
+    if (!isThere) {
+      this.lastHeard = now;
+      return;
+    }
     const fresh = (await listTold(this.database.db, this.engine)).filter((id) => !this.heard.has(id));
     for (let i = 0; i < fresh.length; i += rowsPerRead)
       for (const { id, kind, data, at } of await readTold(this.database.db, fresh.slice(i, i + rowsPerRead)))

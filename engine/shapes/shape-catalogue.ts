@@ -7,6 +7,8 @@ export class ShapeCatalogue {
   readonly known = new KnownShapes();
   /** The version of the latest decision that is known. */
   version = 0;
+  /** Decisions are known up to this version, also where the latest concern shapes that are gone. */
+  private knownUpTo = 0;
   private readonly facts = new Map<string, StoredShape>();
   private reading: Promise<void> = Promise.resolve();
 
@@ -26,6 +28,13 @@ export class ShapeCatalogue {
         }
       });
     return this.reading;
+  }
+
+  /** Reads what was decided, where the latest decision has another version than those that are known. */
+  async follow(version: number): Promise<void> {
+    if (version <= Math.max(this.version, this.knownUpTo)) return;
+    await this.refresh();
+    this.knownUpTo = version;
   }
 
   /** What is known of a shape, by any id that it ever had. */

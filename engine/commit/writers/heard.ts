@@ -4,7 +4,7 @@ import type { EffectWriter, WriterSetting } from './writer.ts';
 /** Who was heard, for all engines to learn from. */
 export const heard = ({ engine, learning }: WriterSetting): EffectWriter<Uint8Array> => ({
   write: async (tx, data, at) => {
-    const id = await addTold(tx, { kind: 'heard', engine, at, data });
-    return () => learning.committed(id, 'heard', data, at);
+    const row = await addTold(tx, { kind: 'heard', engine, at, data });
+    return () => learning.committed(row.insertId, 'heard', data, at);
   },
 });

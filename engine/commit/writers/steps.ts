@@ -7,7 +7,7 @@ import type { EffectWriter, WriterSetting } from './writer.ts';
 export const steps = ({ engine, learning }: WriterSetting): EffectWriter<PlanWork> => ({
   write: async (tx, work, at) => {
     const data = new TextEncoder().encode(JSON.stringify(packWork(work)));
-    const id = await addTold(tx, { kind: 'steps', engine, at, data });
-    return () => learning.committed(id, 'steps', data, at);
+    const row = await addTold(tx, { kind: 'steps', engine, at, data });
+    return () => learning.committed(row.insertId, 'steps', data, at);
   },
 });

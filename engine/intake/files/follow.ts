@@ -9,6 +9,7 @@ import { leaseNames } from '../../leases.ts';
 import { type Repeated, repeat } from '../../repeat.ts';
 import type { Delivery } from '../delivery.ts';
 import { handInPatiently } from '../hand-in.ts';
+import { fewBytes } from '../queue.ts';
 import type { ReaderSetting } from '../reader-setting.ts';
 import type { Senders } from '../senders.ts';
 import type { SourceBounds } from '../source-bounds.ts';
@@ -21,7 +22,7 @@ import { recognise } from './recognise.ts';
 /** Bytes of a file that are sent on together. */
 const chunkBytes = 1_000_000;
 /** Between two looks at the files, in milliseconds. */
-const pause = 400;
+const pause = 500;
 /** How long files are read before it is looked again what files there are, in milliseconds. */
 const turnTime = 1_000;
 /** A last line without a line feed, or a record that may go on, is sent when the file rested this long (milliseconds). */
@@ -110,7 +111,7 @@ class Follower {
       if (this.isSuperseded) return;
       await this.attend(file, async () => {
         if (!file.isKnown) await this.recogniseFile(file);
-        if (file.isKnown) await this.read(file, until);
+        if (file.isKnown && !isReadToItsEnd(file)) await this.read(file, until);
       });
     }
     await this.letGo();
@@ -245,8 +246,10 @@ class Follower {
         if (isLast && bytes.length === 0) file.readAt ||= Date.now();
         return;
       }
+      // What is written to a file by and by is stored by and by.
+      const trickles = file.readAt > 0 && length < fewBytes;
       file.readAt = 0;
-      if (!(await this.send(file, offset, bytes.subarray(0, length)))) return;
+      if (!(await this.send(file, offset, bytes.subarray(0, length), trickles))) return;
     } while (Date.now() < until);
   }
 
@@ -270,7 +273,7 @@ class Follower {
   }
 
   /** Sends a piece of a file on and waits until it is stored. */
-  private async send(file: OpenFile, offset: number, bytes: Uint8Array): Promise<boolean> {
+  private async send(file: OpenFile, offset: number, bytes: Uint8Array, lingers: boolean): Promise<boolean> {
     const { queue, senders, tapeRate } = this.setting;
     const { source } = this;
     const before = file.position ?? (await this.begin(file, { from: 0, note: '' }));
@@ -285,7 +288,7 @@ class Follower {
     };
     // A key belongs to the file from the first attempt on, though it may not be known whether that held.
     file.position = before;
-    const answer = await handInPatiently(queue, delivery, bytes.length);
+    const answer = await handInPatiently(queue, { delivery, bytes: bytes.length, lingers });
     this.isSuperseded ||= answer.kind === 'superseded';
     if (!this.isSuperseded) file.position = next;
     else void this.setting.leases.look();
@@ -331,6 +334,11 @@ class Follower {
       await closeFile(file);
     }
   }
+}
+
+/** Whether nothing was written to a file since all of it was read. */
+function isReadToItsEnd({ isPacked, readAt, position, size }: OpenFile): boolean {
+  return !isPacked && readAt > 0 && position?.offset === size;
 }
 
 /** The parts of a delivery that a piece of a file makes up. */

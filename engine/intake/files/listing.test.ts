@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, renameSync, rmSync, utimesSync, writeFileSync }
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { afterEach, beforeEach, expect, test } from 'vitest';
-import { Listing } from './listing.ts';
+import { Listing, listFiles } from './listing.ts';
 
 let folder: string;
 
@@ -47,6 +47,19 @@ test('while a folder is being changed its files are listed each time', async () 
     rest(0);
     expect(await names(listing)).toContain(name);
   }
+});
+
+test('files are found by all forms of patterns, from whatever folder they have in common', async () => {
+  const found = async (...globs: string[]): Promise<readonly string[]> =>
+    (await listFiles(globs.map((glob) => glob.replace(/^!?/, (sign) => `${sign}${folder}/`)))).map((path) =>
+      path.slice(folder.length + 1),
+    );
+  expect(await found('gate.log*', 'below/*.log')).toEqual(['below/tide.log', 'gate.log', 'gate.log.1']);
+  expect(await found('{gate.log,below/tide}*')).toEqual(['below/tide.log', 'gate.log', 'gate.log.1']);
+  expect(await found('{below,above/there}/*.log')).toEqual(['below/tide.log']);
+  expect(await found('**/*.log', '!gate.log')).toEqual(['below/tide.log']);
+  expect(await found('below')).toEqual(['below/tide.log']);
+  expect(await found('@(gate|tide).log', 'above/there/*.log')).toEqual(['gate.log']);
 });
 
 test('where other folders are looked through, files are listed each time', async () => {

@@ -7,8 +7,16 @@ export const mostFiles = 1_000;
 
 /** The files that the patterns of a source name, as they lie there now. */
 export async function listFiles(globs: readonly string[]): Promise<readonly string[]> {
-  const paths = await glob([...globs], { absolute: true, onlyFiles: true });
+  const paths = await glob([...globs], { absolute: true, onlyFiles: true, cwd: baseOf(globs) });
   return paths.sort().slice(0, mostFiles);
+}
+
+/** The folder that all patterns look below; it is where the looking begins, which is from the root of the disk otherwise. */
+function baseOf(globs: readonly string[]): string {
+  const paths = globs.filter((pattern) => !pattern.startsWith('!')).map((pattern) => dirname(pattern).split('/'));
+  const [first = ['']] = paths;
+  const differs = first.findIndex((name, i) => /[^\w .-]/.test(name) || paths.some((path) => path[i] !== name));
+  return (differs < 0 ? first : first.slice(0, differs)).join('/') || '/';
 }
 
 /** However little seems to change, files are listed again after this time: what a link leads to may be another, and clocks err (milliseconds). */

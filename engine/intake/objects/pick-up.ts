@@ -174,7 +174,7 @@ class Picker {
     const bytes = piece.chunks[0].length;
     const tapeEvery = tapeRate.every(source.name, piece.received, Math.ceil(bytes / 200));
     const delivery: Delivery = { ...senders.deliveryOf(source), ...piece, ...parts, tapeEvery };
-    const answer = await handInPatiently(queue, delivery, bytes);
+    const answer = await handInPatiently(queue, { delivery, bytes });
     if (answer.kind === 'superseded') throw new Superseded();
   }
 

@@ -1,0 +1,1 @@
+CREATE INDEX `told_engine` ON `told` (`engine`);
