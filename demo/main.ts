@@ -49,7 +49,7 @@ async function callEngine(path: string, body: object): Promise<void> {
 }
 
 /** Where the demo keeps the files and objects that are read from it. */
-const demoFolder = resolve(settings.DATA_DIR, 'demo');
+const demoFolder = resolve(settings.DATA_DIR, 'files');
 const objectsFolder = resolve(demoFolder, 'objects');
 
 /** Sources that are read rather than sent, and the fleets; what people changed in them since stays. */

@@ -23,6 +23,7 @@ export default async function setup(): Promise<() => Promise<void>> {
   process.env.OTTER_URL = `http://127.0.0.1:${webPort}`;
   process.env.OTTER_SYSLOG = syslogPort ?? '';
   process.env.OTTER_DATA = folder;
+  process.env.OTTER_FILES = join(folder, 'files');
   process.env.OTTER_INTAKE = `http://127.0.0.1:${intakePort}`;
   return async () => {
     await application.stop();

@@ -66,7 +66,7 @@ test.describe('a template is made by pointing only', () => {
 
   test('for the real access lines of nginx', async ({ page, request }) => {
     test.setTimeout(120_000);
-    const nginx = await startNginx(join(process.env.OTTER_DATA ?? '', 'nginx-pointing'), '1');
+    const nginx = await startNginx(join(process.env.OTTER_FILES ?? '', 'nginx-pointing'), '1');
     try {
       await request.post('/api/sources', {
         data: { name: 'wharf-lines', kind: 'files', settings: { globs: [nginx.log] } },

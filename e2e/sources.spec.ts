@@ -125,7 +125,7 @@ test('a token is rotated with an overlap and revoked', async ({ page, request })
 
 test('a followed file that nginx writes, with the starter kit that fits', async ({ page, request }) => {
   test.setTimeout(90_000);
-  const nginx = await startNginx(join(process.env.OTTER_DATA ?? '', 'nginx-file'), '1');
+  const nginx = await startNginx(join(process.env.OTTER_FILES ?? '', 'nginx-file'), '1');
   try {
     await connect(page, 'Followed files', 'wharf-web', (panel) =>
       panel.getByLabel('Files, one pattern a line').fill(`${nginx.log}*`),
@@ -153,7 +153,7 @@ test('nginx over syslog', async ({ page, request }) => {
   await connect(page, 'Syslog', 'wharf-syslog', (panel) =>
     panel.getByLabel('Which messages are its own').fill('app = wharf_web'),
   );
-  const nginx = await startNginx(join(process.env.OTTER_DATA ?? '', 'nginx-syslog'), process.env.OTTER_SYSLOG ?? '');
+  const nginx = await startNginx(join(process.env.OTTER_FILES ?? '', 'nginx-syslog'), process.env.OTTER_SYSLOG ?? '');
   try {
     for (let i = 0; i < 5; i++) await fetch(`${nginx.url}/quay`);
     await arrived(page, 'GET /quay');
@@ -165,8 +165,25 @@ test('nginx over syslog', async ({ page, request }) => {
   }
 });
 
+test('the secrets of the installation are read by no source, and the form says which folders are', async ({
+  page,
+  request,
+}) => {
+  const secrets = process.env.OTTER_DATA ?? '';
+  for (const settings of [{ globs: [join(secrets, '*password')] }, { url: `file://${secrets}` }]) {
+    const kind = 'globs' in settings ? 'files' : 'objects';
+    const answer = await request.post('/api/sources', { data: { name: 'spy', kind, settings } });
+    expect([answer.status(), (await answer.json()).detail]).toEqual([
+      400,
+      expect.stringContaining(`below ${process.env.OTTER_FILES}`),
+    ]);
+  }
+  await page.goto('/sources?connect=1&kind=files');
+  await expect(page.getByText(`Files can be read below ${process.env.OTTER_FILES}.`)).toBeVisible();
+});
+
 test('picked-up objects from a folder, labelled from their names', async ({ page, request }) => {
-  const folder = join(process.env.OTTER_DATA ?? '', 'drop');
+  const folder = join(process.env.OTTER_FILES ?? '', 'drop');
   await connect(page, 'Picked-up objects', 'cargo-lists', async (panel) => {
     await panel.getByLabel('Address of the list').fill(`file://${folder}`);
     await panel.getByLabel('Template of object names, for labels').fill('{vessel}/{}.csv.gz');

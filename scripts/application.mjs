@@ -160,7 +160,7 @@ function environmentOf(settings, url, demo) {
   const { dataDir } = settings;
   return {
     // The demo's sources read what the demo writes and serves, and nothing else.
-    ...(demo && { SOURCE_FOLDERS: dataDir, SOURCE_HOSTS: `127.0.0.1:${settings.objectsPort}` }),
+    ...(demo && { SOURCE_FOLDERS: join(dataDir, 'files'), SOURCE_HOSTS: `127.0.0.1:${settings.objectsPort}` }),
     ENGINE_SECRET: secretIn(dataDir, 'engine-secret'),
     ...process.env,
     DATABASE_URL: url,

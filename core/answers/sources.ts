@@ -64,6 +64,8 @@ export interface SourcesAnswer {
   readonly groups: readonly GroupView[];
   readonly leftOut: number;
   readonly sources: readonly SourceView[];
+  /** Folders below which sources may have files read, as whole paths. */
+  readonly folders: readonly string[];
 }
 
 /** A change in what a source sends. */

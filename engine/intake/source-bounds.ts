@@ -6,6 +6,8 @@ import { fileURLToPath } from 'node:url';
 
 /** What sources may make the engine read: files below some folders, and objects of some hosts. */
 export interface SourceBounds {
+  /** The folders, as whole paths. */
+  readonly folders: readonly string[];
   /** Whether a file may be read; `path` without links in it. */
   readonly allowsFile: (path: string) => boolean;
   /** What is wrong with the patterns or the address of a source, as a sentence; undefined when it may be read. */
@@ -27,7 +29,7 @@ never.addSubnet('0.0.0.0', 8, 'ipv4');
 
 /** Bounds from the lists of an installation: folders, and hosts as `name` (any port) or `name:port`. */
 export function sourceBounds(folders: readonly string[], hosts: readonly string[]): SourceBounds {
-  const roots = folders.map((folder) => resolve(folder));
+  const roots = [...new Set(folders.map((folder) => resolve(folder)))];
   const realRoots = new Map<string, string>();
   /** Where a folder really lies when it is a link, or lies behind one; it may come to be only later. */
   const realRoot = (root: string): string => {
@@ -55,6 +57,7 @@ export function sourceBounds(folders: readonly string[], hosts: readonly string[
     return allowed ? undefined : `the installation does not allow ${url.host}: name it in SOURCE_HOSTS`;
   };
   return {
+    folders: roots,
     allowsFile: inFolder,
     problemOf: ({ globs = [], url }) => {
       // What stands before the first wildcard must lie in a folder; `..` behind it would lead out again.

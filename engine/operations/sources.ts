@@ -45,6 +45,7 @@ export const sources = question(operations.sources, async (_input, setting): Pro
     groups,
     leftOut,
     sources: sourceViews({ sources: list, hours, weekly, seen, followed, now }),
+    folders: setting.bounds.folders,
   };
 });
 

@@ -3,7 +3,8 @@
 import { useQueryState } from 'nuqs';
 import { useState } from 'react';
 import { mutate } from 'swr';
-import { callApi } from '../../data/use-api.ts';
+import type { SourcesAnswer } from '#core/answers/sources.ts';
+import { callApi, useApi } from '../../data/use-api.ts';
 import { Form, SelectInput, TextArea, TextInput } from '../../kit/form.tsx';
 import { FirstEvents } from './first-events.tsx';
 import { newSourceOf, type SourceFields, sourceShape } from './source-form.ts';
@@ -105,6 +106,11 @@ export function ConnectPanel() {
   );
 }
 
+/** Below which folders files may be read, as a sentence. */
+function belowOf(folders: readonly string[]): string {
+  return folders.length === 0 ? '' : `Files can be read below ${folders.join(' or ')}. `;
+}
+
 const joins = [
   { value: '', title: 'every line is an event' },
   { value: 'traces', title: 'stack traces join the line before' },
@@ -112,14 +118,15 @@ const joins = [
 ];
 
 function FileFields({ join, onJoin }: { readonly join: string; readonly onJoin: (join: string) => void }) {
+  const folders = useApi<SourcesAnswer>('/api/sources').data?.folders ?? [];
   return (
     <>
       <TextArea
         name="globs"
         label="Files, one pattern a line"
         mono
-        placeholder="/var/log/harbour/*.log*"
-        hint="Include rotated files: what they hold is read before they go."
+        placeholder={`${folders[0] ?? '/var/log'}/harbour/*.log*`}
+        hint={`${belowOf(folders)}Include rotated files: what they hold is read before they go.`}
       />
       <SelectInput name="join" label="Lines that belong together" options={joins} onChosen={onJoin} />
       {join === 'own' && <TextInput name="begins" label="First lines match" mono />}
