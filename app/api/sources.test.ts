@@ -194,9 +194,29 @@ describe('emitters', () => {
   test('a window that is none is refused', async () => {
     for (const query of ['from=now&to=-1d', 'from=soon', 'to=later'])
       expect((await emitters.GET(ask(`/api/emitters?${query}`), nowhere)).status).toBe(400);
-    const { from, rows } = await (await emitters.GET(ask('/api/emitters?from=-1h&source=kiosks'), nowhere)).json();
-    expect(from % 3_600_000).toBe(0);
-    expect(rows).toEqual([]);
+    expect((await emitters.GET(ask('/api/emitters?from=2999-01-01&to=2999-01-02'), nowhere)).status).toBe(400);
+  });
+
+  test('and their sources are told with their rates, sources over minutes and not from the full hour', async () => {
+    const answer = await emitters.GET(ask('/api/emitters?from=-5m&source=kiosks'), nowhere);
+    const { sources: ofSources, emitters: ofEmitters } = await answer.json();
+    const asked = Date.now();
+    expect(ofSources.from % 60_000).toBe(0);
+    expect(ofSources.to - ofSources.from).toBeGreaterThanOrEqual(300_000);
+    expect(ofSources.to - ofSources.from).toBeLessThan(360_000);
+    expect(asked - ofSources.to).toBeLessThan(10_000);
+    expect(ofEmitters.from % 3_600_000).toBe(0);
+    const [kiosks, ...others] = ofSources.rows;
+    expect(others).toEqual([]);
+    const stored = (await engine.search({ condition: 'source = kiosks', limit: 0 })).total;
+    expect(kiosks).toMatchObject({ source: 'kiosks', name: '', events: stored });
+    const seconds = (ofSources.to - ofSources.from) / 1_000;
+    expect(kiosks.eventsPerSecond).toBeCloseTo(stored / seconds, 9);
+    expect(ofSources.bytes).toBe(kiosks.bytes);
+    // A minute of before has ended.
+    const before = await emitters.GET(ask('/api/emitters?from=-20m&to=-10m&source=kiosks'), nowhere);
+    const { from, to, rows } = (await before.json()).sources;
+    expect([from % 60_000, to % 60_000, rows]).toEqual([0, 0, []]);
   });
 });
 

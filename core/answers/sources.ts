@@ -116,18 +116,32 @@ export interface TapeAnswer {
   }[];
 }
 
-/** `GET /api/emitters`: what sources (empty name) and emitters sent in a window. */
-export interface EmittersAnswer {
+/** What a source (empty name) or an emitter sent in a window. */
+export interface RateView {
+  readonly source: string;
+  readonly name: string;
+  readonly events: number;
+  readonly bytes: number;
+  readonly eventsPerSecond: number;
+  readonly bytesPerSecond: number;
+}
+
+/** What was sent in a window (milliseconds) of whole stretches, of which the last one ends with the time of asking. */
+export interface RatesView {
   readonly from: number;
   readonly to: number;
-  readonly rows: readonly {
-    readonly source: string;
-    readonly name: string;
-    readonly events: number;
-    readonly bytes: number;
-    readonly eventsPerSecond: number;
-    readonly bytesPerSecond: number;
-  }[];
+  /** Bytes of all sources in it. */
+  readonly bytes: number;
+  readonly rows: readonly RateView[];
+}
+
+/**
+ * `GET /api/emitters`: what sources and emitters sent in a window. Sources are counted by the minute, those of before yesterday by the
+ * hour; emitters always by the hour, so their window may begin earlier.
+ */
+export interface EmittersAnswer {
+  readonly sources: RatesView;
+  readonly emitters: RatesView;
 }
 
 /** An announced absence. */

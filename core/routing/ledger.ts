@@ -43,8 +43,26 @@ export const hourSpan = 396 * 86_400_000;
 
 /** Start of the stretch of the ledger that a time belongs to. */
 export function ledgerStart(time: number, now: number): number {
-  const step = time < now - hourSpan ? 86_400_000 : time < now - minuteSpan ? 3_600_000 : 60_000;
+  const step = stepAt(time, now);
   return Math.floor(time / step) * step;
+}
+
+/** How long the stretches of a time are, in milliseconds. */
+function stepAt(time: number, now: number): number {
+  if (time < now - hourSpan) return 86_400_000;
+  return time < now - minuteSpan ? 3_600_000 : 60_000;
+}
+
+/**
+ * The whole stretches of the ledger that a window touches (milliseconds, `to` exclusive): minutes, where it begins before those are
+ * kept hours, and before these days. It ends with `now` at the latest, as the last stretch is still being filled; it has to begin before.
+ */
+export function ledgerWindow(
+  { from, to }: { readonly from: number; readonly to: number },
+  now: number,
+): { readonly from: number; readonly to: number } {
+  const step = stepAt(from, now);
+  return { from: ledgerStart(from, now), to: Math.min(now, Math.ceil(to / step) * step) };
 }
 
 /** The volume of a kind of line that arrived from a source in a stretch of time and met the same fate. */

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import type { EventBatch } from '../events/batch.ts';
 import type { TierDocument } from '../plan/document.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
-import { Ledger, type LedgerEntry, ledgerStart } from './ledger.ts';
+import { Ledger, type LedgerEntry, ledgerStart, ledgerWindow } from './ledger.ts';
 import { type RoutedBatch, routeBatch, seededRandom } from './route.ts';
 import { fates } from './testing/fates.ts';
 import { compileTier } from './tier.ts';
@@ -188,6 +188,23 @@ describe('the ledger', () => {
     const day = 86_400_000;
     expect(ledgerStart(arrival + 61_000, arrival + 70_000)).toBe(arrival + 60_000);
     expect(ledgerStart(arrival - 2 * day + 61_000, arrival)).toBe(arrival - 2 * day);
+  });
+
+  test('has of a window the minutes that it touches, of an older one the hours, and nothing that is yet to come', () => {
+    const [second, minute, hour] = [1_000, 60_000, 3_600_000];
+    const now = Date.UTC(2026, 10, 24, 22, 28, 30);
+    const over = (from: number, to: number) => {
+      const window = ledgerWindow({ from: now - from, to: now - to }, now);
+      return [now - window.from, now - window.to];
+    };
+    expect(over(5 * minute, 0)).toEqual([5 * minute + 30 * second, 0]);
+    expect(over(20 * minute, 10 * minute)).toEqual([20 * minute + 30 * second, 9 * minute + 30 * second]);
+    expect(over(5 * second, -hour)).toEqual([30 * second, 0]);
+    expect(over(30 * hour, 0)).toEqual([30 * hour + 28 * minute + 30 * second, 0]);
+    expect(over(30 * hour, 29 * hour)).toEqual([
+      30 * hour + 28 * minute + 30 * second,
+      28 * hour + 28 * minute + 30 * second,
+    ]);
   });
 
   test('adds up what shares its key, and leaves what it was given alone', () => {

@@ -1,10 +1,13 @@
-import type { EmittersAnswer } from '#core/answers/sources.ts';
+import type { EmittersAnswer, RatesView, RateView } from '#core/answers/sources.ts';
 import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { operations } from '#core/operations/index.ts';
+import { ledgerWindow } from '#core/routing/ledger.ts';
+import { amountOf } from '#core/views/volumes.ts';
 import { listDrifts } from '#store/drifts.ts';
 import { planEmitter as storePlans, sumEmitterVolume } from '#store/emitters.ts';
 import { removeFleet as deleteFleet, listFleets, saveFleet as storeFleet } from '#store/fleets.ts';
+import { sumLedger } from '#store/ledger.ts';
 import { addMaintenance, removeMaintenance as deleteMaintenance, listMaintenance } from '#store/maintenance.ts';
 import { command, question } from './handler.ts';
 import { healthAnswer } from './health-answer.ts';
@@ -19,17 +22,41 @@ export const emitterVolumes = question(
     const now = Date.now();
     const from = parseTime(first, now);
     const to = parseTime(last, now);
-    if (from === undefined || to === undefined || from >= to)
+    if (from === undefined || to === undefined || from >= to || from >= now)
       throw new Refusal(400, 'This is no window', 'Write from=-1d and to=now, or times such as 2026-11-24T08:15.');
-    const window = { from: Math.floor(from / hour) * hour, to };
-    const rows = await sumEmitterVolume(database, window, source);
-    const seconds = (window.to - window.from) / 1000;
+    const window = ledgerWindow({ from, to }, now);
+    const byHour = { from: Math.floor(from / hour) * hour, to: Math.min(now, Math.ceil(to / hour) * hour) };
+    const one = source === undefined ? {} : { source };
+    const [ofSources, byEmitters] = await Promise.all([
+      sumLedger(database, { ...window, ...one }, ['source'], 0),
+      sumEmitterVolume(database, byHour, source),
+    ]);
+    const sources = ofSources.map((sum) => ({ ...sum, source: sum.source ?? '', name: '' }));
     return {
-      ...window,
-      rows: rows.map((row) => ({ ...row, eventsPerSecond: row.events / seconds, bytesPerSecond: row.bytes / seconds })),
+      sources: ratesOver(window, sources, sources),
+      emitters: ratesOver(
+        byHour,
+        byEmitters.filter(({ name }) => name !== ''),
+        byEmitters.filter(({ name }) => name === ''),
+      ),
     };
   },
 );
+
+type Sent = Pick<RateView, 'source' | 'name' | 'events' | 'bytes'>;
+
+/** What was sent in a window as rates, the largest first, of all that `sources` sent. */
+function ratesOver(
+  window: { readonly from: number; readonly to: number },
+  sent: readonly Sent[],
+  sources: readonly Sent[],
+): RatesView {
+  const seconds = (window.to - window.from) / 1000;
+  const rows = sent.map(({ source, name, events, bytes }) => {
+    return { source, name, events, bytes, eventsPerSecond: events / seconds, bytesPerSecond: bytes / seconds };
+  });
+  return { ...window, bytes: amountOf(sources).bytes, rows: rows.sort((a, b) => b.bytes - a.bytes) };
+}
 
 export const planEmitter = command(operations.planEmitter, {
   subject: ({ source, emitter }) => `${source} ${emitter}`,

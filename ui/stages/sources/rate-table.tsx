@@ -2,16 +2,14 @@
 
 import { useQueryState } from 'nuqs';
 import { useMemo } from 'react';
-import type { EmittersAnswer } from '#core/answers/sources.ts';
-import { formatBytes, formatCount } from '#core/events/units.ts';
+import type { EmittersAnswer, RateView as Rate } from '#core/answers/sources.ts';
+import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { Problem } from '../../kit/section.tsx';
-import { percent } from '../../kit/times.ts';
+import { dayAndMinute, inUtc, percent } from '../../kit/times.ts';
 import { WindowPicker } from '../../kit/window-picker.tsx';
-
-type Rate = EmittersAnswer['rows'][number];
 
 /** The columns; `total` is what came in the window, in bytes. */
 function columnsFor(ofEmitters: boolean, total: number): readonly Column<Rate>[] {
@@ -56,14 +54,20 @@ function columnsFor(ofEmitters: boolean, total: number): readonly Column<Rate>[]
   ];
 }
 
+/** How long a window is, to the second (milliseconds). */
+function roundedSpan({ from, to }: { readonly from: number; readonly to: number }): number {
+  return Math.round((to - from) / 1_000) * 1_000;
+}
+
 /** Events and bytes a second of sources and emitters over any window, the largest first, with their share of the whole. */
 export function RateTable() {
   const [window, setWindow] = useQueryState('window', { defaultValue: '-1d..now' });
   const [level, setLevel] = useQueryState('level', { defaultValue: 'sources' });
   const [from = '', to = 'now'] = window.split('..');
   const { data, error } = useApi<EmittersAnswer>(`/api/emitters?${new URLSearchParams({ from, to })}`, 15_000);
-  const rows = data?.rows.filter((row) => (row.name === '') === (level === 'sources')) ?? [];
-  const total = data?.rows.filter((row) => row.name === '').reduce((sum, row) => sum + row.bytes, 0) ?? 0;
+  const rates = level === 'emitters' ? data?.emitters : data?.sources;
+  const rows = rates?.rows ?? [];
+  const total = rates?.bytes ?? 0;
   const columns = useMemo(() => columnsFor(level === 'emitters', total), [level, total]);
   return (
     <section aria-label="Rates">
@@ -78,6 +82,12 @@ export function RateTable() {
           ]}
         />
         <WindowPicker value={window} onChange={(next) => void setWindow(next)} />
+        {rates && (
+          <p className="py-2 text-[12.5px] text-second" title={`${inUtc(rates.from)} to ${inUtc(rates.to)}`}>
+            {dayAndMinute(rates.from)} to {dayAndMinute(rates.to)}, {formatDuration(roundedSpan(rates))}
+            {level === 'emitters' && ': emitters are counted by the hour'}
+          </p>
+        )}
       </div>
       {error && <Problem>{error.message}</Problem>}
       <DataTable
