@@ -4,6 +4,8 @@ import type { Pools } from '../workers/pools.ts';
 
 /** The tape of the last day is used. */
 export const tapeStretch = 86_400_000;
+/** Most records that a rehearsal reads. */
+export const rehearsedRecords = 400_000;
 /** Chunks handed to a worker at a time. */
 const chunksPerTask = 20;
 
@@ -22,7 +24,7 @@ export interface TapePart {
 export async function overTape<Part>(
   setting: {
     readonly database: Database;
-    readonly pools: Pools;
+    readonly pools: Pick<Pools, 'readLanes'>;
     readonly now: number;
     readonly mostRecords: number;
     /** Whose tape it is; absent: that of all sources. */

@@ -5,7 +5,7 @@ import type { Database } from '#store/database.ts';
 import { listSegments } from '#store/segments.ts';
 import type { Delivery } from '../intake/delivery.ts';
 import type { Pools } from '../workers/pools.ts';
-import { overTape, tapeStretch } from './over-tape.ts';
+import { overTape, rehearsedRecords, tapeStretch } from './over-tape.ts';
 
 /** Both plans, and what is needed to run them. */
 export interface RehearsalSetting {
@@ -20,9 +20,6 @@ export interface RehearsalSetting {
   readonly signal: AbortSignal;
 }
 
-/** Most records of a rehearsal. */
-const mostRecords = 400_000;
-
 /** Runs live and draft over the tape of the last day. */
 export async function rehearseTape(
   setting: RehearsalSetting,
@@ -33,7 +30,7 @@ export async function rehearseTape(
   const { database, pools, signal, ...plans } = setting;
   const merged = newRehearsal();
   await overTape(
-    { database, pools, now, mostRecords, signal },
+    { database, pools, now, mostRecords: rehearsedRecords, signal },
     (lane, part) => pools.read(lane, { kind: 'rehearse', ...plans, of: { kind: 'tape', ...part }, now }),
     (part, done, all) => {
       mergeRehearsal(merged, part);
@@ -76,7 +73,7 @@ export async function rehearseAgain(
     signal.throwIfAborted();
     const of = { kind: 'deliveries', deliveries: [delivery], since } as const;
     mergeRehearsal(merged, await pools.read(lane++, { kind: 'rehearse', ...plans, of, now }));
-    if (merged.taped >= mostRecords) break;
+    if (merged.taped >= rehearsedRecords) break;
   }
   // Nothing is left to chance: no record stands for others.
   return { ...answerOf(merged, { from: since, to: now }, started), error: 0 };

@@ -212,7 +212,7 @@ function Shadow({
   const all = [...taken, ...gone.map((tier) => ({ tier, share: 0 }))];
   const told = all.filter((one) => Math.max(one.share, before.get(one.tier) ?? 0) >= leastShare);
   if (now.matched.events === 0)
-    return <p className="text-[12.5px] text-caution">▲ Its condition matches nothing that arrived in the last day.</p>;
+    return <p className="text-[12.5px] text-caution">▲ Its condition matches nothing on the tape of the last day.</p>;
   return (
     <>
       {told.length > 0 && (
