@@ -1,5 +1,5 @@
 import { severityRange, severityWords, unknownSeverity } from '../events/severity.ts';
-import { parseQuantity } from '../events/units.ts';
+import { parseQuantity, type Unit } from '../events/units.ts';
 import { nearest } from '../patterns/nearest.ts';
 import type { ConditionNode, ConditionValue, Span } from './ast.ts';
 import { visit } from './condition.ts';
@@ -49,7 +49,10 @@ function valueDoubts(node: FieldNode, known: KnownNames): readonly Doubt[] {
     case 'received':
       return [];
     default:
-      return isOrdered(node) ? values.flatMap(unknownUnit) : [];
+      return [
+        ...(isOrdered(node) ? values.flatMap(unknownUnit) : []),
+        ...values.flatMap((value) => otherUnit(value, node.field)),
+      ];
   }
 }
 
@@ -89,6 +92,33 @@ function unknownUnit(value: ConditionValue): readonly Doubt[] {
   if (unit === '' || parseQuantity(value.text)) return [];
   const short = shortUnits.get(unit.toLowerCase());
   return [doubt(value, `there is no unit ${unit}`, short && `${number}${short}`)];
+}
+
+/** What words at the end of a field's name say that its numbers are counted in, in seconds and in bytes. */
+const namedUnits: readonly (readonly [unit: Unit, size: number, title: string, words: readonly string[]])[] = [
+  ['duration', 1e-9, 'nanoseconds', ['ns', 'nanos', 'nanoseconds']],
+  ['duration', 1e-6, 'microseconds', ['us', 'µs', 'micros', 'microseconds']],
+  ['duration', 1e-3, 'milliseconds', ['ms', 'msec', 'millis', 'milliseconds']],
+  ['duration', 60, 'minutes', ['min', 'mins', 'minutes']],
+  ['duration', 3_600, 'hours', ['hr', 'hrs', 'hours']],
+  ['size', 1e3, 'kB', ['kb', 'kilobytes']],
+  ['size', 1e6, 'MB', ['mb', 'megabytes']],
+  ['size', 1e9, 'GB', ['gb', 'gigabytes']],
+  ['size', 1_024, 'KiB', ['kib']],
+  ['size', 1_024 ** 2, 'MiB', ['mib']],
+];
+
+/** A value with a unit is compared in seconds or bytes; a field whose name says that it counts in another one is met by none. */
+function otherUnit(value: ConditionValue, field: string): readonly Doubt[] {
+  const { number, unit, text } = value;
+  if (number === undefined || number === 0 || unit === undefined || unit === 'none') return [];
+  const last = /([a-zµ]+)$/.exec(field.replace(/([a-z\d])([A-Z])/g, '$1_$2').toLowerCase())?.[1] ?? '';
+  const named = namedUnits.find(([of, , , words]) => of === unit && words.includes(last));
+  if (!named || last === field.toLowerCase()) return [];
+  const [, size, title] = named;
+  const base = unit === 'size' ? 'bytes' : 'seconds';
+  const message = `by its name ${field} counts ${title}, but ${text} is compared as ${number}, in ${base}`;
+  return [doubt(value, message, String(Number((number / size).toPrecision(12))))];
 }
 
 function doubt({ start, end }: Span, message: string, suggestion: string | undefined): Doubt {
