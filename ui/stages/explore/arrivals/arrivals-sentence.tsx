@@ -1,6 +1,6 @@
 import { formatCount } from '#core/events/units.ts';
 import { Figure, FigurePending, Sentence } from '../../../kit/sentence.tsx';
-import { emptyFeed, rateOf } from './feed.ts';
+import { emptyFeed, rateOf, rhythmSeconds } from './feed.ts';
 import type { FeedStore } from './feed-store.ts';
 import { usePresent } from './use-present.ts';
 
@@ -16,11 +16,33 @@ export function ArrivalsSentence({ store, condition }: { readonly store: FeedSto
       </Sentence>
     );
   }
-  const { rate, oneIn } = rateOf(first, now);
+  const { events, span, rate, oneIn } = rateOf(first, now);
+  const over = span >= rhythmSeconds ? 'the last minute' : `the last ${span} s`;
+  const what = condition === '' ? 'events' : 'events that fit';
+  if (span === 0)
+    return (
+      <Sentence>
+        <FigurePending /> {what} come in each second.
+      </Sentence>
+    );
+  if (events === 0)
+    return (
+      <Sentence>
+        No {what} came in over {over}.
+      </Sentence>
+    );
   return (
     <Sentence>
-      <Figure>{formatCount(rate)}</Figure> {condition === '' ? 'events come in' : 'events that fit come in'} each
-      second;{' '}
+      {rate < 1 ? (
+        <>
+          <Figure>{formatCount(events)}</Figure> {events === 1 ? what.replace('events', 'event') : what} came in over{' '}
+          {over};{' '}
+        </>
+      ) : (
+        <>
+          <Figure>{formatCount(rate)}</Figure> {what} come in each second, over {over};{' '}
+        </>
+      )}
       {oneIn > 1.5 ? (
         <>
           <Figure>one in {formatCount(Math.round(oneIn))}</Figure> is shown.

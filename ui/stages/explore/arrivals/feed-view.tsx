@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { Button } from '../../../kit/button.tsx';
-import { type FeedLine, mostWaiting, rateOf } from './feed.ts';
+import { type FeedLine, mostWaiting, rateOf, rhythmSeconds } from './feed.ts';
 import { FeedList } from './feed-list.tsx';
 import type { FeedStore } from './feed-store.ts';
 import { Rhythm } from './rhythm.tsx';
@@ -28,7 +28,7 @@ export function FeedView(props: {
   const feed = useFeed(store, view);
   const [byButton, setByButton] = useState(false);
   const now = usePresent();
-  const { rate, oneIn } = rateOf(feed, now);
+  const { span, rate, oneIn } = rateOf(feed, now);
   const toggle = (): void => {
     setByButton(!feed.paused);
     if (feed.paused) store.resume(view);
@@ -42,7 +42,8 @@ export function FeedView(props: {
             'The last minute, and the lines; newest first'
           ) : (
             <>
-              <b className="font-semibold text-ink">{formatCount(rate)} events/s</b>
+              <b className="font-semibold text-ink">{formatCount(rate)} events/s</b> over the last{' '}
+              {span >= rhythmSeconds ? 'minute' : `${span} s`}
               {oneIn > 1.5 && ` · 1 in ${formatCount(Math.round(oneIn))} shown`}
             </>
           )}

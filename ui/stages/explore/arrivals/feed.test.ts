@@ -36,15 +36,30 @@ describe('a view of what comes in', () => {
     expect(withFrame(paused, flood, 1_500).meanwhile).toBe(80 + mostWaiting + 1);
   });
 
+  test('tells the same rate of what comes in bursts, whenever it is asked', () => {
+    let feed = withFrame(emptyFeed, frame([]), 100_000);
+    for (let burst = 0; burst < 40; burst++) {
+      // About every five seconds, a little earlier or later.
+      const at = 102_500 + burst * 5_000 + (burst % 3) * 700;
+      feed = withFrame(feed, frame(['x'], 145), at);
+      if (burst < 13) continue;
+      for (let later = 0; later < 5_000; later += 500) {
+        expect(rateOf(feed, at + later).rate).toBeGreaterThan(26);
+        expect(rateOf(feed, at + later).rate).toBeLessThan(32);
+      }
+    }
+  });
+
   test('tells how many come each second, and of how many one is shown', () => {
     let feed = emptyFeed;
     for (let at = 10_000; at < 20_000; at += 250) feed = withFrame(feed, frame(['x', 'y'], 100), at);
-    expect(rateOf(feed, 20_000)).toEqual({ rate: 400, oneIn: 50 });
+    expect(rateOf(feed, 20_000)).toEqual({ events: 4_000, span: 10, rate: 400, oneIn: 50 });
     // Nothing more came: the rate falls, and the rhythm forgets after a minute.
-    expect(rateOf(feed, 23_000).rate).toBe(160);
-    expect(rateOf(feed, 60_000)).toEqual({ rate: 0, oneIn: 1 });
-    expect(withFrame(feed, frame([]), 79_500).seconds).toHaveLength(0);
+    expect(rateOf(feed, 30_000).rate).toBe(200);
+    expect(rateOf(feed, 80_000)).toEqual({ events: 0, span: 60, rate: 0, oneIn: 1 });
+    expect(withFrame(feed, frame([]), 80_500).seconds).toHaveLength(0);
     expect(feed.seconds).toHaveLength(10);
+    expect(rateOf(withFrame(emptyFeed, frame(['x']), 10_400), 10_900)).toMatchObject({ span: 0, rate: 0 });
     expect(feed.seconds[0]).toMatchObject({ second: 10, matched: 400, lines: 8, severities: [0, 0, 0, 400, 0, 0, 0] });
   });
 });

@@ -3,9 +3,8 @@ import type { ArrivalsFrame, ArrivedLine } from '#core/answers/arrivals.ts';
 /** Most lines that stand in a view, and most that are kept while it is paused. */
 export const mostShown = 2_000;
 export const mostWaiting = 10_000;
-/** Seconds that the rhythm shows, and over how many of them a rate is told. */
+/** Seconds that the rhythm shows, and over which a rate is told: senders that deliver every few seconds come in bursts. */
 export const rhythmSeconds = 60;
-const rateSeconds = 5;
 
 /** A line in a view. */
 export interface FeedLine extends ArrivedLine {
@@ -69,7 +68,8 @@ function withSecond(
   { matched, severities, lines }: ArrivalsFrame['views'][number],
   second: number,
 ): readonly FeedSecond[] {
-  const kept = seconds.filter((one) => one.second > second - rhythmSeconds);
+  // One more than is shown: the latest is not over.
+  const kept = seconds.filter((one) => one.second >= second - rhythmSeconds);
   if (matched === 0) return kept.length === seconds.length ? seconds : kept;
   const last = kept.at(-1);
   if (last?.second !== second) return [...kept, { second, matched, lines: lines.length, severities }];
@@ -94,12 +94,21 @@ export function resumedFeed(feed: Feed): Feed {
   return { ...feed, paused: false, lines, waiting: [], meanwhile: 0 };
 }
 
-/** Events a second, over the last five whole ones or as long as it runs; and of how many each line that is shown is one. */
-export function rateOf({ seconds, since }: Feed, now: number): { readonly rate: number; readonly oneIn: number } {
+/** What came lately: how many events, over how many seconds, how many a second; and of how many each line that is shown is one. */
+export interface FeedRate {
+  readonly events: number;
+  readonly span: number;
+  readonly rate: number;
+  readonly oneIn: number;
+}
+
+/** The rate over the last minute, or as long as it runs; of a second that is not over, or was cut by the beginning, nothing counts. */
+export function rateOf({ seconds, since }: Feed, now: number): FeedRate {
   const end = Math.floor(now / 1000);
-  const span = Math.min(rateSeconds, Math.max(1, Math.floor((now - since) / 1000)));
-  const recent = seconds.filter(({ second }) => second >= end - span && second < end);
-  const matched = recent.reduce((sum, one) => sum + one.matched, 0);
+  const begin = Math.max(end - rhythmSeconds, Math.ceil(since / 1000));
+  const recent = seconds.filter(({ second }) => second >= begin && second < end);
+  const events = recent.reduce((sum, one) => sum + one.matched, 0);
   const lines = recent.reduce((sum, one) => sum + one.lines, 0);
-  return { rate: matched / span, oneIn: lines > 0 ? matched / lines : 1 };
+  const span = Math.max(0, end - begin);
+  return { events, span, rate: span > 0 ? events / span : 0, oneIn: lines > 0 ? events / lines : 1 };
 }
