@@ -54,9 +54,9 @@ function columnsFor(ofEmitters: boolean, total: number): readonly Column<Rate>[]
   ];
 }
 
-/** How long a window is, to the second (milliseconds). */
-function roundedSpan({ from, to }: { readonly from: number; readonly to: number }): number {
-  return Math.round((to - from) / 1_000) * 1_000;
+/** How long a window is, in whole seconds. */
+function secondsOf({ from, to }: { readonly from: number; readonly to: number }): number {
+  return Math.round((to - from) / 1_000);
 }
 
 /** Events and bytes a second of sources and emitters over any window, the largest first, with their share of the whole. */
@@ -84,8 +84,8 @@ export function RateTable() {
         <WindowPicker value={window} onChange={(next) => void setWindow(next)} />
         {rates && (
           <p className="py-2 text-[12.5px] text-second" title={`${inUtc(rates.from)} to ${inUtc(rates.to)}`}>
-            {dayAndMinute(rates.from)} to {dayAndMinute(rates.to)}, {formatDuration(roundedSpan(rates))}
-            {level === 'emitters' && ': emitters are counted by the hour'}
+            over {formatDuration(secondsOf(rates))}
+            {level === 'emitters' && `, from ${dayAndMinute(rates.from)}: emitters are counted by the hour`}
           </p>
         )}
       </div>

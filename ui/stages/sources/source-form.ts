@@ -29,9 +29,7 @@ export function readGlobs(text: string): readonly string[] {
 
 function globsFault(text: string): string | undefined {
   const wrong = readGlobs(text).find((glob) => !glob.startsWith('/'));
-  return wrong === undefined
-    ? undefined
-    : `${wrong} is no whole path: it begins with /, such as /var/log/harbour/*.log*.`;
+  return wrong === undefined ? undefined : `${wrong} is no whole path, which begins with /.`;
 }
 
 /** Labels as they are typed. */
@@ -45,7 +43,7 @@ export const labelsText = string()
 
 /** Patterns of files as they are typed. */
 export const globsText = string()
-  .required('Say which files, such as /var/log/harbour/*.log*.')
+  .required('Say which files.')
   .test(
     'globs',
     ({ value }) => globsFault(String(value)) ?? '',
