@@ -33,7 +33,7 @@ const sentences: Readonly<Record<StoreFaultKind, (code: string, table: string) =
 };
 
 const away =
-  /^(E(CONN|PIPE|TIMEDOUT|HOSTUNREACH|NOENT|NOTFOUND|AI_AGAIN)|PROTOCOL_|POOL_|ERR_STREAM_|ER_(SERVER_|CON_|TOO_MANY_|CONNECTION_|NEW_ABORTING|NORMAL_SHUTDOWN|SHUTDOWN|DISK_FULL|RECORD_FILE_FULL|OUT_?OF|OUT_OF_RESOURCES|OPTION_PREVENTS|READ_ONLY|QUERY_INTERRUPTED|ABORTING|LOCK_TABLE_FULL|ERROR_ON_WRITE|UNKNOWN_COM|ACCESS_DENIED|DBACCESS))/;
+  /^(E(CONN|PIPE|TIMEDOUT|HOSTUNREACH|NOENT|NOTFOUND|AI_AGAIN)|PROTOCOL_|POOL_|ERR_STREAM_|ER_(SERVER_|CON_|TOO_MANY_|CONNECTION_|NEW_ABORTING|NORMAL_SHUTDOWN|SHUTDOWN|DISK_FULL|RECORD_FILE_FULL|OUT_?OF|OUT_OF_RESOURCES|OPTION_PREVENTS|READ_ONLY|QUERY_INTERRUPTED|STATEMENT_TIMEOUT|ABORTING|LOCK_TABLE_FULL|ERROR_ON_WRITE|UNKNOWN_COM|ACCESS_DENIED|DBACCESS))/;
 const busy = /^(ER_LOCK_DEADLOCK|ER_LOCK_WAIT_TIMEOUT|ER_CHECKREAD)/;
 const closed = /Connection is closed|connection is in closed state|Pool is closed|pool closed/i;
 
@@ -43,11 +43,19 @@ export function storeFault(error: unknown): unknown {
   for (let fault: unknown = error, depth = 0; fault instanceof Error && depth < 5; fault = fault.cause, depth++) {
     if (fault instanceof StoreFault) return fault;
     if ('query' in fault && typeof fault.query === 'string') statement = fault.query;
-    const code = 'code' in fault && typeof fault.code === 'string' ? fault.code : '';
+    const code = codeOf(fault);
     if (code !== '') return new StoreFault(kindOf(code), code, tableOf(statement));
     if (closed.test(fault.message)) return new StoreFault('away', 'CLOSED', '');
   }
   return statement === '' ? error : new StoreFault('refused', 'UNKNOWN', tableOf(statement));
+}
+
+/** MariaDB's errors that the driver has no names for, by their numbers. */
+const unnamed: ReadonlyMap<unknown, string> = new Map([[1969, 'ER_STATEMENT_TIMEOUT']]);
+
+function codeOf(fault: Error): string {
+  if ('code' in fault && typeof fault.code === 'string') return fault.code;
+  return 'errno' in fault ? (unnamed.get(fault.errno) ?? '') : '';
 }
 
 function kindOf(code: string): StoreFaultKind {

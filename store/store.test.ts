@@ -336,6 +336,11 @@ test('a store that is away is told from a wrong question', async () => {
   await nowhere.close();
 });
 
+test('a statement that ran out of time may succeed later, such as after the clock was moved', async () => {
+  const slow = database.db.execute('set statement max_statement_time = 0.05 for select sleep(5)');
+  expect(await slow.catch((error: unknown) => error)).toMatchObject({ kind: 'away', code: 'ER_STATEMENT_TIMEOUT' });
+});
+
 test('the last five drafts that were thrown away can be taken up again, for a day', async () => {
   const draft = (number: number) => ({ plan: `{"n":${number}}`, basedOn: 1, changedAt: now, rehearsal: null });
   expect(await discardDraft(database.db, now)).toBe(false);

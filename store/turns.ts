@@ -71,20 +71,19 @@ export class Turns {
   private async flush(): Promise<void> {
     const last = this.waiting.pop();
     if (!last) return;
-    this.length = 0;
     const [answer] = await this.send({ sql: last.text }, this.waiting.splice(0));
     note(last, answer);
   }
 
   /** Sends what was put off, and a statement behind it, whose answer it returns. */
   private async ask(options: QueryOptions, values: readonly unknown[]): Promise<[unknown, FieldPacket[]]> {
-    this.length = 0;
     const text = this.direct.format(options.sql, [...values]);
     return await this.send({ ...options, sql: text }, this.waiting.splice(0));
   }
 
   private send(last: QueryOptions, before: readonly PutOff[]): Promise<[unknown, FieldPacket[]]> {
     this.hasBegun = true;
+    this.length = 0;
     const texts = [...before.map(({ text }) => text), last.sql];
     return new Promise((resolve, reject) => {
       let done = 0;

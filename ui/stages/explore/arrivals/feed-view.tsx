@@ -42,8 +42,8 @@ export function FeedView(props: {
             'The last minute, and the lines; newest first'
           ) : (
             <>
-              <b className="font-semibold text-ink">{formatCount(rate)} events/s</b> over the last{' '}
-              {span >= rhythmSeconds ? 'minute' : `${span} s`}
+              <b className="font-semibold text-ink">{formatCount(rate)} events/s</b>
+              {span > 0 && ` over the last ${span >= rhythmSeconds ? 'minute' : `${span} s`}`}
               {oneIn > 1.5 && ` · 1 in ${formatCount(Math.round(oneIn))} shown`}
             </>
           )}

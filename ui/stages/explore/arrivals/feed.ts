@@ -94,7 +94,7 @@ export function resumedFeed(feed: Feed): Feed {
   return { ...feed, paused: false, lines, waiting: [], meanwhile: 0 };
 }
 
-/** What came lately: how many events, over how many seconds, how many a second; and of how many each line that is shown is one. */
+/** What came lately: events, over so many whole seconds, so many a second; and of how many events each line that is shown is one. */
 export interface FeedRate {
   readonly events: number;
   readonly span: number;
