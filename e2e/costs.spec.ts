@@ -23,7 +23,7 @@ test('what the month comes to, what it is for, and what it would come to with ot
   expect(rows.reduce((sum: number, row: { whole: number }) => sum + row.whole, 0)).toBe(all.whole);
   const csv = await (await request.get('/api/costs?by=team,tier', { headers: { accept: 'text/csv' } })).text();
   expect(csv).toMatch(/^team,tier,received,kept,stored,series,whole\r\n/);
-  await expect(page.getByRole('link', { name: /^Costs/ })).toContainText(/cr\s\d+ a month/);
+  await expect(page.getByRole('link', { name: /^Costs/ })).toContainText(/cr\s\d+ this month/);
 
   await page.getByRole('button', { name: 'Price book …' }).click();
   const panel = page.getByRole('complementary', { name: 'Price book' });
@@ -33,7 +33,7 @@ test('what the month comes to, what it is for, and what it would come to with ot
   const before = await text.inputValue();
   await text.fill(before.replace('received: 320', 'received: -320'));
   await expect(panel.getByRole('status')).toContainText(/line \d+, column \d+: a price is not negative/);
-  const save = panel.getByRole('button', { name: 'Save the price book' });
+  const save = panel.getByRole('button', { name: 'Save price book' });
   await expect(save).toBeDisabled();
   await text.fill(before.replace('received: 320', 'received: 3200'));
   const status = panel.getByRole('status');
@@ -50,29 +50,34 @@ test('what the month comes to, what it is for, and what it would come to with ot
   await expect(panel).toBeHidden();
 });
 
-test('what another retention comes to: now, settled, the day and the money', async ({ page }) => {
+test('what another retention costs: both settled, from which day on, and the difference', async ({ page }) => {
   await page.goto('/routing?tier=bookings');
-  const told = page.getByRole('status', { name: 'What it costs' });
+  const told = page.getByRole('status', { name: 'Cost of retention' });
   const amountsIn = async (part: RegExp): Promise<readonly number[]> => {
     const text = part.exec((await told.textContent()) ?? '')?.[0] ?? '';
     return [...text.matchAll(/cr\s([\d,.]+\d)/g)].map(([, number = '']) => Number(number.replaceAll(',', '')));
   };
-  await expect(told).toContainText(/Costs cr\s[\d,.]+ in 30 days as the last week was/);
-  const [now = 0, comesIn = 0, lies = 0] = await amountsIn(/Costs .*lies there/);
+  await expect(told).toContainText(
+    /Kept for 15d: cr\s[\d,.]+ per 30 days at last week’s volume, once the tier is full/,
+  );
+  const [now = 0, comesIn = 0, lies = 0] = await amountsIn(/Kept for 15d: .*? for storage/);
   expect(comesIn + lies).toBeCloseTo(now, 2);
-  const keep = page.getByLabel('Kept for');
+  const keep = page.getByLabel('Retention', { exact: true });
   await expect(keep).toHaveValue('15d');
   await keep.fill('7d');
   // It goes a day after it is published: the first day that is as all that follow is the one after that.
   const day = new Date(Date.now() + 2 * 86_400_000);
   const word = day.toLocaleString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
-  await expect(told).toContainText(new RegExp(`With 7d, settled on \\w+ ${word}: cr\\s`));
-  const [settled = 0, settledIn = 0, settledLies = 0, less = 0] = await amountsIn(/With 7d.*less/);
+  await expect(told).toContainText(new RegExp(`Kept for 7d, from \\w+ ${word} on: cr\\s`));
+  const [settled = 0, settledIn = 0, settledLies = 0, less = 0] = await amountsIn(/Kept for 7d.*less/);
   expect(settledIn + settledLies).toBeCloseTo(settled, 2);
   expect(now - settled).toBeCloseTo(less, 2);
   expect(settledLies).toBeLessThan(lies);
+  // A day less is less, though the tier has fewer days yet than it keeps.
+  await keep.fill('14d');
+  await expect(told).toContainText(/Kept for 14d.* less\.$/);
   await keep.fill('no time');
-  await expect(told).not.toContainText('With');
+  await expect(told).not.toContainText('14d');
 });
 
 test('money is turned off on all screens, and on again', async ({ page }) => {
@@ -83,7 +88,7 @@ test('money is turned off on all screens, and on again', async ({ page }) => {
   await page.getByRole('button', { name: 'Turn money off' }).click();
   await expect(page.getByText('Money is turned off.', { exact: true })).toBeVisible();
   await page.goto('/routing?tier=rest');
-  await expect(page.getByLabel('Kept for')).toBeVisible();
+  await expect(page.getByLabel('Retention', { exact: true })).toBeVisible();
   await expect(page.getByText(/cr\s\d/)).toHaveCount(0);
   await page.goto('/sources');
   await expect(page.getByRole('columnheader', { name: 'share' })).toBeVisible();
@@ -120,12 +125,12 @@ test('a team sees its own month by a link; other windows and months stand beside
   await expect(week.getByRole('row', { name: /timetable/ })).toContainText(/\+ cr\s\d/);
   await expect(page).toHaveURL(/of=7d.*beside=true|beside=true.*of=7d/);
 
-  await page.getByRole('button', { name: 'The month before' }).click();
+  await page.getByRole('button', { name: 'Previous month' }).click();
   await expect(sentence).toContainText(/ cost cr\s[\d,.]+, of a budget of/);
   await expect(page).toHaveURL(/month=\d{4}-\d\d/);
-  await page.getByRole('button', { name: 'The month after' }).click();
+  await page.getByRole('button', { name: 'Next month' }).click();
   await expect(sentence).toContainText('is heading for');
-  await expect(page.getByRole('button', { name: 'The month after' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Next month' })).toBeDisabled();
   await expect(page.getByText('The plan of the Skerry Line')).toBeVisible();
 });
 
@@ -139,11 +144,11 @@ test('a price book is written field by field, with what is wrong under the field
   await expect(received).toHaveValue('320');
   await received.fill('-1');
   await expect(panel.getByRole('alert')).toContainText('a price is not negative');
-  await expect(panel.getByRole('button', { name: 'Save the price book' })).toBeDisabled();
+  await expect(panel.getByRole('button', { name: 'Save price book' })).toBeDisabled();
   await received.fill('3200');
   await expect(panel.getByRole('alert')).toHaveCount(0);
   await expect(status).toContainText(/comes to cr\s[\d,]+/);
-  await panel.getByRole('button', { name: 'A budget' }).click();
+  await panel.getByRole('button', { name: 'Add budget' }).click();
   await panel.getByLabel('of team').last().fill('nobody');
   await expect(panel.getByText('there is no team called nobody').first()).toBeVisible();
   await panel.getByLabel('of team').last().fill('');

@@ -83,10 +83,10 @@ test('a tier keeps seven days instead of fifteen: what that costs, and when, com
   await send(application, token, midnight - 14 * day, midnight);
 
   await page.goto(`/routing?tier=${rest.id}`);
-  const told = page.getByRole('status', { name: 'What it costs' });
-  await expect(told).toContainText('in 30 days as the last week was', { timeout: 30_000 });
-  await page.getByLabel('Kept for').fill('7d');
-  await expect(told).toContainText(/With 7d, settled on/);
+  const told = page.getByRole('status', { name: 'Cost of retention' });
+  await expect(told).toContainText('per 30 days at last week’s volume', { timeout: 30_000 });
+  await page.getByLabel('Retention', { exact: true }).fill('7d');
+  await expect(told).toContainText(/Kept for 7d, from/);
   const prediction = (await told.textContent()) ?? '';
   const [, comesIn = 0, lies = 0, settled = 0, settledIn = 0, settledLies = 0] = coinsIn(prediction);
   expect(settledIn).toBeLessThan(comesIn);
@@ -94,13 +94,13 @@ test('a tier keeps seven days instead of fifteen: what that costs, and when, com
   const settledOn = midnight + 2 * day;
   const word = new Date(settledOn).toLocaleString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
   expect(prediction).toContain(word);
-  await page.getByRole('button', { name: 'Put into the draft' }).click();
+  await page.getByRole('button', { name: 'Add to draft' }).click();
   const strip = page.getByRole('region', { name: 'Draft' });
-  await expect(strip).toContainText('stored events would go');
+  await expect(strip).toContainText('stored events would be deleted');
   await strip.getByRole('button', { name: 'Publish' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('What is the change for?').fill('A week is enough');
-  await dialog.getByLabel(/^Type .* to let them go$/).fill(rest.title);
+  await dialog.getByLabel(/^Type .* to delete them$/).fill(rest.title);
   await dialog.getByRole('button', { name: 'Publish', exact: true }).click();
   await untilPublished(page);
 
@@ -117,8 +117,8 @@ test('a tier keeps seven days instead of fifteen: what that costs, and when, com
   expect(Math.abs(inAMonth(after.lies) / settledLies - 1)).toBeLessThan(0.06);
   expect(Math.abs(inAMonth(after.comesIn + after.lies) / settled - 1)).toBeLessThan(0.03);
   await page.goto(`/routing?tier=${rest.id}`);
-  await expect(page.getByLabel('Kept for')).toHaveValue('7d');
-  await expect(told).toContainText('in 30 days as the last week was');
+  await expect(page.getByLabel('Retention', { exact: true })).toHaveValue('7d');
+  await expect(told).toContainText('per 30 days at last week’s volume');
   const [now = 0] = coinsIn((await told.textContent()) ?? '');
   expect(Math.abs(now / settled - 1)).toBeLessThan(0.03);
 });

@@ -29,6 +29,8 @@ export interface CostsAnswer {
   /** In milliseconds, whole days of UTC. */
   readonly from: number;
   readonly to: number;
+  /** What the rows are by, as it was asked for. */
+  readonly by: string;
   readonly all: CoinsOfCost;
   /** When the steps of the window begin, in milliseconds; empty where none were asked for. */
   readonly steps: readonly number[];
@@ -52,11 +54,11 @@ export interface RetentionCostAnswer {
   readonly keep: string;
   /** Null where there is no price book, or money is turned off. */
   readonly currency: Currency | null;
-  /** For 30 days, as the last full week was. */
-  readonly now: CoinsOfCost;
-  /** For 30 days, once the retention has settled. */
-  readonly settled: CoinsOfCost;
-  /** The first day that is as all that follow, `2026-11-29`; null where less than a week is known of the tier, and nothing is told. */
+  /** For 30 days at the volume of the last full week with the retention that the tier has, once it is full. */
+  readonly current: CoinsOfCost;
+  /** The same with the retention that was asked for. */
+  readonly changed: CoinsOfCost;
+  /** The first day on which the changed retention has settled, `2026-11-29`; null with less than a week of data: amounts are zero then. */
   readonly settledOn: string | null;
 }
 
@@ -98,6 +100,11 @@ export interface CostMonthAnswer {
   readonly spent: number;
   /** What the month comes to, in coins, with the range that nine of ten forecasts end in; null where too little is known. */
   readonly end: { readonly low: number; readonly middle: number; readonly high: number } | null;
+  /**
+   * Coins of 30 days at the volume of the last full week, once every tier is full; null with less than a full week of data, and
+   * for a month that is over.
+   */
+  readonly fullMonth: number | null;
   /** Expected coins of the days to come, the rest of today first. */
   readonly toCome: readonly number[];
   /** Those of the book that holds now. */

@@ -1,14 +1,17 @@
 import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
 import { dayLength, dayOf, monthOf, textOfDay } from './calendar.ts';
 import { type CostSetting, CostTable, wholeOf } from './cost-table.ts';
-import { type DaySeries, firstDayOf } from './day-series.ts';
+import { type DaySeries, firstDayOf, volumeBetween } from './day-series.ts';
 import { forecastDays } from './forecast.ts';
+import { daysOfMonth, LifetimePrices } from './lifetime.ts';
 import { coinsOf, coinsOfParts, inCurrency, type Money } from './money.ts';
 import type { Budget } from './price-book.ts';
-import { costOfSeries } from './series-price.ts';
+import { costOfSeries, seriesPriceOfMonth } from './series-price.ts';
 
 /** How many days before today a forecast looks at. */
 export const forecastReach = 56;
+/** Days of volume that a full month goes by. */
+const week = 7;
 
 /** A time in a month as its parts; of a month that is over, its very end. */
 interface Moment {
@@ -60,6 +63,7 @@ export function costMonth(
           high: inCoins(whole.end.high, digits),
         }
       : null,
+    fullMonth: moment.isOver ? null : fullMonth(all, setting, now, team === undefined),
     toCome: whole.toCome.map((value) => inCoins(value, digits)),
     budgets: budgets
       .filter((budget) => team === undefined || budget.team === team)
@@ -69,6 +73,25 @@ export function costMonth(
         return budgetView(budget, course, moment, digits);
       }),
   };
+}
+
+/**
+ * Coins of 30 days like those of the last full week once every tier is full, by the prices and retentions of today: what a
+ * rehearsal and a change of retention are compared with. Null with less than a full week of data.
+ */
+function fullMonth(
+  series: readonly DaySeries[],
+  setting: CostSetting,
+  now: number,
+  withSeries: boolean,
+): number | null {
+  const today = dayOf(now);
+  const first = firstDayOf(series);
+  if (first === undefined || first > today - week) return null;
+  const prices = new LifetimePrices(setting, series, now);
+  const ofWeek = series.reduce((sum, one) => sum + wholeOf(prices.costOf(volumeBetween(one, today - week, today))), 0n);
+  const ofSeries = withSeries ? seriesPriceOfMonth(setting.seriesOn(today), today, setting.prices) : 0n;
+  return coinsOf((ofWeek * BigInt(daysOfMonth)) / BigInt(week) + ofSeries, setting.prices.book.currency.digits);
 }
 
 function momentOf(now: number, asked: number | undefined): Moment {

@@ -8,6 +8,7 @@ const row = {
 };
 const costs: CostsAnswer = {
   ...{ currency: { sign: 'cr', digits: 2 }, from: 0, to: 0, steps: [Date.UTC(2026, 9, 1), Date.UTC(2026, 10, 1)] },
+  by: 'team,shape',
   all: { received: 0, kept: 0, stored: 0, series: 0, whole: 0 },
   rows: [{ ...row, keys: ['sea', 'k3jd'], line: 'tide, "high"' }],
 };

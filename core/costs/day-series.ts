@@ -1,4 +1,6 @@
 import type { Outcome } from '../routing/ledger.ts';
+import type { VolumeSum } from '../views/volumes.ts';
+import { dayLength } from './calendar.ts';
 
 /**
  * The volume of one kind by the day: what came from a source, went to a tier and met a fate, and is of a shape and severity
@@ -17,6 +19,13 @@ export interface DaySeries {
   readonly events: Float64Array;
   readonly bytes: Float64Array;
   readonly stored: Float64Array;
+}
+
+/** Events, and their bytes as they arrived and as they are stored. */
+export interface DayVolume {
+  readonly events: number;
+  readonly bytes: number;
+  readonly stored: number;
 }
 
 /** The first day on which something came; undefined where nothing did. */
@@ -38,4 +47,31 @@ export function receivedByDay(series: readonly DaySeries[]): (day: number) => nu
       if (came !== 0) days.set(from + at, (days.get(from + at) ?? 0) + came);
     }
   return (day) => days.get(day) ?? 0;
+}
+
+/** Series as sums by the day, from `from` up to `to` (days); those of nothing are left out. */
+export function sumsByDay(series: readonly DaySeries[], from: number, to: number): readonly VolumeSum[] {
+  return series.flatMap(({ source, tier, outcome, from: first, events, bytes, stored }) =>
+    Array.from(events, (count, at) => ({
+      ...{ start: (first + at) * dayLength, source, tier, outcome },
+      ...{ events: count, bytes: bytes[at] ?? 0, stored: stored[at] ?? 0 },
+    })).filter(({ start, ...sum }) => {
+      const day = start / dayLength;
+      return day >= from && day < to && (sum.events !== 0 || sum.bytes !== 0);
+    }),
+  );
+}
+
+/** The sums of a series over the days `from` up to `to`; those outside of it count as zero. */
+export function volumeBetween(
+  series: DaySeries,
+  from: number,
+  to: number,
+): Pick<DaySeries, 'source' | 'tier' | 'outcome'> & DayVolume {
+  const sum = (figures: Float64Array): number =>
+    figures
+      .subarray(Math.max(0, from - series.from), Math.max(0, to - series.from))
+      .reduce((all, value) => all + value, 0);
+  const { source, tier, outcome, events, bytes, stored } = series;
+  return { source, tier, outcome, events: sum(events), bytes: sum(bytes), stored: sum(stored) };
 }

@@ -1,21 +1,22 @@
 import { graceTime } from '../plan/retention.ts';
 import { dayOf } from './calendar.ts';
-import { added, type CostParts, type CostSetting, CostTable, noCost } from './cost-table.ts';
-import type { DaySeries } from './day-series.ts';
-import { type KeptSince, retentionHistory } from './retention-history.ts';
+import { added, type CostParts, type CostSetting, noCost } from './cost-table.ts';
+import { type DaySeries, volumeBetween } from './day-series.ts';
+import { LifetimePrices } from './lifetime.ts';
+import type { KeptSince } from './retention-history.ts';
 
-/** Days of a rhythm: what comes is taken to go on as in the last full one. */
+/** Days of a rhythm: volume is taken to go on as in the last full week. */
 const week = 7;
 /** Longest time that is looked ahead, in days. */
 const farthest = 3_700;
 
-/** What a tier costs in a week before its retention is changed, and when that has settled. */
+/** What a week of a tier's volume costs with two retentions, each once every day has the age that it may reach. */
 export interface RetentionCost {
-  /** The last full week. */
-  readonly now: CostParts;
-  /** The first week that is as all that follow. */
-  readonly settled: CostParts;
-  /** The first day of that week; what is shortened has gone by then, what is kept for longer has grown to what it will be. */
+  /** With the retention that the tier has. */
+  readonly current: CostParts;
+  /** With the one that is asked for. */
+  readonly changed: CostParts;
+  /** The first day on which the changed one has settled: what is shortened has gone by then, what is kept for longer has grown. */
   readonly settledOn: number;
 }
 
@@ -27,8 +28,10 @@ export interface RetentionChange {
 }
 
 /**
- * What a change of a tier's retention comes to, if what comes goes on as in the last full week. `stretches` are what tiers kept
- * for how long since when. Undefined where less than a week is known of the tier, or it settles beyond ten years.
+ * What a change of a tier's retention comes to, by the volume of its last full week and the prices of today. Both amounts are
+ * settled ones, as those of a rehearsal are (see {@link LifetimePrices}): what a young tier stores today is less than what it
+ * will. `stretches` are what tiers kept for how long since when. Undefined where less than a week is known of the tier, or it
+ * settles beyond ten years.
  */
 export function retentionCost(
   series: readonly DaySeries[],
@@ -39,41 +42,16 @@ export function retentionCost(
   const today = dayOf(now);
   const kept = series.filter((one) => one.tier === tier && one.outcome === 'kept');
   if (!kept.some(({ from, events }) => hasBefore(events, today - week - from + 1))) return undefined;
-  const known = stretches.get(tier) ?? [];
-  const before = known.at(-1)?.keep ?? 0;
-  const since = keep < before ? now + graceTime : now;
-  const settledOn = dayOf(keep < before ? since : now + keep - before) + 1;
+  const before = stretches.get(tier)?.at(-1)?.keep ?? 0;
+  const settledOn = dayOf(keep < before ? now + graceTime : now + keep - before) + 1;
   if (settledOn - today > farthest) return undefined;
-  const end = settledOn + week;
-  const going = kept.map((one) => goingOn(one, today, end));
-  const changed = new Map([...stretches, [tier, keep === before ? known : [...known, { since, keep }]]]);
-  const setting = { ...of, retention: retentionHistory(changed) };
-  const lastWeek = costOf(kept, today - week, today, of);
-  const settled = costOf(going, settledOn, end, setting);
-  // What comes in is received all the same; its discount is another one in another week of a month.
-  return { now: lastWeek, settled: { ...settled, received: lastWeek.received }, settledOn };
+  const prices = new LifetimePrices(of, series, now);
+  const costWith = (time: number): CostParts =>
+    kept.map((one) => prices.costOf(volumeBetween(one, today - week, today), () => time)).reduce(added, noCost);
+  return { current: costWith(before), changed: costWith(keep), settledOn };
 }
 
-/** Whether anything came in the first so many days of figures. */
+/** Whether there was anything in the first so many days of figures. */
 function hasBefore(figures: Float64Array, days: number): boolean {
   return figures.subarray(0, Math.max(0, days)).some((value) => value > 0);
-}
-
-function costOf(series: readonly DaySeries[], from: number, to: number, of: CostSetting): CostParts {
-  const table = new CostTable(from, to, of);
-  for (const one of series) table.add('', one);
-  return table.byDay().reduce(added, noCost);
-}
-
-/** A series as it was up to today, and from then on as in its last full week. */
-function goingOn(series: DaySeries, today: number, end: number): DaySeries {
-  const { from } = series;
-  const length = Math.max(0, end - from);
-  const over = (figures: Float64Array): Float64Array => {
-    const going = new Float64Array(length);
-    going.set(figures.subarray(0, Math.min(figures.length, Math.max(0, today - from))));
-    for (let at = Math.max(0, today - from); at < length; at++) going[at] = going[at - week] ?? 0;
-    return going;
-  };
-  return { ...series, events: over(series.events), bytes: over(series.bytes), stored: over(series.stored) };
 }

@@ -15,8 +15,8 @@ export const costs = operation({
   method: 'GET',
   path: '/api/costs',
   summary:
-    'What the days of a window cost, by one key or two, in the smallest coins of the price book; with `Accept: text/csv` as CSV, in the currency.',
-  failure: 'The costs could not be reckoned',
+    'Costs of a window of days, by one key or two, in the smallest unit of the currency; with `Accept: text/csv` as CSV, in the currency.',
+  failure: 'The costs could not be computed',
   permission: 'see',
   input: object({
     from: day,
@@ -37,8 +37,8 @@ export const costMonth = operation({
   method: 'GET',
   path: '/api/costs/month',
   summary:
-    'What a calendar month (UTC) cost so far, what it comes to, how its budgets stand, and what changed in it: this one, or one before; of all, or of a team.',
-  failure: 'The month could not be reckoned',
+    'Costs of a calendar month (UTC): so far, forecast, budgets, and changes in that month; this month or an earlier one, in total or of a team.',
+  failure: 'The costs of the month could not be computed',
   permission: 'see',
   input: object({
     /** Such as `2026-10`. */
@@ -50,8 +50,8 @@ export const costMonth = operation({
 export const retentionCost = operation({
   method: 'GET',
   path: '/api/costs/retention',
-  summary: 'What a tier costs in 30 days as it is, and with another retention once that has settled.',
-  failure: 'The retention could not be reckoned with',
+  summary: 'Cost of a tier per 30 days with its retention and with another one, each once the tier is full.',
+  failure: 'The cost of the retention could not be computed',
   permission: 'see',
   input: object({
     tier: string().required().max(64),
@@ -72,8 +72,8 @@ export const prices = operation({
 export const savePrices = operation({
   method: 'PUT',
   path: '/api/prices',
-  summary: 'Puts a price book (YAML) in the place of the one before; all that is wrong with it is told with its place.',
-  failure: 'The price book was not saved',
+  summary: 'Replaces the price book (YAML). Problems are reported with their line and column.',
+  failure: 'The price book could not be saved',
   permission: 'publish',
   input: object({
     text: string().required('The price book is empty.').max(longestBook),
@@ -85,17 +85,17 @@ export const savePrices = operation({
 export const showPrices = operation({
   method: 'PUT',
   path: '/api/prices/shown',
-  summary: 'Turns money off on all screens and in all answers, or on again; the price book stays.',
-  failure: 'Money was not switched',
+  summary: 'Hides money on all screens and in all answers, or shows it again. The price book is kept.',
+  failure: 'The setting could not be changed',
   permission: 'publish',
-  input: object({ shown: boolean().required('Say whether money is shown.') }),
+  input: object({ shown: boolean().required('shown is missing: true or false.') }),
 });
 
 export const tryPrices = operation({
   method: 'POST',
   path: '/api/prices/trial',
-  summary: 'What this month would come to with a price book (YAML) that is not saved.',
-  failure: 'The price book cannot be reckoned with',
+  summary: 'Forecast of this month with a price book (YAML) that is not saved.',
+  failure: 'The price book could not be tried',
   permission: 'see',
   input: object({ text: string().required('The price book is empty.').max(longestBook) }),
 });

@@ -1,4 +1,3 @@
-import { array, number, object, string, tuple } from 'yup';
 import { dayLength } from '#core/costs/calendar.ts';
 import type { RehearsedFlow } from '#core/rehearsal/rehearsal-answer.ts';
 import { type RevisionPlans, savedByRevision } from '#core/rehearsal/revision-saving.ts';
@@ -17,8 +16,8 @@ export interface MeasuredRevision {
   readonly number: number;
   readonly publishedAt: number;
   readonly until: number | undefined;
-  /** What was noted of its rehearsal. */
-  readonly predicted: unknown;
+  /** What its rehearsal found; none where there was no rehearsal. */
+  readonly flows: readonly RehearsedFlow[];
 }
 
 interface KnownSaving {
@@ -49,12 +48,11 @@ export class RevisionSavings {
   }
 
   private async reckon(
-    { publishedAt, until, predicted }: MeasuredRevision,
+    { publishedAt, until, flows }: MeasuredRevision,
     plans: RevisionPlans,
     prices: ShownPrices,
     now: number,
   ): Promise<number | null> {
-    const flows = flowsOf(predicted);
     const stretch = wholeMinutes(publishedAt, until ?? now);
     if (flows.length === 0 || !stretch) return null;
     const came = await sumLedger(this.database, stretch, ['source', 'outcome', 'tier'], dayLength);
@@ -69,21 +67,4 @@ export function savingsOf(database: Database): RevisionSavings {
   let found = savings.get(database);
   if (!found) savings.set(database, (found = new RevisionSavings(database)));
   return found;
-}
-
-const volume = object({ events: number().required(), bytes: number().required() }).required();
-const text = string().defined();
-const noted = object({
-  flows: array(
-    object({
-      place: tuple([text, text, text, text]).required(),
-      live: volume,
-      draft: volume,
-    }).required(),
-  ).required(),
-});
-
-/** The flows that were noted with a revision; none of one from before they were. */
-function flowsOf(predicted: unknown): readonly RehearsedFlow[] {
-  return noted.isValidSync(predicted) ? noted.cast(predicted).flows : [];
 }

@@ -60,7 +60,7 @@ export const savePrices = command(operations.savePrices, {
   record: ({ text }) => ({ characters: text.length }),
   carryOut: async ({ text, basedOn }, { tx, setting, now }) => {
     if (basedOn !== undefined && basedOn !== ((await latestPriceBook(tx))?.savedAt ?? null)) {
-      const detail = 'Nothing was kept of this one. Close the panel and open it again to write on what holds now.';
+      const detail = 'Your version was not saved. Close and reopen the panel to edit the current one.';
       throw new Refusal(409, 'Another price book was saved meanwhile', detail);
     }
     await addPriceBook(tx, await bookOf(text, setting), now);
@@ -72,7 +72,7 @@ export const showPrices = command(operations.showPrices, {
   subject: ({ shown }) => (shown ? 'money on' : 'money off'),
   carryOut: async ({ shown }, { tx, now }) => {
     const latest = await latestPriceBook(tx);
-    if (!latest) throw new Refusal(404, '', 'There is no price book whose prices could be shown.');
+    if (!latest) throw new Refusal(404, '', 'There is no price book.');
     const { shown: _, ...book } = latest.book;
     await addPriceBook(tx, shown ? book : { ...book, shown }, now);
     return {};
@@ -87,7 +87,7 @@ export const costMonth = question(operations.costMonth, async ({ month, team }, 
   const now = Date.now();
   if (month === undefined && team === undefined) return await monthOfCosts(setting, now);
   const day = month === undefined ? undefined : dayOfText(`${month}-01`);
-  if (day !== undefined && day > dayOf(now)) throw new Refusal(400, '', 'That month has not come yet.');
+  if (day !== undefined && day > dayOf(now)) throw new Refusal(400, '', 'That month is in the future.');
   return await monthWith(setting, (await shownBook(setting.database))?.book, { day, team });
 });
 
@@ -132,7 +132,7 @@ export const costs = question(
     if (last - first > longestWindow) throw new Refusal(400, '', `A window has at most ${longestWindow} days.`);
     const latest = await shownBook(setting.database);
     const window = { from: first * dayLength, to: last * dayLength };
-    if (!latest) return { currency: null, ...window, all: coinsOfCost([]), steps: [], rows: [] };
+    if (!latest) return { currency: null, ...window, by, all: coinsOfCost([]), steps: [], rows: [] };
     // What was allowed at the edge are keys.
     const keys = by.split(',') as readonly CostKey[];
     const { series, of } = await costReader(setting.database).read(latest.book, now, isOfShapes(keys));
@@ -151,6 +151,7 @@ export const costs = question(
     return {
       currency: latest.book.currency,
       ...window,
+      by,
       all,
       steps: every === undefined ? [] : starts.map((day) => day * dayLength),
       rows: rows.map(({ key, steps, ...coins }) => {
@@ -177,7 +178,7 @@ export const retentionCost = question(
     const now = Date.now();
     await checkTier(setting, tier);
     const latest = await shownBook(setting.database);
-    const none = { keep, currency: null, now: coinsOfCost([]), settled: coinsOfCost([]), settledOn: null };
+    const none = { keep, currency: null, current: coinsOfCost([]), changed: coinsOfCost([]), settledOn: null };
     if (!latest) return none;
     const { currency } = latest.book;
     const { series, of, stretches } = await costReader(setting.database).read(latest.book, now);
@@ -195,8 +196,8 @@ export const retentionCost = question(
     return {
       keep,
       currency,
-      now: coins(change.now),
-      settled: coins(change.settled),
+      current: coins(change.current),
+      changed: coins(change.changed),
       settledOn: textOfDay(change.settledOn),
     };
   },
@@ -216,7 +217,7 @@ async function monthWith(
 
 function noMonth(now: number): CostMonthAnswer {
   const none = { days: [], toCome: [], budgets: [], changes: [] };
-  return { currency: null, from: now, to: now, spent: 0, end: null, isOver: false, ...none };
+  return { currency: null, from: now, to: now, spent: 0, end: null, fullMonth: null, isOver: false, ...none };
 }
 
 /** Revisions and prices that came into force in a month. */
@@ -243,5 +244,5 @@ async function bookOf(text: string, { database, plan }: OperationSetting): Promi
   const fleets = new Set((await listFleets(database)).map(({ name }) => name));
   const read = readPriceBook(text, { teams, fleets, tiers });
   if (read.ok) return read.book;
-  throw new Refusal(400, '', 'Nothing was changed; what is wrong stands beside.', { problems: read.problems });
+  throw new Refusal(400, '', 'Nothing was changed. The problems are listed.', { problems: read.problems });
 }

@@ -9,7 +9,7 @@ import { percent } from '../../kit/times.ts';
 export function Budgets({ month, currency }: { readonly month: CostMonthAnswer; readonly currency: Currency }) {
   if (month.budgets.length === 0) return null;
   return (
-    <Section title="Budgets of the month" className="mt-6">
+    <Section title="Budgets this month" className="mt-6">
       <ul className="border-b border-hair">
         {month.budgets.map((budget) => (
           <li

@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { parseAsBoolean, parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useMemo } from 'react';
 import type { CostMonthAnswer, CostsAnswer } from '#core/answers/costs.ts';
+import { dayOf, textOfDay } from '#core/costs/calendar.ts';
 import { type CostKey, costKeys } from '#core/costs/cost-keys.ts';
 import { formatCoins, formatCoinsChange } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
@@ -38,8 +39,11 @@ export function CostTable(props: {
   const before = windowBefore(of, month, now);
   const ask = ({ from, to }: CostWindow): string =>
     `/api/costs?${new URLSearchParams({ from, to, by, ...(team && { team }) })}`;
-  const { data, error } = useApi<CostsAnswer>(ask(window), 30_000);
-  const { data: earlier } = useApi<CostsAnswer>(isBeside ? ask(before) : null, 300_000);
+  const { data: last, error } = useApi<CostsAnswer>(ask(window), 30_000);
+  const { data: lastEarlier } = useApi<CostsAnswer>(isBeside ? ask(before) : null, 300_000);
+  // What was asked for before stands there until the next answer comes: rows of teams are none of fields.
+  const data = last && isAbout(last, by, window) ? last : undefined;
+  const earlier = lastEarlier && isAbout(lastEarlier, by, before) ? lastEarlier : undefined;
   const rows = useMemo(() => rowsOf(data, isBeside ? earlier : undefined), [data, earlier, isBeside]);
   const columns = useMemo(
     () => columnsOf(by, currency, data, rows, isBeside ? before.title : undefined),
@@ -47,11 +51,11 @@ export function CostTable(props: {
   );
   return (
     <Section
-      title={`What it is for · ${window.title}`}
+      title={`Costs of ${window.title}`}
       className="mt-6"
       aside={
         <Choice
-          label="What it is told by"
+          label="Group by"
           value={by}
           onChange={(key) => void setBy(key)}
           options={costKeys.map((key) => ({ value: key, title: key }))}
@@ -84,7 +88,7 @@ export function CostTable(props: {
         rows={rows}
         keyOf={({ keys }) => keys.join(' ')}
         sorted={{ by: 'whole', way: 'descending' }}
-        empty={data ? 'Nothing came that costs anything.' : ''}
+        empty={data ? 'No costs in this window.' : 'Loading …'}
       />
       {data && data.rows.length > 0 && (
         <p className="mt-1 text-right text-[12.5px] text-second">
@@ -97,6 +101,10 @@ export function CostTable(props: {
       )}
     </Section>
   );
+}
+
+function isAbout(answer: CostsAnswer, by: CostKey, { from }: CostWindow): boolean {
+  return answer.by === by && textOfDay(dayOf(answer.from)) === from;
 }
 
 /** The rows of a window with what each was in the one beside; what was only there stands below. */
@@ -122,7 +130,7 @@ const withoutName: Readonly<Record<CostKey, string>> = {
   outcome: 'metric series',
   severity: 'without a severity',
   shape: 'without a shape',
-  field: 'lines, and that events are kept',
+  field: 'lines and event counts',
 };
 
 /** What a row is about: a shape by one of its lines. */
@@ -179,7 +187,7 @@ function columnsOf(
     },
     ...parts.map((part) => moneyColumn(part, partTitles[part], currency, (row) => row[part])),
     {
-      ...moneyColumn('whole', 'in all', currency, ({ whole }) => whole),
+      ...moneyColumn('whole', 'total', currency, ({ whole }) => whole),
       cell: ({ whole }) => <b className="font-[650]">{formatCoins(whole, currency, true)}</b>,
     },
     ...(beside === undefined

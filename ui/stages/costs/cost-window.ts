@@ -1,6 +1,6 @@
 import type { CostMonthAnswer } from '#core/answers/costs.ts';
 import { dayLength, dayOf, monthOf, textOfDay } from '#core/costs/calendar.ts';
-import { monthInWords } from './times.ts';
+import { monthInWords } from '../../kit/month-in-words.ts';
 
 /** Windows that costs are told for. */
 export const costWindows = ['month', '7d', '30d'] as const;

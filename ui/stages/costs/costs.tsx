@@ -5,18 +5,20 @@ import { parseAsString, useQueryState, useQueryStates } from 'nuqs';
 import type { CostMonthAnswer, PricesAnswer } from '#core/answers/costs.ts';
 import { dayInWords } from '#core/costs/calendar.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
+import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
+import { monthInWords } from '../../kit/month-in-words.ts';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
-import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { Sentence } from '../../kit/sentence.tsx';
 import { WorthDoing } from '../overview/worth-doing.tsx';
 import { Budgets } from './budgets.tsx';
 import { CostTable } from './cost-table.tsx';
 import { MonthChanges } from './month-changes.tsx';
 import { MonthChart } from './month-chart.tsx';
 import { showMoney } from './show-money.ts';
-import { monthInWords } from './times.ts';
 import { WhichMonth } from './which-month.tsx';
 import { wholeBudget } from './whole-budget.ts';
 import { WhoseCosts } from './whose-costs.tsx';
@@ -41,7 +43,7 @@ export function Costs() {
       {error && <Problem>{error.message}</Problem>}
       {data && !data.currency && prices && !prices.shown && (
         <Nothing title="Money is turned off.">
-          <p className="mt-1 max-w-[640px]">The price book is kept; no screen shows what anything costs.</p>
+          <p className="mt-1 max-w-[640px]">The price book is kept; costs are hidden on all screens.</p>
           <div className="mt-3">
             <Button look="main" onClick={() => void showMoney(true)}>
               Turn money on
@@ -52,12 +54,12 @@ export function Costs() {
       {data && !data.currency && prices?.shown && (
         <Nothing title="There is no price book yet.">
           <p className="mt-1 max-w-[640px]">
-            It says what a GB received, a million events kept and a GB stored cost. With it every volume has a price,
-            and the month an end that can be seen coming.
+            It says what a GB received, a million events kept and a GB stored cost. With it, every volume has a cost and
+            the month a forecast.
           </p>
           <div className="mt-3">
             <Button look="main" onClick={() => void setPanel('prices')}>
-              Write a price book
+              Create price book
             </Button>
           </div>
         </Nothing>
@@ -65,7 +67,7 @@ export function Costs() {
       {data?.currency && (
         <>
           <Section
-            title={`Spent${data.isOver ? '' : ' and to come'} · ${monthInWords(data.from)}, by days of UTC`}
+            title={`Spent${data.isOver ? '' : ' and forecast'} · ${monthInWords(data.from)}, by days of UTC`}
             className="mt-5"
             aside={
               <span className="flex items-center gap-2">
@@ -89,45 +91,84 @@ export function Costs() {
 
 function MonthSentence({ month, team }: { readonly month: CostMonthAnswer; readonly team: string }) {
   const { currency, end, spent, from } = month;
-  if (!currency) return <>What comes in and lies here has no price.</>;
+  if (!currency) return <>There is no price book yet: nothing has a price.</>;
   const name = team ? `${monthInWords(from)} of team ${team}` : monthInWords(from);
+  const of = { of: team && `team ${team}`, over: monthInWords(from), unit: currency.sign };
   const budget = wholeBudget(month, team);
   if (month.isOver)
     return (
       <>
         {name} cost{' '}
-        <Figure needs={budget !== undefined && spent > budget.amount}>{formatCoins(spent, currency)}</Figure>
+        <Figure name="cost" {...of} value={spent} needs={budget !== undefined && spent > budget.amount}>
+          {formatCoins(spent, currency)}
+        </Figure>
         {budget && `, of a budget of ${formatCoins(budget.amount, currency)}`}.
       </>
     );
   if (!end)
     return (
       <>
-        {name} cost <Figure>{formatCoins(spent, currency)}</Figure> so far; too few days are known to tell where it is
-        heading.
+        {name} has cost{' '}
+        <Figure name="cost so far" {...of} value={spent}>
+          {formatCoins(spent, currency)}
+        </Figure>{' '}
+        so far; a forecast appears after four full days.
       </>
     );
   const over = budget ? end.middle - budget.amount : 0;
   return (
     <>
-      {name} is heading for <Figure needs={over > 0}>{formatCoins(end.middle, currency)}</Figure>, between{' '}
-      {formatCoins(end.low, currency)} and {formatCoins(end.high, currency)}
+      {name} is heading for{' '}
+      <Figure name="cost" {...of} value={end.middle} needs={over > 0}>
+        {formatCoins(end.middle, currency)}
+      </Figure>
+      , between {formatCoins(end.low, currency)} and {formatCoins(end.high, currency)}
       {budget && over > 0 && (
         <>
-          ; <Figure needs>{formatCoins(over, currency)}</Figure> over budget
+          ;{' '}
+          <Figure name="cost over budget" {...of} value={over} needs>
+            {formatCoins(over, currency)}
+          </Figure>{' '}
+          over budget
           {budget.crossedOn && (
             <>
               {budget.spent >= budget.amount ? ' since ' : ' on '}
-              <Figure>{dayInWords(budget.crossedOn)}</Figure>
+              <Mark>{dayInWords(budget.crossedOn)}</Mark>
             </>
           )}
         </>
       )}
       {budget && over <= 0 && (
         <>
-          , within its budget of <Figure>{formatCoins(budget.amount, currency)}</Figure>
+          , within its budget of{' '}
+          <Figure name="budget" {...of} value={budget.amount}>
+            {formatCoins(budget.amount, currency)}
+          </Figure>
         </>
       )}
+      .
+      <FullMonth coins={month.fullMonth} currency={currency} team={team} />
+    </>
+  );
+}
+
+/** What a month costs whose tiers are full, where that is known: a calendar month in which much was new comes to less. */
+function FullMonth(props: { readonly coins: number | null; readonly currency: Currency; readonly team: string }) {
+  const { coins, currency, team } = props;
+  if (coins === null) return null;
+  return (
+    <>
+      {' '}
+      A full month at last week’s volume costs{' '}
+      <Figure
+        name="cost of a full month"
+        of={team && `team ${team}`}
+        over="30 days like the last week"
+        unit={currency.sign}
+        value={coins}
+      >
+        {formatCoins(coins, currency)}
+      </Figure>
       .
     </>
   );

@@ -7,7 +7,7 @@ import { dayAndMinute, inUtc } from '../../kit/times.ts';
 export function MonthChanges({ month: { changes } }: { readonly month: CostMonthAnswer }) {
   if (changes.length === 0) return null;
   return (
-    <Section title="What changed in it" className="mt-6">
+    <Section title="Changes this month" className="mt-6">
       <ul className="border-b border-hair">
         {changes.map(({ at, revision, text }) => (
           <li key={`${at} ${revision}`} className="grid grid-cols-[140px_110px_1fr] gap-3 border-t border-hair py-1.5">

@@ -6,7 +6,7 @@ import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { timeAxes } from '../../charts/time-axes.ts';
-import { monthInWords } from './times.ts';
+import { monthInWords } from '../../kit/month-in-words.ts';
 import { wholeBudget } from './whole-budget.ts';
 
 const day = 86_400_000;
@@ -59,7 +59,7 @@ export function MonthChart({
           },
           {
             ...line,
-            name: 'to come',
+            name: 'forecast',
             data: end ? [now, ...ahead] : [],
             lineStyle: { color: palette.depth[5], width: 1.5, type: 'dashed' },
             endLabel: {

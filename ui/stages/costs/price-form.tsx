@@ -31,16 +31,16 @@ export function PriceForm(props: Props) {
   return (
     <div className="flex flex-col gap-4">
       <div className="grid grid-cols-2 gap-3">
-        <BookField {...props} path={['currency', 'sign']} label="Stands before an amount" />
-        <BookField {...props} path={['currency', 'digits']} label="Digits of its coins" />
+        <BookField {...props} path={['currency', 'sign']} label="Currency sign" />
+        <BookField {...props} path={['currency', 'digits']} label="Decimal digits" />
       </div>
       {Array.from({ length: entries }, (_, i) => (
         // Entries have no names; they are told apart by where they stand.
         <Entry key={`entry-${i}`} {...props} path={['entries', i]} isOnly={entries === 1} />
       ))}
-      <Add onClick={() => onChange(draft.withPart(['entries'], { from: today }))}>Other prices from a day on</Add>
+      <Add onClick={() => onChange(draft.withPart(['entries'], { from: today }))}>Add prices from a later day</Add>
       <fieldset className="border-t border-hair pt-2">
-        <legend className="float-left mb-1 w-full font-semibold">Budgets of a month</legend>
+        <legend className="float-left mb-1 w-full font-semibold">Monthly budgets</legend>
         <div className="clear-both" />
         {Array.from({ length: budgets }, (_, i) => (
           <Part key={`budget-${i}`} {...props} path={['budgets', i]} name={`budget ${i + 1}`}>
@@ -50,7 +50,7 @@ export function PriceForm(props: Props) {
             <BookField {...props} path={['budgets', i, 'tier']} label="of tier" />
           </Part>
         ))}
-        <Add onClick={() => onChange(draft.withPart(['budgets'], { amount: 100 }))}>A budget</Add>
+        <Add onClick={() => onChange(draft.withPart(['budgets'], { amount: 100 }))}>Add budget</Add>
       </fieldset>
     </div>
   );
@@ -58,8 +58,8 @@ export function PriceForm(props: Props) {
 
 const rates = [
   ['received', 'GB received'],
-  ['stored', 'GB stored for a month'],
-  ['series', 'series for a month'],
+  ['stored', 'GB stored per month'],
+  ['series', 'series per month'],
   ['scanned', 'GB scanned'],
   ['archived', 'GB archived'],
   ['sent', 'GB sent on'],
@@ -80,22 +80,22 @@ function Entry({ isOnly, ...props }: PartProps & { readonly isOnly: boolean }) {
         {!isOnly && <TakeOut name={`the prices from ${from}`} onClick={() => onChange(draft.without(path))} />}
       </legend>
       <div className="clear-both flex flex-col gap-2">
-        <BookField {...props} path={[...path, 'from']} label="From the day" className="w-40" />
+        <BookField {...props} path={[...path, 'from']} label="Valid from" className="w-40" />
         <Rates {...props} />
         <Curve {...props} path={[...path, 'kept']} />
         <div className="grid grid-cols-2 gap-2">
           <BookField {...props} path={[...path, 'discount', 'percent']} label="Percent off received" />
-          <BookField {...props} path={[...path, 'discount', 'above']} label="beyond GB a month" />
+          <BookField {...props} path={[...path, 'discount', 'above']} label="above GB per month" />
         </div>
         {Array.from({ length: own }, (_, i) => (
           <Part key={`own-${i}`} {...props} path={[...path, 'own', i]} name={`own rates ${i + 1}`}>
-            <BookField {...props} path={[...path, 'own', i, 'team']} label="Own rates of team" />
+            <BookField {...props} path={[...path, 'own', i, 'team']} label="For team" />
             <BookField {...props} path={[...path, 'own', i, 'tier']} label="of tier" />
             <BookField {...props} path={[...path, 'own', i, 'received']} label="GB received" />
-            <BookField {...props} path={[...path, 'own', i, 'stored']} label="GB stored for a month" />
+            <BookField {...props} path={[...path, 'own', i, 'stored']} label="GB stored per month" />
           </Part>
         ))}
-        <Add onClick={() => onChange(draft.withPart([...path, 'own'], {}))}>Own rates of a team or tier</Add>
+        <Add onClick={() => onChange(draft.withPart([...path, 'own'], {}))}>Add rates for a team or tier</Add>
       </div>
     </fieldset>
   );
@@ -127,14 +127,14 @@ function Curve(props: PartProps) {
   const last = Number(draft.at([...path, points - 1, 'days'])) || 0;
   return (
     <div>
-      <p className="text-[12.5px] font-semibold text-second">A million events, by the days that they are kept</p>
+      <p className="text-[12.5px] font-semibold text-second">A million events, by days kept</p>
       {Array.from({ length: points }, (_, i) => (
         <Part key={`point-${i}`} {...props} path={[...path, i]} name={`point ${i + 1}`} hasLabels={i === 0}>
           <BookField {...props} path={[...path, i, 'days']} label="days" isLabelHidden={i > 0} />
           <BookField {...props} path={[...path, i, 'price']} label="price" isLabelHidden={i > 0} />
         </Part>
       ))}
-      <Add onClick={() => onChange(draft.withPart(path, { days: last + 15, price: 0 }))}>A point of the curve</Add>
+      <Add onClick={() => onChange(draft.withPart(path, { days: last + 15, price: 0 }))}>Add point</Add>
     </div>
   );
 }

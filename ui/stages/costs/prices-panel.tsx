@@ -1,7 +1,7 @@
 'use client';
 
 import { parseAsStringLiteral, useQueryState } from 'nuqs';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import type { CostMonthAnswer, PricesAnswer } from '#core/answers/costs.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
@@ -11,12 +11,13 @@ import { writePriceBook } from '#core/costs/price-book-text.ts';
 import { ApiProblem, callApi, useAnswer, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
+import { monthInWords } from '../../kit/month-in-words.ts';
 import { saveFile } from '../../kit/save-file.ts';
 import { Section } from '../../kit/section.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
+import { useRested } from '../../kit/use-rested.ts';
 import { PriceForm } from './price-form.tsx';
 import { refreshMoney, showMoney } from './show-money.ts';
-import { monthInWords } from './times.ts';
 
 /** For how long typing rests before the month is reckoned anew, in milliseconds. */
 const restTime = 600;
@@ -37,7 +38,7 @@ export function PricesPanel() {
     write(next);
   };
   const text = typed ?? data?.text ?? '';
-  const rested = useRested(text);
+  const rested = useRested(text, restTime);
   const { data: month, error } = useAnswer<CostMonthAnswer>('/api/prices/trial', rested ? { text: rested } : null);
   const problems = problemsOf(error);
   const draft = useMemo(() => new PriceBookDraft(text), [text]);
@@ -47,21 +48,21 @@ export function PricesPanel() {
       await callApi('/api/prices', { method: 'PUT', body: JSON.stringify({ text, basedOn: base }) });
       setTyped(undefined);
       await refreshMoney();
-      toast('The price book is saved.');
+      toast('Price book saved.');
     } catch (cause) {
-      toast.error(cause instanceof Error ? cause.message : 'The price book was not saved.');
+      toast.error(cause instanceof Error ? cause.message : 'The price book could not be saved.');
     }
   };
   return (
     <div className="flex flex-col gap-3">
       <p className="text-[12.5px] text-second">
-        Each entry holds from its day (UTC) until the next one does, so the past keeps its prices. Prices are for a GB
-        received, a million events kept by the days of their tier, a GB that lies there for a month, and a metric series
+        Each entry is valid from its day (UTC) until the next one, so past days keep their prices. Prices are per GB
+        received, per million events kept (by the days of their tier), per GB stored for a month, and per metric series
         for a month.
       </p>
       {!data?.text && (
         <p className="text-[12.5px] text-second">
-          Begin with{' '}
+          Start from{' '}
           {starters.map(([title, book]) => (
             <Button key={title} look="quiet" onClick={() => setTyped(writePriceBook(book))}>
               {title}
@@ -70,7 +71,7 @@ export function PricesPanel() {
         </p>
       )}
       <Choice
-        label="How the book is written"
+        label="Edit as"
         value={form}
         onChange={(value) => void setForm(value)}
         options={[
@@ -82,8 +83,8 @@ export function PricesPanel() {
       {form === 'fields' && !draft.isWhole && (
         <p className="text-second">
           {text === ''
-            ? 'Begin with one of these books, or write one as text.'
-            : 'This is no book yet: write it as text.'}
+            ? 'Start from one of these books, or write one as text.'
+            : 'This text is not a price book yet. Edit it as text.'}
         </p>
       )}
       {form === 'text' && (
@@ -123,7 +124,7 @@ export function PricesPanel() {
           disabled={typed === undefined || typed === data?.text || problems.length > 0 || rested !== text}
           onClick={() => void save()}
         >
-          Save the price book
+          Save price book
         </Button>
         {data?.text && data.shown && (
           <Button look="quiet" onClick={() => void showMoney(false)}>
@@ -160,33 +161,23 @@ function Earlier({
   readonly onTake: (text: string) => void;
 }) {
   return (
-    <Section title="Saved before" className="mt-2 border-t border-hair pt-2">
+    <Section title="Earlier versions" className="mt-2 border-t border-hair pt-2">
       <ul>
         {history.map(({ savedAt, text }) => (
           <li key={savedAt} className="flex items-center justify-between border-t border-hair text-[12.5px]">
             {dayAndMinute(savedAt)}
             <Button
               look="quiet"
-              aria-label={`Take up the book of ${dayAndMinute(savedAt)}`}
+              aria-label={`Restore the price book of ${dayAndMinute(savedAt)}`}
               onClick={() => onTake(text)}
             >
-              Take up
+              Restore
             </Button>
           </li>
         ))}
       </ul>
     </Section>
   );
-}
-
-/** A text once it has not changed for a while. */
-function useRested(text: string): string {
-  const [rested, setRested] = useState(text);
-  useEffect(() => {
-    const timer = setTimeout(() => setRested(text), restTime);
-    return () => clearTimeout(timer);
-  }, [text]);
-  return rested;
 }
 
 interface ShownProblem {

@@ -12,8 +12,8 @@ export async function showMoney(shown: boolean): Promise<void> {
   try {
     await callApi('/api/prices/shown', { method: 'PUT', body: JSON.stringify({ shown }) });
     await refreshMoney();
-    toast(shown ? 'Money is turned on.' : 'Money is turned off on all screens.');
+    toast(shown ? 'Money is shown.' : 'Money is hidden on all screens.');
   } catch (cause) {
-    toast.error(cause instanceof Error ? cause.message : 'Money was not switched.');
+    toast.error(cause instanceof Error ? cause.message : 'The setting could not be changed.');
   }
 }

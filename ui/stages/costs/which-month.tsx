@@ -17,10 +17,10 @@ export function WhichMonth({
   };
   return (
     <span>
-      <Button look="quiet" aria-label="The month before" onClick={() => go(dayOf(from) - 1)}>
+      <Button look="quiet" aria-label="Previous month" onClick={() => go(dayOf(from) - 1)}>
         <ChevronLeft size={16} aria-hidden="true" />
       </Button>
-      <Button look="quiet" aria-label="The month after" disabled={!isOver} onClick={() => go(dayOf(to))}>
+      <Button look="quiet" aria-label="Next month" disabled={!isOver} onClick={() => go(dayOf(to))}>
         <ChevronRight size={16} aria-hidden="true" />
       </Button>
     </span>

@@ -7,7 +7,7 @@ import type { Currency } from '#core/costs/price-book.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { useApi } from '../../data/use-api.ts';
 
-/** What a tier costs as it is, and, where another retention is typed, what it comes to once that has settled. */
+/** What a tier costs with its retention, and with another one that is typed: both as they are once the tier is full. */
 export function RetentionCost(props: { readonly tier: string; readonly keep: string; readonly before: string }) {
   const { tier, keep, before } = props;
   const duration = parseDuration(keep);
@@ -15,25 +15,25 @@ export function RetentionCost(props: { readonly tier: string; readonly keep: str
   const asked = new URLSearchParams({ tier, keep: isRight ? keep : before });
   const { data } = useApi<RetentionCostAnswer>(`/api/costs/retention?${asked}`);
   if (!data?.currency) return null;
-  const { currency, now, settled, settledOn } = data;
+  const { currency, current, changed, settledOn } = data;
   if (settledOn === null)
-    return <p className="text-[12.5px] text-second">What it costs is told once a week of what it keeps is known.</p>;
+    return <p className="text-[12.5px] text-second">The cost of its retention appears after a week of data.</p>;
   // While another one is asked for, the answer before it still stands there.
   const isChanged = isRight && duration !== parseDuration(before) && data.keep === keep;
-  const saved = now.whole - settled.whole;
+  const saved = current.whole - changed.whole;
   return (
-    <div role="status" aria-label="What it costs" className="text-[12.5px] text-second">
+    <div role="status" aria-label="Cost of retention" className="text-[12.5px] text-second">
       <p>
-        Costs <b className="font-[650] text-ink">{formatCoins(now.whole, currency, true)}</b> in 30 days as the last
-        week was: <Parts of={now} currency={currency} />
+        Kept for {before}: <b className="font-[650] text-ink">{formatCoins(current.whole, currency, true)}</b> per 30
+        days at last week’s volume, once the tier is full: <Parts of={current} currency={currency} />.
       </p>
       {isChanged && (
         <p>
-          With {keep}, settled on {dayInWords(settledOn)}:{' '}
-          <b className="font-[650] text-ink">{formatCoins(settled.whole, currency, true)}</b>,{' '}
-          <Parts of={settled} currency={currency} />.{' '}
+          Kept for {keep}, from {dayInWords(settledOn)} on:{' '}
+          <b className="font-[650] text-ink">{formatCoins(changed.whole, currency, true)}</b> per 30 days:{' '}
+          <Parts of={changed} currency={currency} />.{' '}
           {saved === 0
-            ? 'The same.'
+            ? 'No difference.'
             : `${formatCoins(Math.abs(saved), currency, true)} ${saved > 0 ? 'less' : 'more'}.`}
         </p>
       )}
@@ -43,6 +43,6 @@ export function RetentionCost(props: { readonly tier: string; readonly keep: str
 
 function Parts(props: { readonly of: CoinsOfCost; readonly currency: Currency }) {
   const { received, kept, stored } = props.of;
-  const told = (coins: number): string => formatCoins(coins, props.currency, true);
-  return `${told(received + kept)} for what comes in, ${told(stored)} for what lies there`;
+  const amount = (coins: number): string => formatCoins(coins, props.currency, true);
+  return `${amount(received + kept)} for intake, ${amount(stored)} for storage`;
 }
