@@ -1,43 +1,26 @@
 import { mixed, number, object } from 'yup';
 import { type PackedWork, packWork, unpackWork } from '#core/consumers/pack-work.ts';
-import { newWork, type PlanWork } from '#core/consumers/steps.ts';
+import type { PlanWork } from '#core/consumers/steps.ts';
 import { addStepMeasure, type StepMeasure } from '#core/plan/step-measures.ts';
-import { addVolume, type Volume } from '#core/routing/volume.ts';
 import type { Queryable } from '#store/database.ts';
 import { readLearnt, saveLearnt } from '#store/told.ts';
 import type { Learner } from './learning/learner.ts';
 
-/** What a revision has done since it came into force, exactly. */
-export interface RevisionEffect {
-  readonly revision: number;
-  /** When its first group was committed, in milliseconds. */
-  readonly since: number;
-  readonly arrived: Volume;
-  readonly kept: Volume;
-  readonly parsed: Volume;
-}
-
 /** What each step of a revision has done since it came into force. */
 export interface RevisionSteps {
   readonly revision: number;
+  /** When its first group was committed, in milliseconds. */
   readonly since: number;
   readonly steps: Readonly<Record<string, StepMeasure>>;
 }
 
 const saved = object({ since: number().required(), work: mixed<PackedWork>().required() });
 
-/** What the live revision has done, of all engines together: what its steps did, and what became of the events. */
+/** What the steps of the live revision did, of all engines together. */
 export class LiveWork implements Learner {
   readonly kind = 'steps';
   private live: { readonly since: number; readonly work: PlanWork } | undefined;
   private changed = false;
-
-  /** What became of the events under the live revision; undefined until it has committed something. */
-  get effect(): RevisionEffect | undefined {
-    if (!this.live) return undefined;
-    const { since, work } = this.live;
-    return { revision: work.revision, since, arrived: work.arrived, kept: work.kept, parsed: work.parsed };
-  }
 
   /** What each step did. */
   get steps(): RevisionSteps | undefined {
@@ -72,11 +55,10 @@ export class LiveWork implements Learner {
 
   private add(work: PlanWork, at: number): void {
     if (!this.live || this.live.work.revision < work.revision)
-      this.live = { since: at, work: newWork(work.revision, new Map()) };
+      this.live = { since: at, work: { revision: work.revision, steps: new Map() } };
     const { work: sum } = this.live;
     if (sum.revision !== work.revision) return;
     this.changed = true;
     for (const [rule, measure] of work.steps) addStepMeasure(sum.steps, rule, measure);
-    for (const part of ['arrived', 'kept', 'parsed'] as const) addVolume(sum[part], work[part]);
   }
 }

@@ -1,9 +1,13 @@
+import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { send, startEngine, type TestEngine } from '#engine/testing/engine.ts';
+import { addToLedger, removeLedger } from '#store/ledger.ts';
 import { readDraft, removeDraft, saveDraft } from '#store/plans.ts';
+import { revisions as planRevisions } from '#store/schema.ts';
 import * as audit from './audit/route.ts';
 import * as catalogue from './catalogue/route.ts';
+import * as discarded from './plan/discarded/route.ts';
 import * as publish from './plan/draft/publish/route.ts';
 import * as rebase from './plan/draft/rebase/route.ts';
 import * as rehearsal from './plan/draft/rehearsal/route.ts';
@@ -81,6 +85,20 @@ describe('a draft', () => {
   });
 });
 
+test('a discarded draft is described by its own changes, whatever was published since', async () => {
+  const { changes } = await (await put(fares('fare {n:int}'))).json();
+  expect(changes.length).toBeGreaterThan(0);
+  await draft.DELETE(ask('/'), nowhere);
+  const { plan: current } = await live();
+  const [rest] = current.tiers;
+  await put({ ...current, tiers: [{ ...rest, title: 'All of it' }] });
+  expect((await publishWith('Another title')).status).toBe(200);
+  const { drafts } = await (await discarded.GET(ask('/'), nowhere)).json();
+  expect(drafts[0].changes).toEqual(changes);
+  await put(current);
+  expect((await publishWith('The title as it was')).status).toBe(200);
+});
+
 describe('from a draft to a revision and back', () => {
   test('rehearsed, published with a note, measured, and brought back', async () => {
     const before = await live();
@@ -99,14 +117,31 @@ describe('from a draft to a revision and back', () => {
     await send(engine, 'fares', 'fare 20');
     await engine.found({ condition: 'n = 20' }, 1);
 
-    const list = await (await revisions.GET(ask('/'), nowhere)).json();
-    expect(list.revisions[0]).toMatchObject({
+    const list = async () => (await (await revisions.GET(ask('/'), nowhere)).json()).revisions;
+    expect((await list())[0]).toMatchObject({
       number: after.revision,
       note: 'Cut fares',
-      predicted: { parsed: { draft: predicted.parsed.draft } },
       changes: expect.arrayContaining([expect.objectContaining({ kind: 'added' })]),
-      measured: { parsedShare: 1 },
+      // No whole minute of it is over.
+      ...{ isRehearsed: true, until: null, effect: null },
     });
+    // As if it had been published ten minutes ago: of what arrived since, half was parsed.
+    const then = Math.floor(Date.now() / 60_000) * 60_000 - 600_000;
+    const { db } = engine.database;
+    await db.update(planRevisions).set({ publishedAt: then }).where(eq(planRevisions.number, after.revision));
+    const row = { start: then + 120_000, source: 'fares', tier: 'rest', rule: '', events: 30, bytes: 300, stored: 60 };
+    await addToLedger(db, [
+      { ...row, outcome: 'kept', parsed: true },
+      { ...row, outcome: 'kept', parsed: false },
+      { ...row, outcome: 'kept', parsed: true, source: 'news' },
+    ]);
+    expect((await list())[0]?.effect).toMatchObject({
+      ...{ from: then, arrived: { events: 60, bytes: 600 }, newSources: ['news'] },
+      parsed: { before: 0, predicted: 20, measured: 30 },
+      kept: { before: 600, predicted: 600, measured: 600 },
+    });
+    await removeLedger(db, 'fares', then);
+    await removeLedger(db, 'news', then);
     expect((await (await steps.GET(ask('/'), nowhere)).json()).steps).toHaveProperty('fares/1');
 
     const context = (number: string) => ({ params: Promise.resolve({ number }) });
@@ -212,7 +247,7 @@ describe('two people at one draft', () => {
     const late = await putOn(first.version, withTier(current, '10d'));
     expect(late.status).toBe(409);
     const { draft: now, title } = await late.json();
-    expect([now.version, title]).toEqual([second.version, 'The draft is another one by now']);
+    expect([now.version, title]).toEqual([second.version, 'The draft has changed']);
     expect((await putOn(0, withTier(current, '10d'))).status).toBe(409);
     expect((await publish.POST(ask('/', 'POST', { note: 'late', version: first.version }), nowhere)).status).toBe(409);
     expect(await (await draft.GET(ask('/'), nowhere)).json()).toEqual(now);

@@ -77,26 +77,40 @@ export interface GracesAnswer {
   readonly graces: readonly GraceView[];
 }
 
-/** What a revision came to: a day of it, from what was measured over some minutes. */
-export interface RevisionEffectView {
-  readonly minutes: number;
-  readonly arrived: Amount;
-  readonly kept: Amount;
-  readonly parsedShare: number;
+/** A figure of the same events by the plan before a revision, by the revision as it was rehearsed, and as it was measured. */
+export interface ComparedFigure {
+  readonly before: number;
+  readonly predicted: number;
+  readonly measured: number;
 }
 
-/** A published plan with what it changed, what was predicted of it, and what came of it. */
+/** What was predicted of a revision beside what came of it, over the events since it was published, for at most seven days. */
+export interface RevisionEffectView {
+  /** The stretch that is compared, whole minutes, in milliseconds. */
+  readonly from: number;
+  readonly to: number;
+  /** What arrived in it from the sources that the rehearsal had. */
+  readonly arrived: Amount;
+  /** Bytes of that, as it arrived, that are kept. */
+  readonly kept: ComparedFigure;
+  /** Events of that which were parsed. */
+  readonly parsed: ComparedFigure;
+  /** Sources that the rehearsal did not have; they are left out. */
+  readonly newSources: readonly string[];
+}
+
+/** A published plan with what it changed, and what came of it beside what was predicted. */
 export interface RevisionView {
   readonly number: number;
   readonly note: string;
   readonly publishedAt: number;
   readonly changes: readonly PlanChange[];
-  readonly predicted: {
-    readonly arrived?: Amount | undefined;
-    readonly kept: { readonly live: Amount; readonly draft: Amount };
-    readonly parsed: { readonly live: number; readonly draft: number };
-  } | null;
-  readonly measured: RevisionEffectView | null;
+  /** Whether it was rehearsed before it was published: without that there is nothing to compare with. */
+  readonly isRehearsed: boolean;
+  /** When the next revision was published, in milliseconds; null while it is live. */
+  readonly until: number | null;
+  /** Null where it was not rehearsed, and before its first whole minute is over. */
+  readonly effect: RevisionEffectView | null;
   /**
    * Coins by which what came while it was live costs less, until it is gone, than it would with the plan before; negative where
    * it costs more. Null where that was not rehearsed, or nothing has a price.

@@ -46,6 +46,15 @@ export interface OverviewView {
   readonly places: readonly { readonly id: string; readonly title: string; readonly kind: FlowNode['kind'] }[];
 }
 
+/** Shares of what arrived, from 0 to 1: of its events those that were parsed, of its bytes those that were kept. */
+export function daySharesOf(day: readonly VolumeSum[]): Pick<OverviewView, 'keptShare' | 'parsedShare'> {
+  const arrived = amountOf(day);
+  return {
+    keptShare: shareOf(amountOf(day.filter((sum) => sum.outcome === 'kept')).bytes, arrived.bytes),
+    parsedShare: shareOf(amountOf(day.filter((sum) => sum.parsed)).events, arrived.events),
+  };
+}
+
 /** Sources drawn one by one; the smaller ones are drawn together. */
 const mostSources = 8;
 
@@ -100,8 +109,7 @@ export function overviewView(
     currency: prices?.currency ?? null,
     arrived,
     kept,
-    keptShare: shareOf(kept.bytes, arrived.bytes),
-    parsedShare: shareOf(amountOf(day.filter((sum) => sum.parsed)).events, arrived.events),
+    ...daySharesOf(day),
     sources: sources.size,
     places,
     slices: starts.map((start) => {

@@ -1,8 +1,11 @@
 import type { RevisionEffectView } from '../answers/plan.ts';
-import { type Amount, amountOf, type VolumeSum } from './volumes.ts';
+import type { RehearsalSource, RehearsedFlow } from '../rehearsal/rehearsal-answer.ts';
+import { amountOf, type VolumeSum } from './volumes.ts';
 
 const minute = 60_000;
 const day = 86_400_000;
+/** A revision is compared over its first days at most (milliseconds): by then it is known, and what it brought is as it stays. */
+const longest = 7 * day;
 
 /** The whole minutes of a stretch (milliseconds), from its second one on; undefined where there is none. */
 export function wholeMinutes(from: number, until: number): { readonly from: number; readonly to: number } | undefined {
@@ -11,44 +14,60 @@ export function wholeMinutes(from: number, until: number): { readonly from: numb
   return end > start ? { from: start, to: end } : undefined;
 }
 
-/** What sums of the ledger (by outcome and parsed) over a stretch come to in a day; null where nothing arrived. */
-export function measuredEffect(
-  sums: readonly VolumeSum[],
+/** The stretch over which a revision is compared with its prediction; undefined before its first whole minute is over. */
+export function comparedStretch(
+  publishedAt: number,
+  until: number,
+): { readonly from: number; readonly to: number } | undefined {
+  return wholeMinutes(publishedAt, Math.min(until, publishedAt + longest));
+}
+
+/** What a rehearsal found by source, as it is noted with the revision. */
+export interface NotedPrediction {
+  readonly sources: readonly Pick<RehearsalSource, 'id' | 'liveParsed' | 'draftParsed'>[];
+  readonly flows: readonly RehearsedFlow[];
+}
+
+/**
+ * A prediction beside what came of it, over the same events: `came` are sums of the ledger by source, outcome and parsed since
+ * the revision was published, and both plans are taken to do with the volume of each source what they did in the rehearsal. So
+ * hours, weekdays and the mix of sources are the same on both sides. Sources that the rehearsal did not have are left out.
+ */
+export function revisionEffect(
+  { sources, flows }: NotedPrediction,
+  came: readonly VolumeSum[],
   stretch: { readonly from: number; readonly to: number },
-): RevisionEffectView | null {
-  const length = stretch.to - stretch.from;
-  const amounts = {
-    arrived: amountOf(sums),
-    kept: amountOf(sums.filter(({ outcome }) => outcome === 'kept')),
-    parsed: amountOf(sums.filter(({ parsed }) => parsed)),
-  };
-  return effectOf(amounts, length);
+): RevisionEffectView {
+  const kept = { before: 0, predicted: 0, measured: 0 };
+  const parsed = { before: 0, predicted: 0, measured: 0 };
+  let arrived = { events: 0, bytes: 0 };
+  const rehearsed = new Map(sources.map((source) => [source.id, { ...source, ...keptShares(source.id, flows) }]));
+  const known = came.filter(({ source = '' }) => rehearsed.has(source));
+  for (const [id, { live, draft, liveParsed, draftParsed }] of rehearsed) {
+    const ofSource = known.filter(({ source }) => source === id);
+    const { events, bytes } = amountOf(ofSource);
+    arrived = { events: arrived.events + events, bytes: arrived.bytes + bytes };
+    kept.before += bytes * live;
+    kept.predicted += bytes * draft;
+    kept.measured += amountOf(ofSource.filter(({ outcome }) => outcome === 'kept')).bytes;
+    parsed.before += events * liveParsed;
+    parsed.predicted += events * draftParsed;
+    parsed.measured += amountOf(ofSource.filter((sum) => sum.parsed)).events;
+  }
+  const newSources = new Set(came.filter((sum) => !known.includes(sum)).map(({ source = '' }) => source));
+  return { ...stretch, arrived, kept, parsed, newSources: [...newSources].sort() };
 }
 
-/** Shortest stretch that a day is told from, in milliseconds. */
-const shortest = 5_000;
-
-/** What was counted since a revision came into force (milliseconds), as a day; null where nothing arrived. */
-export function freshEffect(
-  counted: { readonly since: number; readonly arrived: Amount; readonly kept: Amount; readonly parsed: Amount },
-  now: number,
-): RevisionEffectView | null {
-  return effectOf(counted, Math.max(now - counted.since, shortest));
-}
-
-function effectOf(
-  { arrived, kept, parsed }: { readonly arrived: Amount; readonly kept: Amount; readonly parsed: Amount },
-  length: number,
-): RevisionEffectView | null {
-  if (arrived.events === 0) return null;
-  const daily = ({ events, bytes }: Amount): Amount => ({
-    events: (events * day) / length,
-    bytes: (bytes * day) / length,
-  });
-  return {
-    minutes: length / minute,
-    arrived: daily(arrived),
-    kept: daily(kept),
-    parsedShare: parsed.events / arrived.events,
+/** Of the bytes of a source, the share that each plan kept in the rehearsal, 0 to 1. */
+function keptShares(
+  source: string,
+  flows: readonly RehearsedFlow[],
+): { readonly live: number; readonly draft: number } {
+  const ofSource = flows.filter(({ place: [id] }) => id === source);
+  const share = (of: 'live' | 'draft'): number => {
+    const sum = (list: readonly RehearsedFlow[]): number => list.reduce((all, flow) => all + flow[of].bytes, 0);
+    const all = sum(ofSource);
+    return all > 0 ? sum(ofSource.filter(({ place: [, outcome] }) => outcome === 'kept')) / all : 0;
   };
+  return { live: share('live'), draft: share('draft') };
 }

@@ -51,9 +51,9 @@ async function checkVersion(
   if (version === undefined || version === (before?.version ?? 0)) return;
   const more: DraftChanged = { draft: await readDraftAnswer(setting) };
   const detail = before
-    ? 'Someone else changed the draft meanwhile. Nothing was kept of this change; make it on the draft as it is now.'
-    : 'Someone else published or discarded the draft meanwhile. Nothing was kept of this change.';
-  throw new Refusal(409, 'The draft is another one by now', detail, more);
+    ? 'Someone else changed the draft meanwhile. Your change was not saved; make it again on the current draft.'
+    : 'Someone else published or discarded the draft meanwhile. Your change was not saved.';
+  throw new Refusal(409, 'The draft has changed', detail, more);
 }
 
 export const saveDraft = command(operations.saveDraft, {
@@ -64,7 +64,7 @@ export const saveDraft = command(operations.saveDraft, {
     await checkVersion(setting, before, version);
     // A draft that begins from a revision that is not live any more would take back what was published since.
     if (!before && basedOn !== undefined && basedOn !== (await livePlan(tx)).revision)
-      throw new Refusal(409, 'Another revision is live by now', 'Nothing was kept of this change.', { draft: null });
+      throw new Refusal(409, 'The live revision has changed', 'Your change was not saved.', { draft: null });
     return await keep(tx, await planWithoutSaved(tx, draftOf(plan)), before, now);
   },
   answerAfter: readDraftAnswer,
@@ -94,11 +94,11 @@ export const takePlanText = longCommand(operations.takePlanText, {
   carryOut: async ({ text, version }, setting, _asking, record) => {
     // A text may take long to be read: no transaction waits for it.
     const read = await setting.pools.planText({ text });
-    if (!read) throw new Refusal(400, '', 'The text takes too long to be read. Nothing was kept.');
+    if (!read) throw new Refusal(400, '', 'Reading the text took too long. Nothing was saved.');
     if (!read.ok) {
       const [first] = read.problems;
-      const detail = first ? `line ${first.line}, column ${first.column}: ${first.message}` : 'The text is no plan.';
-      throw new Refusal(400, 'The text is no plan', detail, { problems: read.problems });
+      const detail = first ? `line ${first.line}, column ${first.column}: ${first.message}` : 'The text is not a plan.';
+      throw new Refusal(400, 'The text is not a plan', detail, { problems: read.problems });
     }
     await inTurn(() =>
       setting.database.db.transaction(async (tx) => {
@@ -144,13 +144,13 @@ export const rebaseDraft = command(operations.rebaseDraft, {
   subject: () => 'draft',
   carryOut: async ({ choices }, { tx, now }) => {
     const before = await lockDraft(tx);
-    if (!before) throw new Refusal(404, 'There is no draft', 'There is nothing to put on the live revision.');
+    if (!before) throw new Refusal(404, 'There is no draft', 'There is nothing to update.');
     const live = await livePlan(tx);
     const base = await planOf(tx, before.basedOn);
     const { merged, conflicts } = merge(base, parsePlan(before.plan), live.plan, choices);
     if (conflicts.length > 0) {
       const more: RebaseConflicts = { conflicts };
-      const detail = 'The draft and what others published since touch the same things. Choose which side counts.';
+      const detail = 'The draft and later revisions change the same parts. Choose which side to keep.';
       throw new Refusal(409, 'Both changed the same', detail, more);
     }
     if (isSame(merged, live.plan)) await removeDraft(tx);
@@ -166,17 +166,17 @@ export const publishDraft = longCommand(operations.publishDraft, {
     const current = await draftAnswer(setting);
     if (!current) throw new Refusal(404, 'There is no draft', 'There is nothing to publish.');
     if (version !== undefined && version !== current.version) {
-      const detail = 'Someone else changed the draft meanwhile. Look at it again before it is published.';
-      throw new Refusal(409, 'The draft is another one by now', detail, { draft: current });
+      const detail = 'Someone else changed the draft meanwhile. Review it again before publishing.';
+      throw new Refusal(409, 'The draft has changed', detail, { draft: current });
     }
-    if (note === '') throw new Refusal(400, 'A note is missing', 'Say in a note what the change is for.');
+    if (note === '') throw new Refusal(400, 'A note is missing', 'Enter a note that says what the change is for.');
     refuseBehind(current);
     const unsaid = current.leaving.filter(({ tier }) => !letGo.includes(tier));
     if (unsaid.length > 0) {
       const names = unsaid.map(({ title }) => title).join(', ');
       const detail = `Stored events of ${names} would go. Name the tiers (their ids) in letGo when that is meant.`;
       // All of them: who names what a refusal tells is not refused by turns for what was left out.
-      throw new Refusal(409, 'Stored events would go', detail, { leaving: current.leaving });
+      throw new Refusal(409, 'Stored events would be deleted', detail, { leaving: current.leaving });
     }
     const { plan, basedOn } = current;
     const stored = await readDraft(setting.database.db);
@@ -189,7 +189,7 @@ export const publishDraft = longCommand(operations.publishDraft, {
     if ('isStale' in answer) {
       const now = await draftAnswer(setting);
       if (now) refuseBehind(now);
-      throw new Refusal(409, 'The draft is another one by now', 'It was changed or published in this moment.', {
+      throw new Refusal(409, 'The draft has changed', 'It was changed or published just now.', {
         draft: now,
       });
     }
@@ -203,17 +203,20 @@ export const publishDraft = longCommand(operations.publishDraft, {
 function refuseBehind({ behind, basedOn }: { readonly behind: readonly object[]; readonly basedOn: number }): void {
   if (behind.length === 0) return;
   const detail = `The draft began from revision ${basedOn}, and others have published since. Put it on the live revision first.`;
-  throw new Refusal(409, 'The draft would undo what others published', detail, { behind });
+  throw new Refusal(409, 'The draft would undo later revisions', detail, { behind });
 }
 
 export const discardedDrafts = question(operations.discardedDrafts, async (_input, { database }) => {
-  const [drafts, live] = await Promise.all([listDiscardedDrafts(database, Date.now()), livePlan(database.db)]);
+  const drafts = await listDiscardedDrafts(database, Date.now());
   return {
-    drafts: drafts.map(({ id, discardedAt, plan }) => ({
-      id,
-      discardedAt,
-      changes: diffPlans(live.plan, parsePlan(plan)),
-    })),
+    drafts: await Promise.all(
+      drafts.map(async ({ id, discardedAt, basedOn, plan }) => ({
+        id,
+        discardedAt,
+        // What others published since is no change of its.
+        changes: diffPlans(await planOf(database.db, basedOn), parsePlan(plan)),
+      })),
+    ),
   };
 });
 
@@ -221,7 +224,7 @@ export const takeUpDraft = command(operations.takeUpDraft, {
   subject: () => 'draft',
   carryOut: async ({ id }, { tx, now }) => {
     if (!(await takeUp(tx, id, now)))
-      throw new Refusal(404, 'The draft is gone', 'Discarded drafts can be taken up for a day.');
+      throw new Refusal(404, 'The draft is gone', 'Discarded drafts can be restored for 24 hours.');
     return null;
   },
   answerAfter: readDraftAnswer,

@@ -1,12 +1,11 @@
-import { number, object } from 'yup';
-import type { GracesAnswer, RevisionsAnswer, StepsAnswer } from '#core/answers/plan.ts';
+import type { GracesAnswer, RevisionEffectView, RevisionsAnswer, StepsAnswer } from '#core/answers/plan.ts';
 import type { RoutingAnswer, ShadowsAnswer, TierShadow } from '#core/answers/routing.ts';
 import { operations } from '#core/operations/index.ts';
 import { diffPlans } from '#core/plan/diff.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { keepOf } from '#core/plan/retention.ts';
 import type { Shadows } from '#core/rehearsal/shadows.ts';
-import { freshEffect, measuredEffect, wholeMinutes } from '#core/views/revision-effect.ts';
+import { comparedStretch, type NotedPrediction, revisionEffect } from '#core/views/revision-effect.ts';
 import { routingView } from '#core/views/routing.ts';
 import type { Amount } from '#core/views/volumes.ts';
 import type { Database } from '#store/database.ts';
@@ -20,6 +19,7 @@ import { runShadows } from '../search/run-shadows.ts';
 import { standingOf } from './attention.ts';
 import { designedPlan, livePlan, planOf } from './draft-answer.ts';
 import { command, question } from './handler.ts';
+import { notedPrediction } from './noted-prediction.ts';
 import { Refusal } from './refusal.ts';
 
 const hour = 3_600_000;
@@ -103,53 +103,44 @@ export const keepGraced = command(operations.keepGraced, {
   carryOut: async ({ id }, { tx, setting, now }) => {
     const grace = (await runningTierGraces(setting.database, now)).find((running) => running.id === id);
     if (!grace || !(await prolongTierGrace(tx, id, grace.before + grace.keptFor, now)))
-      throw new Refusal(404, 'The grace is over', 'The events have gone.');
+      throw new Refusal(404, 'The grace is over', 'The events have been deleted.');
     return {};
   },
 });
 
-const amount = () => object({ events: number().required(), bytes: number().required() }).required();
-
-const prediction = object({
-  arrived: object({ events: number().required(), bytes: number().required() }).default(undefined),
-  kept: object({ live: amount(), draft: amount() }).required(),
-  parsed: object({ live: number().required(), draft: number().required() }).required(),
-});
-
 export const revisions = question(operations.revisions, async (_input, setting): Promise<RevisionsAnswer> => {
-  const { database, work } = setting;
+  const { database } = setting;
   const savings = savingsOf(database);
   const now = Date.now();
   const [list, prices] = await Promise.all([listRevisions(database, mostRevisions), shownPrices(database, now)]);
-  const { effect } = work;
   const shown = await Promise.all(
     list.map(async ({ predicted: stored, ...revision }, index) => {
       const { number: which, publishedAt } = revision;
       const [document, before] = await Promise.all([planOf(database.db, which), planOf(database.db, which - 1)]);
-      const until = list[index - 1]?.publishedAt ?? now;
-      const predicted: unknown = typeof stored === 'string' ? JSON.parse(stored) : stored;
-      const fresh = effect?.revision === which ? freshEffect(effect, now) : null;
+      const until = list[index - 1]?.publishedAt;
+      const predicted = notedPrediction(stored);
+      const measured = { ...revision, flows: predicted?.flows ?? [], until };
       return {
         ...revision,
-        predicted: prediction.isValidSync(predicted) ? prediction.cast(predicted) : null,
         changes: diffPlans(before, document),
-        measured: (await measured(database, publishedAt, until)) ?? fresh,
-        saved: prices
-          ? await savings.of(
-              { ...revision, predicted, until: index > 0 ? until : undefined },
-              { before, after: document },
-              prices,
-            )
-          : null,
+        isRehearsed: predicted !== undefined,
+        until: until ?? null,
+        effect: predicted ? await effectOf(database, predicted, publishedAt, until ?? now) : null,
+        saved: prices ? await savings.of(measured, { before, after: document }, prices) : null,
       };
     }),
   );
   return { currency: prices?.currency ?? null, revisions: shown };
 });
 
-/** What came of a revision while it was live, from its second minute on. */
-async function measured(database: Database, from: number, until: number) {
-  const stretch = wholeMinutes(from, until);
+async function effectOf(
+  database: Database,
+  predicted: NotedPrediction,
+  publishedAt: number,
+  until: number,
+): Promise<RevisionEffectView | null> {
+  const stretch = comparedStretch(publishedAt, until);
   if (!stretch) return null;
-  return measuredEffect(await sumLedger(database, stretch, ['outcome', 'parsed'], 0), stretch);
+  const came = await sumLedger(database, stretch, ['source', 'outcome', 'parsed'], 0);
+  return revisionEffect(predicted, came, stretch);
 }

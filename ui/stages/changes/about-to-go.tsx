@@ -18,20 +18,20 @@ export function AboutToGo() {
     try {
       await callApi(`${path}/${grace.id}`, { method: 'POST' });
       await mutate();
-      toast(`They are kept for as long as “${grace.title}” was to keep them.`);
+      toast(`Events are kept for the retention of “${grace.title}”.`);
     } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'They could not be kept.');
+      toast.error(error instanceof Error ? error.message : 'The events could not be kept.');
     }
   };
   return (
-    <Section title="About to go" className="mt-6">
+    <Section title="Events about to be deleted" className="mt-6">
       <ul className="border-b border-hair">
         {data.graces.map((grace) => (
           <li key={grace.id} className="flex items-center gap-4 border-t border-hair py-1.5">
             <span className="min-w-0 flex-1">
               <Going grace={grace} />
             </span>
-            {!grace.isKept && <Button onClick={() => void keep(grace)}>Keep them</Button>}
+            {!grace.isKept && <Button onClick={() => void keep(grace)}>Keep events</Button>}
           </li>
         ))}
       </ul>
@@ -45,13 +45,13 @@ function Going({ grace }: { readonly grace: GraceView }) {
   if (isKept)
     return (
       <>
-        {what} are kept for their old time, though {whyItGoes(grace)} since revision {revision}.
+        {what} are kept for their old retention, though {whyItGoes(grace)} since revision {revision}.
       </>
     );
   return (
     <>
-      <span className="text-danger">◆</span> {what} go on <time title={inUtc(until)}>{dayAndMinute(until)}</time>: since
-      revision {revision} {whyItGoes(grace)}.
+      <span className="text-danger">◆</span> {what} will be deleted on{' '}
+      <time title={inUtc(until)}>{dayAndMinute(until)}</time>: since revision {revision} {whyItGoes(grace)}.
     </>
   );
 }

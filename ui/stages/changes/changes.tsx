@@ -10,9 +10,10 @@ import type { PlanChange } from '#core/plan/diff.ts';
 import { useDraft } from '../../data/draft.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
+import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Section } from '../../kit/section.tsx';
-import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { Sentence } from '../../kit/sentence.tsx';
 import { dayAndMinute, inUtc } from '../../kit/times.ts';
 import { PredictedAndMeasured } from '../overview/last-published.tsx';
 import { AboutToGo } from './about-to-go.tsx';
@@ -38,11 +39,18 @@ export function Changes() {
       <Sentence>
         {latest ? (
           <>
-            Revision <Figure>{latest.number}</Figure> is live since <Figure>{dayAndMinute(latest.publishedAt)}</Figure>;{' '}
+            Revision{' '}
+            <Figure name="revision" over="now" unit="number" value={latest.number}>
+              {latest.number}
+            </Figure>{' '}
+            has been live since <Mark>{dayAndMinute(latest.publishedAt)}</Mark>;{' '}
             {draft ? (
               <>
                 the draft changes{' '}
-                <Figure needs>{draft.changes.length === 1 ? 'one thing' : `${draft.changes.length} things`}</Figure>.
+                <Figure name="changes of the draft" over="now" unit="changes" value={draft.changes.length} needs>
+                  {draft.changes.length === 1 ? 'one thing' : `${draft.changes.length} things`}
+                </Figure>
+                .
               </>
             ) : (
               'there is no draft.'
@@ -61,14 +69,14 @@ export function Changes() {
           rehearsal &&
           panel === null && (
             <Button look="quiet" onClick={() => void setPanel('1')}>
-              Show the rehearsal
+              Show rehearsal
             </Button>
           )
         }
       >
         {!draft && (
-          <Nothing title="Nothing is being changed.">
-            Edit a pipeline or a tier: the changes gather here until they are rehearsed and published.
+          <Nothing title="There is no draft.">
+            Edit a pipeline or a tier to start one. Its changes are listed here until you publish them.
           </Nothing>
         )}
         {draft && <ChangeList changes={draft.changes} />}
@@ -131,9 +139,9 @@ function Saved({
   return (
     <p
       className="mt-1 text-right text-[12.5px]"
-      title="What came while it was live costs that much less or more, until it is gone, than it would with the plan before, as that was rehearsed"
+      title="What the events that arrived while it was live cost until they expire, compared with the plan before as it was rehearsed"
     >
-      {saved === 0 ? 'not a coin’s difference' : saved > 0 ? 'saved ' : 'cost '}
+      {saved === 0 ? 'no difference in cost' : saved > 0 ? 'saved ' : 'cost '}
       {saved !== 0 && <b className="font-[650]">{formatCoins(Math.abs(saved), currency, true)}</b>}
       {saved < 0 && ' more'} {isLive ? 'so far' : 'while it was live'}
     </p>
@@ -152,7 +160,7 @@ function Revision({
   const bringBack = async (): Promise<void> => {
     await callApi(`/api/plan/revisions/${revision.number}/restore`, { method: 'POST' });
     await mutate('/api/plan/draft');
-    toast(`Revision ${revision.number} is in the draft now. Rehearse and publish it to bring it back.`);
+    toast(`Revision ${revision.number} is the draft now. Rehearse and publish it to restore it.`);
   };
   return (
     <li className="flex gap-6 border-t border-hair py-3 last:border-b">
@@ -165,8 +173,8 @@ function Revision({
           {live ? (
             <span className="text-well">● live</span>
           ) : (
-            <Button look="quiet" onClick={() => void bringBack()} aria-label={`Bring revision ${revision.number} back`}>
-              Bring back
+            <Button look="quiet" onClick={() => void bringBack()} aria-label={`Restore revision ${revision.number}`}>
+              Restore
             </Button>
           )}
         </div>

@@ -19,9 +19,9 @@ export function Discarded() {
     try {
       await callApi(`${path}/${id}`, { method: 'POST' });
       await mutateAll('/api/plan/draft');
-      toast('It is the draft again.');
+      toast('Draft restored.');
     } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'It could not be taken up.');
+      toast.error(error instanceof Error ? error.message : 'The draft could not be restored.');
     }
     await mutateAll(path);
   };
@@ -38,10 +38,10 @@ export function Discarded() {
               {changes
                 .slice(0, shown)
                 .map(({ text }) => text)
-                .join('; ') || 'nothing that the live plan does not do'}
+                .join('; ') || 'no changes'}
               {changes.length > shown && `; and ${changes.length - shown} more`}
             </span>
-            <Button onClick={() => void takeUp(id)}>Take it up again</Button>
+            <Button onClick={() => void takeUp(id)}>Restore draft</Button>
           </li>
         ))}
       </ul>

@@ -15,7 +15,7 @@ import { RehearsedRankings } from './rehearsed-rankings.tsx';
 
 const outcomes: Readonly<Record<string, string>> = {
   excluded: 'Excluded',
-  'sampled-out': 'Left out by sampling',
+  'sampled-out': 'Sampled out',
   passing: passingTier.title,
   rejected: 'Rejected',
   discarded: 'Discarded',
@@ -69,7 +69,7 @@ export function RehearsalResult(props: {
   return (
     <div className="flex flex-col gap-4">
       <p className="text-[17px] leading-6">
-        {saved === 0 ? 'Keeps as much as now' : saved > 0 ? 'Saves ' : 'Adds '}
+        {saved === 0 ? 'Keeps the same volume' : saved > 0 ? 'Saves ' : 'Adds '}
         {saved !== 0 && <b className="font-[680]">{formatBytes(Math.abs(saved))}</b>}
         {saved !== 0 && margin > 0 && ` ± ${formatBytes(margin)}`}
         {aDay}; the share parsed goes from {percent(rehearsal.parsed.live)} to{' '}
@@ -83,12 +83,12 @@ export function RehearsalResult(props: {
       </p>
       {leaving.map((going) => (
         <p key={going.tier} className="border-l-2 border-danger pl-3">
-          <b className="font-[650] text-danger">◆ {whatGoes(going)}</b> that are stored now would go a day after
-          publishing, as {whyItGoes(going)}.
+          <b className="font-[650] text-danger">◆ {whatGoes(going)}</b> would be deleted 24 hours after publishing, as{' '}
+          {whyItGoes(going)}.
         </p>
       ))}
-      <Comparison heading={of ? 'kept' : 'kept in a day'} rows={tiers} money={rehearsal.money} />
-      <Comparison heading="not kept" rows={elsewhere} money={rehearsal.money} />
+      <Comparison heading={of ? 'kept' : 'Kept per day'} rows={tiers} money={rehearsal.money} />
+      <Comparison heading="Not kept per day" rows={elsewhere} money={rehearsal.money} />
       {sources.length > 0 && (
         <DataTable
           name="rehearsed-sources"
@@ -103,7 +103,7 @@ export function RehearsalResult(props: {
       <RehearsedRankings rankings={rehearsal.rankings ?? []} />
       {rehearsal.failures.draft.length > 0 && (
         <div>
-          <h2>Would still not fit</h2>
+          <h2>Events that would still fail</h2>
           <ul className="text-[12.5px]">
             {rehearsal.failures.draft.slice(0, 6).map(([reason, count]) => (
               <li key={reason} className="flex justify-between gap-3 border-t border-hair py-1">
@@ -123,7 +123,7 @@ function RehearsedMetrics({ metrics }: { readonly metrics: readonly RehearsedMet
   const changed = metrics.filter((metric) => !isLeftAlone(metric));
   if (changed.length === 0) return null;
   const inWords = (figure: RehearsedFigure | null, { figure: name, unit }: RehearsedMetric): string =>
-    figure ? `${figureInWords(figure.value, name, unit)}, ${formatCount(figure.series)} series` : 'not there';
+    figure ? `${figureInWords(figure.value, name, unit)}, ${formatCount(figure.series)} series` : '–';
   return (
     <div>
       <h2>Metrics</h2>
@@ -136,7 +136,7 @@ function RehearsedMetrics({ metrics }: { readonly metrics: readonly RehearsedMet
               <b className="text-ink">{inWords(metric.draft, metric)}</b>
             </span>
             {metric.draft && metric.draft.events === 0 && (
-              <span className="block text-caution">▲ Nothing would come for it any more.</span>
+              <span className="block text-caution">▲ No events would match it any more.</span>
             )}
           </li>
         ))}
@@ -169,7 +169,7 @@ function MoneyOfRehearsal({
   return (
     <p className="text-[17px] leading-6">
       {change === 0 ? (
-        <>Costs as much as now, {amount(live)}</>
+        <>Costs the same, {amount(live)}</>
       ) : (
         <>
           {change < 0 ? 'Saves ' : 'Costs '}
@@ -177,9 +177,9 @@ function MoneyOfRehearsal({
           {error > 0 && ` ± ${amount(error)}`} {change > 0 && 'more '}
         </>
       )}
-      {isOnce ? '' : ' a month'}
+      {isOnce ? '' : ' per 30 days'}
       {change !== 0 && `: ${amount(draft)} instead of ${amount(live)}`}
-      {!isOnce && ', once everything has its age'}.
+      {!isOnce && ', once every tier is full'}.
     </p>
   );
 }

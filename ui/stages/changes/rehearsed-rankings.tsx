@@ -20,7 +20,7 @@ export function RehearsedRankings({ rankings }: { readonly rankings: readonly Re
               <b className="text-ink">{contributorsInWords(draft)}</b>
             </span>
             {draft?.total === 0 && (
-              <span className="block text-caution">▲ Nobody would contribute anything{live ? ' any more' : ''}.</span>
+              <span className="block text-caution">▲ No events would match{live ? ' any more' : ''}.</span>
             )}
           </li>
         ))}

@@ -1,13 +1,13 @@
 'use client';
 
 import Link from 'next/link';
-import type { RevisionsAnswer, RevisionView } from '#core/answers/plan.ts';
-import { formatBytes } from '#core/events/units.ts';
+import type { ComparedFigure, RevisionEffectView, RevisionsAnswer, RevisionView } from '#core/answers/plan.ts';
+import { formatBytes, formatCount } from '#core/events/units.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Section } from '../../kit/section.tsx';
-import { ago, percent } from '../../kit/times.ts';
+import { ago, dayAndMinute, percent } from '../../kit/times.ts';
 
-/** What the last published change was predicted to do, beside what is measured since. */
+/** The last published change, with what was predicted of it beside what is measured since. */
 export function LastPublished() {
   const { data } = useApi<RevisionsAnswer>('/api/plan/revisions', 5_000);
   const [latest] = data?.revisions ?? [];
@@ -24,56 +24,75 @@ export function LastPublished() {
   );
 }
 
-/** Predicted beside measured, as far as there is either. */
+/** Fewest events that are compared: of fewer, shares say nothing. */
+const fewest = 100;
+const day = 86_400_000;
+
+/** What was predicted of a revision beside what came of it, over the same events. */
 export function PredictedAndMeasured({ revision }: { readonly revision: RevisionView }) {
-  const { predicted, measured } = revision;
-  if (!predicted && !measured) return <p className="text-second">Measured from its first whole minute on.</p>;
+  const { isRehearsed, effect, until } = revision;
+  if (!isRehearsed) return <p className="text-second">Published without a rehearsal: there is no prediction.</p>;
+  if (!effect || effect.arrived.events < fewest)
+    return <p className="text-second">{tooLittle(effect?.arrived.events ?? 0, until !== null)}</p>;
+  const { parsed, kept, arrived } = effect;
+  const rows: readonly (readonly [string, (figure: keyof ComparedFigure) => string])[] = [
+    ['parsed', (figure) => percent(parsed[figure] / arrived.events)],
+    ['kept', (figure) => formatBytes(kept[figure])],
+    ['share kept', (figure) => percent(arrived.bytes > 0 ? kept[figure] / arrived.bytes : 0)],
+  ];
   return (
-    <table className="mt-1 w-full text-[12.5px]" aria-label="Predicted and measured">
-      <thead>
-        <tr>
-          <th scope="col" />
-          <th scope="col" className="text-right">
-            before
-          </th>
-          <th scope="col" className="text-right">
-            predicted
-          </th>
-          <th scope="col" className="text-right">
-            measured
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr className="border-t border-hair">
-          <th scope="row">parsed</th>
-          <td className="text-right">{predicted ? percent(predicted.parsed.live) : '–'}</td>
-          <td className="text-right">{predicted ? percent(predicted.parsed.draft) : '–'}</td>
-          <td className="text-right font-semibold">{measured ? percent(measured.parsedShare) : 'soon'}</td>
-        </tr>
-        <tr className="border-t border-hair">
-          <th scope="row">kept a day</th>
-          <td className="text-right">{predicted ? formatBytes(predicted.kept.live.bytes) : '–'}</td>
-          <td className="text-right">{predicted ? formatBytes(predicted.kept.draft.bytes) : '–'}</td>
-          <td className="text-right font-semibold">{measured ? `≈ ${formatBytes(measured.kept.bytes)}` : 'soon'}</td>
-        </tr>
-        <tr className="border-y border-hair">
-          <th scope="row">share kept</th>
-          <td className="text-right">
-            {predicted ? percent(share(predicted.kept.live.bytes, predicted.arrived?.bytes)) : '–'}
-          </td>
-          <td className="text-right">
-            {predicted ? percent(share(predicted.kept.draft.bytes, predicted.arrived?.bytes)) : '–'}
-          </td>
-          <td className="text-right font-semibold">
-            {measured ? percent(share(measured.kept.bytes, measured.arrived.bytes)) : 'soon'}
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <>
+      <table className="mt-1 w-full text-[12.5px]" aria-label="Predicted and measured">
+        <thead>
+          <tr>
+            <th scope="col" />
+            {figures.map((figure) => (
+              <th key={figure} scope="col" className="text-right">
+                {figure}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(([title, text]) => (
+            <tr key={title} className="border-t border-hair last:border-b">
+              <th scope="row">{title}</th>
+              {figures.map((figure) => (
+                <td key={figure} className={`text-right ${figure === 'measured' ? 'font-semibold' : ''}`}>
+                  {text(figure)}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <ComparedEvents revision={revision} effect={effect} />
+    </>
   );
 }
 
-function share(part: number, whole: number | undefined): number {
-  return whole ? part / whole : 0;
+const figures = ['before', 'predicted', 'measured'] as const;
+
+function tooLittle(events: number, isOver: boolean): string {
+  if (isOver) return `Not compared: ${formatCount(events)} events arrived while it was live.`;
+  return `Compared with the prediction from ${fewest} events on; ${formatCount(events)} have arrived.`;
+}
+
+/** Over which events the figures are. */
+function ComparedEvents(props: { readonly revision: RevisionView; readonly effect: RevisionEffectView }) {
+  const { from, to, arrived, newSources } = props.effect;
+  const full = from + day;
+  const isOver = props.revision.until !== null;
+  return (
+    <p className="mt-1 text-[12px] text-second">
+      Over the same {formatCount(arrived.events)} events, {dayAndMinute(from)} to {dayAndMinute(to)}.
+      {!isOver && to < full && ` All hours of a day by ${dayAndMinute(full)}.`}
+      {newSources.length > 0 && ` Without ${namesOf(newSources)}: new since the rehearsal.`}
+    </p>
+  );
+}
+
+function namesOf(sources: readonly string[]): string {
+  const [first, ...rest] = sources;
+  return rest.length < 2 ? sources.join(' and ') : `${first} and ${rest.length} other sources`;
 }
