@@ -54,7 +54,7 @@ test('budgets are told of once each: crossed, to be crossed, or four fifths spen
   const now = Date.UTC(2026, 10, 22, 9);
   const month: CostMonthAnswer = {
     ...{ currency: { sign: 'cr', digits: 2 }, from: 0, to: 0, days: [], spent: 0, end: null, toCome: [] },
-    ...{ budgets: [], isOver: false, changes: [] },
+    ...{ budgets: [], isOver: false, changes: [], fullMonth: null },
   };
   const budget: BudgetView = {
     ...{ team: null, fleet: null, tier: null, amount: 10_000, spent: 5_000, heading: 9_000, crossedOn: null },
@@ -116,6 +116,12 @@ describe('what needs attention', () => {
   test('a source that sends far more than before', () => {
     const since = Date.UTC(2026, 10, 19);
     const sums = [...steady('partner', (start) => (start >= since ? 8e5 : 1e5)), ...steady('calm', () => 1e6)];
+    expect(attentionFromLedger(sums, now)).toMatchObject([{ kind: 'volume-jump', source: 'partner', since }]);
+  });
+
+  test('a source that has sent far more since a morning, with the hour in which that began', () => {
+    const since = Date.UTC(2026, 10, 19, 9);
+    const sums = [...steady('partner', (start) => (start >= since ? 12e5 : 1e5)), ...steady('calm', () => 1e6)];
     expect(attentionFromLedger(sums, now)).toMatchObject([{ kind: 'volume-jump', source: 'partner', since }]);
   });
 

@@ -16,6 +16,7 @@ export interface Attention {
     | 'silent-emitters'
     | 'parse-failures'
     | 'volume-jump'
+    | 'volume-surge'
     | 'set-aside'
     | 'cap-near'
     | 'cap-met'
@@ -175,7 +176,7 @@ function jump(source: string, own: readonly VolumeSum[], total: number, now: num
     if (before > 0 && after / before > (best?.ratio ?? jumpFactor)) best = { ratio: after / before, at, before, after };
   }
   if (!best || best.after - best.before < total * jumpShare) return [];
-  const since = (today - 14 + best.at) * day;
+  const since = jumpHour(own, firstDay + 1, today - 14 + best.at);
   const factor = best.ratio >= 10 ? Math.round(best.ratio) : Math.round(best.ratio * 10) / 10;
   return [
     {
@@ -188,6 +189,32 @@ function jump(source: string, own: readonly VolumeSum[], total: number, now: num
       since,
     },
   ];
+}
+
+/** The hour of a day (in days) from which on a source sent more than in those hours of the days from `first` on before it. */
+function jumpHour(own: readonly VolumeSum[], first: number, jumpDay: number): number {
+  const sent = (start: number): number =>
+    amountOf(own.filter((sum) => sum.start >= start && sum.start < start + hour)).bytes;
+  for (let at = jumpDay * day; at < (jumpDay + 1) * day; at += hour) {
+    const before = Array.from({ length: jumpDay - first }, (_, i) => sent(at - (i + 1) * day));
+    if (sent(at) > jumpFactor * mean(before) && sent(at + hour) > 0) return at;
+  }
+  return jumpDay * day;
+}
+
+/** Surges of sources (see `surge.ts`) that are going on: what was told of them, by source. */
+export function attentionFromSurges(
+  surges: readonly { readonly source: string; readonly since: number; readonly times: number; readonly text: string }[],
+): readonly Attention[] {
+  return surges.map(({ source, since, times, text }) => ({
+    kind: 'volume-surge',
+    level: 'danger',
+    source,
+    title: `${source} sends ${times >= 10 ? Math.round(times) : Math.round(times * 10) / 10} × as much as usual`,
+    detail: text,
+    figure: `× ${Math.round(times)}`,
+    since,
+  }));
 }
 
 function mean(values: readonly number[]): number {

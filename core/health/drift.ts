@@ -4,7 +4,13 @@ import { type FieldType, fadeProfile, mergeProfile, newProfile, type Profile } f
 
 /** A change in what a source sends. Times in milliseconds. */
 export interface Drift {
-  readonly kind: 'field-appeared' | 'field-vanished' | 'type-changed' | 'severity-moved' | 'volume-moved';
+  readonly kind:
+    | 'field-appeared'
+    | 'field-vanished'
+    | 'type-changed'
+    | 'severity-moved'
+    | 'volume-moved'
+    | 'volume-surged';
   /** The field it concerns; the severity of a moved mix; `above` or `below` for a volume. */
   readonly subject: string;
   /** In words, without the name of the source. */

@@ -39,6 +39,31 @@ describe('what is expected', () => {
     expect(expectationOf(heard(every(minute, start + 6 * minute)))?.interval).toBeCloseTo(minute, -3);
   });
 
+  test('of one that reports every two seconds after forty seconds; its silence shows within thirty', () => {
+    expect(expectationOf(heard(every(2_000, start + 28_000)))).toBeUndefined();
+    const rhythm = heard(every(2_000, start + 60_000));
+    expect(expectationOf(rhythm)?.interval).toBeCloseTo(2_000, -1);
+    const stateAfter = (quiet: number) => healthOf(rhythm, rhythm.last + quiet, { retired: false }).state;
+    expect([stateAfter(4_000), stateAfter(30_000), stateAfter(24 * minute)]).toEqual(['new', 'late', 'late']);
+  });
+
+  test('of one that was stopped and started again it is the rhythm that it has, not the pause', () => {
+    for (const events of [8, 20, 100]) {
+      const first = every(2_000, start + events * 2_000);
+      const again = every(2_000, start + 15 * minute, start + events * 2_000 + 5 * minute);
+      const expected = expectationOf(heard([...first, ...again]));
+      expect(expected?.interval).toBeCloseTo(2_000, -1);
+      expect(expected?.silent).toBe(10_000);
+    }
+  });
+
+  test('of one that sends in bursts it is known after some of them', () => {
+    const bursts = Array.from({ length: 8 }, (_, i) =>
+      every(200, start + i * 5 * minute + 2_000, start + i * 5 * minute),
+    );
+    expect(expectationOf(heard(bursts.flat()))?.interval).toBeGreaterThan(4 * minute);
+  });
+
   test.each([
     ['every 16 s', 16_000],
     ['every minute', minute],

@@ -51,6 +51,7 @@ export interface Rhythm {
   readonly odd: number[];
 }
 
+const minute = 60_000;
 const quarter = 900_000;
 const quartersOfDay = 96;
 const quartersOfWeek = 7 * quartersOfDay;
@@ -105,10 +106,21 @@ const most = 45 * 60_000;
 const leastExplained = 0.15;
 /** And it must have been heard over this long, in milliseconds: one file that is read in pieces is no rhythm either. */
 const leastSpan = 5 * 60_000;
+/** One whose gaps are alike is known sooner: by so many of them, over so long (milliseconds). */
+const regularGaps = 20;
+const regularSpan = 30_000;
+/** Gaps are alike where the longest is at most so many times the usual one. */
+const alike = 3;
+/** Shortest silence that is told, and shortest lateness (milliseconds): what was sent takes a moment until it is committed. */
+export const leastSilent = 10_000;
+const leastLate = 5_000;
+/** A gap is an outlier among some others when it is longer than a minute and so many times the longest of them. */
+const outlier = 20;
 
 /**
  * What the gaps seen so far let expect; undefined while there are too few. Gaps count by the time spent in them, so that
- * bursts of any size weigh next to nothing. An emitter is silent after a quarter more than its longest gap (half as much
+ * bursts of any size weigh next to nothing; one whose gaps are alike is known after {@link regularGaps} of them. An emitter is
+ * silent after a quarter more than its longest gap (half as much
  * again where gaps vary a lot), with rare reports after three quarters of an hour more.
  */
 export function expectationOf({ gaps, gapsBefore, first, last }: Rhythm): Expectation | undefined {
@@ -124,7 +136,7 @@ export function expectationOf({ gaps, gapsBefore, first, last }: Rhythm): Expect
     longest = Math.max(now.longest, before.longest);
   }
   const span = last - first;
-  if (count < enoughGaps || span < leastSpan || total < span * leastExplained) return undefined;
+  if (count < enoughGaps || span < regularSpan || total < span * leastExplained) return undefined;
   let spent = 0;
   let interval = 0;
   for (let index = 0; index < gapClasses && spent * 2 < total; index++) {
@@ -133,10 +145,15 @@ export function expectationOf({ gaps, gapsBefore, first, last }: Rhythm): Expect
     spent += now.sum + before.sum;
     if (now.count + before.count > 0) interval = (now.sum + before.sum) / (now.count + before.count);
   }
+  if (span < leastSpan && (count < regularGaps || longest > alike * interval)) return undefined;
   const spread = longest > interval * 2.2 ? 1.5 : 1.25;
   const least = count < manyGaps ? 2 : 1.6;
-  const silent = Math.max(Math.min(longest * spread, longest + most), Math.min(interval * least, interval + most));
-  return { interval, late: Math.min(silent, Math.max(longest, interval * 1.2)), silent };
+  const silent = Math.max(
+    Math.min(longest * spread, longest + most),
+    Math.min(interval * least, interval + most),
+    leastSilent,
+  );
+  return { interval, late: Math.min(silent, Math.max(longest, interval * 1.2, leastLate)), silent };
 }
 
 /** Takes arrivals into the rhythm. What is older than the last arrival known only counts. */
@@ -176,23 +193,40 @@ function learnGap(rhythm: Rhythm, from: number, to: number): void {
   if (!expected || gap <= expected.silent) {
     // Before anything is expected a long gap may as well be a night: it is not taken for the rhythm yet.
     if (!expected && gap > 2 * hour && gap > 4 * longestGap(rhythm) && longestGap(rhythm) > 0) return;
+    // Nor is a pause among much shorter gaps, until it has come back: one that was started again is no slow one.
+    if (!expected && isOutlier(rhythm, gap) && !comesBack(rhythm, to)) return;
     addGaps(rhythm.gaps, classOf(gap), 1, gap, gap);
     if (expected) pass(rhythm, from, to, true);
     return;
   }
   const worked = workingTime(rhythm, from, to);
   if (worked > expected.silent) {
-    rhythm.odd.push(to);
-    while ((rhythm.odd[0] ?? to) < to - oddSpan) rhythm.odd.shift();
-    if (rhythm.odd.length >= oddEnough) {
-      addGaps(rhythm.gaps, classOf(worked), 1, worked, worked);
-      rhythm.odd.length = 0;
-    }
+    if (comesBack(rhythm, to)) addGaps(rhythm.gaps, classOf(worked), 1, worked, worked);
     // An outage says nothing about the part of the week it fell into, but for parts that are not known yet.
     passUnknown(rhythm, from, to);
     return;
   }
   pass(rhythm, from, to, false);
+}
+
+/** Notes that an odd gap ended; whether such gaps have come back so often that they are the rhythm. */
+function comesBack(rhythm: Rhythm, time: number): boolean {
+  rhythm.odd.push(time);
+  while ((rhythm.odd[0] ?? time) < time - oddSpan) rhythm.odd.shift();
+  if (rhythm.odd.length < oddEnough) return false;
+  rhythm.odd.length = 0;
+  return true;
+}
+
+function isOutlier(rhythm: Rhythm, gap: number): boolean {
+  const longest = longestGap(rhythm);
+  return gap > minute && longest > 0 && gap > outlier * longest && countOf(rhythm.gaps) >= enoughGaps;
+}
+
+function countOf(gaps: GapCounts): number {
+  let count = 0;
+  for (let index = 0; index < gapClasses; index++) count += gapsOf(gaps, index).count;
+  return count;
 }
 
 function longestGap({ gaps, gapsBefore }: Rhythm): number {

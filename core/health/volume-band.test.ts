@@ -23,7 +23,7 @@ function lastHours(bytesAt: (back: number) => number): readonly SentBytes[] {
 describe('the usual band', () => {
   test('is of the same hour of days of the same kind', () => {
     const hours = past((start) => (new Date(start).getUTCHours() === 10 ? 1e6 : 5e6));
-    expect(usualBand(hours, now)).toEqual({ low: 500_000, high: 2_000_000, days: 'weekdays' });
+    expect(usualBand(hours, now)).toEqual({ low: 500_000, middle: 1_000_000, high: 2_000_000, days: 'weekdays' });
     expect(usualBand(hours, now - hour)).toMatchObject({ low: 2_500_000, high: 10_000_000 });
     expect(usualBand(hours, Date.UTC(2026, 10, 28, 10))).toMatchObject({
       low: 50_000,

@@ -8,9 +8,10 @@ export interface SentBytes {
   readonly bytes: number;
 }
 
-/** Bytes an hour that are usual for a source, at both ends, and on which kind of days. */
+/** Bytes an hour that are usual for a source, at both ends and their median, and on which kind of days. */
 export interface VolumeBand {
   readonly low: number;
+  readonly middle: number;
   readonly high: number;
   readonly days: 'weekdays' | 'weekends' | 'days';
 }
@@ -47,6 +48,7 @@ export function usualBand(hours: readonly SentBytes[], at: number): VolumeBand |
   const middle = median(values);
   const deviation = deviationScale * median(values.map((value) => Math.abs(value - middle)));
   return {
+    middle,
     low: Math.max(0, Math.min(middle / usualFactor, middle - usualDeviations * deviation)),
     high: Math.max(middle * usualFactor, middle + usualDeviations * deviation),
     days: known === past ? 'days' : isWeekend(at) ? 'weekends' : 'weekdays',

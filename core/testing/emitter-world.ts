@@ -1,6 +1,6 @@
 import { arrivalsOf } from '../health/arrivals.ts';
 import { type CauseMember, silentGroups } from '../health/common-cause.ts';
-import { expectationOf, learn, newRhythm, type Rhythm, workingTime } from '../health/rhythm.ts';
+import { expectationOf, learn, leastSilent, newRhythm, type Rhythm, workingTime } from '../health/rhythm.ts';
 import { healthOf, newFor } from '../health/state.ts';
 import { seededRandom } from '../routing/route.ts';
 
@@ -221,11 +221,12 @@ function judge(
     if (alarmed) result.falseAlarms++;
     return;
   }
-  const limit = emitter.cadence >= rare ? emitter.cadence + hour : 3 * emitter.cadence;
+  const cadence = Math.max(emitter.cadence, leastSilent / 3);
+  const limit = emitter.cadence >= rare ? emitter.cadence + hour : 3 * cadence;
   // An outage that ends before the next report was overdue can be noticed by nobody.
   if (time - rhythm.last <= limit) return;
   result.silenced++;
   if (!alarmed) return;
   if (expected.silent <= limit) result.noticed++;
-  if (emitter.cadence < rare) result.longestDelay = Math.max(result.longestDelay, expected.silent / emitter.cadence);
+  if (emitter.cadence < rare) result.longestDelay = Math.max(result.longestDelay, expected.silent / cadence);
 }

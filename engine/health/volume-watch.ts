@@ -1,7 +1,8 @@
-import { type SentBytes, volumeDrift } from '#core/health/volume-band.ts';
+import { volumeDrift } from '#core/health/volume-band.ts';
 import type { Database } from '#store/database.ts';
 import { addDrifts, listDrifts } from '#store/drifts.ts';
 import { sumLedger } from '#store/ledger.ts';
+import { bySource } from './by-source.ts';
 
 const hour = 3_600_000;
 const day = 24 * hour;
@@ -50,14 +51,4 @@ export class VolumeWatch {
         .map(({ source, subject }) => [source, subject]),
     );
   }
-}
-
-function bySource(sums: readonly (SentBytes & { readonly source?: string })[]): ReadonlyMap<string, SentBytes[]> {
-  const lists = new Map<string, SentBytes[]>();
-  for (const { source = '', start, bytes } of sums) {
-    const list = lists.get(source);
-    if (list) list.push({ start, bytes });
-    else lists.set(source, [{ start, bytes }]);
-  }
-  return lists;
 }

@@ -8,11 +8,16 @@ import {
   attentionFromLedger,
   attentionFromMetrics,
   attentionFromQuarantine,
+  attentionFromSurges,
 } from '#core/health/attention.ts';
+import { timesUsual, usualRate } from '#core/health/surge.ts';
 import { limitOf } from '#core/metrics/metric.ts';
-import { sumLedger } from '#store/ledger.ts';
+import type { Database } from '#store/database.ts';
+import { listDrifts } from '#store/drifts.ts';
+import { type LedgerSum, sumLedger } from '#store/ledger.ts';
 import { countQuarantine } from '#store/quarantine.ts';
 import { tierContents } from '#store/segments.ts';
+import { bySource } from '../health/by-source.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import { recent } from '../recent.ts';
 import { capsOf } from './caps.ts';
@@ -20,6 +25,7 @@ import { monthOfCosts } from './costs.ts';
 import { healthAnswer } from './health-answer.ts';
 import type { OperationSetting } from './setting.ts';
 
+const minute = 60_000;
 const hour = 3_600_000;
 const day = 24 * hour;
 const freshFor = 15_000;
@@ -73,8 +79,11 @@ async function gather(setting: OperationSetting, now: number): Promise<readonly 
   const silent = followed.flatMap(({ source, emitter, health: { state, reason, since } }) =>
     emitter === '' && state === 'silent' ? [{ source, reason, since: since ?? now }] : [],
   );
+  const surging = await goingSurges(database, hours, now);
+  const isSurging = new Set(surging.map(({ source }) => source));
   return [
     ...attentionFromHealth(silent, groups),
+    ...attentionFromSurges(surging),
     ...attentionFromQuarantine(aside),
     ...attentionFromCaps(caps, titleOf, now),
     ...attentionFromMetrics(
@@ -83,6 +92,26 @@ async function gather(setting: OperationSetting, now: number): Promise<readonly 
         return grown ? [{ id: metric.id, name: metric.name, limit: limitOf(metric), grown }] : [];
       }),
     ),
-    ...attentionFromLedger(hours, now),
+    ...attentionFromLedger(hours, now).filter(({ kind, source }) => kind !== 'volume-jump' || !isSurging.has(source)),
   ];
+}
+
+/** The surges of the last day that go on, by sums of the ledger by source and hour. */
+async function goingSurges(database: Database, hours: readonly LedgerSum[], now: number) {
+  const surges = (await listDrifts(database, now - day)).filter(({ kind }) => kind === 'volume-surged');
+  if (surges.length === 0) return [];
+  const minutes = bySource(await sumLedger(database, { from: now - 10 * minute, to: now }, ['source'], minute));
+  const latest = new Map(surges.toReversed().map((surge) => [surge.source, surge]));
+  return [...latest.values()].flatMap(({ source, since, text }) => {
+    const usual = usualRate(wholeHours(hours, source), since);
+    const times = usual && timesUsual(usual, minutes.get(source) ?? [], now);
+    return times === undefined ? [] : [{ source, since, text, times }];
+  });
+}
+
+/** The sums of a source by the hour, parsed or not. */
+function wholeHours(hours: readonly LedgerSum[], source: string) {
+  const sums = new Map<number, number>();
+  for (const sum of hours) if (sum.source === source) sums.set(sum.start, (sums.get(sum.start) ?? 0) + sum.bytes);
+  return [...sums].map(([start, bytes]) => ({ start, bytes }));
 }

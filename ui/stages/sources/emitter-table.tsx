@@ -8,13 +8,12 @@ import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { FollowedView, HealthAnswer } from '#core/health/views.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
-import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
 import { ago, inUtc, percent } from '../../kit/times.ts';
+import { SeenChoice, type SeenSpans, spanInWords, useSeenSpans } from './seen-choice.tsx';
 
 const order = ['silent', 'late', 'new', 'maintenance', 'steady', 'retired'];
-const hour = 3_600_000;
 
 /** All emitters, or those of one source, the ones that need someone first. What is shown is in the address. */
 export function EmitterTable({ source }: { readonly source?: string }) {
@@ -22,6 +21,8 @@ export function EmitterTable({ source }: { readonly source?: string }) {
   const { data } = useApi<HealthAnswer>(path, 5_000);
   const [state, setState] = useQueryState('state', { defaultValue: 'all' });
   const [of] = useQueryState('of');
+  const spans = useSeenSpans();
+  const { fresh, gone } = spans;
   const emitters = useMemo(
     () => data?.followed.filter((view) => view.emitter !== '' && (!of || view.source === of)) ?? [],
     [data, of],
@@ -29,16 +30,16 @@ export function EmitterTable({ source }: { readonly source?: string }) {
   const listed = useMemo(
     () =>
       emitters
-        .filter((view) => shown(view, state))
+        .filter((view) => shown(view, state, { fresh, gone }))
         .sort((a, b) => order.indexOf(a.health.state) - order.indexOf(b.health.state) || b.lastSeen - a.lastSeen),
-    [emitters, state],
+    [emitters, state, fresh, gone],
   );
-  const count = (name: string): number => emitters.filter((view) => shown(view, name)).length;
+  const count = (name: string): number => emitters.filter((view) => shown(view, name, spans)).length;
   const options = [
     { value: 'all', title: `All ${formatCount(emitters.length)}` },
     ...['silent', 'late', 'steady'].map((name) => ({ value: name, title: `${formatCount(count(name))} ${name}` })),
-    { value: 'fresh', title: `${formatCount(count('fresh'))} newly seen in 4 h` },
-    { value: 'gone', title: `${formatCount(count('gone'))} not seen for 24 h` },
+    { value: 'fresh', title: `${formatCount(count('fresh'))} first seen within ${spanInWords(fresh)}` },
+    { value: 'gone', title: `${formatCount(count('gone'))} not seen for ${spanInWords(gone)}` },
   ];
   const columns = useMemo(() => columnsFor(source === undefined), [source]);
   return (
@@ -50,19 +51,19 @@ export function EmitterTable({ source }: { readonly source?: string }) {
         rows={listed}
         keyOf={(view) => `${view.source} ${view.emitter}`}
         rowHeight={48}
-        empty={emitters.length === 0 ? 'No emitter has named itself yet.' : 'None.'}
+        empty={emitters.length === 0 ? 'No emitters seen yet.' : 'None.'}
         aside={
-          <Choice label="Which emitters" value={state} onChange={(next) => void setState(next)} options={options} />
+          <SeenChoice label="Which emitters" value={state} onChange={(next) => void setState(next)} options={options} />
         }
       />
     </section>
   );
 }
 
-function shown({ health, firstSeen, lastSeen }: FollowedView, state: string): boolean {
+function shown({ health, firstSeen, lastSeen }: FollowedView, state: string, spans: SeenSpans): boolean {
   if (state === 'all') return true;
-  if (state === 'fresh') return firstSeen > Date.now() - 4 * hour;
-  if (state === 'gone') return lastSeen < Date.now() - 24 * hour && health.state !== 'retired';
+  if (state === 'fresh') return firstSeen > Date.now() - spans.fresh;
+  if (state === 'gone') return lastSeen < Date.now() - spans.gone && health.state !== 'retired';
   return health.state === state;
 }
 

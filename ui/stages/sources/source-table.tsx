@@ -8,21 +8,19 @@ import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { Spark } from '../../charts/spark.tsx';
 import { type MonthCosts, useMonthCosts } from '../../data/month-costs.ts';
-import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
 import { ago, inUtc, percent } from '../../kit/times.ts';
+import { SeenChoice, type SeenSpans, spanInWords, useSeenSpans } from './seen-choice.tsx';
 
 const shows = ['all', 'needs', 'fresh', 'gone'] as const;
 type Show = (typeof shows)[number];
 
-const hour = 3_600_000;
-
-const picks: Readonly<Record<Show, (source: SourceView) => boolean>> = {
+const picks: Readonly<Record<Show, (source: SourceView, spans: SeenSpans) => boolean>> = {
   all: () => true,
   needs: ({ health, emitters }) => health?.state === 'silent' || health?.state === 'late' || emitters.silent > 0,
-  fresh: ({ firstSeen }) => firstSeen !== null && firstSeen > Date.now() - 4 * hour,
-  gone: ({ lastSeen }) => (lastSeen ?? 0) < Date.now() - 24 * hour,
+  fresh: ({ firstSeen }, { fresh }) => firstSeen !== null && firstSeen > Date.now() - fresh,
+  gone: ({ lastSeen }, { gone }) => (lastSeen ?? 0) < Date.now() - gone,
 };
 
 /** The columns; `total` is what all sources send in a day, in bytes. Without prices there is none of costs. */
@@ -43,7 +41,8 @@ function columnsFor(total: number, costs: MonthCosts | undefined): readonly Colu
     },
     {
       id: 'spark',
-      title: 'last 24 h',
+      title: 'events 24 h',
+      room: 700,
       isPicture: true,
       value: () => null,
       cell: ({ name, spark }) => <Spark values={spark} label={`Events of ${name} by hour over the last day`} />,
@@ -59,6 +58,7 @@ function columnsFor(total: number, costs: MonthCosts | undefined): readonly Colu
     {
       id: 'typical',
       title: 'typical',
+      room: 1_000,
       align: 'right',
       first: 'descending',
       value: ({ typicalPerSecond }) => typicalPerSecond,
@@ -68,7 +68,7 @@ function columnsFor(total: number, costs: MonthCosts | undefined): readonly Colu
     },
     {
       id: 'day',
-      title: 'a day',
+      title: 'received 24 h',
       align: 'right',
       first: 'descending',
       value: ({ day }) => day.bytes,
@@ -77,6 +77,7 @@ function columnsFor(total: number, costs: MonthCosts | undefined): readonly Colu
     {
       id: 'share',
       title: 'share',
+      room: 1_050,
       width: 110,
       first: 'descending',
       value: share,
@@ -126,6 +127,7 @@ function costColumn(costs: MonthCosts | undefined): readonly Column<SourceView>[
     {
       id: 'cost',
       title: 'month so far',
+      room: 800,
       align: 'right',
       first: 'descending',
       value: ({ name }) => {
@@ -143,6 +145,7 @@ function costColumn(costs: MonthCosts | undefined): readonly Column<SourceView>[
 /** The sources, each with its health, rate, volume and share. What is shown and how it is sorted is in the address. */
 export function SourceTable({ sources }: { readonly sources: readonly SourceView[] }) {
   const [show, setShow] = useQueryState('show', parseAsStringEnum([...shows]).withDefault('all'));
+  const spans = useSeenSpans();
   const total = sources.reduce((sum, source) => sum + source.day.bytes, 0);
   const costs = useMonthCosts('source');
   const columns = useMemo(() => columnsFor(total, costs), [total, costs]);
@@ -151,19 +154,19 @@ export function SourceTable({ sources }: { readonly sources: readonly SourceView
       name="sources"
       label="Sources"
       columns={columns}
-      rows={sources.filter(picks[show])}
+      rows={sources.filter((source) => picks[show](source, spans))}
       keyOf={({ name }) => name}
       sorted={{ by: 'day', way: 'descending' }}
       aside={
-        <Choice
+        <SeenChoice
           label="Which sources"
           value={show}
           onChange={(next) => void setShow(next)}
           options={[
             { value: 'all', title: 'All' },
             { value: 'needs', title: 'Silent or late' },
-            { value: 'fresh', title: 'Newly seen in 4 h' },
-            { value: 'gone', title: 'Not seen for 24 h' },
+            { value: 'fresh', title: `First seen within ${spanInWords(spans.fresh)}` },
+            { value: 'gone', title: `Not seen for ${spanInWords(spans.gone)}` },
           ]}
         />
       }
@@ -174,10 +177,10 @@ export function SourceTable({ sources }: { readonly sources: readonly SourceView
 function SourceName({ source }: { readonly source: SourceView }) {
   return (
     <>
-      <Link href={`/sources/${source.name}`} className="font-[650] hover:text-mark">
+      <Link href={`/sources/${source.name}`} className="mr-2 whitespace-nowrap font-[650] hover:text-mark">
         {source.name}
       </Link>
-      <span className="ml-2 text-[12px] text-second">
+      <span className="inline-block whitespace-nowrap text-[12px] text-second">
         {source.kind}
         {source.owner !== '' && ` · ${source.owner}`}
       </span>
