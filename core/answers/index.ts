@@ -27,7 +27,7 @@ import type {
   WhyEmptyAnswer,
 } from './search.ts';
 import type { ShapeAnswer, ShapesAnswer } from './shapes.ts';
-import type { EmittersAnswer, SourceAnswer, SourcesAnswer, TapeAnswer } from './sources.ts';
+import type { EmittersAnswer, FilesAnswer, SourceAnswer, SourcesAnswer, TapeAnswer } from './sources.ts';
 import type { SuggestionsAnswer } from './suggestions.ts';
 import type { SwitchesAnswer, SwitchTokensAnswer } from './switches.ts';
 
@@ -44,6 +44,7 @@ export interface Answers {
   readonly draft: DraftAnswer | null;
   readonly emitterVolumes: EmittersAnswer;
   readonly event: EventAnswer;
+  readonly files: FilesAnswer;
   readonly graces: GracesAnswer;
   readonly matches: MatchesAnswer;
   readonly metric: MetricAnswer;

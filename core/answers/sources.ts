@@ -94,7 +94,9 @@ export interface SourceAnswer {
   }[];
   /** A week by the hour, by parsed, outcome and tier. */
   readonly hours: readonly VolumeSum[];
-  /** What is kept of all sources, in the last day. */
+  /** The last 24 hours by parsed, outcome and tier. */
+  readonly day: readonly VolumeSum[];
+  /** What is kept of all sources, in the last 24 hours. */
   readonly keptOfAll: Amount;
   readonly health: readonly FollowedView[];
   readonly groups: readonly GroupView[];
@@ -104,6 +106,27 @@ export interface SourceAnswer {
   readonly intakePort: number;
   readonly syslogPort: number;
   readonly syslogTlsPort: number;
+}
+
+/** A file that a source could follow. */
+export interface FoundFile {
+  readonly path: string;
+  /** In bytes. */
+  readonly size: number;
+  /** When it was last written, in milliseconds. */
+  readonly changedAt: number;
+  /** Its last whole line; empty where it has none, or is packed. */
+  readonly lastLine: string;
+}
+
+/** `GET /api/files` */
+export interface FilesAnswer {
+  /** The newest first. */
+  readonly files: readonly FoundFile[];
+  /** How many files more there are. */
+  readonly more: number;
+  /** The last lines of the newest file that can be read as text, in their order. */
+  readonly lines: readonly string[];
 }
 
 /** `GET /api/tape` */

@@ -9,19 +9,48 @@ export interface JoinRule {
   readonly continues?: string | undefined;
 }
 
+/** Longest pattern of a rule, in characters. */
+export const longestJoinPattern = 2_000;
+
 /** Most bytes and lines of one joined record; what comes then begins a new one. */
 export const maxJoinedBytes = 128 * 1024;
 export const maxJoinedLines = 1_000;
 
-/** The rule for stack traces: what is indented, or goes on with a cause, belongs to the line before. */
-export const stackTraceRule: JoinRule = {
-  continues: '^(\\s+\\S|Caused by:|\\.\\.\\. \\d+ more|During handling of|Traceback )',
-};
+/** Forms of lines that go on with a stack trace, each of the languages that write them. */
+const traceLines = [
+  // Frames and causes of most languages are indented; what only closes a bracket ends an object that Node.js printed.
+  '\\s+\\S',
+  '[\\]})]+,?$',
+  // Java, Kotlin, .NET: the exception by its full name, its causes, and how many frames are left out.
+  '([A-Za-z_$][\\w$]*\\.)+[A-Z][\\w$]*(Exception|Error|Throwable|Failure|Fault)(:.*)?$',
+  'Caused by:',
+  'Suppressed:',
+  '\\.\\.\\. \\d+ (more|common frames omitted)',
+  // Python: the traceback, the exceptions that led to another, and the exception itself at its end.
+  'Traceback \\(most recent call last\\):',
+  'During handling of the above exception',
+  'The above exception was the direct cause',
+  '([A-Za-z_]\\w*\\.)*[A-Z]\\w*(Error|Exception|Warning|Interrupt|Exit)(:.*)?$',
+  // Go: goroutines, their functions, and how the program ended.
+  'goroutine \\d+ \\[',
+  'created by \\S+',
+  '[\\w./*()-]+\\.[\\w.()*]+\\(.*\\)$',
+  '\\[signal ',
+  'exit status \\d+$',
+  // Ruby: the exception with its class, frames without an indentation, and where it came from.
+  '[A-Z]\\w*(::\\w+)* \\(.*\\):?$',
+  "\\S+\\.rb:\\d+:in [`'][^`']*'$",
+  // Node.js: the version after an exception that nobody caught.
+  'Node\\.js v\\d',
+];
+
+/** The rule for stack traces: what is indented, or has the form of one of their lines, belongs to the line before. */
+export const stackTraceRule: JoinRule = { continues: `^(${traceLines.join('|')})` };
 
 /** The shape of a rule at the edges. */
 export const joinRule = object({
-  starts: string().max(500).test('pattern', 'this is no pattern', isPattern),
-  continues: string().max(500).test('pattern', 'this is no pattern', isPattern),
+  starts: string().max(longestJoinPattern).test('pattern', 'this is not a pattern', isPattern),
+  continues: string().max(longestJoinPattern).test('pattern', 'this is not a pattern', isPattern),
 })
   .noUnknown()
   .test(
@@ -48,9 +77,23 @@ function isPattern(text: string | undefined): boolean {
 /** Whether a line goes on with the record before it. */
 export type Continues = (bytes: Uint8Array, start: number, end: number) => boolean;
 
+/** Compiled patterns of rules: each piece of a followed file asks for its own anew. */
+const compiled = new Map<string, Pattern>();
+/** Most of them that are remembered. */
+const mostCompiled = 200;
+
+function patternOf(text: string): Pattern {
+  let pattern = compiled.get(text);
+  if (!pattern) {
+    if (compiled.size >= mostCompiled) compiled.clear();
+    compiled.set(text, (pattern = compilePattern(text)));
+  }
+  return pattern;
+}
+
 /** Compiles a rule. Linear in the length of the lines, whatever the pattern. */
 export function compileJoinRule(rule: JoinRule): Continues {
-  const pattern: Pattern = compilePattern(rule.continues ?? rule.starts ?? '^');
+  const pattern = patternOf(rule.continues ?? rule.starts ?? '^');
   return rule.continues
     ? (bytes, start, end) => pattern.test(bytes, start, end)
     : (bytes, start, end) => !pattern.test(bytes, start, end);

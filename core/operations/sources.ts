@@ -15,16 +15,26 @@ const named = object({ name: sourceName });
 export const sources = operation({
   method: 'GET',
   path: '/api/sources',
-  summary: 'All sources with what they send and how they are.',
-  failure: 'The sources could not be read',
+  summary: 'All sources with volume and health.',
+  failure: 'The sources could not be loaded',
   permission: 'see',
   input: object({}),
+});
+
+export const files = operation({
+  method: 'GET',
+  path: '/api/files',
+  summary:
+    'Files that patterns (one per line) find on the machine of the engine, newest first, with the last lines of the first; without patterns, the usual logs.',
+  failure: 'The files could not be listed',
+  permission: 'operate',
+  input: object({ patterns: string().max(10_000) }),
 });
 
 export const makeSource = operation({
   method: 'POST',
   path: '/api/sources',
-  summary: 'Makes a source; its first token is told this once.',
+  summary: 'Creates a source. Its first token is shown only in this answer.',
   failure: 'The source is not valid',
   permission: 'operate',
   input: newSource,
@@ -34,8 +44,8 @@ export const makeSource = operation({
 export const source = operation({
   method: 'GET',
   path: '/api/sources/{name}',
-  summary: 'One source: settings, tokens, volume by the hour, health, changes.',
-  failure: 'The source could not be read',
+  summary: 'One source: settings, tokens, volume by hour, health, changes.',
+  failure: 'The source could not be loaded',
   permission: 'see',
   input: named,
 });
@@ -43,7 +53,7 @@ export const source = operation({
 export const changeSource = operation({
   method: 'PUT',
   path: '/api/sources/{name}',
-  summary: 'Changes a source; parts that are not given stay.',
+  summary: 'Changes a source. Parts that are not given are kept.',
   failure: 'The source is not valid',
   permission: 'operate',
   input: sourceChange.shape({ name: sourceName }),
@@ -52,7 +62,7 @@ export const changeSource = operation({
 export const removeSource = operation({
   method: 'DELETE',
   path: '/api/sources/{name}',
-  summary: 'Removes a source; what is stored of it stays until its tiers let it go.',
+  summary: 'Removes a source. Its stored events are kept until they expire.',
   failure: 'The source could not be removed',
   permission: 'operate',
   input: named,
@@ -61,8 +71,8 @@ export const removeSource = operation({
 export const heard = operation({
   method: 'GET',
   path: '/api/sources/{name}/heard',
-  summary: 'How many of its emitters were heard in each hour of a week.',
-  failure: 'Who was heard could not be read',
+  summary: 'Emitters of the source that reported in each hour of the last week.',
+  failure: 'The emitters by hour could not be loaded',
   permission: 'see',
   input: named,
 });
@@ -70,8 +80,8 @@ export const heard = operation({
 export const addToken = operation({
   method: 'POST',
   path: '/api/sources/{name}/tokens',
-  summary: 'Adds a token, or rotates one; it is told this once.',
-  failure: 'The token could not be made',
+  summary: 'Adds or rotates a token. It is shown only in this answer.',
+  failure: 'The token could not be created',
   permission: 'operate',
   input: rotation.shape({ name: sourceName }),
   status: 201,
@@ -89,8 +99,8 @@ export const endToken = operation({
 export const upload = operation({
   method: 'POST',
   path: '/api/sources/{name}/upload',
-  summary: 'Takes a sample file; its name tells CSV from lines.',
-  failure: 'The file could not be taken',
+  summary: 'Uploads a sample file. Its name tells CSV from lines.',
+  failure: 'The file could not be uploaded',
   permission: 'operate',
   input: object({ name: sourceName, file: string().default('') }),
   takes: 'application/octet-stream',
@@ -108,7 +118,7 @@ export const rewind = operation({
 export const rehearseAgain = operation({
   method: 'POST',
   path: '/api/sources/{name}/rehearsal',
-  summary: 'Rehearses the draft on what the source holds; nothing is stored.',
+  summary: 'Rehearses the draft on the files or objects of the source. Nothing is stored.',
   failure: 'The source could not be rehearsed',
   permission: 'see',
   input: readingStart.shape({ name: sourceName }),
@@ -117,8 +127,8 @@ export const rehearseAgain = operation({
 export const tryObjectsAgain = operation({
   method: 'POST',
   path: '/api/sources/{name}/objects',
-  summary: 'Has objects tried again that could not be read.',
-  failure: 'The objects could not be tried again',
+  summary: 'Retries objects that could not be read.',
+  failure: 'The objects could not be retried',
   permission: 'operate',
   input: objectAgain.shape({ name: sourceName }),
 });
@@ -126,7 +136,7 @@ export const tryObjectsAgain = operation({
 export const scrubTape = operation({
   method: 'POST',
   path: '/api/sources/{name}/scrub',
-  summary: 'Masks what is on the tape by the masks of the source.',
+  summary: 'Applies the masks of the source to the tape.',
   failure: 'The tape could not be masked',
   permission: 'operate',
   input: named,
@@ -136,7 +146,7 @@ export const tape = operation({
   method: 'GET',
   path: '/api/tape',
   summary: 'Raw lines of a source from the tape, newest first.',
-  failure: 'The tape could not be read',
+  failure: 'The tape could not be loaded',
   permission: 'see',
   input: object({ source: sourceName, limit: string().default('200') }),
 });

@@ -2,7 +2,14 @@ import { object, string } from 'yup';
 import type { EventBatch } from '../events/batch.ts';
 import { gather } from '../events/select.ts';
 import { TextTableBuilder } from '../events/text-table.ts';
-import { type Continues, compileJoinRule, maxJoinedBytes, maxJoinedLines, patternProblem } from '../formats/join.ts';
+import {
+  type Continues,
+  compileJoinRule,
+  longestJoinPattern,
+  maxJoinedBytes,
+  maxJoinedLines,
+  patternProblem,
+} from '../formats/join.ts';
 import type { StepKind } from './step.ts';
 
 export interface JoinLinesOptions {
@@ -17,7 +24,7 @@ export const joinLines: StepKind<JoinLinesOptions> = {
   kind: 'join-lines',
   title: 'Join lines',
   help: 'Joins lines of the same emitter that follow one another into one event, such as a stack trace: by a pattern that first lines match, or one that continuing lines match. The joined event has time, severity and fields of its first line. Only lines that arrive together can be joined; for followed files, set the rule on the source, where lines are joined before they are sent on.',
-  schema: object({ starts: string().max(500), continues: string().max(500) }).noUnknown(),
+  schema: object({ starts: string().max(longestJoinPattern), continues: string().max(longestJoinPattern) }).noUnknown(),
   check: ({ starts, continues }) => {
     if (Boolean(starts) === Boolean(continues))
       return [{ path: 'starts', message: 'a rule has either starts or continues' }];

@@ -195,7 +195,8 @@ async function withoutRepeated({ database }: Setting, group: readonly Waiting[])
     const before = known.get(keyOf(waiting) ?? '');
     if (!before) return true;
     const notes = ['This delivery was stored before; it was not stored again.'];
-    waiting.answer({ kind: 'stored', accepted: before.accepted, rejected: before.rejected, problems: [], notes });
+    const { accepted, rejected } = before;
+    waiting.answer({ kind: 'stored', accepted, rejected, problems: [], notes, isKnown: true });
     return false;
   });
 }

@@ -47,6 +47,8 @@ export interface Delivery {
 export type DeliveryAnswer =
   | {
       readonly kind: 'stored';
+      /** Whether it was stored before, and so was not stored again. */
+      readonly isKnown?: true;
       readonly accepted: number;
       readonly rejected: number;
       readonly problems: readonly RecordProblem[];

@@ -108,7 +108,7 @@ export function intakeServer(setting: Setting): FastifyInstance {
     );
   });
   app.setNotFoundHandler((_request, reply) =>
-    refuse(reply, 404, 'There is nothing here', 'Send events to POST /intake/{source} or POST /v1/logs.'),
+    refuse(reply, 404, 'There is nothing at this address', 'Send events to POST /intake/{source} or POST /v1/logs.'),
   );
   app.post<{ Params: { source: string } }>(
     '/intake/:source',
@@ -172,7 +172,7 @@ function admitLines({ senders }: Setting, request: FastifyRequest<{ Params: { so
   if (right.source.name !== name)
     throw new Refusal(403, 'The token is for another source', `It may not be used for ${name}.`);
   if (request.headers['otter-backfill'] !== undefined && !right.backfill)
-    throw new Refusal(403, 'The token may not bring in history', 'Otter-Backfill needs a token that was made for it.');
+    throw new Refusal(403, 'The token may not backfill', 'Otter-Backfill needs a token that was made for it.');
   checkHeaders(request);
   request.right = right;
 }

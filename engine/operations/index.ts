@@ -4,6 +4,7 @@ import { arrivals } from './arrivals.ts';
 import { caps } from './caps.ts';
 import * as costs from './costs.ts';
 import * as draft from './draft.ts';
+import { files } from './files.ts';
 import type { Handler, StreamAnswer } from './handler.ts';
 import * as health from './health.ts';
 import * as metricExpressions from './metric-expression.ts';
@@ -28,6 +29,7 @@ import * as upload from './upload.ts';
 const all = {
   arrivals,
   caps,
+  files,
   suggestions,
   ...costs,
   ...metricExpressions,

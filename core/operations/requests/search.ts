@@ -59,10 +59,10 @@ export const emptySearch = searchBody.pick(['condition', 'from', 'to', 'with', '
 
 /** An event by its id: when it happened in milliseconds, a hyphen, and eight hexadecimal digits. */
 export const byEventId = object({
-  id: string().required().matches(eventIdPattern, 'an event is named by its time and eight hexadecimal digits'),
+  id: string().required().matches(eventIdPattern, 'the id of an event is its time and eight hexadecimal digits'),
 });
 
-const windowFault = 'Write a window such as -2h, or 2026-11-24T08:00..2026-11-24T09:00.';
+const windowFault = 'A window is written like -2h or 2026-11-24T08:00..2026-11-24T09:00.';
 
 /** A search to be saved; `version` is that of the one that is changed, 0 where there was none of the name. */
 export const savedSearch = object({

@@ -21,7 +21,7 @@ describe('settings of a source', () => {
     [{ masks: [{ find: 'email', with: 'blur' }] }, /with/],
     [{ masks: Array.from({ length: 21 }, () => ({ find: 'ip', with: 'hash' })) }, /masks/],
     [{ url: 'ftp://192.0.2.1/' }, /begins with http/],
-    [{ path: 'logs/{' }, /no line template/],
+    [{ path: 'logs/{' }, /not a line template/],
     [{ globs: ['/srv/logs/\0'] }, /control characters/],
   ])('%j are refused', (settings, message) => {
     expect(() => settingsShape.validateSync(settings)).toThrow(message);

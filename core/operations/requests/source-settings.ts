@@ -23,7 +23,7 @@ export const settingsShape = object({
   url: string()
     .matches(/^(https?|file):\/\//, 'an address begins with http://, https:// or file://')
     .max(1_000),
-  path: string().max(500).test('template', 'the path is no line template', isTemplate),
+  path: string().max(500).test('template', 'the path is not a line template', isTemplate),
   retired: boolean(),
   expectedBack: number().min(0).max(8.64e15),
 }).noUnknown();

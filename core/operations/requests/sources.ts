@@ -5,8 +5,8 @@ import { conditionShape, labelsShape, settingsShape, sourceKinds } from './sourc
 
 /** A name for a source, a fleet or a table. */
 export const nameShape = string()
-  .required('Give it a name.')
-  .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'A name is made of small letters, digits and dashes, such as ticket-printer.');
+  .required('Enter a name.')
+  .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'A name has lower-case letters, digits and dashes, such as ticket-printer.');
 
 /** A time in milliseconds, within what a calendar knows. */
 export const aTime = number().min(0).max(8.64e15);
@@ -48,7 +48,7 @@ export const rotation = object({
 export const tokenId = object({ id: number().integer().min(1).required() });
 
 /** An object that is to be tried again, by its identity; absent: all that could not be read. */
-export const objectAgain = object({ identity: string().matches(/^[0-9a-f]{64}$/, 'this identifies no object') });
+export const objectAgain = object({ identity: string().matches(/^[0-9a-f]{64}$/, 'this does not identify an object') });
 
 /** From when on a source is read again: a time such as `-2h`; empty for the start. */
 export const readingStart = object({ from: string().defined().default('') });
@@ -64,7 +64,7 @@ export const emitterPlans = object({
 /** A fleet: the sources whose labels meet a condition. */
 export const fleet = object({
   name: nameShape,
-  condition: conditionShape.required('Say which labels its sources have, such as site = piers.'),
+  condition: conditionShape.required('Enter a condition over labels, such as site = piers.'),
 });
 
 /** Something by its name. */
@@ -72,12 +72,12 @@ export const byName = object({ name: string().required() });
 
 /** An absence, once or again and again; `from` in milliseconds. */
 export const maintenance = object({
-  title: string().trim().required('Say what the maintenance is.').max(200),
-  scope: conditionShape.required('Say who is away, such as site = pier-4.'),
+  title: string().trim().required('Enter a reason.').max(200),
+  scope: conditionShape.required('Enter which sources or emitters are away, such as site = pier-4.'),
   from: aTime.required(),
   /** How long it lasts: `2h`. */
   length: string()
-    .required('Say how long it lasts, such as 2h.')
+    .required('Enter a duration, such as 2h.')
     .max(40)
     .test('length', 'A duration of a minute or more, such as 2h.', isLongEnough),
   /** Cron expression for windows that come again; empty for a single one. */

@@ -2,10 +2,13 @@
 
 import { useQueryState } from 'nuqs';
 import { useState } from 'react';
+import { useFormContext } from 'react-hook-form';
 import { mutate } from 'swr';
 import type { SourcesAnswer } from '#core/answers/sources.ts';
+import type { JoinRule } from '#core/formats/join.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Form, SelectInput, TextArea, TextInput } from '../../kit/form.tsx';
+import { FilesPreview } from './files-preview.tsx';
 import { FirstEvents } from './first-events.tsx';
 import { newSourceOf, type SourceFields, sourceShape } from './source-form.ts';
 
@@ -15,14 +18,15 @@ const kinds: readonly (readonly [kind: string, title: string, hint: string])[] =
   ['otlp', 'OTLP/HTTP', 'an OpenTelemetry exporter'],
   ['syslog', 'Syslog', 'over UDP, TCP or TLS'],
   ['files', 'Followed files', 'log files on this machine, as they grow and rotate'],
-  ['objects', 'Picked-up objects', 'files in an object store or a folder, each once'],
-  ['upload', 'Uploaded sample', 'a file of yours, to try things out on'],
+  ['objects', 'Picked-up objects', 'files in an object store or a folder, each read once'],
+  ['upload', 'Uploaded sample', 'a file from your computer, to try things out'],
 ];
 
 /** Names a new source, sets it up for its kind, makes it, and then waits with the engineer for its first event. */
 export function ConnectPanel() {
   const [kind, setKind] = useQueryState('kind', { defaultValue: 'http' });
   const [claimed] = useQueryState('claim', { defaultValue: '' });
+  const [files] = useQueryState('files', { defaultValue: '' });
   const [join, setJoin] = useState('');
   const [made, setMade] = useState<{ readonly name: string; readonly token: string } | undefined>();
   if (made) return <FirstEvents name={made.name} token={made.token} kind={kind} />;
@@ -37,7 +41,7 @@ export function ConnectPanel() {
     owner: '',
     labels: '',
     accepts: '',
-    globs: '',
+    globs: files,
     join: '',
     begins: '^\\d',
     url: '',
@@ -68,11 +72,11 @@ export function ConnectPanel() {
       </fieldset>
       <Form
         key={kind}
-        label="A new source"
+        label="New source"
         shape={sourceShape(kind, join)}
         start={start}
         onSend={send}
-        submit="Make the source"
+        submit="Create source"
         paths={{ 'settings.globs': 'globs', 'settings.url': 'url', 'settings.path': 'path', 'settings.join': 'begins' }}
       >
         <TextInput name="name" label="Name" placeholder="ticket-printer" />
@@ -83,10 +87,10 @@ export function ConnectPanel() {
         {kind === 'syslog' && (
           <TextInput
             name="accepts"
-            label="Which messages are its own"
+            label="Messages of this source"
             mono
             placeholder="app = ticket-printer"
-            hint="Empty: those of the app of its name."
+            hint="Empty: messages of the app with its name."
           />
         )}
         {kind === 'files' && <FileFields join={join} onJoin={setJoin} />}
@@ -113,23 +117,31 @@ function belowOf(folders: readonly string[]): string {
 
 const joins = [
   { value: '', title: 'every line is an event' },
-  { value: 'traces', title: 'stack traces join the line before' },
+  { value: 'traces', title: 'join stack traces to the line before' },
   { value: 'own', title: 'events begin with a pattern' },
 ];
 
 function FileFields({ join, onJoin }: { readonly join: string; readonly onJoin: (join: string) => void }) {
   const folders = useApi<SourcesAnswer>('/api/sources').data?.folders ?? [];
+  const { setValue } = useFormContext<SourceFields>();
+  const take = ({ starts }: JoinRule): void => {
+    const chosen = starts === undefined ? 'traces' : 'own';
+    setValue('join', chosen);
+    if (starts !== undefined) setValue('begins', starts);
+    onJoin(chosen);
+  };
   return (
     <>
       <TextArea
         name="globs"
-        label="Files, one pattern a line"
+        label="Files, one pattern per line"
         mono
         placeholder={`${folders[0] ?? '/var/log'}/harbour/*.log*`}
         hint={`${belowOf(folders)}Include rotated files: what they hold is read before they go.`}
       />
-      <SelectInput name="join" label="Lines that belong together" options={joins} onChosen={onJoin} />
-      {join === 'own' && <TextInput name="begins" label="First lines match" mono />}
+      <FilesPreview onJoin={take} />
+      <SelectInput name="join" label="Multi-line records" options={joins} onChosen={onJoin} />
+      {join === 'own' && <TextInput name="begins" label="First line matches" mono />}
     </>
   );
 }

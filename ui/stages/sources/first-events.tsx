@@ -3,7 +3,10 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { TapeAnswer } from '#core/answers/sources.ts';
+import { mutate } from 'swr';
+import type { SourceAnswer, SourceSettings, TapeAnswer } from '#core/answers/sources.ts';
+import type { JoinRule } from '#core/formats/join.ts';
+import { noticeJoin } from '#core/formats/notice-join.ts';
 import { kitFor } from '#core/kits/index.ts';
 import { propose } from '#core/templates/propose.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
@@ -11,7 +14,8 @@ import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
-import { type SetupPorts, SetupSnippet } from './setup-snippet.tsx';
+import { JoinedLines } from './joined-lines.tsx';
+import { SetupSnippet } from './setup-snippet.tsx';
 
 /** Waits with the engineer for the first events of a new source, and says what was detected in them. */
 export function FirstEvents({
@@ -24,7 +28,7 @@ export function FirstEvents({
   readonly kind: string;
 }) {
   const { data } = useApi<TapeAnswer>(`/api/tape?source=${name}&limit=30`, 1_000);
-  const { data: page } = useApi<SetupPorts>(`/api/sources/${name}`);
+  const { data: page } = useApi<SourceAnswer>(`/api/sources/${name}`);
   const lines = data?.lines ?? [];
   const needsToken = kind === 'http' || kind === 'otlp';
   return (
@@ -32,7 +36,7 @@ export function FirstEvents({
       <p>
         <b>{name}</b> is ready.{' '}
         {needsToken
-          ? 'Paste this on the sender. The token is shown this once.'
+          ? 'Run this on the sender. The token is shown only once.'
           : kind === 'syslog'
             ? 'Point the sender at this address.'
             : ''}
@@ -54,10 +58,37 @@ export function FirstEvents({
           Waiting for the first event …
         </p>
       ) : (
-        <Arrived name={name} lines={lines} />
+        <>
+          {page && kind !== 'files' && (
+            <JoinOffer name={name} kind={kind} settings={page.source.settings} lines={lines} />
+          )}
+          <Arrived name={name} lines={lines} />
+        </>
       )}
     </div>
   );
+}
+
+/** Where what came looks like multi-line records that were cut into lines: offers to join what comes from now on. */
+function JoinOffer(props: {
+  readonly name: string;
+  readonly kind: string;
+  readonly settings: SourceSettings;
+  readonly lines: readonly TapeAnswer['lines'][number][];
+}) {
+  const { name, kind, settings, lines } = props;
+  const written = lines.map(({ raw }) => raw).toReversed();
+  if (settings.join || kind === 'otlp' || kind === 'objects') return null;
+  const join = async (rule: JoinRule): Promise<void> => {
+    try {
+      await callApi(`/api/sources/${name}`, { method: 'PUT', body: JSON.stringify({ settings: { join: rule } }) });
+      await mutate(`/api/sources/${name}`);
+      toast('Lines of one request are joined from now on. Events that are stored already stay as they are.');
+    } catch (error) {
+      toast.error(error instanceof Error ? error.message : 'The source could not be saved.');
+    }
+  };
+  return <JoinedLines lines={written} onJoin={(rule) => void join(rule)} action="Join lines from now on" />;
 }
 
 /** The first lines, what they are made of, and the kit that fits them. */
@@ -74,13 +105,13 @@ function Arrived({ name, lines }: { readonly name: string; readonly lines: reado
   };
   return (
     <div role="status">
-      <p className="mb-1 font-semibold text-well">✓ The first events are here.</p>
+      <p className="mb-1 font-semibold text-well">✓ First events received.</p>
       {proposals.slice(0, 2).map((proposal) => (
         <p key={proposal.value} className="text-[12.5px]">
           {percent(proposal.share)} fit: <b>{proposal.title}</b>
         </p>
       ))}
-      {proposals.length === 0 && <p className="text-[12.5px]">Plain text: fields come from a pipeline.</p>}
+      {proposals.length === 0 && <p className="text-[12.5px]">Plain text: a pipeline extracts fields.</p>}
       {kit && (
         <div className="my-2 border-y border-hair py-2">
           <p>
@@ -88,7 +119,7 @@ function Arrived({ name, lines }: { readonly name: string; readonly lines: reado
           </p>
           <p className="text-[12.5px] text-second">{kit.help}</p>
           <Button look="main" className="mt-2" onClick={() => void use()}>
-            Use it in the draft
+            Add to draft
           </Button>
         </div>
       )}
@@ -101,30 +132,62 @@ function Arrived({ name, lines }: { readonly name: string; readonly lines: reado
   );
 }
 
-/** Takes a sample file. */
+/** How much of a file is looked at before it is uploaded, in bytes. */
+const looksAt = 128 * 1024;
+
+/** Takes a sample file; where its lines look like multi-line records, they can be joined before it is uploaded. */
 export function UploadField({ name }: { readonly name: string }) {
   const [failed, setFailed] = useState('');
-  const send = async (file: File | undefined): Promise<void> => {
-    if (!file) return;
+  const [held, setHeld] = useState<{ readonly file: File; readonly lines: readonly string[] } | undefined>();
+  const send = async (file: File, rule?: JoinRule): Promise<void> => {
     setFailed('');
+    setHeld(undefined);
     try {
+      if (rule)
+        await callApi(`/api/sources/${name}`, { method: 'PUT', body: JSON.stringify({ settings: { join: rule } }) });
       const query = new URLSearchParams({ file: file.name });
-      const answer = await callApi<{ readonly accepted: number; readonly rejected: number }>(
+      const answer = await callApi<{ readonly accepted: number; readonly rejected: number; readonly isKnown?: true }>(
         `/api/sources/${name}/upload?${query}`,
         { method: 'POST', body: file, headers: { 'content-type': 'application/octet-stream' } },
       );
-      toast(`${answer.accepted.toLocaleString('en')} events were taken, ${answer.rejected} lines could not be read.`);
+      toast(uploaded(answer));
     } catch (error) {
-      setFailed(error instanceof Error ? error.message : 'The file could not be taken.');
+      setFailed(error instanceof Error ? error.message : 'The file could not be uploaded.');
     }
   };
+  const choose = async (file: File | undefined): Promise<void> => {
+    if (!file) return;
+    const text = await file.slice(0, looksAt).text();
+    const lines = /\.(csv|gz)$/i.test(file.name) ? [] : text.split(/\r?\n/).slice(0, -1);
+    if (noticeJoin(lines)) setHeld({ file, lines });
+    else await send(file);
+  };
   return (
-    <label className="block">
-      <span className="block text-[12.5px] font-semibold text-second">
-        A file of lines, JSON lines or CSV; gzip is fine
-      </span>
-      <input type="file" className="mt-1 block w-full" onChange={(event) => void send(event.target.files?.[0])} />
+    <div>
+      <label className="block">
+        <span className="block text-[12.5px] font-semibold text-second">
+          A file of lines, JSON lines or CSV; gzip is fine
+        </span>
+        <input type="file" className="mt-1 block w-full" onChange={(event) => void choose(event.target.files?.[0])} />
+      </label>
+      {held && (
+        <div className="mt-2">
+          <JoinedLines
+            lines={held.lines}
+            onJoin={(rule) => void send(held.file, rule)}
+            action="Upload with joined lines"
+          />
+          <Button className="mt-2" onClick={() => void send(held.file)}>
+            Upload line by line
+          </Button>
+        </div>
+      )}
       {failed !== '' && <Problem>{failed}</Problem>}
-    </label>
+    </div>
   );
+}
+
+function uploaded({ accepted, rejected, isKnown }: { accepted: number; rejected: number; isKnown?: true }): string {
+  if (isKnown) return `This file is known already: its ${accepted.toLocaleString('en')} events were not stored again.`;
+  return `${accepted.toLocaleString('en')} events accepted, ${rejected} lines could not be read.`;
 }

@@ -11,7 +11,7 @@ import { Form, TextInput } from '../../kit/form.tsx';
 
 const path = '/api/fleets';
 const start = { name: '', condition: '' };
-const shape = object({ name: nameShape, condition: conditionShape.required('Say which labels its sources have.') });
+const shape = object({ name: nameShape, condition: conditionShape.required('Enter the labels of its sources.') });
 
 async function keep(fleet: typeof start): Promise<void> {
   await callApi(path, { method: 'PUT', body: JSON.stringify(fleet) });
@@ -29,7 +29,7 @@ export function FleetsPanel() {
     <div className="flex flex-col gap-3">
       <p className="text-second">
         A fleet is a group of sources by their labels, owner or kind. Conditions can say{' '}
-        <code className="line">fleet = piers</code> wherever they can name a source.
+        <code className="line">fleet = piers</code> wherever a source can be named.
       </p>
       <ul>
         {data?.fleets.map((fleet) => (
@@ -44,9 +44,9 @@ export function FleetsPanel() {
           </li>
         ))}
       </ul>
-      <Form label="A fleet" shape={shape} start={start} onSend={keep} submit="Keep the fleet" clears>
+      <Form label="New fleet" shape={shape} start={start} onSend={keep} submit="Save fleet" clears>
         <TextInput name="name" label="Name" placeholder="piers" />
-        <TextInput name="condition" label="Which labels" mono placeholder="site = piers environment = prod" />
+        <TextInput name="condition" label="Labels" mono placeholder="site = piers environment = prod" />
       </Form>
     </div>
   );

@@ -16,7 +16,7 @@ export function readLabels(text: string): Readonly<Record<string, string>> {
 /** What is wrong with labels as they are typed; undefined for nothing. */
 export function labelsFault(text: string): string | undefined {
   const wrong = piecesOf(text).find((piece) => !/^[\w.-]{1,40}\s*=\s*\S.{0,199}$/.test(piece));
-  return wrong === undefined ? undefined : `“${wrong}” is no label: write site=pier-4, and commas between labels.`;
+  return wrong === undefined ? undefined : `“${wrong}” is not a label. Example: site=pier-4, team=sea.`;
 }
 
 function piecesOf(text: string): readonly string[] {

@@ -30,7 +30,7 @@ export function MaintenancePanel() {
   };
   return (
     <div className="flex flex-col gap-3">
-      <p className="text-second">Who is away for maintenance is neither late nor silent.</p>
+      <p className="text-second">Sources and emitters under maintenance are not reported as late or silent.</p>
       <ul>
         {data?.windows.map((window) => (
           <li key={window.id} className="flex items-center gap-2 border-t border-hair py-1.5 last:border-b">
@@ -48,14 +48,14 @@ export function MaintenancePanel() {
           </li>
         ))}
       </ul>
-      <Form label="An absence" shape={shape} start={start} onSend={announce} submit="Announce" clears>
-        <TextInput name="title" label="What for" placeholder="New switches on Pier 4" />
+      <Form label="New window" shape={shape} start={start} onSend={announce} submit="Announce" clears>
+        <TextInput name="title" label="Reason" placeholder="New switches on Pier 4" />
         <TextInput name="scope" label="Who" mono placeholder="source = gates emitter = gate-p4-*" />
         <div className="flex gap-3">
           <TimeInput name="from" label="From" className="flex-1" />
           <TextInput name="length" label="For" mono className="w-[90px]" />
         </div>
-        <TextInput name="schedule" label="Again by this schedule (cron, UTC)" mono placeholder="0 2 * * 0" />
+        <TextInput name="schedule" label="Repeat (cron, UTC)" mono placeholder="0 2 * * 0" />
       </Form>
     </div>
   );

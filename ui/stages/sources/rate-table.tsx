@@ -73,7 +73,7 @@ export function RateTable() {
     <section aria-label="Rates">
       <div className="flex items-start gap-3 pb-5">
         <Choice
-          label="Of whom"
+          label="Group by"
           value={level}
           onChange={(next) => void setLevel(next)}
           options={[

@@ -28,7 +28,7 @@ export function ReadAgain({ name }: { readonly name: string }) {
     try {
       take(await callApi<Answer>(`/api/sources/${name}/${path}`, { method: 'POST', body: JSON.stringify({ from }) }));
     } catch (error) {
-      setProblem(error instanceof Error ? error.message : 'It could not be read again.');
+      setProblem(error instanceof Error ? error.message : 'The source could not be read again.');
     } finally {
       setBusy(false);
     }
@@ -54,7 +54,7 @@ export function ReadAgain({ name }: { readonly name: string }) {
           mono
           label="From a time, such as -2h or 2026-11-24T08:15; empty: from the start"
           value={from}
-          fault={isTime ? '' : 'No time: write -2h, 2026-11-24T08:15, or nothing for the start.'}
+          fault={isTime ? '' : 'Not a time. Examples: -2h, 2026-11-24T08:15; empty for the start.'}
           onChange={(event) => {
             setFrom(event.target.value);
             setFound(undefined);
@@ -72,7 +72,7 @@ export function ReadAgain({ name }: { readonly name: string }) {
           </div>
         )}
         <div className="mt-4 flex justify-end gap-3">
-          <Button onClick={leave}>Not now</Button>
+          <Button onClick={leave}>Cancel</Button>
           <Button disabled={busy || !isTime} onClick={() => void rehearse()}>
             Rehearse only
           </Button>

@@ -27,31 +27,31 @@ export function RemoveSource({ name, received }: { readonly name: string; readon
       await mutate('/api/sources');
       toast(`${name} is removed.`);
     } catch (error) {
-      setProblem(error instanceof Error ? error.message : 'It could not be removed.');
+      setProblem(error instanceof Error ? error.message : 'The source could not be removed.');
       setBusy(false);
     }
   };
   return (
     <>
       <Button look="danger" className="-ml-3" onClick={() => setAsking(true)}>
-        Remove this source …
+        Remove source …
       </Button>
       <Dialog open={asking} title={`Remove ${name}`} onClose={() => setAsking(false)}>
         <p>
-          Nothing more is taken in of {name}, which sent {received} in the last week. Its tokens, how far it was read,
-          and what was learnt of the rhythm of its emitters are lost. A source that will merely be quiet is better
+          No more events are accepted from {name}, which sent {received} in the last week. Its tokens, how far it was
+          read, and what was learnt of the rhythm of its emitters are lost. A source that will merely be quiet is better
           retired.
         </p>
         <p className="mt-2 text-second">
-          What is stored of it stays, and can be searched, until its tiers let it go.
+          Its stored events stay searchable until they expire.
           {pipelines.length > 0 &&
             ` The plan keeps ${pipelines.map(({ title }) => `“${title}”`).join(', ')}, which nothing enters any more.`}
         </p>
         {problem !== '' && <Problem>{problem}</Problem>}
         <div className="mt-4 flex justify-end gap-3">
-          <Button onClick={() => setAsking(false)}>Not now</Button>
+          <Button onClick={() => setAsking(false)}>Cancel</Button>
           <Button look="danger" disabled={busy} onClick={() => void remove()}>
-            {busy ? 'Removing …' : 'Remove it'}
+            {busy ? 'Removing …' : 'Remove source'}
           </Button>
         </div>
       </Dialog>

@@ -27,17 +27,17 @@ function fault(more: Partial<SourceFields>): string {
 describe('a new source', () => {
   test.each([
     [{}, ''],
-    [{ name: '' }, /Give it a name/],
-    [{ name: 'Ticket Printer' }, /small letters, digits and dashes/],
-    [{ labels: 'site=pier-4, prod' }, /“prod” is no label: write site=pier-4/],
-    [{ labels: 'a b=c' }, /“a b=c” is no label/],
+    [{ name: '' }, /Enter a name/],
+    [{ name: 'Ticket Printer' }, /lower-case letters, digits and dashes/],
+    [{ labels: 'site=pier-4, prod' }, /“prod” is not a label. Example: site=pier-4/],
+    [{ labels: 'a b=c' }, /“a b=c” is not a label/],
     [{ kind: 'syslog', accepts: 'app =' }, /the condition is wrong: .* \(character \d+\)/],
-    [{ kind: 'files' }, /Say which files/],
-    [{ kind: 'files', globs: '/var/log/a.log\nlogs/*.log' }, /logs\/\*\.log is no whole path/],
+    [{ kind: 'files' }, /Enter a file pattern/],
+    [{ kind: 'files', globs: '/var/log/a.log\nlogs/*.log' }, /logs\/\*\.log is not an absolute path/],
     [{ kind: 'files', globs: '/var/log/a.log', join: 'own' }, /first line of a record/],
-    [{ kind: 'files', globs: '/var/log/a.log', join: 'own', begins: '(' }, /no pattern/],
+    [{ kind: 'files', globs: '/var/log/a.log', join: 'own', begins: '(' }, /Not a pattern/],
     [{ kind: 'objects', url: '192.0.2.1' }, /begins with http/],
-    [{ kind: 'objects', url: 'http://192.0.2.1/', path: '{' }, /no line template/],
+    [{ kind: 'objects', url: 'http://192.0.2.1/', path: '{' }, /ot a line template/],
   ])('%j says %s', (more, message) => {
     expect(fault(more)).toMatch(message);
     if (message === '') expect(fault(more)).toBe('');

@@ -29,7 +29,7 @@ export function readGlobs(text: string): readonly string[] {
 
 function globsFault(text: string): string | undefined {
   const wrong = readGlobs(text).find((glob) => !glob.startsWith('/'));
-  return wrong === undefined ? undefined : `${wrong} is no whole path, which begins with /.`;
+  return wrong === undefined ? undefined : `${wrong} is not an absolute path: begin with /.`;
 }
 
 /** Labels as they are typed. */
@@ -43,7 +43,7 @@ export const labelsText = string()
 
 /** Patterns of files as they are typed. */
 export const globsText = string()
-  .required('Say which files.')
+  .required('Enter a file pattern.')
   .test(
     'globs',
     ({ value }) => globsFault(String(value)) ?? '',
@@ -52,17 +52,17 @@ export const globsText = string()
 
 /** The address of a list of objects. */
 export const addressText = string()
-  .required('Say where the list is.')
+  .required('Enter the address of the list.')
   .matches(/^(https?|file):\/\//, 'An address begins with http://, https:// or file://.');
 
 const pathText = string()
   .defined()
-  .test('path', 'This is no line template.', (text) => !text || compileTemplate(text).ok);
+  .test('path', 'Not a line template.', (text) => !text || compileTemplate(text).ok);
 
 const patternText = string()
   .defined()
-  .required('Say how the first line of a record begins.')
-  .test('pattern', 'This is no pattern.', (text) => !text || patternProblem(text) === undefined);
+  .required('Enter a pattern for the first line of a record.')
+  .test('pattern', 'Not a pattern.', (text) => !text || patternProblem(text) === undefined);
 
 const any = string().defined();
 

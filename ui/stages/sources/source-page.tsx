@@ -11,8 +11,9 @@ import { Chart, type Palette } from '../../charts/chart.tsx';
 import { timeAxes } from '../../charts/time-axes.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
+import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
-import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { Sentence } from '../../kit/sentence.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
 import { clock, dayAndMinute, inUtc, percent } from '../../kit/times.ts';
 import { EmitterTable } from './emitter-table.tsx';
@@ -49,7 +50,7 @@ export function SourcePage({ name }: { readonly name: string }) {
             {data && <HourChart hours={data.hours} />}
           </Section>
           <Section
-            title={emitters ? 'Emitters heard and missing by hour · 7 days' : 'Heard by hour · 7 days'}
+            title={emitters ? 'Emitters reporting and silent by hour · 7 days' : 'Heard by hour · 7 days'}
             className="mt-3"
           >
             <HeardChart source={name} />
@@ -68,11 +69,11 @@ export function SourcePage({ name }: { readonly name: string }) {
                 href={`/explore?${new URLSearchParams({ c: `source = ${name}`, w: '-1h' })}`}
                 className="font-semibold text-mark hover:underline"
               >
-                Explore its events
+                Explore events
               </Link>
             }
           >
-            {tape && tape.lines.length === 0 && <Nothing title="No line has arrived in the last day." />}
+            {tape && tape.lines.length === 0 && <Nothing title="No lines in the last 24 h." />}
             <ol>
               {tape?.lines.map((line) => (
                 <li key={`${line.received} ${line.raw}`} className="line flex gap-4 border-t border-hair py-1">
@@ -98,21 +99,37 @@ function SourceSentence({ name, data }: { readonly name: string; readonly data: 
   if (!data) {
     return (
       <Sentence>
-        <b>{name}</b> sent <FigurePending /> in the last day.
+        <b>{name}</b> sent <FigurePending /> in the last 24 h.
       </Sentence>
     );
   }
-  const day = data.hours.filter((sum) => sum.start >= Date.now() - 86_400_000);
-  const all = amountOf(day);
-  const parsed = shareOf(amountOf(day.filter((sum) => sum.parsed)).events, all.events);
-  const kept = shareOf(amountOf(day.filter((sum) => sum.outcome === 'kept')).bytes, all.bytes);
+  const all = amountOf(data.day);
+  const parsed = shareOf(amountOf(data.day.filter((sum) => sum.parsed)).events, all.events);
+  const kept = shareOf(amountOf(data.day.filter((sum) => sum.outcome === 'kept')).bytes, all.bytes);
+  const of = { of: `source ${name}`, over: 'last 24 h' };
   const whole = data.health.find(({ emitter }) => emitter === '');
   return (
     <>
       <Sentence>
-        <b>{name}</b> sent <Figure>{formatBytes(all.bytes)}</Figure> in the last day;{' '}
-        <Figure needs={all.events > 0 && parsed < 0.95}>{percent(parsed)}</Figure> of its events became fields and{' '}
-        <Figure>{percent(kept)}</Figure> of its bytes are kept.
+        <b>{name}</b> sent{' '}
+        <Figure name="received" {...of} unit="bytes" value={all.bytes}>
+          {formatBytes(all.bytes)}
+        </Figure>{' '}
+        in the last 24 h
+        {all.events > 0 && (
+          <>
+            ;{' '}
+            <Figure name="parsed" {...of} unit="share of events" value={parsed} needs={parsed < 0.95}>
+              {percent(parsed)}
+            </Figure>{' '}
+            of its events are parsed and{' '}
+            <Figure name="kept" {...of} unit="share of bytes" value={kept}>
+              {percent(kept)}
+            </Figure>{' '}
+            of its bytes kept
+          </>
+        )}
+        .
       </Sentence>
       {whole && (
         <p className="mt-1 text-second">
@@ -135,11 +152,11 @@ function Touches({
 }) {
   const { plan } = useDraft();
   const pipelines = plan?.pipelines.filter(({ when }) => mayTake(when, name)) ?? [];
-  const day = data?.hours.filter((sum) => sum.start >= Date.now() - 86_400_000 && sum.outcome === 'kept') ?? [];
+  const day = data?.day.filter(({ outcome }) => outcome === 'kept') ?? [];
   const total = amountOf(day).bytes;
   const tiers = plan?.tiers.filter((tier) => day.some((sum) => sum.tier === tier.id)) ?? [];
   return (
-    <Section title="What touches it">
+    <Section title="What touches it · last 24 h">
       <ul className="border-y border-hair py-1.5">
         {formatsSeen(lines.map(({ raw }) => raw)).map(({ id, title, share }) => (
           <li key={id} className="flex justify-between py-0.5">
@@ -176,9 +193,9 @@ function Touches({
         )}
         {plan && pipelines.length === 0 && (
           <li className="py-0.5 text-second">
-            No pipeline names this source.{' '}
+            No pipeline for this source.{' '}
             <Link href={`/parsing?source=${name}`} className="text-mark underline">
-              Make one
+              Create one
             </Link>
           </li>
         )}
@@ -207,7 +224,7 @@ function Drifts({ name, drifts }: { readonly name: string; readonly drifts: read
               })}`}
               className="shrink-0 font-semibold text-mark hover:underline"
             >
-              Its lines
+              Show lines
             </Link>
           </li>
         ))}

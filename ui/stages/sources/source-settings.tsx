@@ -33,7 +33,7 @@ async function save(name: string, body: object): Promise<void> {
     await callApi(`/api/sources/${name}`, { method: 'PUT', body: JSON.stringify(body) });
     await mutate(`/api/sources/${name}`);
   } catch (error) {
-    toast.error(error instanceof Error ? error.message : 'It could not be saved.');
+    toast.error(error instanceof Error ? error.message : 'The source could not be saved.');
   }
 }
 
@@ -80,7 +80,7 @@ function Tokens({ name, data }: Props) {
         syslogTlsPort={data.syslogTlsPort}
         {...(token && { token })}
       />
-      {token && <p className="text-well">✓ The new token stands in the command above. It is shown this once.</p>}
+      {token && <p className="text-well">✓ The new token is in the command above. It is shown only once.</p>}
       {data.source.kind !== 'syslog' && (
         <>
           <ul>
@@ -96,7 +96,7 @@ function Tokens({ name, data }: Props) {
                   <Button
                     look="quiet"
                     className="px-1!"
-                    title="A new token; this one stays valid for a day"
+                    title="Rotate: new token, this one stays valid for 24 h"
                     onClick={() => void ask({ replaces: held.id, overlap: 86_400_000 })}
                   >
                     Rotate
@@ -109,7 +109,7 @@ function Tokens({ name, data }: Props) {
             ))}
           </ul>
           <Button className="mt-1" onClick={() => void ask({})}>
-            Add a token
+            Add token
           </Button>
         </>
       )}
@@ -121,9 +121,9 @@ async function tryAgain(name: string): Promise<void> {
   try {
     await callApi(`/api/sources/${name}/objects`, { method: 'POST', body: JSON.stringify({}) });
     await mutate(`/api/sources/${name}`);
-    toast('They are tried again within seconds.');
+    toast('Retrying within seconds.');
   } catch (error) {
-    toast.error(error instanceof Error ? error.message : 'They could not be tried again.');
+    toast.error(error instanceof Error ? error.message : 'The objects could not be retried.');
   }
 }
 
@@ -172,7 +172,7 @@ function Reading({ name, data }: Props) {
       </ul>
       {wrong.some(({ retryAt, name: of }) => retryAt !== null || of !== '') && (
         <Button look="quiet" className="-ml-3" onClick={() => void tryAgain(name)}>
-          Try what could not be read again
+          Retry failed objects
         </Button>
       )}
       <ReadAgain name={name} />
@@ -209,7 +209,7 @@ function Facts({ name, data }: Props) {
         >
           <TextInput name="owner" label="Owner team" />
           <TextInput name="labels" label="Labels" mono />
-          {kind === 'syslog' && <TextInput name="accepts" label="Which messages are its own" mono />}
+          {kind === 'syslog' && <TextInput name="accepts" label="Messages of this source" mono />}
         </Form>
       </Section>
     );
@@ -235,7 +235,7 @@ function Facts({ name, data }: Props) {
         </dd>
         {data.source.kind === 'syslog' && (
           <>
-            <dt className="text-second">its messages</dt>
+            <dt className="text-second">Messages</dt>
             <dd className="line">{data.source.accepts || '–'}</dd>
           </>
         )}
@@ -268,7 +268,7 @@ function Masks({ name, data }: Props) {
           </li>
         ))}
         {masks.length === 0 && (
-          <li className="border-t border-hair py-1 text-second">Nothing: lines are kept as they arrive.</li>
+          <li className="border-t border-hair py-1 text-second">No masks: lines are kept as they arrive.</li>
         )}
       </ul>
       <div className="flex items-center gap-2 border-t border-hair pt-2">
@@ -285,8 +285,8 @@ function Masks({ name, data }: Props) {
           isLabelHidden
           value={how}
           options={[
-            { value: 'hash', title: 'by a hash' },
-            { value: 'last-four', title: 'last four stay' },
+            { value: 'hash', title: 'as a hash' },
+            { value: 'last-four', title: 'last four characters' },
             { value: 'remove', title: 'remove' },
           ]}
           onChange={setHow}
@@ -304,29 +304,33 @@ function Masks({ name, data }: Props) {
 }
 
 const backShape = object({
-  back: timeText.test('later', 'That is over.', (text) => !text || (parseTime(text, Date.now()) ?? 0) > Date.now()),
+  back: timeText.test(
+    'later',
+    'This time has passed.',
+    (text) => !text || (parseTime(text, Date.now()) ?? 0) > Date.now(),
+  ),
 });
 
 /** Announced absence, retirement, and removal. */
 function End({ name, data }: Props) {
   const { retired = false, expectedBack } = data.source.settings;
   return (
-    <Section title="When it is away" className="mt-5">
+    <Section title="Absence" className="mt-5">
       <div className="flex flex-col gap-2 border-t border-hair pt-2">
         {expectedBack && expectedBack > Date.now() && <p>Expected back {dayAndMinute(expectedBack)}.</p>}
         <Form
-          label="When it is expected"
+          label="Expected back at"
           shape={backShape}
           start={{ back: '' }}
           onSend={({ back }) => save(name, { settings: { expectedBack: parseTime(back, Date.now()) } })}
-          submit="Say so"
+          submit="Save"
           clears
         >
           <TimeInput name="back" label="Expected back" placeholder="2026-11-24T08:15" />
         </Form>
         <div>
           <Button look="quiet" className="-ml-3" onClick={() => void save(name, { settings: { retired: !retired } })}>
-            {retired ? 'Expect it again' : 'Retire this source: it will not come back'}
+            {retired ? 'Expect it again' : 'Retire source'}
           </Button>
         </div>
         <div>

@@ -1,14 +1,15 @@
 'use client';
 
 import { parseAsStringEnum, useQueryState } from 'nuqs';
-import type { SourcesAnswer } from '#core/answers/sources.ts';
+import type { SourcesAnswer, SourceView } from '#core/answers/sources.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
+import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Problem } from '../../kit/section.tsx';
-import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { Sentence } from '../../kit/sentence.tsx';
 import { ConnectPanel } from './connect-panel.tsx';
 import { EmitterTable } from './emitter-table.tsx';
 import { FleetsPanel } from './fleets-panel.tsx';
@@ -66,8 +67,8 @@ export function Sources() {
       </div>
       {error && <Problem>{error.message}</Problem>}
       {data && data.sources.length === 0 && (
-        <Nothing title="No source is connected yet.">
-          <p>Connect one to get its token and the command to paste on the sender.</p>
+        <Nothing title="No sources yet.">
+          <p>Connect one to get a token and a command for the sender.</p>
         </Nothing>
       )}
       {view === 'emitters' && <EmitterTable />}
@@ -81,8 +82,8 @@ export function Sources() {
       )}
       {data && data.leftOut > 0 && (
         <p className="mt-3 text-caution">
-          ▲ More emitters send than are followed one by one; {formatCount(data.leftOut)} reports went uncounted here.
-          All their events are kept.
+          ▲ More emitters send than can be tracked one by one; {formatCount(data.leftOut)} reports are not counted here.
+          Their events are kept all the same.
         </p>
       )}
     </WithPanel>
@@ -98,25 +99,49 @@ function SourcesSentence({ data }: { readonly data: SourcesAnswer | undefined })
     );
   }
   const { sources } = data;
-  const silent = sources.reduce((sum, source) => sum + source.emitters.silent, 0);
+  if (sources.length === 0) return <Sentence>No sources yet.</Sentence>;
+  const sum = (of: (source: SourceView) => number): number => sources.reduce((all, source) => all + of(source), 0);
+  const [known, silent, rate, bytes] = [
+    sum(({ emitters }) => emitters.all),
+    sum(({ emitters }) => emitters.silent),
+    sum(({ eventsPerSecond }) => eventsPerSecond),
+    sum(({ day }) => day.bytes),
+  ];
   const silentSources = sources.filter(({ health }) => health?.state === 'silent').length;
   return (
     <Sentence>
-      <Figure>{sources.length}</Figure> sources with{' '}
-      <Figure to="/sources?view=emitters">
-        {formatCount(sources.reduce((sum, source) => sum + source.emitters.all, 0))} emitters
+      <Figure name="sources" over="now" unit="sources" value={sources.length}>
+        {sources.length}
       </Figure>{' '}
-      send <Figure>{formatCount(sources.reduce((sum, source) => sum + source.eventsPerSecond, 0))} events/s</Figure> and{' '}
-      <Figure>{formatBytes(sources.reduce((sum, source) => sum + source.day.bytes, 0))}</Figure> a day;{' '}
+      {sources.length === 1 ? 'source' : 'sources'} with{' '}
+      <Figure name="known emitters" over="now" unit="emitters" value={known} to="/sources?view=emitters">
+        {formatCount(known)} known {known === 1 ? 'emitter' : 'emitters'}
+      </Figure>
+      ;{' '}
+      <Figure name="rate" over="last minute" unit="events/s" value={rate}>
+        {formatCount(rate)} events/s
+      </Figure>{' '}
+      in the last minute,{' '}
+      <Figure name="received" over="last 24 h" unit="bytes" value={bytes}>
+        {formatBytes(bytes)}
+      </Figure>{' '}
+      in the last 24 h;{' '}
       {silent + silentSources === 0 ? (
         'none is silent'
       ) : (
-        <Figure needs to="/sources?view=emitters&state=silent">
-          {silentSources > 0 ? `${silentSources} sources and ` : ''}
-          {silent} emitters
+        <Figure
+          name="silent sources and emitters"
+          over="now"
+          unit="senders"
+          value={silent + silentSources}
+          needs
+          to="/sources?view=emitters&state=silent"
+        >
+          {silentSources > 0 ? `${silentSources} ${silentSources === 1 ? 'source' : 'sources'} and ` : ''}
+          {silent} {silent === 1 ? 'emitter' : 'emitters'}
         </Figure>
       )}
-      {silent + silentSources > 0 && ' are silent'}.
+      {silent + silentSources > 0 && (silent + silentSources === 1 ? ' is silent' : ' are silent')}.
     </Sentence>
   );
 }

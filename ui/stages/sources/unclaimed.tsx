@@ -46,7 +46,7 @@ export function Unclaimed() {
               <span className="text-second">{formatCount(count)} events, kept under “syslog”</span>
             </span>
             <Button look="quiet" onClick={() => claim(app ?? '')}>
-              Make it a source
+              Create source
             </Button>
           </li>
         ))}

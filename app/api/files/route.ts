@@ -1,0 +1,5 @@
+import { handle } from '../../_server/handle.ts';
+
+export const dynamic = 'force-dynamic';
+
+export const GET = handle('files');
