@@ -15,6 +15,13 @@ test('after a turn that had something to do more may come together', () => {
   expect([0, 160].map((took) => pauseAfter(pause, { took, wasBusy: true }))).toEqual([5_000, 8_000]);
 });
 
+test('a backlog is worked off by a fifth of the time', () => {
+  const pause = { least: 20_000, most: 20_000, times: 1, more: 1_000 };
+  const after = [10, 900].map((took) => pauseAfter(pause, { took, wasBusy: true, hasMore: true }));
+  expect(after).toEqual([1_000, 3_600]);
+  expect(pauseAfter(pause, { took: 10, wasBusy: false })).toBe(20_000);
+});
+
 test('turns of all tasks fall on the same beats, those that come more often do not', () => {
   for (const now of [1_000.4, 1_013, 1_249, 1_251, 1_499.7])
     for (const wait of [500, 1_000, 2_600]) {

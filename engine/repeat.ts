@@ -17,18 +17,27 @@ export interface TurnPause {
   readonly times: number;
   /** But at least so long after a turn that found something to do. */
   readonly busy?: number;
+  /** After a turn that left something to do: so long, or four times as long as the turn took where that is more. */
+  readonly more?: number;
 }
+
+/** What work resolves to that left something to do. */
+export const leftMore = 'more';
+
+/** Of the time of a thread a backlog takes a fifth at most. */
+const backlogPause = 4;
 
 /** Turns begin on multiples of so many milliseconds, those of all tasks together: a process that rests is woken less often. */
 const beat = 500;
 
-/** A turn: how long it took (milliseconds), and whether there was something to do. */
+/** A turn: how long it took (milliseconds), whether there was something to do, and whether there is more. */
 export interface Turn {
   readonly took: number;
   readonly wasBusy: boolean;
+  readonly hasMore?: boolean;
 }
 
-/** Does something again and again; failures are logged and do not end it. Work that resolves to true had something to do. */
+/** Does something again and again; failures are logged and do not end it. Work that resolves to true had something to do, to {@link leftMore} has more. */
 export function repeat(pause: Pause, log: Log, work: () => Promise<unknown>): Repeated {
   let timer: NodeJS.Timeout;
   let stopped = false;
@@ -36,12 +45,15 @@ export function repeat(pause: Pause, log: Log, work: () => Promise<unknown>): Re
   const turn = async (): Promise<void> => {
     const begun = performance.now();
     let wasBusy = false;
+    let hasMore = false;
     try {
-      wasBusy = (await work()) === true;
+      const found = await work();
+      hasMore = found === leftMore;
+      wasBusy = hasMore || found === true;
     } catch (error) {
       log.warn(`A regular task failed; it is tried again: ${error instanceof Error ? error.message : String(error)}`);
     }
-    if (!stopped) next(pauseAfter(pause, { took: performance.now() - begun, wasBusy }));
+    if (!stopped) next(pauseAfter(pause, { took: performance.now() - begun, wasBusy, hasMore }));
   };
   const next = (wait: number): void => {
     timer = setTimeout(
@@ -68,8 +80,9 @@ export function onBeat(now: number, wait: number): number {
 }
 
 /** How long to wait after a turn (milliseconds). */
-export function pauseAfter(pause: Pause, { took, wasBusy }: Turn): number {
+export function pauseAfter(pause: Pause, { took, wasBusy, hasMore = false }: Turn): number {
   if (typeof pause === 'number') return pause;
+  if (hasMore && pause.more !== undefined) return Math.max(pause.more, took * backlogPause);
   const least = Math.max(pause.least, wasBusy ? (pause.busy ?? 0) : 0);
   return Math.max(least, Math.min(pause.most, took * pause.times));
 }

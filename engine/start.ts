@@ -15,6 +15,7 @@ import { readConfig } from './config.ts';
 import { DiskWatch, reserveOf } from './disk-watch.ts';
 import { engineId } from './engine-id.ts';
 import { HealthRegistry } from './health/registry.ts';
+import { SurgeWatch } from './health/surge-watch.ts';
 import { VolumeWatch } from './health/volume-watch.ts';
 import { certificateFor } from './intake/certificate.ts';
 import { followFiles } from './intake/files/follow.ts';
@@ -45,7 +46,7 @@ import { OtlpMetrics } from './outlets/otlp-metrics.ts';
 import { openPlan } from './plan.ts';
 import { PlanSwitches } from './plan-switches.ts';
 import { LiveWork } from './plan-work.ts';
-import { type Pause, repeat } from './repeat.ts';
+import { leftMore, type Pause, repeat } from './repeat.ts';
 import { ClockGuard } from './retention/clock-guard.ts';
 import { expireRound } from './retention/expire.ts';
 import { Rewinds } from './rewind.ts';
@@ -66,10 +67,13 @@ const startPatience = 120_000;
 const commitPatience = 12_000;
 /**
  * How long what groups brought for metrics and rankings waits to be put where it belongs: it takes about the fiftieth part of
- * a thread's time at most, as long as eight seconds are enough for that. What trickles in is gathered for a few seconds, while
+ * a thread's time at most, as long as eight seconds are enough for that. What trickles in is gathered for a dozen seconds, while
  * what comes after a silence is there at once.
  */
-const foldingPause: Pause = { least: 2_000, most: 8_000, times: 50, busy: 6_000 };
+const foldingPause: Pause = { least: 2_000, most: 8_000, times: 50, busy: 12_000 };
+
+/** Coarser levels of metrics are kept up with the finer ones so often, and sooner where there is a backlog. */
+const rollUpPause: Pause = { least: 20_000, most: 20_000, times: 1, more: 1_000 };
 
 /** Starts an engine as its environment says. Returns what runs, in the order in which it was started. */
 export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Promise<readonly Service[]> {
@@ -241,6 +245,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
 
   const compaction = new Compaction(database, pools, measures, log);
   const volumes = new VolumeWatch(database);
+  const surges = new SurgeWatch(database);
   const isHolder = (name: string): boolean => leases.get(name) !== undefined;
   /** Whether there was something to do at the last look. */
   const isThere = (what: 'hasNewShapes' | 'hasRewinds' | 'hasFills' | 'hasToldByOthers'): boolean =>
@@ -261,7 +266,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   );
   /** Does something that deletes what is past its time, or makes it coarser, as the holder of a lease. */
   const deleting = (name: string, work: (lease: Lease) => Promise<unknown>) =>
-    leases.holding(name, async (lease) => void ((await clock.mayDelete(Date.now())) && (await work(lease))));
+    leases.holding(name, async (lease) => (await clock.mayDelete(Date.now())) && (await work(lease)));
   regularly('retention', 30_000, () =>
     deleting(leaseNames.retention, async () => {
       const now = Date.now();
@@ -278,8 +283,9 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   regularly('metrics', foldingPause, () =>
     leases.holding(leaseNames.metrics, async (lease) => (await folding.round(lease, Date.now())) > 0),
   );
-  regularly('rolling up metrics', 20_000, () =>
-    deleting(leaseNames.metrics, (lease) => rollUpMetrics(database, lease, Date.now())),
+  // History that was brought in is rolled up as soon as a part of a thread allows.
+  regularly('rolling up metrics', rollUpPause, () =>
+    deleting(leaseNames.metrics, async (lease) => (await rollUpMetrics(database, lease, Date.now())) && leftMore),
   );
   regularly('filling metrics in', 2_000, async () => {
     if (!isThere('hasFills')) return;
@@ -310,6 +316,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   regularly('volumes', 120_000, () =>
     leases.holding(leaseNames.health, ({ token }) => volumes.look(Date.now(), token)),
   );
+  regularly('surges', 30_000, () => leases.holding(leaseNames.health, () => surges.look(Date.now())));
   regularly('saving what was learnt', 30_000, async () => {
     if (isHolder(leaseNames.health)) await save();
     else learning.letOthersSave();

@@ -34,12 +34,14 @@ const mostChunks = 100;
 
 /**
  * Keeps the coarser levels up with the finer ones: every chunk that is over and has changed gives the coarser levels its
- * points anew, so that they are what they are made of however often and late that changes.
+ * points anew, so that they are what they are made of however often and late that changes. Whether there may be more to do.
  */
-export async function rollUpMetrics(database: Database, lease: Lease, now: number): Promise<void> {
+export async function rollUpMetrics(database: Database, lease: Lease, now: number): Promise<boolean> {
   const known = new Map((await listMetrics(database.db)).map(({ number, points }) => [number, aggregatesOf(points)]));
+  let isFull = false;
   for (const { from, to } of rollUps) {
     const due = await freshPlaces(database.db, from.level, now - from.chunk - patience, mostChunks);
+    isFull ||= due.length === mostChunks;
     for (const { metric, start } of due) {
       const aggregates = known.get(metric);
       if (!aggregates) continue;
@@ -49,6 +51,7 @@ export async function rollUpMetrics(database: Database, lease: Lease, now: numbe
       });
     }
   }
+  return isFull;
 }
 
 interface RollUp {
