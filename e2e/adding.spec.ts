@@ -99,7 +99,7 @@ test('what the document adds is compiled, counts events, is a command in the aud
     const page = await context.newPage();
     await page.goto('/longest');
     await expect(page.getByRole('listitem').filter({ hasText: 'gates' })).toHaveText('gates: 3 kB');
-    await page.getByRole('button', { name: 'Begin anew' }).click();
+    await page.getByRole('button', { name: 'Reset' }).click();
     await expect(page.getByRole('listitem').filter({ hasText: 'gates' })).toHaveCount(0);
     const { changes } = await (await context.request.get('/api/audit')).json();
     expect(changes.map(({ command }: { command: string }) => command)).toEqual([

@@ -16,6 +16,8 @@ export interface MovingApplication {
   readonly intake: string;
   /** Has its engine and web process take it for so many days later than it is. */
   readonly moveTo: (days: number) => void;
+  /** The same by so many milliseconds. */
+  readonly moveBy: (time: number) => void;
   /** A token with which a source may bring in history; the source has to be there. */
   readonly historyToken: (source: string) => Promise<string>;
   readonly stop: () => Promise<void>;
@@ -25,8 +27,8 @@ export interface MovingApplication {
 export async function startMoving(): Promise<MovingApplication> {
   const folder = mkdtempSync(join(tmpdir(), 'otter-clock-'));
   const clock = join(folder, 'clock');
-  const moveTo = (days: number): void => writeFileSync(clock, `+${days}d\n`);
-  moveTo(0);
+  const moveBy = (time: number): void => writeFileSync(clock, `+${Math.round(time / 1_000)}\n`);
+  moveBy(0);
   const names = ['WEB_PORT', 'INTAKE_PORT', 'ENGINE_PORT', 'SYSLOG_PORT', 'DB_PORT', 'SYSLOG_TLS_PORT', 'OBJECTS_PORT'];
   const ports = Object.fromEntries(await Promise.all(names.map(async (name) => [name, String(await freePort())])));
   const hooks = spawnSync('/usr/bin/faketime', ['-m', '-f', '+0d', 'printenv', 'LD_PRELOAD'], { encoding: 'utf8' });
@@ -47,7 +49,8 @@ export async function startMoving(): Promise<MovingApplication> {
   return {
     url: `http://127.0.0.1:${ports.WEB_PORT}`,
     intake: `http://127.0.0.1:${ports.INTAKE_PORT}`,
-    moveTo,
+    moveTo: (days) => moveBy(days * 86_400_000),
+    moveBy,
     historyToken: async (source) => {
       const database = openDatabase(application.databaseUrl, 1);
       const token = randomBytes(16).toString('hex');

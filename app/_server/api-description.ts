@@ -43,7 +43,7 @@ export function apiDescription(): JsonSchema {
     paths[path] = { get: { summary, responses: { 200: { description: 'It is done.', content: { [gives]: {} } } } } };
   return {
     openapi: '3.1.0',
-    info: { title: 'Restless Otter', version: '1', description: 'Everything that the screens do can be done with it.' },
+    info: { title: 'Restless Otter', version: '1', description: 'Everything that the screens do is available here.' },
     paths,
     components: { schemas: { ...described, Problem: problem } },
   };

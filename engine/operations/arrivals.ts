@@ -13,7 +13,7 @@ export const arrivals = question(
     if (!hub.hasRoomFor(conditions.length))
       throw new Refusal(
         429,
-        'Too many watch',
+        'Too many views of arrivals',
         `At most ${mostViews} views of arrivals are open at a time. Close one that nobody looks at.`,
       );
     return new StreamAnswer(events(hub.frames(conditions, signal)), 'text/event-stream');

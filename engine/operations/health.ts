@@ -23,7 +23,11 @@ export const emitterVolumes = question(
     const from = parseTime(first, now);
     const to = parseTime(last, now);
     if (from === undefined || to === undefined || from >= to || from >= now)
-      throw new Refusal(400, 'This is no window', 'Write from=-1d and to=now, or times such as 2026-11-24T08:15.');
+      throw new Refusal(
+        400,
+        'This is not a time window',
+        'Write from=-1d and to=now, or times such as 2026-11-24T08:15.',
+      );
     const window = ledgerWindow({ from, to }, now);
     const byHour = { from: Math.floor(from / hour) * hour, to: Math.min(now, Math.ceil(to / hour) * hour) };
     const one = source === undefined ? {} : { source };

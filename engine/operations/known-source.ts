@@ -15,6 +15,6 @@ export async function knownSource(tx: Queryable, name: string) {
 export function readingTime(from: string): number {
   const time = from === '' ? 0 : parseTime(from, Date.now());
   if (time === undefined || time < 0)
-    throw new ValidationError(`${from} is no time: write -2h, or 2026-11-24T08:15.`, from, 'from');
+    throw new ValidationError(`${from} is not a time. Examples: -2h, 2026-11-24T08:15.`, from, 'from');
   return time;
 }

@@ -142,7 +142,7 @@ export const fillMetric = command(operations.fillMetric, {
       throw new Refusal(
         409,
         '',
-        'It has been there for longer than revisions are looked through, or was taken out in between: events would count twice.',
+        'It is older than the revisions that are checked, or was removed in between: events would count twice.',
       );
     const number = await findMetric(tx, metric.id, pointsName(metric));
     if (number !== undefined && (await findMetricFill(tx, number)))

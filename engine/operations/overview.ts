@@ -1,31 +1,30 @@
 import type { CourseAnswer, OverviewAnswer } from '#core/answers/overview.ts';
+import { dayOf } from '#core/costs/calendar.ts';
+import { sumsByDay } from '#core/costs/day-series.ts';
 import { isAboutBudget } from '#core/health/attention.ts';
 import { operations } from '#core/operations/index.ts';
-import { overviewView } from '#core/views/overview.ts';
-import { amountOf, shareOf } from '#core/views/volumes.ts';
-import { sumLedger } from '#store/ledger.ts';
-import { shownPrices } from '../costs/shown-prices.ts';
+import { daySharesOf, overviewView } from '#core/views/overview.ts';
+import { amountOf } from '#core/views/volumes.ts';
+import { costReader, shownPrices } from '../costs/shown-prices.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import { standingOf } from './attention.ts';
 import { monthOfCosts } from './costs.ts';
 import { question } from './handler.ts';
-
-const hour = 3_600_000;
-const day = 86_400_000;
+import { lastDayOf } from './last-day.ts';
 
 export const overview = question(operations.overview, async (_input, setting): Promise<OverviewAnswer> => {
   const now = Date.now();
   const { database, plan } = setting;
   const { plan: document, revision } = plan.current();
-  const midnight = Math.floor(now / day) * day;
-  const [lastDay, slices, attention, prices] = await Promise.all([
-    sumLedger(database, { from: now - day, to: now + hour }, ['source', 'parsed', 'outcome', 'tier'], 0),
-    sumLedger(database, { from: midnight - 13 * day, to: now + hour }, ['source', 'outcome', 'tier'], day),
+  const today = dayOf(now);
+  const [lastDay, days, attention, prices] = await Promise.all([
+    lastDayOf(setting)(now),
+    costReader(database).days(now),
     standingOf(setting).attention(now),
     shownPrices(database, now),
   ]);
   return {
-    ...overviewView(lastDay, slices, document, prices),
+    ...overviewView(lastDay, sumsByDay(days, today - 13, today + 1), document, prices),
     attention,
     revision,
     at: now,
@@ -36,8 +35,8 @@ export const course = question(operations.course, async (_input, setting): Promi
   const now = Date.now();
   const standing = standingOf(setting);
   const { database, plan } = setting;
-  const [lastHour, contents, attention, month, series] = await Promise.all([
-    sumLedger(database, { from: now - hour, to: now + 60_000 }, ['outcome', 'parsed'], 0),
+  const [lastDay, contents, attention, month, series] = await Promise.all([
+    lastDayOf(setting)(now),
     standing.contents(now),
     standing.attention(now),
     monthOfCosts(setting, now),
@@ -47,16 +46,19 @@ export const course = question(operations.course, async (_input, setting): Promi
   const ofRouting = attention.filter((item) => item.tier !== undefined && !isAboutBudget(item)).length;
   const ofMetrics = attention.filter(({ metric }) => metric !== undefined).length;
   const ofParsing = attention.filter(({ kind }) => kind === 'parse-failures' || kind === 'set-aside').length;
-  const arrived = amountOf(lastHour);
   return {
     at: now,
     eventsPerSecond: setting.health.rates(now).reduce((sum, rate) => sum + rate.events, 0),
-    parsedShare: shareOf(amountOf(lastHour.filter((sum) => sum.parsed)).events, arrived.events),
-    keptShare: shareOf(amountOf(lastHour.filter((sum) => sum.outcome === 'kept')).bytes, arrived.bytes),
+    arrived: amountOf(lastDay).events,
+    ...daySharesOf(lastDay),
     storedEvents: contents.reduce((sum, tier) => sum + tier.events, 0),
     series: [...series.values()].reduce((sum, metric) => sum + metric.series, 0),
     revision: plan.current().revision,
-    month: month.currency && { currency: month.currency, coins: month.end?.middle ?? month.spent },
+    month: month.currency && {
+      currency: month.currency,
+      coins: month.end?.middle ?? month.spent,
+      isForecast: month.end !== null,
+    },
     needs: {
       sources: attention.length - ofParsing - ofRouting - ofMetrics - ofCosts,
       parsing: ofParsing,

@@ -8,7 +8,7 @@ import { handIn } from '../intake/hand-in.ts';
 import { command, longCommand, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
 
-const gone = (): Refusal => new Refusal(404, '', 'This delivery is not set aside any more.');
+const gone = (): Refusal => new Refusal(404, '', 'This delivery is no longer set aside.');
 
 export const quarantine = question(
   operations.quarantine,

@@ -25,9 +25,9 @@ export const saveSearch = command(operations.saveSearch, {
     if (version !== (before?.version ?? 0)) {
       const more: SavedSearchChanged = { saved: before ?? null };
       const detail = before
-        ? `Another search is saved as ${search.name}, or someone changed it meanwhile. Nothing was kept of this one.`
-        : `Nothing is saved as ${search.name} any more. Nothing was kept of this change.`;
-      throw new Refusal(409, 'The saved search is another one by now', detail, more);
+        ? `Another search is saved as ${search.name}, or someone changed it meanwhile. Your version was not saved.`
+        : `${search.name} is no longer saved. Your change was not saved.`;
+      throw new Refusal(409, 'The saved search has changed', detail, more);
     }
     const all = await savedConditions(tx);
     if (!before && all.size >= mostSavedSearches)

@@ -29,7 +29,7 @@ import { savedConditions, withoutSaved } from './without-saved.ts';
 /** A time as it was asked for, in milliseconds. Throws Yup's error about one that cannot be read. */
 export function timeOf(value: string | number, now: number): number {
   const time = typeof value === 'number' ? value : parseTime(value, now);
-  if (time === undefined) throw new ValidationError(`${value} is no time: write -45m, now or 2026-11-24T08:15`);
+  if (time === undefined) throw new ValidationError(`${value} is not a time. Examples: -45m, now, 2026-11-24T08:15`);
   return time;
 }
 
@@ -151,7 +151,7 @@ export const event = question(operations.event, async ({ id }, setting, asking):
   const query = { condition: '', summary: '', from, to: from + 1, ...lines };
   const { events } = await searchWith(setting, query, undefined, asking);
   const found = events.find((one) => one.id === id);
-  if (!found) throw new Refusal(404, '', 'It is not stored any more: its tier has let it go, or it never was.');
+  if (!found) throw new Refusal(404, '', 'It is not stored: it has expired from its tier, or never was.');
   const { database } = setting;
   const revision = await revisionAt(database.db, found.received);
   const plan = revision ? parsePlan(revision.plan) : firstPlan;

@@ -120,7 +120,7 @@ export const shape = question(operations.shape, async ({ id, from, to }, setting
     setting.shapes.idsOf(id),
   );
   const [found] = views;
-  if (!found) throw new Refusal(404, '', 'No line of this shape came in this window.');
+  if (!found) throw new Refusal(404, '', 'No lines of this shape in this window.');
   const { plan } = await designedPlan(setting.database);
   const readers = await readersOf(setting, plan);
   const { lines, values, matched } = await linesOf(setting, known, found.sources[0] ?? known.source, {

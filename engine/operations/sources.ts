@@ -54,9 +54,10 @@ export const source = question(operations.source, async ({ name }, setting): Pro
   const found = await knownSource(database.db, name);
   const now = Date.now();
   const to = now + hour;
-  const [tokens, hours, whole, drifts, positions, objects] = await Promise.all([
+  const [tokens, hours, lastDay, whole, drifts, positions, objects] = await Promise.all([
     listTokens(database),
     sumLedger(database, { from: now - 7 * day, to, source: name }, ['parsed', 'outcome', 'tier'], hour),
+    sumLedger(database, { from: now - day, to, source: name }, ['parsed', 'outcome', 'tier'], 0),
     sumLedger(database, { from: now - day, to }, ['outcome'], 0),
     listDrifts(database, now - 7 * day, name),
     found.kind === 'files' ? listPositions(database, name) : [],
@@ -69,6 +70,7 @@ export const source = question(operations.source, async ({ name }, setting): Pro
       .filter((token) => token.source === name)
       .map(({ id, hint, createdAt, backfill, expiresAt }) => ({ id, hint, createdAt, backfill, expiresAt })),
     hours,
+    day: lastDay,
     keptOfAll: amountOf(whole.filter((sum) => sum.outcome === 'kept')),
     health: followed,
     groups,

@@ -28,7 +28,7 @@ export const addSwitchToken = command(operations.addSwitchToken, {
   subject: ({ title }) => title,
   carryOut: async ({ title }, { tx, now }) => {
     if ((await listSwitchTokens(tx)).length >= mostTokens)
-      throw new Refusal(409, 'There are enough tokens', `There may be ${mostTokens}. End one that nobody uses.`);
+      throw new Refusal(409, 'Too many tokens', `There may be ${mostTokens}. End one that nobody uses.`);
     const token = `otter_switch_${randomBytes(20).toString('base64url')}`;
     const hash = createHash('sha256').update(token).digest('hex');
     await storeToken(tx, { hash, title, hint: token.slice(-4), createdAt: now });

@@ -18,8 +18,8 @@ export function ChooseSides() {
     question?.answer(given);
   };
   return (
-    <Dialog open={question !== undefined} title="Someone else changed the same" onClose={() => answer(undefined)}>
-      <p className="mb-3">Both versions are shown. Choose which one counts; everything else stands from both.</p>
+    <Dialog open={question !== undefined} title="Someone else changed the same parts" onClose={() => answer(undefined)}>
+      <p className="mb-3">Choose which version to keep. All other changes of both are kept.</p>
       {conflicts.map((conflict) => (
         <Choice
           key={conflict.path}
@@ -30,9 +30,9 @@ export function ChooseSides() {
         />
       ))}
       <div className="mt-4 flex justify-end gap-3">
-        <Button onClick={() => answer(undefined)}>Leave mine out</Button>
+        <Button onClick={() => answer(undefined)}>Discard mine</Button>
         <Button look="main" disabled={!isDecided} onClick={() => answer(choices)}>
-          Go on with these
+          Continue
         </Button>
       </div>
     </Dialog>
@@ -78,6 +78,6 @@ function Choice(props: {
 
 /** A part of a plan as people read it. */
 function written(value: unknown): string {
-  if (value === undefined) return 'taken out';
+  if (value === undefined) return 'removed';
   return typeof value === 'string' ? value || '(empty)' : JSON.stringify(value, null, 1);
 }

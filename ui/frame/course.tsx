@@ -6,12 +6,19 @@ import type { CourseAnswer } from '#core/answers/overview.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
 import { useApi } from '../data/use-api.ts';
+import { Figure, type FigureMeaning } from '../kit/figure.tsx';
+import { monthInWords } from '../kit/month-in-words.ts';
 import { percent } from '../kit/times.ts';
+
+interface StageFigure extends FigureMeaning {
+  readonly text: string;
+}
 
 interface Stage {
   readonly path: string;
   readonly title: string;
-  readonly figure: (figures: CourseAnswer) => string;
+  /** What stands below its name: a figure with its meaning, or words. */
+  readonly figure: (figures: CourseAnswer) => StageFigure | string;
   readonly needs?: (figures: CourseAnswer) => number;
 }
 
@@ -21,39 +28,88 @@ export const stages: readonly Stage[] = [
   {
     path: '/sources',
     title: 'Sources',
-    figure: (f) => `${formatCount(f.eventsPerSecond)} events/s`,
+    figure: ({ eventsPerSecond: value }) => ({
+      ...{ name: 'rate', over: 'last minute', unit: 'events/s', value },
+      text: `${formatCount(value)} events/s`,
+    }),
     needs: (f) => f.needs.sources,
   },
   {
     path: '/parsing',
     title: 'Parsing',
-    figure: (f) => `${percent(f.parsedShare)} parsed`,
+    figure: ({ arrived, parsedShare: value }) =>
+      arrived === 0
+        ? 'no events'
+        : {
+            ...{ name: 'parsed', over: 'last 24 h', unit: 'share of events', value },
+            text: `${percent(value)} parsed`,
+          },
     needs: (f) => f.needs.parsing,
   },
   {
     path: '/routing',
     title: 'Routing',
-    figure: (f) => `${percent(f.keptShare)} kept`,
+    figure: ({ arrived, keptShare: value }) =>
+      arrived === 0
+        ? 'no events'
+        : {
+            ...{ name: 'kept', over: 'last 24 h', unit: 'share of bytes', value },
+            text: `${percent(value)} kept`,
+          },
     needs: (f) => f.needs.routing,
   },
   {
     path: '/metrics',
     title: 'Metrics',
-    figure: (f) => `${formatCount(f.series)} series`,
+    figure: ({ series: value }) => ({
+      ...{ name: 'metric series', over: 'last 30 days', unit: 'series', value },
+      text: `${formatCount(value)} series`,
+    }),
     needs: (f) => f.needs.metrics,
   },
-  { path: '/explore', title: 'Explore', figure: (f) => `${millions(f.storedEvents)} events` },
+  {
+    path: '/explore',
+    title: 'Explore',
+    figure: ({ storedEvents: value }) => ({
+      ...{ name: 'stored events', over: 'now', unit: 'events', value },
+      text: `${millions(value)} events`,
+    }),
+  },
   {
     path: '/costs',
     title: 'Costs',
-    figure: ({ month }) => (month ? `${formatCoins(month.coins, month.currency)} a month` : 'no prices'),
+    figure: ({ at, month }) =>
+      month
+        ? {
+            ...{ name: month.isForecast ? 'cost' : 'cost so far', over: monthInWords(at) },
+            ...{ unit: month.currency.sign, value: month.coins },
+            text: `${formatCoins(month.coins, month.currency)} this month`,
+          }
+        : 'no prices',
     needs: (f) => f.needs.costs,
   },
-  { path: '/changes', title: 'Changes', figure: (f) => `revision ${f.revision}` },
+  {
+    path: '/changes',
+    title: 'Changes',
+    figure: ({ revision: value }) => ({
+      ...{ name: 'revision', over: 'now', unit: 'number', value },
+      text: `revision ${value}`,
+    }),
+  },
 ];
 
 function millions(count: number): string {
   return count >= 1e6 ? `${(count / 1e6).toFixed(1)} M` : formatCount(count);
+}
+
+function BelowName({ figure }: { readonly figure: StageFigure | string }) {
+  if (typeof figure === 'string') return figure;
+  const { text, ...meaning } = figure;
+  return (
+    <Figure {...meaning} plain>
+      {text}
+    </Figure>
+  );
 }
 
 /** The mark of a stage that needs someone, with how many things do. */
@@ -93,7 +149,9 @@ export function Course() {
             {stage.title}
             {data && <NeedsMark count={stage.needs?.(data) ?? 0} />}
           </span>
-          <span className="text-[12px] leading-4 text-second">{data ? stage.figure(data) : ' '}</span>
+          <span className="text-[12px] leading-4 text-second">
+            {data ? <BelowName figure={stage.figure(data)} /> : ' '}
+          </span>
         </Link>
       ))}
       {error && (

@@ -39,7 +39,7 @@ export function DraftStrip() {
   const throwAway = async (): Promise<void> => {
     setDiscarding(false);
     await discard();
-    toast('The draft is discarded. Under Changes it can be taken up again for a day.');
+    toast('Draft discarded. You can restore it for 24 hours under Changes.');
   };
   const count = draft.changes.length;
   const goes = draft.leaving.reduce((sum, { events }) => sum + events, 0);
@@ -72,17 +72,17 @@ export function DraftStrip() {
       )}
       {behind.length > 0 && (
         <Button look="strip" onClick={() => setRebasing(true)}>
-          ▲ The live plan has moved on
+          ▲ The live plan has changed
         </Button>
       )}
-      {goes > 0 && <b className="font-[650]">▲ {formatCount(goes)} stored events would go</b>}
+      {goes > 0 && <b className="font-[650]">▲ {formatCount(goes)} stored events would be deleted</b>}
       <span className="flex-1" />
       <Button look="strip" onClick={() => (count > 1 ? setDiscarding(true) : void throwAway())}>
         Discard
       </Button>
       {busy ? (
         <Button look="strip" onClick={() => busy.abort()}>
-          Rehearsing … stop
+          Rehearsing … Stop
         </Button>
       ) : (
         <Button look="strip" disabled={problem !== undefined} onClick={() => void run()}>
@@ -106,11 +106,11 @@ export function DraftStrip() {
         }}
       />
       <Dialog open={discarding} title={`Discard ${count} changes?`} onClose={() => setDiscarding(false)}>
-        <p>The draft is thrown away. For a day it can be taken up again, under Changes.</p>
+        <p>You can restore it for 24 hours under Changes.</p>
         <div className="mt-4 flex justify-end gap-3">
-          <Button onClick={() => setDiscarding(false)}>Keep it</Button>
+          <Button onClick={() => setDiscarding(false)}>Keep draft</Button>
           <Button look="danger" onClick={() => void throwAway()}>
-            Discard the draft
+            Discard draft
           </Button>
         </div>
       </Dialog>
@@ -129,11 +129,11 @@ function Prediction({ rehearsal }: { readonly rehearsal: RehearsalAnswer | null 
         parsed {percent(rehearsal.parsed.live)} → <b>{percent(rehearsal.parsed.draft)}</b>
       </span>
       <span>
-        kept <b>{Math.abs(saved) < 1 ? 'as now' : `${saved < 0 ? '−' : '+'} ${formatBytes(Math.abs(saved))}/day`}</b>
+        kept <b>{Math.abs(saved) < 1 ? 'no change' : `${saved < 0 ? '−' : '+'} ${formatBytes(Math.abs(saved))}/day`}</b>
       </span>
       {money && (
         <span>
-          costs <b>{change === 0 ? 'as now' : `${formatCoinsChange(change, money.currency)}/month`}</b>
+          costs <b>{change === 0 ? 'no change' : `${formatCoinsChange(change, money.currency)}/30 days`}</b>
         </span>
       )}
     </>

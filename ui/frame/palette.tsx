@@ -51,7 +51,7 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
         <ComboboxInput
           autoFocus
           aria-label="Where to"
-          placeholder="A stage, a source, a pipeline, a tier, a metric, a saved search"
+          placeholder="Stage, source, pipeline, tier, metric or saved search"
           onChange={(event) => setText(event.target.value)}
           // The list would take the key to close itself, which it never does.
           onKeyDown={(event) => event.key === 'Escape' && onClose()}
@@ -71,8 +71,7 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
         </ComboboxOptions>
         {found.length === 0 && (
           <p role="status" className="border-t border-hair px-2 py-2 text-second">
-            Nothing is called “{text}”: there are stages, sources, pipelines, tiers, metrics, rankings and saved
-            searches.
+            No match for “{text}”. Search for a stage, source, pipeline, tier, metric, ranking or saved search.
           </p>
         )}
       </Combobox>

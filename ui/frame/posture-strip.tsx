@@ -31,7 +31,7 @@ export function PostureStrip() {
           {formatDuration(Math.max(1, Math.ceil((on.until - now) / 1000)))} left
           {adds &&
             adds.bytes > 0 &&
-            ` · keeps ≈ ${formatBytes(adds.bytes)} more an hour${currency ? `, ${formatCoins(adds.coins, currency, true)}` : ''}`}
+            ` · keeps ≈ ${formatBytes(adds.bytes)} more per hour${currency ? `, ${formatCoins(adds.coins, currency, true)}` : ''}`}
           {on.reason !== '' && ` · ${on.reason}`}
         </span>
         <Button look="quiet" className="ml-auto py-0!" onClick={() => void switchPosture(id, 'off')}>

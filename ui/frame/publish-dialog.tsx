@@ -32,7 +32,7 @@ function fieldOf(tier: string): string {
 function shapeFor(leaving: readonly Leaving[]): ObjectSchema<PublishFields> {
   const titles = leaving.map(({ tier, title }) => [
     fieldOf(tier),
-    string().trim().required(`Type ${title} to let its events go.`).oneOf([title.trim()], `This is not ${title}.`),
+    string().trim().required(`Type ${title} to delete its events.`).oneOf([title.trim()], `This is not ${title}.`),
   ]);
   const note = string().trim().required('Say what the change is for.').max(1000, 'At most 1,000 characters.');
   // Its fields are known only when it is made.
@@ -49,11 +49,11 @@ export function PublishDialog({ open, onClose, onRehearse }: Props) {
       note,
       leaving.map(({ tier }) => tier),
     );
-    toast.success('Published. The engine runs the new plan from the next group of events on.');
+    toast.success('Published. The engine uses the new plan from the next events on.');
     onClose();
   };
   return (
-    <Dialog open={open} title="Publish the draft" onClose={onClose}>
+    <Dialog open={open} title="Publish draft" onClose={onClose}>
       <Form
         label="Publish"
         shape={shapeFor(leaving)}
@@ -61,7 +61,7 @@ export function PublishDialog({ open, onClose, onRehearse }: Props) {
         onSend={send}
         submit="Publish"
         clears
-        beside={<Button onClick={onClose}>Not yet</Button>}
+        beside={<Button onClick={onClose}>Cancel</Button>}
       >
         <ul className="mb-3 max-h-48 overflow-auto border-y border-hair py-2">
           {draft?.changes.map(({ path, text }) => (
@@ -92,10 +92,11 @@ export function PublishDialog({ open, onClose, onRehearse }: Props) {
         {leaving.map((going) => (
           <div key={going.tier} className="mb-3 border-l-2 border-danger pl-3">
             <p>
-              <b className="font-[650] text-danger">◆ {whatGoes(going)} will go</b>, as {whyItGoes(going)}. They stay
-              for a day after publishing; until then Changes keeps them with one click, or brings the revision back.
+              <b className="font-[650] text-danger">◆ {whatGoes(going)} will be deleted</b>, as {whyItGoes(going)}. They
+              are kept for 24 hours after publishing; until then you can keep them, or restore the revision, under
+              Changes.
             </p>
-            <TextInput name={fieldOf(going.tier)} label={`Type ${going.title} to let them go`} className="mt-1" />
+            <TextInput name={fieldOf(going.tier)} label={`Type ${going.title} to delete them`} className="mt-1" />
           </div>
         ))}
         {plan && draft && draft.doubts.length > 0 && (
@@ -110,9 +111,9 @@ export function PublishDialog({ open, onClose, onRehearse }: Props) {
         )}
         {!draft?.rehearsal && (
           <p className="mb-3 text-caution">
-            ▲ This draft was not rehearsed as it is now: nothing predicts what it will do.{' '}
+            ▲ This version of the draft has not been rehearsed: its effect is not known.{' '}
             <Button look="quiet" className="px-0!" onClick={onRehearse}>
-              Rehearse it first
+              Rehearse first
             </Button>
           </p>
         )}

@@ -19,15 +19,15 @@ export function RebaseDialog({ open, behind, basedOn, onClose }: Props) {
   const run = async (): Promise<void> => {
     onClose();
     try {
-      if (await rebase()) toast.success('The draft stands on the live revision now. Rehearse it once more.');
+      if (await rebase()) toast.success('The draft is based on the live revision now. Rehearse it again.');
     } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'The draft could not be put on the live revision.');
+      toast.error(error instanceof Error ? error.message : 'The draft could not be updated to the live revision.');
     }
   };
   return (
-    <Dialog open={open} title="Others have published since" onClose={onClose}>
+    <Dialog open={open} title="The live plan has changed" onClose={onClose}>
       <p className="mb-2">
-        This draft began from revision {basedOn}. Published as it is, it would undo what others changed since:
+        This draft is based on revision {basedOn}. Publishing it now would undo these later changes:
       </p>
       <ul className="mb-3 max-h-60 overflow-auto border-y border-hair py-2">
         {behind.map(({ path, text }) => (
@@ -37,9 +37,9 @@ export function RebaseDialog({ open, behind, basedOn, onClose }: Props) {
         ))}
       </ul>
       <div className="mt-4 flex justify-end gap-3">
-        <Button onClick={onClose}>Not yet</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button look="main" onClick={() => void run()}>
-          Bring their changes into the draft
+          Update draft
         </Button>
       </div>
     </Dialog>

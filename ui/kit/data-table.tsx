@@ -21,6 +21,7 @@ import { type KeyboardEvent, type ReactNode, useMemo, useRef, useState } from 'r
 import { type CsvValue, writeCsv } from '#core/tables/csv.ts';
 import { saveFile } from './save-file.ts';
 import { useKept } from './use-kept.ts';
+import { useWidth } from './use-width.ts';
 
 /** A column: what its cells are sorted and written out by, and how they look where that is more than a text. */
 export interface Column<Row extends RowData> {
@@ -36,6 +37,8 @@ export interface Column<Row extends RowData> {
   readonly first?: 'ascending' | 'descending';
   /** Whether it is shown only when someone asks for it. */
   readonly hidden?: boolean;
+  /** Left out where the table is narrower than this (pixels), such as beside a panel; absent: always there. */
+  readonly room?: number;
   /** A picture, such as a small chart: it can be neither sorted by nor written out. */
   readonly isPicture?: boolean;
 }
@@ -107,7 +110,9 @@ export function DataTable<Row extends RowData>(props: Props<Row>) {
     },
     onColumnSizingChange: (update) => setWidths(typeof update === 'function' ? update(widths) : update),
   });
-  const shown = columns.filter(({ id }) => !hidden.includes(id));
+  const [whole, width] = useWidth();
+  const chosen = columns.filter(({ id }) => !hidden.includes(id));
+  const shown = chosen.filter(({ room = 0 }) => width === 0 || room <= width);
   const model = table.getRowModel().rows;
   const isVirtual = model.length >= virtualFrom;
   const scroller = useRef<HTMLDivElement>(null);
@@ -129,7 +134,7 @@ export function DataTable<Row extends RowData>(props: Props<Row>) {
   const items = isVirtual ? virtual.getVirtualItems() : model.map((_, index) => ({ index }));
   const [before, after] = isVirtual ? spaceAround(virtual.getVirtualItems(), virtual.getTotalSize()) : [0, 0];
   return (
-    <div>
+    <div ref={whole}>
       <div className={`flex items-center justify-end gap-1 text-second ${isPlain ? 'hidden' : ''}`}>
         {props.aside && <span className="flex-1">{props.aside}</span>}
         <ColumnChoice columns={columns} hidden={hidden} onChange={setHidden} />
@@ -138,7 +143,7 @@ export function DataTable<Row extends RowData>(props: Props<Row>) {
           aria-label={`Save ${label} as CSV`}
           title="Save as CSV"
           className="rounded p-1 hover:bg-land hover:text-ink"
-          onClick={() => saveFile(`${name}.csv`, 'text/csv', csvOf(shown, model))}
+          onClick={() => saveFile(`${name}.csv`, 'text/csv', csvOf(chosen, model))}
         >
           <Download size={15} aria-hidden="true" />
         </button>

@@ -64,7 +64,7 @@ export function Form<Values extends FieldValues>(props: FormProps<Values>) {
       await onSend(values as unknown as Values);
       if (clears) form.reset(start);
     } catch (error) {
-      if (!toldAtFields(error, form, paths)) setFailed(error instanceof Error ? error.message : 'It was not kept.');
+      if (!toldAtFields(error, form, paths)) setFailed(error instanceof Error ? error.message : 'Not saved.');
     }
   });
   return (
@@ -86,7 +86,7 @@ export function Form<Values extends FieldValues>(props: FormProps<Values>) {
           {beside}
           {open.length > 0 && (
             <span id={note} className="basis-full text-[12.5px] text-second">
-              {Object.keys(errors).length > 0 ? 'Not yet: ' : 'Still to do: '}
+              {Object.keys(errors).length > 0 ? 'Fix first: ' : 'Still needed: '}
               {open.join(' ')}
             </span>
           )}
@@ -279,9 +279,9 @@ function withDay(day: Date, before: number | undefined): string {
 
 /** What is asked of a typed time. */
 export const timeText = string()
-  .required('Say when, such as now, -2h or 2026-11-24T08:15.')
+  .required('Enter a time, such as now, -2h or 2026-11-24T08:15.')
   .test(
     'time',
-    'This is no time: write now, -2h or 2026-11-24T08:15.',
+    'Not a time. Examples: now, -2h, 2026-11-24T08:15.',
     (text) => !text || parseTime(text, Date.now()) !== undefined,
   );

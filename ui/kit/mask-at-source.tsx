@@ -16,9 +16,7 @@ export function MaskAtSource(props: {
   const [busy, setBusy] = useState(false);
   const { find, after } = props.options;
   if (!find && !after) {
-    return (
-      <p className="text-[12.5px] text-caution">▲ The tape and the rejects still hold this field as it arrived.</p>
-    );
+    return <p className="text-[12.5px] text-caution">▲ The tape and the rejects still have this field unmasked.</p>;
   }
   const move = async (): Promise<void> => {
     setBusy(true);
@@ -34,16 +32,16 @@ export function MaskAtSource(props: {
       toast.success(`${props.source} masks it at the intake from now on; ${changed} lines on the tape were masked.`);
       props.onMoved();
     } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'The source could not be changed.');
+      toast.error(error instanceof Error ? error.message : 'The source could not be saved.');
     } finally {
       setBusy(false);
     }
   };
   return (
     <p className="flex items-center gap-3 text-[12.5px] text-caution">
-      <span>▲ The tape and the rejects still hold it as it arrived.</span>
+      <span>▲ The tape and the rejects still have it unmasked.</span>
       <Button type="button" disabled={busy} onClick={() => void move()}>
-        Let {props.source} mask it at the intake, and scrub the tape
+        Mask in {props.source}, at the intake and on the tape
       </Button>
     </p>
   );

@@ -1,4 +1,3 @@
-import Link from 'next/link';
 import type { ReactNode } from 'react';
 
 /** The sentence that opens a screen. */
@@ -8,29 +7,4 @@ export function Sentence({ children }: { readonly children: ReactNode }) {
       {children}
     </h1>
   );
-}
-
-/** A live figure in a sentence; with `to` it leads there, `needs` marks what needs attention. */
-export function Figure({
-  to,
-  needs = false,
-  children,
-}: {
-  readonly to?: string;
-  readonly needs?: boolean;
-  readonly children: ReactNode;
-}) {
-  const look = `font-[680] border-b-[1.5px] ${needs ? 'border-mark text-mark' : 'border-d3 text-ink'}`;
-  return to ? (
-    <Link href={to} className={look}>
-      {children}
-    </Link>
-  ) : (
-    <span className={look}>{children}</span>
-  );
-}
-
-/** Stands where a figure will be, so that nothing jumps when it comes. */
-export function FigurePending() {
-  return <span className="inline-block h-[24px] w-[72px] animate-pulse rounded bg-land align-middle" />;
 }

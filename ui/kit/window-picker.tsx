@@ -43,7 +43,7 @@ export function WindowPicker({
         className="flex"
       >
         <input
-          aria-label="Window of time"
+          aria-label="Time window"
           value={text}
           onChange={(event) => setText(event.target.value)}
           onBlur={submit}
@@ -87,7 +87,7 @@ export function WindowPicker({
           ? ''
           : parsed
             ? `${format(parsed.from, 'd MMM HH:mm')} to ${format(parsed.to, 'd MMM HH:mm')} · ${formatDuration((parsed.to - parsed.from) / 1000)}`
-            : 'write -45m..-30m, -1h or 2026-11-24..now'}
+            : 'for example -45m..-30m, -1h or 2026-11-24..now'}
       </p>
     </div>
   );

@@ -13,10 +13,13 @@ import { VolumeChart } from '../../charts/volume-chart.tsx';
 import { measureNames, measureOf, measureOptions } from '../../data/measures.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Choice } from '../../kit/choice.tsx';
-import { Nothing, Problem, Section } from '../../kit/section.tsx';
-import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { Figure, FigurePending } from '../../kit/figure.tsx';
+import { Problem, Section } from '../../kit/section.tsx';
+import { Sentence } from '../../kit/sentence.tsx';
 import { dayAndMinute, percent } from '../../kit/times.ts';
+import { FirstSource } from './first-source.tsx';
 import { LastPublished } from './last-published.tsx';
+import { NextSteps } from './next-steps.tsx';
 import { WorthDoing } from './worth-doing.tsx';
 
 const numbers = [
@@ -42,16 +45,7 @@ export function Overview() {
     <main className="px-6 pb-20">
       <OverviewSentence data={data} />
       {error && <Problem>{error.message}</Problem>}
-      {data && data.arrived.events === 0 && (
-        <Nothing title="Nothing has arrived yet.">
-          <p>
-            <Link href="/sources?connect=1" className="text-mark underline">
-              Connect a source
-            </Link>{' '}
-            and its first event shows up here.
-          </p>
-        </Nothing>
-      )}
+      {data && data.arrived.events === 0 && <FirstSource />}
       {data && data.arrived.events === 0 && data.attention.length > 0 && (
         <div className="mt-6 max-w-[560px]">
           <Needs attention={data.attention} />
@@ -61,7 +55,11 @@ export function Overview() {
         <div className="mt-4 flex gap-6">
           <div className="min-w-0 flex-1">
             <Section
-              title={measure === 'coins' ? 'What it costs until it is gone · last 24 h' : 'Where it flows · last 24 h'}
+              title={
+                measure === 'coins'
+                  ? 'Cost until expiry, of what was received · last 24 h'
+                  : 'Where it flows · last 24 h'
+              }
               aside={
                 <Choice
                   label="Width of the streams"
@@ -74,13 +72,14 @@ export function Overview() {
               <FlowMap flow={data.flow} measure={measure} currency={currency} height={352} onOpen={open} />
             </Section>
             <Section
-              title={`${measure === 'coins' ? 'What the days cost until they are gone' : 'Received'}, by where it went · 14 days`}
+              title={`${measure === 'coins' ? 'Cost until expiry' : 'Received'}, by where it went · 14 days`}
               className="mt-2"
             >
               <VolumeChart view={data} measure={measure} height={180} />
             </Section>
           </div>
           <div className="w-[340px] shrink-0">
+            <NextSteps />
             <Needs attention={data.attention} />
             <WorthDoing most={3} className="mt-6" />
             <LastPublished />
@@ -108,23 +107,39 @@ function OverviewSentence({ data }: { readonly data: OverviewAnswer | undefined 
   if (!data) {
     return (
       <Sentence>
-        <FigurePending /> a day arrives from <FigurePending />.
+        <FigurePending /> received from <FigurePending /> in the last 24 h.
       </Sentence>
     );
   }
-  const needs = data.attention.length;
+  const { arrived, sources, parsedShare, keptShare, attention } = data;
+  if (arrived.events === 0)
+    return <Sentence>No events in the last 24 h. Connect a source, and they appear here.</Sentence>;
+  const needs = attention.length;
+  const day = { over: 'last 24 h' };
   return (
     <Sentence>
-      <Figure to="/sources">{formatBytes(data.arrived.bytes)}</Figure> a day arrives from{' '}
-      <Figure to="/sources">
-        {data.sources} {data.sources === 1 ? 'source' : 'sources'}
-      </Figure>
-      ; <Figure to="/parsing">{percent(data.parsedShare)}</Figure> of it is parsed and{' '}
-      <Figure to="/routing">{percent(data.keptShare)}</Figure> is kept.{' '}
+      <Figure name="received" {...day} unit="bytes" value={arrived.bytes} to="/sources">
+        {formatBytes(arrived.bytes)}
+      </Figure>{' '}
+      received from{' '}
+      <Figure name="sources that sent" {...day} unit="sources" value={sources} to="/sources">
+        {sources} {sources === 1 ? 'source' : 'sources'}
+      </Figure>{' '}
+      in the last 24 h;{' '}
+      <Figure name="parsed" {...day} unit="share of events" value={parsedShare} to="/parsing">
+        {percent(parsedShare)}
+      </Figure>{' '}
+      of the events are parsed and{' '}
+      <Figure name="kept" {...day} unit="share of bytes" value={keptShare} to="/routing">
+        {percent(keptShare)}
+      </Figure>{' '}
+      of the bytes kept.{' '}
       {needs > 0 ? (
         <>
-          <Figure needs>{sentenceCase(numbers[needs] ?? `${needs} things`)}</Figure> {needs === 1 ? 'needs' : 'need'}{' '}
-          you.
+          <Figure name="things that need you" over="now" unit="things" value={needs} needs>
+            {sentenceCase(numbers[needs] ?? `${needs} things`)}
+          </Figure>{' '}
+          {needs === 1 ? 'needs' : 'need'} you.
         </>
       ) : (
         'Nothing needs you.'
@@ -155,9 +170,7 @@ function Needs({ attention }: { readonly attention: readonly Attention[] }) {
   return (
     <Section title="Needs you">
       {attention.length === 0 && (
-        <p className="border-t border-hair py-3 text-second">
-          Nothing. Sources send at their usual rhythm and their lines fit.
-        </p>
+        <p className="border-t border-hair py-3 text-second">Nothing: sources send as usual, and their lines parse.</p>
       )}
       <ul>
         {attention.map((item) => (

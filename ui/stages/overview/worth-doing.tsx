@@ -28,7 +28,7 @@ export function WorthDoing({ most, className = '' }: { readonly most: number; re
   const { currency } = data;
   const coins = suggestions.reduce((sum, suggestion) => sum + suggestion.coins, 0);
   const bytes = suggestions.reduce((sum, { saved }) => sum + saved.bytes, 0);
-  const all = currency ? `${formatCoins(coins, currency)} a month` : `${formatBytes(bytes)} a day`;
+  const all = currency ? `${formatCoins(coins, currency)} per 30 days` : `${formatBytes(bytes)} a day`;
   return (
     <Section title={`Worth doing · ${all}`} className={className}>
       <ul>
@@ -38,7 +38,7 @@ export function WorthDoing({ most, className = '' }: { readonly most: number; re
       </ul>
       {suggestions.length > most && !areAllShown && (
         <Button look="quiet" className="-ml-3 text-[12.5px]" onClick={() => setAllShown(true)}>
-          {suggestions.length - most} that save less
+          {suggestions.length - most} with smaller savings
         </Button>
       )}
     </Section>
@@ -61,7 +61,7 @@ function OneSuggestion({
     const excluded = { id: shape, pieces, sources };
     await change((before) => tiers.reduce((plan, tier) => withShapeExclusion(plan, tier, excluded, 'none'), before));
     void mutate('/api/suggestions');
-    toast('None of these lines are kept in the draft. Rehearse and publish it.');
+    toast('The draft excludes these lines. Rehearse and publish it.');
   };
   return (
     <li className="border-t border-hair py-2 last:border-b">
@@ -70,13 +70,13 @@ function OneSuggestion({
       </Link>
       <div className="flex items-baseline gap-x-3">
         <small className="min-w-0 flex-1 text-[12px] leading-4 text-second">
-          counted by {metrics.join(', ')}, in no saved search · {percent(share)} of what is kept
+          counted by {metrics.join(', ')}, in no saved search · {percent(share)} of kept bytes
         </small>
         <b className="font-semibold whitespace-nowrap">
           {currency ? `− ${formatCoins(coins, currency)}` : `− ${formatBytes(saved.bytes)}`}
         </b>
         <Button look="quiet" className="-mr-3 whitespace-nowrap text-[12.5px]" onClick={() => void put()}>
-          Keep none
+          Exclude
         </Button>
       </div>
     </li>

@@ -3,12 +3,14 @@
 import { parseAsStringEnum, useQueryState } from 'nuqs';
 import type { VolumeAnswer } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
+import { shareOf } from '#core/views/volumes.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
+import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
-import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { Sentence } from '../../kit/sentence.tsx';
 import { percent } from '../../kit/times.ts';
 import { FieldCatalogue } from './field-catalogue.tsx';
 import { KitsPanel } from './kits-panel.tsx';
@@ -26,6 +28,7 @@ export function Parsing() {
   const [panel, setPanel] = useQueryState('panel');
   const all = volume?.sums.reduce((sum, row) => sum + row.events, 0) ?? 0;
   const unparsed = volume?.sums.filter((row) => !row.parsed) ?? [];
+  const parsed = shareOf(all - unparsed.reduce((sum, row) => sum + row.events, 0), all);
   const worst = [...unparsed].sort((a, b) => b.events - a.events)[0];
   return (
     <WithPanel
@@ -35,20 +38,28 @@ export function Parsing() {
       panel={panel === 'kits' ? <KitsPanel /> : <PlanTextPanel />}
     >
       <Sentence>
-        {volume && plan ? (
+        {volume && plan && all === 0 ? (
+          `No events in the last 24 h; ${plan.pipelines.length === 0 ? 'no pipelines yet' : `${plan.pipelines.length} pipelines are ready`}.`
+        ) : volume && plan ? (
           <>
-            <Figure>{percent(all > 0 ? 1 - unparsed.reduce((sum, row) => sum + row.events, 0) / all : 1)}</Figure> of
-            events become fields in <Figure>{formatCount(plan.pipelines.length)}</Figure> pipelines
+            <Figure name="parsed" over="last 24 h" unit="share of events" value={parsed}>
+              {percent(parsed)}
+            </Figure>{' '}
+            of the events of the last 24 h were parsed, by{' '}
+            <Figure name="pipelines" over="now" unit="pipelines" value={plan.pipelines.length}>
+              {formatCount(plan.pipelines.length)}
+            </Figure>{' '}
+            {plan.pipelines.length === 1 ? 'pipeline' : 'pipelines'}
             {worst && worst.events > 0 && (
               <>
-                ; most that do not are from <Figure to={`/sources/${worst.source}`}>{worst.source}</Figure>
+                ; most that were not are from <Mark to={`/sources/${worst.source}`}>{worst.source}</Mark>
               </>
             )}
             .
           </>
         ) : (
           <>
-            <FigurePending /> of events become fields in <FigurePending /> pipelines.
+            <FigurePending /> of the events of the last 24 h were parsed, by <FigurePending /> pipelines.
           </>
         )}
       </Sentence>

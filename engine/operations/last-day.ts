@@ -1,0 +1,24 @@
+import { type LedgerSum, sumLedger } from '#store/ledger.ts';
+import { recent } from '../recent.ts';
+import type { OperationSetting } from './setting.ts';
+
+const hour = 3_600_000;
+const day = 24 * hour;
+/** So long the same sums are given again (milliseconds): screens that stand side by side tell the same. */
+const freshFor = 4_000;
+
+type LastDay = (now: number) => Promise<readonly LedgerSum[]>;
+
+const known = new WeakMap<OperationSetting, LastDay>();
+
+/** The ledger of the last 24 hours by source, parsed, outcome and tier, for all who ask. */
+export function lastDayOf(setting: OperationSetting): LastDay {
+  let lastDay = known.get(setting);
+  if (!lastDay) {
+    lastDay = recent(freshFor, (now) =>
+      sumLedger(setting.database, { from: now - day, to: now + hour }, ['source', 'parsed', 'outcome', 'tier'], 0),
+    );
+    known.set(setting, lastDay);
+  }
+  return lastDay;
+}
