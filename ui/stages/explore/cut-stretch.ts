@@ -9,6 +9,6 @@ export function whyCut(
   window: TimeWindow,
   now: number,
 ): string | undefined {
-  if (time + every > window.to) return time + every > now ? 'not over yet' : 'cut by the window';
+  if (time + every > window.to) return time + every > now ? 'incomplete' : 'cut by the window';
   return time < window.from ? 'cut by the window' : undefined;
 }

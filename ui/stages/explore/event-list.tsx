@@ -111,7 +111,7 @@ function EventDetails(props: {
             <dd className="line min-w-0">
               <button
                 type="button"
-                title="Narrow to this value"
+                title="Filter by this value"
                 className="max-w-full truncate text-left hover:text-mark hover:underline"
                 onClick={() => onAdd(equals(name, value))}
               >
@@ -123,10 +123,10 @@ function EventDetails(props: {
       </dl>
       <div className="mt-1.5 flex gap-2">
         <Button look="quiet" className="-ml-3" onClick={onOpen}>
-          Everything about it
+          Details
         </Button>
         <Button look="quiet" onClick={onAround}>
-          What else happened around it
+          What happened around it
         </Button>
       </div>
     </div>

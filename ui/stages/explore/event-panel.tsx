@@ -37,7 +37,7 @@ export function EventPanel(props: {
       </p>
       <div className="my-2 flex flex-wrap gap-x-4">
         <Button look="quiet" className="-ml-3" onClick={props.onAround}>
-          What else happened around it
+          What happened around it
         </Button>
         <CopyAsJson event={event} />
       </div>
@@ -47,7 +47,7 @@ export function EventPanel(props: {
       <Section title="Fields" className="mt-4">
         <Fields event={event} onAdd={props.onAdd} />
       </Section>
-      <Section title="Its way" className="mt-4">
+      <Section title="Its path" className="mt-4">
         <Way answer={data} />
       </Section>
       <KeepAsTest event={event} origin={origin} />
@@ -60,8 +60,8 @@ function CopyAsJson({ event }: { readonly event: FoundEvent }) {
     const { units: _, ...plain } = event;
     const text = JSON.stringify({ ...plain, time: inUtc(event.time), received: inUtc(event.received) }, undefined, 2);
     await navigator.clipboard.writeText(text).then(
-      () => toast('The event is on the clipboard.'),
-      () => toast.error('The browser does not let the page write to the clipboard.'),
+      () => toast('Event copied.'),
+      () => toast.error('The browser does not allow copying.'),
     );
   };
   return (
@@ -77,8 +77,8 @@ function Arrived({ answer: { event, origin } }: { readonly answer: EventAnswer }
     <>
       {origin.raw === undefined ? (
         <p className="text-[12.5px] text-second">
-          Its record is not on the tape, which keeps a sample of what arrives for a day.
-          {event.body !== '' && ' Its body was kept:'}
+          Its original record is not on the tape, a sample of arrivals that is kept for a day.
+          {event.body !== '' && ' Its body is stored:'}
         </p>
       ) : null}
       {(origin.raw ?? event.body) !== '' && (
@@ -122,7 +122,7 @@ function Fields({ event, onAdd }: { readonly event: FoundEvent; readonly onAdd: 
             <td className="line">
               <button
                 type="button"
-                title="Narrow to this value"
+                title="Filter by this value"
                 className="min-h-6 max-w-full text-left break-all hover:text-mark hover:underline"
                 onClick={() => onAdd(name === 'severity' ? `severity = ${value}` : equals(name, value))}
               >
@@ -181,7 +181,7 @@ function Way({ answer: { event, origin, revision } }: { readonly answer: EventAn
         <Link className={linkLook} href={`/routing?tier=${encodeURIComponent(tier.id)}`}>
           {tier.title}
         </Link>
-        {tier.when === '' ? ', which takes all that comes so far' : ', which takes '}
+        {tier.when === '' ? ', which takes all events that reach it' : ', which takes '}
         {tier.when !== '' && <span className="line">{tier.when}</span>}
         {tier.keepsFor !== undefined && `; kept for ${formatDuration(tier.keepsFor / 1_000)}`}
       </li>

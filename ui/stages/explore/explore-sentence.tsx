@@ -1,26 +1,27 @@
 import type { SearchAnswer } from '#core/answers/search.ts';
 import { parseWindow } from '#core/conditions/times.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
-import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
+import { Sentence } from '../../kit/sentence.tsx';
 import { percent } from '../../kit/times.ts';
 import type { SearchState } from './use-search.ts';
 
 /** What was found, in a sentence: how many events, how many of them severe, and what most have in common. */
 export function ExploreSentence({ search, window }: { readonly search: SearchState; readonly window: string }) {
   const { result, answered } = search;
-  if (!parseWindow(window, Date.now())) return <Sentence>{window} is no stretch of time.</Sentence>;
-  if (search.failed) return <Sentence>This search has no answer.</Sentence>;
+  if (!parseWindow(window, Date.now())) return <Sentence>{window} is not a time window.</Sentence>;
+  if (search.failed) return <Sentence>The search failed.</Sentence>;
   if (search.running && search.progress) {
     return (
       <Sentence>
-        <Figure>{formatCount(search.progress.total)}</Figure> events so far …
+        <Mark>{formatCount(search.progress.total)}</Mark> events so far …
       </Sentence>
     );
   }
   if (!result || !answered) {
     return (
       <Sentence>
-        <FigurePending /> events are looked for …
+        Searching … <FigurePending /> events
       </Sentence>
     );
   }
@@ -33,22 +34,27 @@ export function ExploreSentence({ search, window }: { readonly search: SearchSta
       (field.top[0]?.count ?? 0) > result.fieldsOf * 0.3,
   );
   const top = telling?.top[0];
+  const { condition } = answered;
+  const of = { of: condition, over: window };
   return (
     <Sentence>
-      <Figure>
+      <Figure {...of} name="events found" unit="events" value={result.total}>
         {result.estimated && '≈ '}
         {formatCount(result.total)}
       </Figure>{' '}
-      {result.total === 1 ? 'event' : 'events'} in{' '}
-      <Figure>{formatDuration((answered.to - answered.from) / 1000)}</Figure>
+      {result.total === 1 ? 'event' : 'events'} in <Mark>{formatDuration((answered.to - answered.from) / 1000)}</Mark>
       {errors > 0 && (
         <>
-          , <Figure needs>{formatCount(errors)}</Figure> at error or worse
+          ,{' '}
+          <Figure {...of} name="events found at error or worse" unit="events" value={errors} needs>
+            {formatCount(errors)}
+          </Figure>{' '}
+          at error or worse
         </>
       )}
       {telling && top && (
         <>
-          ; <Figure>{percent(Math.min(1, top.count / Math.max(1, result.fieldsOf)))}</Figure>{' '}
+          ; <Mark>{percent(Math.min(1, top.count / Math.max(1, result.fieldsOf)))}</Mark>{' '}
           {isAllOf(result) ? 'have' : 'of the newest have'} {telling.name} {top.value}
         </>
       )}

@@ -1,6 +1,9 @@
 'use client';
 
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { SearchDoubt } from '#core/answers/search.ts';
+import type { Doubt } from '#core/conditions/doubts.ts';
+import { wordDoubts } from '#core/conditions/word-doubts.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
@@ -57,9 +60,10 @@ export function Explore() {
   const [arrived, setArrived] = useState<FeedLine | undefined>();
   const { result, answered } = search;
   const { live } = useDraft();
+  const doubts = useDoubts(search);
   const arrivedPanel = (line: FeedLine) => ({
     open: true,
-    title: 'A line that came in',
+    title: 'Arrived event',
     onClose: () => setArrived(undefined),
     panel: <ArrivedPanel key={line.key} line={line} plan={live} />,
   });
@@ -87,9 +91,9 @@ export function Explore() {
           onChange={(template) => void ask({ with: template })}
         />
       )}
-      {result && answered && result.doubts.length > 0 && (
+      {result && answered && doubts.length > 0 && (
         <Doubts
-          doubts={result.doubts}
+          doubts={doubts}
           asked={answered}
           onTake={(place, text) => (place === 'summary' ? void ask({ show: text }) : asked.start(text))}
         />
@@ -179,12 +183,44 @@ function panelOf(
   };
 }
 
+/** What of the search is doubted: by the engine, and words that are values of fields. */
+function useDoubts({ result, answered }: SearchState): readonly SearchDoubt[] {
+  const { data } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields', 60_000);
+  return useMemo(() => {
+    if (!result || !answered) return [];
+    const words = wordDoubts(answered.condition, data?.fields ?? []);
+    const isKnown = ({ start, end }: Doubt): boolean =>
+      result.doubts.some((doubt) => doubt.in === 'condition' && doubt.start < end && doubt.end > start);
+    return [
+      ...result.doubts,
+      ...words.filter((doubt) => !isKnown(doubt)).map((doubt) => ({ in: 'condition' as const, ...doubt })),
+    ];
+  }, [result, answered, data]);
+}
+
+/** So long after it is shown a search may be restored (milliseconds). */
+const restoring = 3_000;
+
 /** The condition, the window, and the button that runs or stops the search. */
 function Question({ asked, search }: { readonly asked: Explored; readonly search: SearchState }) {
   const { condition, window, start, view } = asked;
   const isLive = view === 'arrivals';
   const [typed, setTyped] = useState(condition);
-  useEffect(() => setTyped(condition), [condition]);
+  const isTyping = useRef(false);
+  const [shownAt] = useState(() => Date.now());
+  useEffect(() => {
+    // Who comes without a question finds the last one again, unless they have begun to type another meanwhile.
+    if (!isTyping.current) setTyped(condition);
+    isTyping.current = false;
+  }, [condition]);
+  const type = (text: string): void => {
+    isTyping.current = condition === '' && text !== '' && Date.now() - shownAt < restoring;
+    setTyped(text);
+  };
+  const run = (): void => {
+    isTyping.current = false;
+    start(typed);
+  };
   const { data: known } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields', 60_000);
   return (
     <div className="mt-2 flex items-start gap-3">
@@ -193,8 +229,8 @@ function Question({ asked, search }: { readonly asked: Explored; readonly search
           isSearch
           value={typed}
           fields={known?.fields ?? []}
-          onChange={setTyped}
-          onRun={() => start(typed)}
+          onChange={type}
+          onRun={run}
           autoFocus={asked.isFocused}
         />
       </div>
@@ -204,7 +240,7 @@ function Question({ asked, search }: { readonly asked: Explored; readonly search
           Stop
         </Button>
       ) : (
-        <Button look="main" className="h-[38px]" onClick={() => start(typed)}>
+        <Button look="main" className="h-[38px]" onClick={run}>
           {isLive ? 'Watch' : 'Search'}
         </Button>
       )}
@@ -225,7 +261,7 @@ function Faults({ search: { failed, result } }: { readonly search: SearchState }
       {result && result.unread > 0 && (
         <Problem>
           The search took too long: {formatCount(result.unread)} of {formatCount(result.segments)} segments were not
-          read. What is shown leaves their events out. Narrow the window, or name a source.
+          read, so their events are missing. Choose a shorter window or name a source.
         </Problem>
       )}
     </>

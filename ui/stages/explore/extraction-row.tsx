@@ -23,7 +23,7 @@ export function ExtractionRow(props: {
     <div className="mt-2 flex items-start gap-3" data-extraction="">
       <span className="pt-1.5 text-[13px] text-second">with</span>
       <div className="min-w-0 flex-1">
-        <TemplateEditor value={typed} label="Fields taken out of bodies" onChange={setTyped} />
+        <TemplateEditor value={typed} label="Fields extracted from bodies" onChange={setTyped} />
         {!compiled.ok && typed !== '' && (
           <p role="alert" className="text-[12.5px] text-danger">
             {compiled.problem.message} (character {compiled.problem.start + 1})
@@ -33,12 +33,12 @@ export function ExtractionRow(props: {
       <span className="pt-1.5 text-[13px] text-second">from body</span>
       {typed !== template && (
         <Button disabled={!compiled.ok} onClick={() => onChange(typed)}>
-          Search with it
+          Search with these fields
         </Button>
       )}
       <ToDraft template={template} sources={sources} />
       <Button look="quiet" onClick={() => onChange(null)}>
-        Leave it out
+        Remove
       </Button>
     </div>
   );
@@ -58,5 +58,5 @@ function ToDraft({ template, sources }: { readonly template: string; readonly so
     else await addPipeline(change, made);
     toast(`The draft has it as ${pipeline ? `the last step of ${pipeline.title}` : `a new pipeline for ${source}`}.`);
   };
-  return <Button onClick={() => void put()}>Put it into the draft as a step</Button>;
+  return <Button onClick={() => void put()}>Add step to draft</Button>;
 }

@@ -10,7 +10,7 @@ export function KeepAsMetric({ summary, condition }: { readonly summary: string;
   if (!start) return null;
   return (
     <Link href={newMetricLink(start)} className="shrink-0 py-1 font-semibold text-mark hover:underline">
-      Keep it as a metric
+      Create metric
     </Link>
   );
 }

@@ -17,7 +17,7 @@ export function PlacesMap({ places, unit }: { readonly places: Places; readonly 
     let isShown = true;
     loadWorldMap().then(
       (loaded) => isShown && setShapeOf(() => loaded),
-      () => isShown && setProblem('The map could not be fetched. Choose another picture, or load the page anew.'),
+      () => isShown && setProblem('The map could not be loaded. Choose another chart, or reload the page.'),
     );
     return () => {
       isShown = false;
@@ -28,7 +28,7 @@ export function PlacesMap({ places, unit }: { readonly places: Places; readonly 
     [places, unit, shapeOf],
   );
   if (problem) return <Problem>{problem}</Problem>;
-  if (!shapeOf) return <p className="h-[340px] text-second">Fetching the map …</p>;
+  if (!shapeOf) return <p className="h-[340px] text-second">Loading the map …</p>;
   const { points, countries, elsewhere } = places;
   const unplaced = elsewhere + countries.filter(({ code }) => shapeOf(code) === undefined).length;
   return (

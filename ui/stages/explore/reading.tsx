@@ -7,7 +7,7 @@ export function Reading({ search }: { readonly search: SearchState }) {
   let text = '';
   if (running && progress)
     text = `${progress.segmentsRead} of ${progress.segments} segments read, ${formatCount(progress.total)} events found …`;
-  else if (running) text = 'looking for segments …';
+  else if (running) text = 'finding segments …';
   else if (result)
     text = `looked into ${formatCount(result.segments)} of ${formatCount(result.stored.segments)} segments, ${formatCount(result.tookMs)} ms`;
   return (

@@ -8,7 +8,7 @@ export function SaveFound({ asked }: { readonly asked: SearchRequest }) {
   const search = { condition, from: inUtc(from), to: inUtc(to), ...(template !== '' && { with: template }) };
   return (
     <p className="mt-1.5 text-[12.5px] text-second">
-      Save all of it:{' '}
+      Save all results:{' '}
       {[...exportFormats.values()].map(({ name, title }) => (
         <a
           key={name}
@@ -19,7 +19,7 @@ export function SaveFound({ asked }: { readonly asked: SearchRequest }) {
           {title}
         </a>
       ))}
-      <span>one source after the other, each in order of time</span>
+      <span>sorted by source, then time</span>
     </p>
   );
 }

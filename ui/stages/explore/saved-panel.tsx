@@ -18,27 +18,27 @@ const shape = savedSearch.pick(['name', 'owner', 'note']);
 /** The saved searches, and a form that saves what is searched now. */
 export function SavedPanel({ now, tab }: { readonly now: SearchNow; readonly tab: string }) {
   const saved = useSavedSearches();
-  if (!saved) return <p className="text-second">Reading the saved searches …</p>;
+  if (!saved) return <p className="text-second">Loading saved searches …</p>;
   const shown = saved.find(({ name }) => name === nameOfTab(tab));
   const keep = async ({ name, owner, note }: Pick<SavedSearchView, 'name' | 'owner' | 'note'>): Promise<void> => {
     // Under the name of another one it is refused: nobody loses a search by the choice of a name.
     const version = name === shown?.name ? shown.version : 0;
     await saveSearch({ name, owner, note, version, ...now });
-    toast(`The search is saved as ${name}.`);
+    toast(`Search saved as ${name}.`);
   };
   const remove = async (name: string): Promise<void> => {
     await removeSearch(name);
-    toast(`${name} is not saved any more. Conditions that name it are refused from now on.`);
+    toast(`${name} removed. Conditions that refer to it fail from now on.`);
   };
   return (
     <div className="flex flex-col gap-4">
       <Form
         key={shown?.name ?? ''}
-        label="Save this search"
+        label="Save search"
         shape={shape}
         start={{ name: shown?.name ?? '', owner: shown?.owner ?? '', note: shown?.note ?? '' }}
         onSend={keep}
-        submit={shown ? 'Save what changed' : 'Save this search'}
+        submit={shown ? 'Save changes' : 'Save search'}
       >
         <p className="line text-[12.5px] break-all text-second">
           {now.condition || 'every event'} <span className="whitespace-nowrap">· {now.window}</span>
@@ -48,12 +48,12 @@ export function SavedPanel({ now, tab }: { readonly now: SearchNow; readonly tab
           name="name"
           label="Name"
           placeholder="night-errors"
-          hint="Conditions can say saved:name for its condition."
+          hint="Use saved:name in conditions to refer to it."
         />
-        <TextInput name="owner" label="Whose it is" placeholder="harbour desk" />
-        <TextArea name="note" label="What it is for" />
+        <TextInput name="owner" label="Owner" placeholder="harbour desk" />
+        <TextArea name="note" label="Purpose" />
       </Form>
-      {saved.length === 0 && <p className="border-t border-hair pt-2 text-second">No search is saved yet.</p>}
+      {saved.length === 0 && <p className="border-t border-hair pt-2 text-second">No saved searches yet.</p>}
       <ul aria-label="Saved searches">
         {saved.map((search) => (
           <li key={search.name} className="border-t border-hair py-2 last:border-b">

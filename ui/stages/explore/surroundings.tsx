@@ -70,7 +70,7 @@ export function Surroundings(props: {
           ]}
         />
         <Button look="quiet" onClick={props.onLeave}>
-          Back to what was found
+          Back to results
         </Button>
       </div>
       <Further state={after} limit={later} way="later" onMore={() => setLater(Math.min(most, later + stride))} />
@@ -86,7 +86,7 @@ export function Surroundings(props: {
                   words={[]}
                   open={id === props.open}
                   onToggle={() => props.onOpen(id)}
-                  distance={id === anchor ? 'this one' : distanceOf(one, event)}
+                  distance={id === anchor ? 'this event' : distanceOf(one, event)}
                 />
               </div>
               {next && <Pause between={one.time - next.time} usual={usual} />}
@@ -150,7 +150,7 @@ function Pause({ between, usual }: { readonly between: number; readonly usual: n
   if (between < leastPause || between < unusual * usual) return null;
   return (
     <p className="border-b border-hair/60 py-0.5 pl-[30px] text-[12px] text-second">
-      nothing for {formatDuration(between / 1_000)}
+      no events for {formatDuration(between / 1_000)}
     </p>
   );
 }

@@ -12,12 +12,12 @@ export function WhyEmpty({ search: { result, answered } }: { readonly search: Se
   if (!result || !answered) return null;
   const { stored } = result;
   return (
-    <Nothing title="No event was found.">
+    <Nothing title="No events found.">
       <ul className="list-disc pl-5">
         <li>
           {stored.segments === 0
-            ? 'Nothing is stored of that time.'
-            : `About ${formatCount(stored.events)} events are stored of that time; none fits the condition.`}
+            ? 'No events are stored for that time.'
+            : `About ${formatCount(stored.events)} events are stored for that time; none match the condition.`}
         </li>
         <Reasons asked={answered} />
       </ul>
@@ -27,19 +27,19 @@ export function WhyEmpty({ search: { result, answered } }: { readonly search: Se
 
 function Reasons({ asked: { condition, from, to, with: template } }: { readonly asked: SearchRequest }) {
   const { data, error } = useAnswer<WhyEmptyAnswer>('/api/search/why', { condition, from, to, with: template });
-  if (error) return <li>Why could not be found out: {error.message}</li>;
-  if (!data) return <li>Looking for the last event that fits …</li>;
+  if (error) return <li>The reason could not be determined: {error.message}</li>;
+  if (!data) return <li>Looking for the last matching event …</li>;
   const { arrived, reasons, lastFound, isLookedThrough } = data;
   return (
     <>
       <li>
         {lastFound !== undefined
-          ? `The last event that fits happened before it, at ${dayAndMinute(lastFound)}.`
+          ? `The last matching event was earlier, at ${dayAndMinute(lastFound)}.`
           : isLookedThrough
-            ? 'Nothing that fits is stored from before it either.'
-            : 'Whether anything that fits is stored from before it takes too long to find out.'}
+            ? 'No earlier matching events are stored either.'
+            : 'Looking for earlier matching events took too long.'}
       </li>
-      {arrived === 0 && <li>Nothing arrived then from the sources that the condition can be about.</li>}
+      {arrived === 0 && <li>Nothing arrived at that time from the sources that the condition can match.</li>}
       {reasons.map((reason) => (
         <li key={`${reason.kind} ${reason.title}`}>
           <Reason reason={reason} />
@@ -62,20 +62,20 @@ function Reason({ reason: { kind, events, title, link, since } }: { readonly rea
     case 'gone':
       return (
         <>
-          {count} that arrived then have gone from {place}
+          {count} that arrived then have expired from {place}
           {since !== undefined && `, the last of them at ${dayAndMinute(since)}`}.
         </>
       );
     case 'excluded':
       return (
         <>
-          {count} were left out by {place}.
+          {count} were sampled out by {place}.
         </>
       );
     case 'sampled-out':
       return (
         <>
-          {count} were left out by {place}, which keeps a sample.
+          {count} were sampled out by {place}, which keeps a sample.
         </>
       );
     case 'rejected':
@@ -97,13 +97,13 @@ function Reason({ reason: { kind, events, title, link, since } }: { readonly rea
     case 'overflowed':
       return (
         <>
-          {count} came when {place} had met its cap for the day.
+          {count} arrived when {place} had met its cap for the day.
         </>
       );
     case 'expired':
       return (
         <>
-          {count} came when {place} had let their time go.
+          {count} arrived when {place} no longer kept their time.
         </>
       );
     case 'lost':

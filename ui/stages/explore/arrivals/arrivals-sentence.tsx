@@ -1,5 +1,6 @@
 import { formatCount } from '#core/events/units.ts';
-import { Figure, FigurePending, Sentence } from '../../../kit/sentence.tsx';
+import { Figure, FigurePending, Mark } from '../../../kit/figure.tsx';
+import { Sentence } from '../../../kit/sentence.tsx';
 import { emptyFeed, rateOf, rhythmSeconds } from './feed.ts';
 import type { FeedStore } from './feed-store.ts';
 import { usePresent } from './use-present.ts';
@@ -12,43 +13,43 @@ export function ArrivalsSentence({ store, condition }: { readonly store: FeedSto
   if (first.since === 0) {
     return (
       <Sentence>
-        <FigurePending /> events come in each second.
+        <FigurePending /> events/s.
       </Sentence>
     );
   }
   const { events, span, rate, oneIn } = rateOf(first, now);
-  const over = span >= rhythmSeconds ? 'the last minute' : `the last ${span} s`;
-  const what = condition === '' ? 'events' : 'events that fit';
+  const over = span >= rhythmSeconds ? 'last minute' : `last ${span} s`;
+  const what = condition === '' ? 'events' : 'matching events';
   if (span === 0)
     return (
       <Sentence>
-        <FigurePending /> {what} come in each second.
+        <FigurePending /> {what}/s.
       </Sentence>
     );
   if (events === 0)
     return (
       <Sentence>
-        No {what} came in over {over}.
+        No {what} in the {over}.
       </Sentence>
     );
   return (
     <Sentence>
       {rate < 1 ? (
-        <>
-          <Figure>{formatCount(events)}</Figure> {events === 1 ? what.replace('events', 'event') : what} came in over{' '}
-          {over};{' '}
-        </>
+        <Figure name="events" of={condition} over={over} unit="events" value={events}>
+          {formatCount(events)} {events === 1 ? what.replace('events', 'event') : what}
+        </Figure>
       ) : (
-        <>
-          <Figure>{formatCount(rate)}</Figure> {what} come in each second, over {over};{' '}
-        </>
-      )}
+        <Figure name="rate" of={condition} over={over} unit="events/s" value={rate}>
+          {formatCount(rate)} {what}/s
+        </Figure>
+      )}{' '}
+      in the {over};{' '}
       {oneIn > 1.5 ? (
         <>
-          <Figure>one in {formatCount(Math.round(oneIn))}</Figure> is shown.
+          showing <Mark>one in {formatCount(Math.round(oneIn))}</Mark>.
         </>
       ) : (
-        'all are shown.'
+        'showing all of them.'
       )}
     </Sentence>
   );

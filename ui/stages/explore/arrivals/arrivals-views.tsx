@@ -40,11 +40,11 @@ export function ArrivalsViews(props: {
         <Marks marks={marks} onChange={setMarks} />
         <span className="flex items-center">
           <Button look="quiet" className="text-[12.5px]" onClick={() => onHour(condition)}>
-            The last hour of this
+            Search the last hour
           </Button>
           {others.length < 2 && (
             <Button look="quiet" className="-mr-3 text-[12.5px]" onClick={() => setOthers([...others, ''])}>
-              One beside it
+              Add view
             </Button>
           )}
         </span>
@@ -52,8 +52,8 @@ export function ArrivalsViews(props: {
       {failed && <Problem>{failed}</Problem>}
       {lookedAtOneIn > 1 && (
         <p className="mb-1 text-[12.5px] text-second">
-          So much comes in that one in {formatCount(lookedAtOneIn)} events is looked at; counts are estimates. Looking
-          at more would hold up the intake.
+          Volume is high: one in {formatCount(lookedAtOneIn)} events is examined, so as not to slow the intake; counts
+          are estimates.
         </p>
       )}
       <div className="flex gap-5">
@@ -115,7 +115,7 @@ function Beside(props: {
           onRun={() => onChange(typed)}
         />
       </div>
-      <Button look="quiet" aria-label="Take this view out" onClick={onClose}>
+      <Button look="quiet" aria-label="Remove view" onClick={onClose}>
         ×
       </Button>
     </>

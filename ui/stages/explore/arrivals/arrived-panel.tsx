@@ -26,7 +26,7 @@ export function ArrivedPanel({ line, plan }: { readonly line: FeedLine; readonly
         <Fact name="happened">
           <time title={inUtc(line.time)}>{dayAndMinute(line.time)}</time>
         </Fact>
-        <Fact name="went to">
+        <Fact name="Where it went">
           {link ? (
             <Link href={link} className="underline hover:text-mark">
               {words}
@@ -38,7 +38,7 @@ export function ArrivedPanel({ line, plan }: { readonly line: FeedLine; readonly
       </dl>
       <p className="text-[12.5px]">
         <Link href={search(alike)} className="underline hover:text-mark">
-          Lines like it in the last hour
+          Similar lines, last hour
         </Link>
         {line.shape !== '' && (
           <>
@@ -47,7 +47,7 @@ export function ArrivedPanel({ line, plan }: { readonly line: FeedLine; readonly
               href={`/explore?${new URLSearchParams({ view: 'shapes', w: '-1d', shape: line.shape })}`}
               className="underline hover:text-mark"
             >
-              its shape
+              Show shape
             </Link>
           </>
         )}

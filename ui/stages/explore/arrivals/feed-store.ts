@@ -62,7 +62,7 @@ export class FeedStore {
       } catch (error) {
         if (signal.aborted) return;
         const isTold = error instanceof ApiProblem;
-        this.set({ failed: isTold ? error.message : 'Nothing is heard of the engine; it is asked again.' });
+        this.set({ failed: isTold ? error.message : 'The engine does not answer. Retrying.' });
         // A condition that is wrong stays wrong.
         if (isTold && error.details.problems) return;
       }
@@ -74,7 +74,7 @@ export class FeedStore {
     const answer = await fetch(address, { signal, headers: { accept: 'text/event-stream' } });
     if (!answer.ok || !answer.body) {
       const value = await answer.json();
-      throw new ApiProblem(value.detail ?? 'Arrivals cannot be shown.', value);
+      throw new ApiProblem(value.detail ?? 'Arrivals could not be loaded.', value);
     }
     const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
     let rest = '';

@@ -51,12 +51,12 @@ export function FeedView(props: {
         <span className="flex items-center gap-1">
           {feed.paused && (
             <span role="status">
-              {formatCount(Math.round(feed.meanwhile))} came meanwhile
+              {formatCount(Math.round(feed.meanwhile))} new meanwhile
               {feed.waiting.length >= mostWaiting && `; the last ${formatCount(mostWaiting)} lines are kept`}
             </span>
           )}
           <Button className="py-0.5! text-[12.5px]" onClick={toggle}>
-            {feed.paused ? 'Go on' : 'Pause'}
+            {feed.paused ? 'Resume' : 'Pause'}
           </Button>
         </span>
       </div>
@@ -64,9 +64,7 @@ export function FeedView(props: {
         <Rhythm seconds={feed.seconds} now={now} height={height} />
         {feed.lines.length === 0 ? (
           <p className="flex-1 border-l border-ink px-4 py-3 text-second" style={{ height }}>
-            {feed.since === 0
-              ? 'The engine is asked …'
-              : 'Nothing has come in that this is about. It stands here the moment that it is stored.'}
+            {feed.since === 0 ? 'Loading …' : 'No matching events yet. They appear here as they arrive.'}
           </p>
         ) : (
           <FeedList

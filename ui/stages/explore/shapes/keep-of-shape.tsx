@@ -28,8 +28,8 @@ export function KeepOfShape({ answer: { shape, days, currency } }: { readonly an
   const [n, setN] = useState(oneIn > 1 ? oneIn : 10);
   if (!fate || !tier)
     return (
-      <Section title="Keep of these lines">
-        <p className="text-[12.5px] text-second">No tier keeps them, so there is nothing to save.</p>
+      <Section title="How much to keep">
+        <p className="text-[12.5px] text-second">No tier keeps these lines, so there is nothing to save.</p>
       </Section>
     );
   const current: Mode = mode ?? (oneIn === 0 ? 'none' : oneIn === 1 ? 'all' : 'sample');
@@ -94,21 +94,22 @@ export function KeepOfShape({ answer: { shape, days, currency } }: { readonly an
               {spread > 0 && ` ± ${formatBytes(spread)}`}
             </b>{' '}
             a day, {formatCount((fate.events * saved) / days)} events
-            {currency && `; ${formatCoins(Math.round((fate.saves * saved * daysOfMonth) / days), currency)} a month`}
+            {currency &&
+              `; ${formatCoins(Math.round((fate.saves * saved * daysOfMonth) / days), currency)} per 30 days`}
           </>
         )}
       </p>
       <p className="mt-0.5 text-[12.5px] text-second">
         {saved > 0 &&
           (current === 'none'
-            ? 'They stay for one hour in passing.'
-            : 'Each that is kept counts for all that it stands for.')}
+            ? 'They stay in the passing tier for one hour.'
+            : 'Each kept line counts for all that it stands for.')}
       </p>
       <div className="mt-2.5 flex items-center gap-3">
         <Button look="main" disabled={isSame || isWrong} onClick={() => void put()}>
-          Put into the draft
+          Add to draft
         </Button>
-        {isSame && current !== 'all' && <span className="text-[12.5px] text-second">It is so in the plan.</span>}
+        {isSame && current !== 'all' && <span className="text-[12.5px] text-second">This is in the plan.</span>}
       </div>
     </Section>
   );

@@ -53,7 +53,7 @@ export function ShapeComparison({
   );
   return (
     <figure className="mb-4">
-      <Chart label="The chosen shapes over the window, in bytes" height={200} option={option} />
+      <Chart label="Chosen shapes over time, bytes" height={200} option={option} />
     </figure>
   );
 }

@@ -32,8 +32,8 @@ export function ShapeList({
   if (!data) return null;
   if (shapes.length === 0)
     return (
-      <Nothing title="No line came in this window">
-        <p>Widen the window, or take a part out of the condition.</p>
+      <Nothing title="No lines in this window">
+        <p>Try a longer window, or remove a part of the condition.</p>
       </Nothing>
     );
   return (
@@ -65,8 +65,8 @@ export function ShapeList({
         {data.rest.shapes > 0 &&
           `${formatCount(data.rest.shapes)} more, together ${percent(data.rest[measure] / Math.max(1, data.total[measure]))} · `}
         {data.isCounted
-          ? 'counted as the lines arrived, whatever became of them; nothing is scanned for this list'
-          : 'of stored events alone, as the condition looks at more than source, tier, severity and shape'}
+          ? 'counted as lines arrived, kept or not'
+          : 'stored events only, as the condition uses more than source, tier, severity and shape'}
         {data.leftOut > 0 &&
           ` · ${formatCount(data.leftOut)} parts are too many and not in it: narrow the window or the condition`}
         {data.currency && ' · what they cost is until they are gone, by today’s prices'}

@@ -36,7 +36,7 @@ export function ShapePanel({
   const { data, error } = useApi<ShapeAnswer>(path, 30_000);
   const [areAllShown, setAllShown] = useState(false);
   if (error) return <Problem>{error.message}</Problem>;
-  if (!data) return <p className="text-second">Its lines are looked at …</p>;
+  if (!data) return <p className="text-second">Loading its lines …</p>;
   const { shape, holes, lines, readers } = data;
   return (
     <div className="flex flex-col gap-4">
@@ -101,11 +101,9 @@ const kinds: Readonly<Record<Reader['kind'], string>> = {
 
 function Readers({ readers }: { readonly readers: readonly Reader[] }) {
   return (
-    <Section title="Who reads them">
+    <Section title="What uses these lines">
       {readers.length === 0 ? (
-        <p className="text-[12.5px] text-second">
-          No pipeline, exclusion, metric or saved search is about these lines.
-        </p>
+        <p className="text-[12.5px] text-second">No pipeline, exclusion, metric or saved search uses these lines.</p>
       ) : (
         readers.map(({ kind, name, share }) => (
           <p key={`${kind} ${name}`} className="border-t border-hair py-1 text-[12.5px]">
@@ -115,8 +113,8 @@ function Readers({ readers }: { readonly readers: readonly Reader[] }) {
       )}
       {onlyCountedBy(readers).length > 0 && (
         <p className="border-t border-hair pt-1 text-[12.5px]">
-          <b className="font-[650]">They are only ever counted</b>: a metric has all of them, and no saved search looks
-          for them. The metric goes on when the lines are kept no more.
+          <b className="font-[650]">These lines are only counted</b>: a metric counts them all, and no saved search uses
+          them. The metric continues when the lines are no longer kept.
         </p>
       )}
     </Section>
@@ -156,24 +154,24 @@ function Beside({
   return (
     <div className="-ml-3 flex flex-wrap">
       <Button look="quiet" onClick={onLines}>
-        Its lines
+        Show lines
       </Button>
       <Button look="quiet" onClick={() => void copy()} title={condition}>
-        Copy its condition
+        Copy condition
       </Button>
       {template !== null && (
         <Button look="quiet" disabled={isBusy} onClick={() => void makePipeline()}>
-          Make a pipeline of it
+          Create pipeline
         </Button>
       )}
       <Link
         href={newMetricLink({ when: `shape = ${shape.id}` })}
         className="px-3 py-1 font-semibold text-mark hover:underline"
       >
-        Make a metric of it
+        Create metric
       </Link>
       <Button look="quiet" aria-pressed={shape.wanted} onClick={() => void want()}>
-        {shape.wanted ? 'It is wanted ✓' : 'It is wanted'}
+        {shape.wanted ? 'Marked as wanted ✓' : 'Mark as wanted'}
       </Button>
     </div>
   );

@@ -1,6 +1,7 @@
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
-import { Figure, FigurePending, Sentence } from '../../../kit/sentence.tsx';
+import { Figure, FigurePending } from '../../../kit/figure.tsx';
+import { Sentence } from '../../../kit/sentence.tsx';
 import { percent } from '../../../kit/times.ts';
 import type { Shapes } from './use-shapes.ts';
 
@@ -25,8 +26,8 @@ function inWords(count: number): string {
 }
 
 /** How many kinds of lines there are, how few make most of the volume, and what came and went. */
-export function ShapesSentence({ data, error, shapes, measure }: Shapes) {
-  if (error) return <Sentence>The shapes cannot be told.</Sentence>;
+export function ShapesSentence({ data, error, shapes, measure, asked }: Shapes) {
+  if (error) return <Sentence>The shapes could not be loaded.</Sentence>;
   if (!data) {
     return (
       <Sentence>
@@ -34,25 +35,44 @@ export function ShapesSentence({ data, error, shapes, measure }: Shapes) {
       </Sentence>
     );
   }
-  const { total, rest } = data;
+  const { total, rest, currency } = data;
   const count = shapes.length + rest.shapes;
-  if (count === 0) return <Sentence>No line came in this window.</Sentence>;
+  if (count === 0) return <Sentence>No lines in this window. Try a longer one.</Sentence>;
   const few = shapes.slice(0, 3);
   const share = few.reduce((sum, shape) => sum + shape[measure], 0) / Math.max(1, total[measure]);
   const fresh = shapes.filter(({ change }) => change === 'new').length;
   const gone = shapes.filter(({ change }) => change === 'gone').length;
+  const of = { of: asked.get('condition') ?? '', over: `${asked.get('from')}..${asked.get('to')}` };
+  const isOfEvents = measure === 'events';
   return (
     <Sentence>
-      <Figure>{measure === 'events' ? formatCount(total.events) : formatBytes(total.bytes)}</Figure>{' '}
-      {measure === 'events' ? 'lines are' : 'of lines are'} <Figure>{formatCount(count)}</Figure>{' '}
+      <Figure
+        {...of}
+        name={isOfEvents ? 'events' : 'received'}
+        unit={isOfEvents ? 'events' : 'bytes'}
+        value={isOfEvents ? total.events : total.bytes}
+      >
+        {isOfEvents ? formatCount(total.events) : formatBytes(total.bytes)}
+      </Figure>{' '}
+      {isOfEvents ? 'lines are' : 'of lines are'}{' '}
+      <Figure {...of} name="shapes" unit="shapes" value={count}>
+        {formatCount(count)}
+      </Figure>{' '}
       {count === 1 ? 'shape' : 'shapes'}
       {count > 3 && (
         <>
-          ; three of them are <Figure>{percent(share)}</Figure>
-          {measure === 'coins' && data.currency && (
+          ; three of them are{' '}
+          <Figure {...of} name="share of the three largest shapes" unit={`share of ${measure}`} value={share}>
+            {percent(share)}
+          </Figure>
+          {measure === 'coins' && currency && (
             <>
               {' '}
-              of the <Figure>{formatCoins(total.coins, data.currency)}</Figure> they cost
+              of the{' '}
+              <Figure {...of} name="cost of what was received" unit={currency.sign} value={total.coins}>
+                {formatCoins(total.coins, currency)}
+              </Figure>{' '}
+              they cost
             </>
           )}
         </>
@@ -61,14 +81,20 @@ export function ShapesSentence({ data, error, shapes, measure }: Shapes) {
       {fresh > 0 && (
         <>
           {' '}
-          <Figure needs>{capital(inWords(fresh))}</Figure> {fresh === 1 ? 'is' : 'are'} new since yesterday
+          <Figure {...of} name="new shapes" unit="shapes" value={fresh} needs>
+            {capital(inWords(fresh))}
+          </Figure>{' '}
+          {fresh === 1 ? 'is' : 'are'} new since yesterday
           {gone > 0 ? ', ' : '.'}
         </>
       )}
       {gone > 0 && (
         <>
           {fresh === 0 && ' '}
-          <Figure>{fresh === 0 ? capital(inWords(gone)) : inWords(gone)}</Figure> {gone === 1 ? 'is' : 'are'} gone.
+          <Figure {...of} name="shapes that are gone" unit="shapes" value={gone}>
+            {fresh === 0 ? capital(inWords(gone)) : inWords(gone)}
+          </Figure>{' '}
+          {gone === 1 ? 'is' : 'are'} gone.
         </>
       )}
     </Sentence>
