@@ -28,7 +28,7 @@ export async function discardDraft(page: Page): Promise<void> {
   const strip = page.getByRole('region', { name: 'Draft' });
   await strip.getByRole('button', { name: 'Discard' }).click();
   // Of a draft with several changes it is asked once more.
-  const sure = page.getByRole('button', { name: 'Discard the draft' });
+  const sure = page.getByRole('button', { name: 'Discard draft' });
   await expect(async () => {
     if (await sure.isVisible()) await sure.click();
     await expect(strip).toBeHidden({ timeout: 500 });

@@ -17,7 +17,7 @@ test('what comes in is followed, marked, paused and narrowed; one click leads to
   };
   await page.goto('/explore?view=arrivals&c=source%20%3D%20signal-mast');
   const first = page.getByRole('region', { name: 'Arrivals: source = signal-mast' });
-  await expect(page.getByText('Nothing has come in that this is about')).toBeVisible();
+  await expect(page.getByText('No matching events yet')).toBeVisible();
   await send(['lantern lit at pier 2', 'lantern dark at pier 3']);
   await expect(first.getByRole('listitem')).toHaveCount(2);
   await expect(first.getByRole('listitem').first()).toContainText('Everything else');
@@ -28,14 +28,14 @@ test('what comes in is followed, marked, paused and narrowed; one click leads to
 
   await page.getByRole('button', { name: 'Pause' }).click();
   await send(Array.from({ length: 60 }, (_, n) => `swell ${n} passes the mast`));
-  await expect(page.getByText('60 came meanwhile')).toBeVisible();
+  await expect(page.getByText('60 new meanwhile')).toBeVisible();
   await expect(first).not.toContainText('passes the mast');
-  await page.getByRole('button', { name: 'Go on' }).click();
+  await page.getByRole('button', { name: 'Resume' }).click();
   await expect(first.getByRole('listitem').first()).toContainText('passes the mast');
 
   // Who scrolls away reads in peace; at the top it goes on.
   // Of a group that comes soon after another one few lines are told: it takes some until there is something to scroll.
-  const goOn = page.getByRole('button', { name: 'Go on' });
+  const goOn = page.getByRole('button', { name: 'Resume' });
   let round = 0;
   await expect(async () => {
     round++;
@@ -47,11 +47,11 @@ test('what comes in is followed, marked, paused and narrowed; one click leads to
     await expect(goOn).toBeVisible({ timeout: 1_000 });
   }).toPass({ timeout: 45_000 });
   await send(['fog signal sounded']);
-  await expect(page.getByText('1 came meanwhile')).toBeVisible();
+  await expect(page.getByText('1 new meanwhile')).toBeVisible();
   await page.mouse.wheel(0, -2_000);
   await expect(first.getByRole('listitem').first()).toContainText('fog signal sounded');
 
-  await page.getByRole('button', { name: 'One beside it' }).click();
+  await page.getByRole('button', { name: 'Add view' }).click();
   const beside = page.getByRole('textbox', { name: 'Which events stand beside' });
   await beside.click();
   await page.keyboard.insertText('source = signal-mast fog');
@@ -62,12 +62,12 @@ test('what comes in is followed, marked, paused and narrowed; one click leads to
   await expect(second.getByRole('listitem')).toHaveCount(1);
 
   await second.getByRole('listitem').getByRole('button').click();
-  const panel = page.getByRole('complementary', { name: 'A line that came in' });
+  const panel = page.getByRole('complementary', { name: 'Arrived event' });
   await expect(panel).toContainText('fog clears');
   await expect(panel.getByRole('link', { name: 'Everything else' })).toHaveAttribute('href', '/routing?tier=rest');
   await page.keyboard.press('Escape');
 
-  await page.getByRole('button', { name: 'The last hour of this' }).click();
+  await page.getByRole('button', { name: 'Search the last hour' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText('events in 1 h', { timeout: 20_000 });
   await expect(page.getByRole('region', { name: 'Found events' }).getByRole('listitem').first()).toContainText(
     'signal-mast',

@@ -7,7 +7,7 @@ test('everything about an event: what it says, how it arrived, which way it went
   await page.goto('/explore?w=-30m&c=source%20%3D%20payments%20has%20took');
   const events = page.getByRole('region', { name: 'Found events' });
   await events.getByRole('button', { expanded: false }).first().click();
-  await events.getByRole('button', { name: 'Everything about it' }).click();
+  await events.getByRole('button', { name: 'Details' }).click();
   await expect(page).toHaveURL(/event=\d+-[0-9a-f]{8}/);
   const panel = page.getByRole('complementary', { name: 'Event' });
   const way = panel.getByRole('listitem');
@@ -34,7 +34,7 @@ test('everything about an event: what it says, how it arrived, which way it went
   await page.keyboard.press('Escape');
   await expect(panel).toBeHidden();
   await page.goto('/explore?event=1795680000000-00000000');
-  await expect(panel.getByRole('alert')).toContainText('not stored any more');
+  await expect(panel.getByRole('alert')).toContainText('It is not stored');
 });
 
 test('what happened around an event, of its emitter, its source or all, further in both directions', async ({
@@ -43,9 +43,9 @@ test('what happened around an event, of its emitter, its source or all, further 
   await page.goto('/explore?w=-3h&c=source%20%3D%20gates');
   const events = page.getByRole('region', { name: 'Found events' });
   await events.getByRole('button', { expanded: false }).nth(5).click();
-  await events.getByRole('button', { name: 'What else happened around it' }).click();
+  await events.getByRole('button', { name: 'What happened around it' }).click();
   const around = page.getByRole('region', { name: 'Around the event' });
-  await expect(around.getByText('this one')).toBeVisible();
+  await expect(around.getByText('this event')).toBeVisible();
   const rows = around.getByRole('listitem');
   await expect.poll(() => rows.count()).toBeGreaterThan(20);
   const ofEmitter = await rows.count();
@@ -55,17 +55,17 @@ test('what happened around an event, of its emitter, its source or all, further 
   await around.getByRole('radio', { name: 'of everything' }).click();
   await expect(page).toHaveURL(/of=everything/);
   await expect.poll(() => rows.filter({ hasNotText: 'gates' }).count()).toBeGreaterThan(0);
-  await expect(around.getByText('this one')).toBeVisible();
+  await expect(around.getByText('this event')).toBeVisible();
   const before = around.getByText(/^−/).first();
   await expect(before).toBeVisible();
   // Another event is looked at, and the one in the middle stays.
   await rows.last().getByRole('button').click();
   await expect(page.getByRole('complementary', { name: 'Event' })).toContainText(/into/);
-  await expect(around.getByText('this one')).toBeVisible();
+  await expect(around.getByText('this event')).toBeVisible();
   await page.goBack();
   await page.goBack();
   await expect(page).not.toHaveURL(/of=everything/);
-  await around.getByRole('button', { name: 'Back to what was found' }).click();
+  await around.getByRole('button', { name: 'Back to results' }).click();
   await expect(events).toBeVisible();
 });
 
@@ -86,8 +86,8 @@ test('a field is taken out of bodies for one search, and the template goes into 
     window.getSelection()?.setBaseAndExtent(text, at + 4, text, end);
     element.dispatchEvent(new MouseEvent('mouseup', { bubbles: true }));
   });
-  await events.getByRole('textbox', { name: 'Name of the field' }).fill('booking_number');
-  await events.getByRole('button', { name: 'Make it a field' }).click();
+  await events.getByRole('textbox', { name: 'Field name' }).fill('booking_number');
+  await events.getByRole('button', { name: 'Create field' }).click();
   await expect(page).toHaveURL(/with=/);
   const row = page.locator('[data-extraction]');
   await expect(row).toContainText('booking_number');
@@ -102,13 +102,13 @@ test('a field is taken out of bodies for one search, and the template goes into 
   await expect(page.getByRole('list', { name: 'Doubts' })).toBeHidden();
   await expect(page.getByRole('button', { name: 'booking_number', exact: true })).toBeVisible();
 
-  await row.getByRole('button', { name: 'Put it into the draft as a step' }).click();
+  await row.getByRole('button', { name: 'Add step to draft' }).click();
   await expect(page.getByRole('region', { name: 'Draft' })).toContainText('1 change');
   const { plan, problems } = await (await request.get('/api/plan/draft')).json();
   expect(problems).toEqual([]);
   const gates = plan.pipelines.find(({ when }: { when: string }) => when.includes('gates'));
   expect(gates.steps.at(-1).extract.template).toContain('{booking_number');
-  await row.getByRole('button', { name: 'Leave it out' }).click();
+  await row.getByRole('button', { name: 'Remove' }).click();
   await expect(row).toBeHidden();
   await discardDraft(page);
 });

@@ -61,18 +61,18 @@ test('an empty answer says whether anything is stored of that time, and a wrong 
   page,
 }) => {
   await page.goto('/explore?w=-6h&c=nothinglikethis');
-  await expect(page.getByText(/events are stored of that time; none fits the condition/)).toBeVisible();
+  await expect(page.getByText(/events are stored for that time; none match the condition/)).toBeVisible();
   await page.goto('/explore?w=2031-01-01..2031-01-02');
-  await expect(page.getByText('Nothing is stored of that time.')).toBeVisible();
-  await expect(page.getByText(/The last event that fits happened before it, at/)).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByText('No events are stored for that time.')).toBeVisible();
+  await expect(page.getByText(/The last matching event was earlier, at/)).toBeVisible({ timeout: 15_000 });
   await page.goto('/explore?w=banana');
-  await expect(page.getByRole('heading', { level: 1 })).toHaveText('banana is no stretch of time.');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('banana is not a time window.');
 });
 
 test('an empty answer tells where what arrived then went', async ({ page }) => {
   // No tier takes notices: they can be found for an hour.
   await page.goto('/explore?w=-8h..-5h&c=source%20%3D%20notices');
-  await expect(page.getByText(/events of its sources that arrived then have gone from Passing/)).toBeVisible({
+  await expect(page.getByText(/events of its sources that arrived then have expired from Passing/)).toBeVisible({
     timeout: 15_000,
   });
   await page.goto('/explore?w=-2d..-1h&c=source%20%3D%20tides%20gauge%20%3D%20nowhere');
@@ -122,7 +122,7 @@ test('a summary over time is a grid with totals, beside the week before, and all
   await page.goto('/explore?w=-6h&view=summary&show=count()%20by%20source%20every%201h');
   const table = page.getByRole('table', { name: 'Summary' });
   await expect(table.getByRole('columnheader', { name: 'together' })).toBeVisible();
-  await expect(table).toContainText('not over yet');
+  await expect(table).toContainText('incomplete');
   await expect(page.getByText(/^Over all times: .*; together [\d,]+\.$/)).toBeVisible();
   const sentence = (await page.getByRole('heading', { level: 1 }).textContent()) ?? '';
   const [found = ''] = /[\d,]+/.exec(sentence) ?? [];

@@ -22,46 +22,46 @@ async function isExplained(form: Locator, name: string, message: string | RegExp
 
 test('a new source says what is wrong at each field', async ({ page }) => {
   await page.goto('/sources?connect=1&kind=files');
-  const form = page.getByRole('form', { name: 'A new source' });
-  await isExplained(form, 'Make the source', /Still to do: .*Give it a name/);
-  await saysAt(form, 'Name', 'Ticket Printer', 'small letters, digits and dashes');
-  await saysAt(form, 'Labels', 'site', '“site” is no label: write site=pier-4');
-  await saysAt(form, 'Files, one pattern a line', 'logs/*.log', 'logs/*.log is no whole path');
-  await form.getByRole('button', { name: /^Lines that belong together/ }).click();
+  const form = page.getByRole('form', { name: 'New source' });
+  await isExplained(form, 'Create source', /Still needed: .*Enter a name/);
+  await saysAt(form, 'Name', 'Ticket Printer', 'lower-case letters, digits and dashes');
+  await saysAt(form, 'Labels', 'site', '“site” is not a label. Example: site=pier-4');
+  await saysAt(form, 'Files, one pattern per line', 'logs/*.log', 'logs/*.log is not an absolute path');
+  await form.getByRole('button', { name: /^Multi-line records/ }).click();
   await page.getByRole('option', { name: 'events begin with a pattern' }).click();
-  await saysAt(form, 'First lines match', '(', 'This is no pattern');
-  await isExplained(form, 'Make the source', /Not yet/);
+  await saysAt(form, 'First line matches', '(', 'Not a pattern');
+  await isExplained(form, 'Create source', /Fix first/);
   // What only the engine knows is said at the field too: which folders may be read.
   await form.getByLabel('Name').fill('elsewhere');
   await form.getByLabel('Labels').fill('site=pier-4');
-  await form.getByLabel('First lines match').fill('^x');
-  await form.getByLabel('Files, one pattern a line').fill('/etc/**');
-  await form.getByRole('button', { name: 'Make the source' }).click();
+  await form.getByLabel('First line matches').fill('^x');
+  await form.getByLabel('Files, one pattern per line').fill('/etc/**');
+  await form.getByRole('button', { name: 'Create source' }).click();
   await expect(form.getByRole('alert').filter({ hasText: 'SOURCE_FOLDERS' })).toBeVisible();
   await page.getByRole('radio', { name: /^Picked-up objects/ }).check();
   await saysAt(form, 'Address of the list', '192.0.2.7', 'begins with http://');
-  await saysAt(form, 'Template of object names, for labels', '{', 'no line template');
+  await saysAt(form, 'Template of object names, for labels', '{', 'ot a line template');
   await page.getByRole('radio', { name: /^Syslog/ }).check();
-  await saysAt(form, 'Which messages are its own', 'app =', /the condition is wrong: .*character/);
-  await form.getByLabel('Which messages are its own').fill('app = x');
+  await saysAt(form, 'Messages of this source', 'app =', /the condition is wrong: .*character/);
+  await form.getByLabel('Messages of this source').fill('app = x');
   await form.getByLabel('Name').fill('payments');
-  await form.getByRole('button', { name: 'Make the source' }).click();
+  await form.getByRole('button', { name: 'Create source' }).click();
   await expect(form.getByRole('alert').filter({ hasText: 'there is a source of this name already' })).toBeVisible();
 });
 
 test('fleets and absences say what is wrong at each field', async ({ page }) => {
   await page.goto('/sources?panel=fleets');
-  const fleet = page.getByRole('form', { name: 'A fleet' });
-  await saysAt(fleet, 'Name', 'Piers!', 'small letters');
-  await saysAt(fleet, 'Which labels', 'site = ', 'the condition is wrong');
-  await isExplained(fleet, 'Keep the fleet', /Not yet/);
+  const fleet = page.getByRole('form', { name: 'New fleet' });
+  await saysAt(fleet, 'Name', 'Piers!', 'lower-case letters');
+  await saysAt(fleet, 'Labels', 'site = ', 'the condition is wrong');
+  await isExplained(fleet, 'Save fleet', /Fix first/);
   await page.goto('/sources?panel=maintenance');
-  const absence = page.getByRole('form', { name: 'An absence' });
-  await isExplained(absence, 'Announce', /Say what the maintenance is/);
+  const absence = page.getByRole('form', { name: 'New window' });
+  await isExplained(absence, 'Announce', /Enter a reason/);
   await saysAt(absence, 'Who', 'source = ', 'the condition is wrong');
-  await saysAt(absence, 'From', 'tomorrowish', 'This is no time');
+  await saysAt(absence, 'From', 'tomorrowish', 'Not a time');
   await saysAt(absence, 'For', '5s', 'A duration of a minute or more');
-  await saysAt(absence, 'Again by this schedule (cron, UTC)', 'on Sundays', 'cron expression');
+  await saysAt(absence, 'Repeat (cron, UTC)', 'on Sundays', 'cron expression');
   await absence.getByRole('button', { name: 'Choose a day: From' }).click();
   await page.getByRole('gridcell').getByRole('button').nth(10).click();
   await expect(absence.getByLabel('From', { exact: true })).toHaveValue(/^\d{4}-\d\d-\d\dT00:00$/);
@@ -71,11 +71,11 @@ test('the facts of a source say what is wrong at each field', async ({ page }) =
   await page.goto('/sources/harbour-desk');
   await page.getByRole('button', { name: 'Change', exact: true }).click();
   const facts = page.getByRole('form', { name: 'Owner and labels' });
-  await saysAt(facts, 'Labels', 'site=piers, prod', '“prod” is no label');
+  await saysAt(facts, 'Labels', 'site=piers, prod', '“prod” is not a label');
   await saysAt(facts, 'Owner team', 'x'.repeat(65), 'At most 64 characters');
-  await isExplained(facts, 'Save', /Not yet/);
-  const back = page.getByRole('form', { name: 'When it is expected' });
-  await saysAt(back, 'Expected back', '-2h', 'That is over');
+  await isExplained(facts, 'Save', /Fix first/);
+  const back = page.getByRole('form', { name: 'Expected back at' });
+  await saysAt(back, 'Expected back', '-2h', 'This time has passed');
 });
 
 test('a tier and an exclusion say what is wrong, show what they match, and are edited in all they have', async ({
@@ -85,10 +85,10 @@ test('a tier and an exclusion say what is wrong, show what they match, and are e
   await page.goto('/routing?tier=incidents');
   const tier = page.getByRole('form', { name: 'Tier Incidents' });
   for (const keep of ['-3d', '0d', '15', 'soon'])
-    await saysAt(tier, 'Kept for', keep, 'A duration of a minute or more');
-  await saysAt(tier, 'Title', 'Audit trail', 'Another one has this title');
-  await isExplained(tier, 'Put into the draft', /Not yet/);
-  await expect(tier.getByRole('status', { name: 'What it matches' })).toContainText(
+    await saysAt(tier, 'Retention', keep, 'A duration of a minute or more');
+  await saysAt(tier, 'Title', 'Audit trail', 'Another tier has this title');
+  await isExplained(tier, 'Add to draft', /Fix first/);
+  await expect(tier.getByRole('status', { name: 'Matching events' })).toContainText(
     /≈ [\d,]+ events, .* of the last day/,
   );
   const condition = tier.getByRole('textbox', { name: 'Which events the tier takes' });
@@ -98,13 +98,13 @@ test('a tier and an exclusion say what is wrong, show what they match, and are e
   await expect(tier.getByRole('alert').filter({ hasText: 'the condition is wrong' })).toBeVisible();
 
   await page.getByRole('button', { name: 'Edit Health probes' }).click();
-  const exclusion = page.getByRole('form', { name: 'An exclusion' });
-  await exclusion.getByRole('button', { name: /^Keep of them/ }).click();
-  await page.getByRole('option', { name: 'one in n' }).click();
+  const exclusion = page.getByRole('form', { name: 'Exclusion' });
+  await exclusion.getByRole('button', { name: /^Keep/ }).click();
+  await page.getByRole('option', { name: '1 in n' }).click();
   await saysAt(exclusion, 'n', '1', 'A whole number from 2');
   await exclusion.getByLabel('n', { exact: true }).fill('20');
-  await exclusion.getByLabel('Kept or left out together by').fill('client');
-  await exclusion.getByRole('button', { name: 'Put into the draft' }).click();
+  await exclusion.getByLabel('Sample together by').fill('client');
+  await exclusion.getByRole('button', { name: 'Add to draft' }).click();
   await expect(page.getByText('together by client')).toBeVisible();
   const { plan } = await (await request.get('/api/plan/draft')).json();
   expect(JSON.stringify(plan)).toContain('"keep":"1 in 20","by":"client"');
@@ -156,7 +156,7 @@ test('publishing says what is missing at the field', async ({ page, request }) =
   const form = page.getByRole('form', { name: 'Publish' });
   await isExplained(form, 'Publish', /Say what the change is for/);
   await saysAt(form, 'What is the change for?', ' ', 'Say what the change is for');
-  await form.getByRole('button', { name: 'Not yet' }).click();
+  await form.getByRole('button', { name: 'Cancel' }).click();
   await discardDraft(page);
 });
 
@@ -164,7 +164,7 @@ test('the palette closes by Esc, and says when nothing is called so', async ({ p
   await page.goto('/');
   await page.keyboard.press('ControlOrMeta+k');
   await page.getByRole('combobox', { name: 'Where to' }).fill('narwhal');
-  await expect(page.getByRole('dialog').getByRole('status')).toContainText('Nothing is called “narwhal”');
+  await expect(page.getByRole('dialog').getByRole('status')).toContainText('No match for “narwhal”');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toBeHidden();
 });
@@ -179,11 +179,11 @@ test('a summary and the name of a marked field say what is wrong', async ({ page
   await page.goto('/parsing/tides');
   const line = page.locator('[data-line]').first();
   const bar = await selectPiece(page, line, (await line.textContent()) ?? '', [0, 4]);
-  const name = bar.getByLabel('Name of the field');
+  const name = bar.getByLabel('Field name');
   await name.fill('my field!');
-  await expect(bar.getByRole('alert')).toContainText('make up a name');
-  await expect(bar.getByRole('button', { name: 'Make it a field' })).toBeDisabled();
+  await expect(bar.getByRole('alert')).toContainText('A name has letters');
+  await expect(bar.getByRole('button', { name: 'Create field' })).toBeDisabled();
   await name.fill('gauge_name');
   await expect(bar.getByRole('alert')).toHaveCount(0);
-  await bar.getByRole('button', { name: 'Leave' }).click();
+  await bar.getByRole('button', { name: 'Cancel' }).click();
 });

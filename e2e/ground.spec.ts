@@ -47,11 +47,13 @@ test('a tier is shortened with what goes told, taken back within the day, and ev
 
   await page.goto('/routing');
   const strip = page.getByRole('region', { name: 'Draft' });
-  await expect(strip).toContainText(/[\d,]+ stored events would go/);
+  await expect(strip).toContainText(/[\d,]+ stored events would be deleted/);
   await strip.getByRole('button', { name: 'Publish' }).click();
   const dialog = page.getByRole('dialog');
-  await expect(dialog).toContainText(/[\d,]+ events \([\d.]+ [kM]?B\) from \d+ \w+ 20\d\d to \d+ \w+ 20\d\d will go/);
-  await expect(dialog).toContainText('was not rehearsed as it is now');
+  await expect(dialog).toContainText(
+    /[\d,]+ events \([\d.]+ [kM]?B stored\) from \d+ \w+ 20\d\d to \d+ \w+ 20\d\d will be deleted/,
+  );
+  await expect(dialog).toContainText('has not been rehearsed');
   await dialog.getByLabel('What is the change for?').fill('Shorter');
   const publish = dialog.getByRole('button', { name: 'Publish', exact: true });
   await expect(publish).toBeDisabled();
@@ -60,10 +62,12 @@ test('a tier is shortened with what goes told, taken back within the day, and ev
   await untilPublished(page);
 
   await page.getByRole('link', { name: /^Changes/ }).click();
-  const going = page.getByRole('listitem').filter({ hasText: 'Keep them' });
-  await expect(going).toContainText(/go on .*: since revision \d+ “Bookings and harbour” keeps events for 2 d/);
+  const going = page.getByRole('listitem').filter({ hasText: 'Keep events' });
+  await expect(going).toContainText(
+    /will be deleted on .*: since revision \d+ “Bookings and harbour” keeps events for 2 d/,
+  );
   const { revisions } = await (await request.get('/api/plan/revisions')).json();
-  await page.getByRole('button', { name: `Bring revision ${revisions[1].number} back`, exact: true }).click();
+  await page.getByRole('button', { name: `Restore revision ${revisions[1].number}`, exact: true }).click();
   await publishDraft(page, 'As it was');
   await expect(going).toHaveCount(0);
   expect(await count(request, 'source = timetable', 'bookings', until)).toBe(before);
@@ -79,7 +83,7 @@ test('a draft that was thrown away is taken up again', async ({ page, request })
   await discardDraft(page);
   // Drafts that other tests threw away stand there as well.
   const discarded = page.getByRole('listitem').filter({ hasText: renamed[0] }).filter({ hasText: renamed[1] }).first();
-  await discarded.getByRole('button', { name: 'Take it up again' }).click();
+  await discarded.getByRole('button', { name: 'Restore draft' }).click();
   await expect(page.getByRole('region', { name: 'Draft' })).toContainText('2 changes');
   await discardDraft(page);
 });

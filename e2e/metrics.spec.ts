@@ -41,16 +41,16 @@ test('from a shape to a metric; its lines are excluded, and the chart goes on wh
   }).toPass({ timeout: 30_000 });
   const shape = page.getByRole('complementary');
   await expect(shape).toContainText('A shape of cranes');
-  await shape.getByRole('link', { name: 'Make a metric of it' }).click();
+  await shape.getByRole('link', { name: 'Create metric' }).click();
 
-  const form = page.getByRole('form', { name: 'A new metric' });
+  const form = page.getByRole('form', { name: 'New metric' });
   await expect(form).toContainText('≈ 1 series');
-  await form.getByRole('button', { name: 'Add a key' }).click();
+  await form.getByRole('button', { name: 'Add key' }).click();
   await page.getByRole('option', { name: 'emitter', exact: true }).click();
   await expect(form).toContainText('On the tape of the last day · 60 events');
   await form.getByRole('button', { name: 'Leave out emitter' }).click();
   await form.getByLabel('Name').fill('cranes.lifts');
-  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await form.getByRole('button', { name: 'Add to draft' }).click();
   await expect(page.getByRole('table', { name: 'Metrics' })).toContainText('in the draft');
   await publishDraft(page, 'Lifts are counted');
 
@@ -68,9 +68,9 @@ test('from a shape to a metric; its lines are excluded, and the chart goes on wh
   await page.goto(shapes);
   await page.getByText('lifted crate').first().click();
   await expect(shape).toContainText('Metric “cranes.lifts”');
-  await expect(shape).toContainText('They are only ever counted');
+  await expect(shape).toContainText('These lines are only counted');
   await shape.getByRole('radio', { name: 'none' }).click();
-  await shape.getByRole('button', { name: 'Put into the draft' }).click();
+  await shape.getByRole('button', { name: 'Add to draft' }).click();
   await publishDraft(page, 'The lines are only ever counted');
   const kept = await found(request, 'source = cranes');
   await send(lines(90, 40));
@@ -83,8 +83,8 @@ test('from a shape to a metric; its lines are excluded, and the chart goes on wh
 
   // Those that were stored before it began are filled in, once.
   await page.goto('/metrics?metric=cranes-lifts');
-  await page.getByRole('button', { name: 'Fill it in from stored events' }).click();
-  await expect(page.getByText('filled in from the events that were stored before')).toBeVisible();
+  await page.getByRole('button', { name: 'Fill in from stored events' }).click();
+  await expect(page.getByText('filled in from events stored before')).toBeVisible();
   await expect.poll(whole, { timeout: 30_000 }).toBe(130);
 });
 
@@ -103,16 +103,16 @@ test('lines that are only ever counted are worth doing without, which a click pu
     await expect(page.getByRole('complementary')).toContainText('A shape of winches', { timeout: 2_000 });
   }).toPass({ timeout: 30_000 });
   await page.goto(`/metrics?${new URLSearchParams({ edit: 'new', when: 'source = winches', measure: 'count' })}`);
-  const form = page.getByRole('form', { name: 'A new metric' });
+  const form = page.getByRole('form', { name: 'New metric' });
   await form.getByLabel('Name').fill('winches.pulls');
-  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await form.getByRole('button', { name: 'Add to draft' }).click();
   await expect(page.getByRole('region', { name: 'Draft' })).toBeVisible();
 
   await page.goto('/');
-  await page.getByRole('button', { name: /that save less/ }).click();
+  await page.getByRole('button', { name: /with smaller savings/ }).click();
   const suggestion = page.getByRole('listitem').filter({ hasText: 'counted by winches.pulls' });
   await expect(suggestion).toContainText('pulled load');
-  await suggestion.getByRole('button', { name: 'Keep none' }).click();
+  await suggestion.getByRole('button', { name: 'Exclude' }).click();
   await expect(suggestion).toBeHidden();
   await page.goto('/changes');
   await expect(page.getByText(/exclusion in .* “winches: winch .*” is new/)).toBeVisible();
@@ -123,35 +123,35 @@ test('a key with a value for each user is refused with its price, and there are 
   await page.goto(
     `/metrics?${new URLSearchParams({ edit: 'new', when: 'source = booking-web', measure: 'count', keys: 'client,status' })}`,
   );
-  const form = page.getByRole('form', { name: 'A new metric' });
+  const form = page.getByRole('form', { name: 'New metric' });
   const series = form.getByRole('status', { name: 'Series' });
   await expect(series).toContainText('client has ≈');
   await form.getByLabel('Name').fill('booking.clients');
-  await form.getByRole('button', { name: 'Put into the draft' }).click();
-  await expect(form.getByRole('alert')).toContainText(/By client it would make [\d,]+ series, cr\s[\d.]+ a month/);
+  await form.getByRole('button', { name: 'Add to draft' }).click();
+  await expect(form.getByRole('alert')).toContainText(/Grouped by client it has [\d,]+ series, cr\s[\d.]+ a month/);
   await expect(page.getByRole('region', { name: 'Draft' })).toBeHidden();
 
-  await series.getByRole('button', { name: 'Keep its top 20' }).click();
+  await series.getByRole('button', { name: 'Keep top 20' }).click();
   await expect(form.getByLabel('Only the top of client')).toHaveValue('20');
   await expect(series).not.toContainText('client has');
   await form.getByLabel('Name').fill('');
-  await expect(form).toContainText('Give it a name');
+  await expect(form).toContainText('Enter a name');
   await form.getByLabel('Name').fill('booking.took');
   await expect(form).toContainText('Another metric has this name');
   await form.getByLabel('Name').fill('booking.clients');
-  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await form.getByRole('button', { name: 'Add to draft' }).click();
   await expect(page.getByRole('table', { name: 'Metrics' })).toContainText('top 20 of client, status');
   await discardDraft(page);
   await expect(page.getByRole('table', { name: 'Metrics' })).not.toContainText('booking.clients');
 });
 
-test('a metric is read by its keys and figures over any window, beside the time before; its lines lead to events', async ({
+test('a metric is read by its keys and figures over any window, beside the previous period; its lines lead to events', async ({
   page,
   request,
 }) => {
   await page.goto('/metrics');
   await expect(page.getByRole('heading', { level: 1 })).toContainText(
-    /\d+ metrics hold \d+ series, cr\s[\d.]+ a month/,
+    /\d+ metrics with \d+ series, cr\s[\d.]+ a month/,
   );
   await page.getByRole('button', { name: 'booking.took', exact: true }).click();
   await page.getByRole('button', { name: 'Figure' }).click();
@@ -159,18 +159,18 @@ test('a metric is read by its keys and figures over any window, beside the time 
   await page.getByRole('button', { name: /^By/ }).click();
   await page.getByRole('option', { name: 'by path' }).click();
   await page.getByRole('radio', { name: '14 d' }).click();
-  await page.getByLabel('beside the time before').check();
+  await page.getByLabel('beside the previous period').check();
   await expect(page).toHaveURL(/metric=booking-took.*figure=p50.*by=path|by=path/);
-  const table = page.getByRole('table', { name: 'Lines of the chart' });
+  const table = page.getByRole('table', { name: 'Series' });
   await expect(table).toContainText('/sailings');
   await page.goBack();
-  await expect(page.getByLabel('beside the time before')).toBeVisible();
+  await expect(page.getByLabel('beside the previous period')).toBeVisible();
   // Another metric does not have that key, and is shown all the same.
   await page.goto('/metrics?metric=payments-amount&by=path&figure=p50&window=14d');
-  await expect(table).toContainText('all together');
+  await expect(table).toContainText('total');
   await page.goto('/metrics?metric=booking-took&by=path&figure=p50&window=14d');
   const row = table.getByRole('row', { name: /^\/sailings / }).first();
-  await row.getByRole('link', { name: 'the events' }).click();
+  await row.getByRole('link', { name: 'Show events' }).click();
   await expect(page).toHaveURL(/\/explore\?/);
   await expect(page.locator('[data-condition]').first()).toContainText('path = /sailings');
 
@@ -196,14 +196,14 @@ test('a metric is read by its keys and figures over any window, beside the time 
 test('metrics are found by words and put together', async ({ page }) => {
   await page.goto('/metrics');
   const table = page.getByRole('table', { name: 'Metrics' });
-  await page.getByLabel('Find a metric').fill('amount acquirer');
+  await page.getByLabel('Find metric').fill('amount acquirer');
   await expect(table.getByRole('row')).toHaveCount(2);
   await expect(table).toContainText('payments.amount');
-  await page.getByLabel('Find a metric').fill('nothing of the kind');
-  await expect(table).toContainText('No metric is about that.');
-  await page.getByLabel('Find a metric').fill('');
-  await page.getByRole('button', { name: 'Put together' }).click();
-  const formula = page.getByRole('textbox', { name: 'Metrics put together' });
+  await page.getByLabel('Find metric').fill('nothing of the kind');
+  await expect(table).toContainText('No matching metric.');
+  await page.getByLabel('Find metric').fill('');
+  await page.getByRole('button', { name: 'Combine metrics' }).click();
+  const formula = page.getByRole('textbox', { name: 'Metric formula' });
   await formula.fill('booking.took.p50 / booking.tok');
   await page.getByRole('button', { name: 'Show', exact: true }).click();
   await expect(page.getByText('there is no metric booking.tok; did you mean booking.took?')).toBeVisible();
@@ -213,6 +213,6 @@ test('metrics are found by words and put together', async ({ page }) => {
   await page.getByRole('button', { name: /^By/ }).click();
   await page.getByRole('option', { name: 'by path' }).click();
   await expect(page).toHaveURL(/formula=booking.*by=path|by=path.*formula=booking/);
-  await page.getByRole('button', { name: 'Leave' }).click();
-  await expect(page.getByRole('table', { name: 'Lines of the chart' })).toBeVisible();
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await expect(page.getByRole('table', { name: 'Series' })).toBeVisible();
 });

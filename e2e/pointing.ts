@@ -42,9 +42,9 @@ export async function selectPiece(
   text: string,
   [start, end]: readonly [number, number],
 ): Promise<Locator> {
-  const bar = page.getByRole('form', { name: 'Make it a field' });
+  const bar = page.getByRole('form', { name: 'Create field' });
   await expect(async () => {
-    if (await bar.isVisible()) await bar.getByRole('button', { name: 'Leave' }).click();
+    if (await bar.isVisible()) await bar.getByRole('button', { name: 'Cancel' }).click();
     await drag(page, line, start, end);
     await expect(bar.locator('code')).toHaveText(text.slice(start, end), { timeout: 1_000 });
     await expect(line.locator('xpath=ancestor::li').getByRole('form')).toBeVisible({ timeout: 1_000 });
@@ -65,8 +65,8 @@ export async function pointAt(page: Page, place: string, shape: RegExp): Promise
     // A group that may be missing marks nothing where it is.
     if (!span) continue;
     const bar = await selectPiece(page, line, text, span);
-    await bar.getByLabel('Name of the field').fill(name);
-    await bar.getByRole('button', { name: 'Make it a field' }).click();
+    await bar.getByLabel('Field name').fill(name);
+    await bar.getByRole('button', { name: 'Create field' }).click();
     await bar.waitFor({ state: 'detached' });
   }
 }

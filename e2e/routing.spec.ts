@@ -39,9 +39,9 @@ test('of the largest shape none is kept: the saving is shown, rehearsed, publish
   await expect(told).toContainText(/saves \d.* a day/);
   const saving = bytesIn((await told.textContent()) ?? '');
   expect(saving).toBeGreaterThan(5e6);
-  await panel.getByRole('button', { name: 'Put into the draft' }).click();
+  await panel.getByRole('button', { name: 'Add to draft' }).click();
   await expect(strip(page)).toContainText('1 change');
-  await expect(panel.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+  await expect(panel.getByRole('button', { name: 'Add to draft' })).toBeDisabled();
 
   await strip(page).getByRole('button', { name: 'Rehearse' }).click();
   const rehearsal = page.getByRole('complementary', { name: 'Rehearsal' });
@@ -67,7 +67,7 @@ test('of the largest shape none is kept: the saving is shown, rehearsed, publish
   await row.getByRole('radio', { name: 'all' }).click();
   await expect(strip(page)).toContainText('1 change');
   await publishDraft(page, 'All of them again');
-  await expect(page.getByText(/the rule rests; none would save/).first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/off; dropping all would save/).first()).toBeVisible({ timeout: 30_000 });
 });
 
 test('shapes: a condition narrows them, its lines are shown, one is wanted, two are compared, the list is by address', async ({
@@ -80,17 +80,17 @@ test('shapes: a condition narrows them, its lines are shown, one is wanted, two 
   const two = list.getByRole('checkbox');
   await two.nth(0).check();
   await two.nth(1).check();
-  await expect(page.getByRole('img', { name: /The chosen shapes over the window/ })).toBeVisible();
+  await expect(page.getByRole('img', { name: /Chosen shapes over time/ })).toBeVisible();
   await page.reload();
   await expect(list.getByRole('checkbox').nth(1)).toBeChecked();
   await list.getByRole('listitem').first().getByRole('button').click();
   const panel = page.getByRole('complementary', { name: 'Shape' });
-  const wanted = panel.getByRole('button', { name: 'It is wanted' });
+  const wanted = panel.getByRole('button', { name: /as wanted/ });
   await wanted.click();
   await expect(wanted).toHaveAttribute('aria-pressed', 'true');
   await wanted.click();
   await expect(wanted).toHaveAttribute('aria-pressed', 'false');
-  await panel.getByRole('button', { name: 'Its lines' }).click();
+  await panel.getByRole('button', { name: 'Show lines' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/events in 1 d/, { timeout: 20_000 });
   const lines = page.locator('button[aria-expanded]').filter({ hasText: 'payments' });
   await expect(lines.first()).toContainText('pay[');
@@ -98,7 +98,7 @@ test('shapes: a condition narrows them, its lines are shown, one is wanted, two 
   await expect(list).toBeVisible();
   // A condition beyond what is counted is asked about what is stored.
   await page.goto(`${shapes}&c=status%20%3E%3D%20500`);
-  await expect(page.getByText(/of stored events alone/)).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText(/of stored events only/)).toBeVisible({ timeout: 20_000 });
 });
 
 test('a tier that is put above another one shows what it takes from it, before and after; published, and brought back', async ({
@@ -107,21 +107,32 @@ test('a tier that is put above another one shows what it takes from it, before a
   test.setTimeout(120_000);
   await page.goto('/routing');
   const rest = page.locator('#rest');
-  await expect(rest).toContainText(/of what this would match, Bookings and harbour takes \d\d %/, { timeout: 20_000 });
+  await expect(rest).toContainText(/\d\d % of matching events are taken by Bookings and harbour, above/, {
+    timeout: 20_000,
+  });
   await page.getByRole('button', { name: 'Move Everything else up' }).click();
   await expect(strip(page)).toContainText('1 change');
   const bookings = page.locator('#bookings');
-  await expect(bookings).toContainText(/of what this would match, Everything else would take [\d.]+ % \(0 % now\)/, {
+  await expect(bookings).toContainText(
+    /[\d.]+ % of matching events would be taken by Everything else, above \(0 % now\)/,
+    {
+      timeout: 20_000,
+    },
+  );
+  await expect(bookings).toContainText('No events reach this tier');
+  await expect(rest).toContainText(
+    /0 % of matching events would be taken by Bookings and harbour, above \(\d\d % now\)/,
+  );
+  await publishDraft(page, 'Everything else first, for a moment');
+  await expect(bookings).toContainText(/[\d.]+ % of matching events are taken by Everything else, above/, {
     timeout: 20_000,
   });
-  await expect(bookings).toContainText('Nothing comes this far');
-  await expect(rest).toContainText(/Bookings and harbour would take 0 % \(\d\d % now\)/);
-  await publishDraft(page, 'Everything else first, for a moment');
-  await expect(bookings).toContainText(/of what this would match, Everything else takes [\d.]+ %/, { timeout: 20_000 });
   await page.getByRole('button', { name: 'Move Everything else down' }).click();
   await expect(strip(page)).toContainText('1 change');
   await publishDraft(page, 'The order as it was');
-  await expect(rest).toContainText(/of what this would match, Bookings and harbour takes \d\d %/, { timeout: 20_000 });
+  await expect(rest).toContainText(/\d\d % of matching events are taken by Bookings and harbour, above/, {
+    timeout: 20_000,
+  });
 });
 
 test('a cap that today has met already sends events another way, which is told; it is brought back', async ({
@@ -130,29 +141,29 @@ test('a cap that today has met already sends events another way, which is told; 
   test.setTimeout(120_000);
   await page.goto('/routing?tier=bookings');
   const bookings = page.locator('#bookings');
-  await expect(bookings).toContainText(/of today’s 87 MB: [\d.]+ %; not met today/, { timeout: 20_000 });
+  await expect(bookings).toContainText(/of today’s 87 MB: [\d.]+ %; not expected to be met today/, { timeout: 20_000 });
   const form = page.getByRole('form', { name: 'Tier Bookings and harbour' });
-  await form.getByLabel('Cap: it keeps at most').fill('plenty');
+  await form.getByLabel('Daily cap').fill('plenty');
   await expect(form.getByText(/An amount such as 2 GB/).first()).toBeVisible();
-  await form.getByLabel('Cap: it keeps at most').fill('10 events');
-  await form.getByRole('button', { name: 'Past it, each event goes' }).click();
+  await form.getByLabel('Daily cap').fill('10 events');
+  await form.getByRole('button', { name: 'Events past the cap go' }).click();
   await page.getByRole('option', { name: /let it pass/ }).click();
-  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await form.getByRole('button', { name: 'Add to draft' }).click();
   await expect(strip(page)).toContainText('1 change');
   await publishDraft(page, 'Next to nothing of bookings');
-  await expect(bookings).toContainText(/◆ met: \d+ events .* went another way/, { timeout: 60_000 });
+  await expect(bookings).toContainText(/◆ met: \d+ events .* overflowed/, { timeout: 60_000 });
   await page.getByRole('button', { name: 'Bookings and harbour', exact: true }).click();
   const past = page.getByRole('region', { name: 'Past the cap today' });
   await expect(past.getByRole('listitem').first()).toBeVisible();
-  await past.getByRole('link', { name: 'its lines' }).click();
+  await past.getByRole('link', { name: 'Show lines' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/events in 1 d/, { timeout: 20_000 });
   await expect(page.getByRole('region', { name: 'Found events' }).getByRole('listitem').first()).toBeVisible();
 
   await page.goto('/routing?tier=bookings');
   await form.getByRole('button', { name: 'Cap at' }).click();
-  await form.getByRole('button', { name: 'Past it, each event goes' }).click();
+  await form.getByRole('button', { name: 'Events past the cap go' }).click();
   await page.getByRole('option', { name: /a fair sample/ }).click();
-  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await form.getByRole('button', { name: 'Add to draft' }).click();
   await publishDraft(page, 'All of bookings again');
 });
 
@@ -195,10 +206,10 @@ test('a program switches with a token that may do only that, until the token is 
   baseURL,
 }) => {
   await page.goto('/routing');
-  await page.getByRole('button', { name: /Programs that may switch/ }).click();
-  await page.getByLabel('Which program is it for?').fill('storm warning');
-  await page.getByRole('button', { name: 'Make a token' }).click();
-  const told = page.getByRole('status').filter({ hasText: 'shown this once' });
+  await page.getByRole('button', { name: /Tokens for switching/ }).click();
+  await page.getByLabel('Name of the program').fill('storm warning');
+  await page.getByRole('button', { name: 'Create token' }).click();
+  const told = page.getByRole('status').filter({ hasText: 'shown only once' });
   const token = /Bearer (otter_switch_\S+?)'/.exec((await told.textContent()) ?? '')?.[1] ?? '';
   // As a program asks: without an origin.
   const authorization = `Bearer ${token}`;
@@ -210,7 +221,7 @@ test('a program switches with a token that may do only that, until the token is 
   expect((await program.delete('/api/plan/draft')).status()).toBe(403);
   const { changes } = await (await page.request.get('/api/audit')).json();
   expect(changes[0]).toMatchObject({ who: 'storm warning', command: 'DELETE /api/exclusions/{tier}/{exclusion}' });
-  await page.getByRole('listitem').filter({ hasText: 'storm warning' }).getByRole('button', { name: 'End it' }).click();
+  await page.getByRole('listitem').filter({ hasText: 'storm warning' }).getByRole('button', { name: 'Revoke' }).click();
   await expect(page.getByRole('listitem').filter({ hasText: 'storm warning' })).toHaveCount(0);
   expect((await program.put('/api/exclusions/rest/learned', { data: { keep: 'all' } })).status()).toBe(401);
   await program.dispose();

@@ -8,13 +8,13 @@ test('searches stand side by side, and one that was saved is there the next day'
   await expect(sentence).toContainText('events in');
   await page.getByRole('button', { name: 'Saved searches …' }).click();
   const panel = page.getByRole('complementary', { name: 'Saved searches' });
-  await expect(panel).toContainText('No search is saved yet.');
-  const form = panel.getByRole('form', { name: 'Save this search' });
+  await expect(panel).toContainText('No saved searches yet.');
+  const form = panel.getByRole('form', { name: 'Save search' });
   await form.getByLabel('Name').fill('Bad Name');
-  await expect(form).toContainText('small letters');
+  await expect(form).toContainText('lower-case letters');
   await form.getByLabel('Name').fill('bad-events');
-  await form.getByLabel('Whose it is').fill('harbour desk');
-  await form.getByRole('button', { name: 'Save this search' }).click();
+  await form.getByLabel('Owner').fill('harbour desk');
+  await form.getByRole('button', { name: 'Save search' }).click();
   await expect(panel.getByRole('list', { name: 'Saved searches' })).toContainText('severity >= error · -2h');
   await page.keyboard.press('Escape');
 
@@ -74,7 +74,7 @@ test('in a tier a saved search gives way to its condition, and what can hardly b
   await write('not saved:noise severity >= error');
   await expect(editor).toContainText('not (severity = debug) severity >= error');
   await expect(doubts).toBeHidden();
-  await panel.getByRole('button', { name: 'Put into the draft' }).click();
+  await panel.getByRole('button', { name: 'Add to draft' }).click();
   await expect.poll(tier).toBe('not (severity = debug) severity >= error');
   await request.delete('/api/plan/draft');
   await request.delete('/api/searches', { data: { name: 'noise' } });

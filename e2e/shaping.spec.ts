@@ -44,7 +44,7 @@ test.describe('a template is made by pointing only', () => {
     test(`for the lines of ${source}`, async ({ page }) => {
       test.setTimeout(120_000);
       await page.goto(`/parsing?source=${source}`);
-      await page.getByRole('button', { name: `Add a pipeline for ${source}` }).click();
+      await page.getByRole('button', { name: `Add pipeline for ${source}` }).click();
       const heading = page.getByRole('heading', { level: 1 });
       await expect(heading).toContainText('of them fit this step');
       await expect(page.getByRole('textbox', { name: 'Template 1' })).toContainText('{message:rest}');
@@ -80,7 +80,7 @@ test.describe('a template is made by pointing only', () => {
         expect(tape.lines.length).toBeGreaterThanOrEqual(40);
       }).toPass({ timeout: 20_000 });
       await page.goto('/parsing?source=wharf-lines');
-      await page.getByRole('button', { name: 'Add a pipeline for wharf-lines' }).click();
+      await page.getByRole('button', { name: 'Add pipeline for wharf-lines' }).click();
       // Only a line that says where it was referred from shows all pieces.
       const whole = page.locator('[data-line]', { hasText: 'https://www.skerry.example/' }).first();
       await pointAt(page, (await whole.getAttribute('data-line')) ?? '', access);
@@ -95,7 +95,7 @@ test.describe('a template is made by pointing only', () => {
 
 test('a sample is kept as a test, and a test that fails blocks publishing', async ({ page, request }) => {
   await page.goto('/parsing/tides');
-  await page.getByRole('button', { name: 'Keep the followed line as a test' }).click();
+  await page.getByRole('button', { name: 'Add traced line as test' }).click();
   const strip = page.getByRole('region', { name: 'Draft' });
   await expect(strip).toContainText('1 change');
   await expect(page.getByRole('button', { name: 'sample 2 passes' })).toBeVisible();
@@ -128,8 +128,8 @@ test('publishing a mask offers to mask at the source instead, and scrubs what is
   await page.goto('/changes');
   await page.getByRole('region', { name: 'Draft' }).getByRole('button', { name: 'Publish' }).click();
   const dialog = page.getByRole('dialog');
-  await expect(dialog).toContainText('The tape and the rejects still hold it as it arrived.');
-  await dialog.getByRole('button', { name: 'Let payments mask it at the intake, and scrub the tape' }).click();
+  await expect(dialog).toContainText('The tape and the rejects still have it unmasked.');
+  await dialog.getByRole('button', { name: /^Mask in payments/ }).click();
   await expect(page.getByText(/payments masks it at the intake from now on; \d+ lines on the tape/)).toBeVisible();
   // The mask step was all that the draft changed.
   await expect(dialog).toBeHidden();
@@ -158,14 +158,15 @@ test('rejects are tried again after a fix, each once', async ({ page, request })
   tides.steps[2].when = 'has height';
   await request.put('/api/plan/draft', { data: { plan } });
   await page.goto('/parsing?view=rejects');
-  await page.getByRole('button', { name: 'Rehearse on these' }).first().click();
+  await page.getByRole('button', { name: 'Rehearse rejects' }).first().click();
   await expect(page.getByText('100 % of them would pass')).toBeVisible({ timeout: 60_000 });
   await publishDraft(page, 'Tide gauges that calibrate');
-  await expect(page.getByRole('button', { name: 'Try again, live' }).first()).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Retry with live plan' }).first()).toBeVisible();
   const before = await count('rejects');
   expect(before).toBeGreaterThan(100);
-  await page.getByRole('button', { name: 'Try again, live' }).first().click();
-  await expect(page.getByText('There are no rejects.')).toBeVisible({ timeout: 60_000 });
+  // All of a source at once; there are none of others.
+  await page.getByRole('button', { name: /^tides \([\d,]+\)$/ }).click();
+  await expect(page.getByText('No rejects.')).toBeVisible({ timeout: 60_000 });
   const kept = await count('rest');
   // Rest keeps three days: what is older leaves the rejects and is not stored again.
   expect(kept).toBeGreaterThan(before / 4);
@@ -183,7 +184,7 @@ test('a line is followed through steps that look values up, as it will be live',
   await request.put('/api/plan/draft', { data: { plan } });
   await page.goto('/parsing/tides');
   await expect(page.getByRole('button', { name: 'a measurement passes' })).toBeVisible();
-  await page.getByLabel('Or paste a line to follow').fill(`tide-1,${new Date().toISOString()},2.5,7.1,8.9,88`);
+  await page.getByLabel('Or paste a line to trace').fill(`tide-1,${new Date().toISOString()},2.5,7.1,8.9,88`);
   await expect(page.getByText('North Pier')).toBeVisible();
   await discardDraft(page);
 });
@@ -207,10 +208,10 @@ test('a plan goes out as YAML and comes in again, faults named with their line',
   await page.goto('/parsing?panel=text');
   const panel = page.getByRole('complementary', { name: 'The plan as text' });
   await panel.getByLabel('YAML').fill('pipeline:\n  id: wharf\n  title: Wharf\n  when: source ==\n  steps: []\n');
-  await panel.getByRole('button', { name: 'Take it into the draft' }).click();
+  await panel.getByRole('button', { name: 'Add to draft' }).click();
   await expect(panel).toContainText('line 4, column 9');
   await panel.getByLabel('YAML').fill('pipeline:\n  id: wharf\n  title: Wharf\n  when: source = wharf\n  steps: []\n');
-  await panel.getByRole('button', { name: 'Take it into the draft' }).click();
+  await panel.getByRole('button', { name: 'Add to draft' }).click();
   const strip = page.getByRole('region', { name: 'Draft' });
   await expect(strip).toContainText('1 change');
   await discardDraft(page);

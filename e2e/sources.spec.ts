@@ -23,7 +23,7 @@ async function connect(
   await panel.getByLabel('Name', { exact: true }).fill(name);
   await panel.getByLabel('Labels', { exact: true }).fill('site=wharf');
   await fill(panel);
-  await panel.getByRole('button', { name: 'Make the source' }).click();
+  await panel.getByRole('button', { name: 'Create source' }).click();
   await expect(panel.getByText('Waiting for the first event')).toBeVisible();
   const pasted = ['HTTP', 'OTLP/HTTP', 'Syslog'].includes(kind);
   return pasted ? ((await panel.locator('pre').textContent()) ?? '') : '';
@@ -31,7 +31,7 @@ async function connect(
 
 async function arrived(page: Page, text: string): Promise<void> {
   const panel = page.getByRole('complementary', { name: 'Connect a source' });
-  await expect(panel.getByText('The first events are here')).toBeVisible({ timeout: 20_000 });
+  await expect(panel.getByText('First events received')).toBeVisible({ timeout: 20_000 });
   await expect(panel.getByText(text).first()).toBeVisible();
 }
 
@@ -47,7 +47,7 @@ async function search(
 
 /** Uses the kit that is offered for the first events and publishes it. */
 async function takeKit(page: Page): Promise<void> {
-  await page.getByRole('button', { name: 'Use it in the draft' }).click();
+  await page.getByRole('button', { name: 'Add to draft' }).click();
   await publishDraft(page, 'A starter kit');
 }
 
@@ -96,7 +96,7 @@ test('syslog, with logger; tokens, labels, masks and the silence of a source are
   await expect(async () =>
     expect((await search(request, 'source = harbour-bell paid')).events[0]?.body).toBe('paid by •••'),
   ).toPass({ timeout: 15_000 });
-  await page.getByRole('button', { name: /Retire this source/ }).click();
+  await page.getByRole('button', { name: /Retire source/ }).click();
   await expect(page.getByText('retired', { exact: false }).first()).toBeVisible({ timeout: 20_000 });
 });
 
@@ -110,7 +110,7 @@ test('a token is rotated with an overlap and revoked', async ({ page, request })
     });
   await page.goto('/sources/ferry-bell');
   await page.getByRole('button', { name: 'Rotate' }).click();
-  await expect(page.getByText('The new token stands in the command above')).toBeVisible();
+  await expect(page.getByText('The new token is in the command above')).toBeVisible();
   const fresh = /Bearer ([^"]+)/.exec((await page.locator('pre').textContent()) ?? '')?.[1] ?? '';
   expect(fresh).not.toBe(old);
   expect((await post(old)).status()).toBe(200);
@@ -128,7 +128,7 @@ test('a followed file that nginx writes, with the starter kit that fits', async 
   const nginx = await startNginx(join(process.env.OTTER_FILES ?? '', 'nginx-file'), '1');
   try {
     await connect(page, 'Followed files', 'wharf-web', (panel) =>
-      panel.getByLabel('Files, one pattern a line').fill(`${nginx.log}*`),
+      panel.getByLabel('Files, one pattern per line').fill(`${nginx.log}*`),
     );
     for (let i = 0; i < 5; i++) await fetch(`${nginx.url}/pier?day=${i}`);
     await arrived(page, 'GET /pier');
@@ -151,7 +151,7 @@ test('a followed file that nginx writes, with the starter kit that fits', async 
 test('nginx over syslog', async ({ page, request }) => {
   test.setTimeout(90_000);
   await connect(page, 'Syslog', 'wharf-syslog', (panel) =>
-    panel.getByLabel('Which messages are its own').fill('app = wharf_web'),
+    panel.getByLabel('Messages of this source').fill('app = wharf_web'),
   );
   const nginx = await startNginx(join(process.env.OTTER_FILES ?? '', 'nginx-syslog'), process.env.OTTER_SYSLOG ?? '');
   try {
@@ -214,8 +214,8 @@ test('fleets can be used in conditions, and maintenance keeps a source from bein
   await page.goto('/sources?panel=fleets');
   const fleets = page.getByRole('complementary', { name: 'Fleets' });
   await fleets.getByLabel('Name').fill('sea');
-  await fleets.getByLabel('Which labels').fill('site = sea');
-  await fleets.getByRole('button', { name: 'Keep the fleet' }).click();
+  await fleets.getByLabel('Labels').fill('site = sea');
+  await fleets.getByRole('button', { name: 'Save fleet' }).click();
   await expect(fleets.getByText('site = sea')).toBeVisible();
   await expect(async () => {
     const found = await search(request, 'fleet = sea');
@@ -223,7 +223,7 @@ test('fleets can be used in conditions, and maintenance keeps a source from bein
   }).toPass({ timeout: 10_000 });
   await page.goto('/sources?panel=maintenance');
   const panel = page.getByRole('complementary', { name: 'Maintenance' });
-  await panel.getByLabel('What for').fill('New scanners on Pier 4');
+  await panel.getByLabel('Reason').fill('New scanners on Pier 4');
   await panel.getByLabel('Who').fill('source = gates emitter = gate-p4-*');
   await panel.getByLabel('From', { exact: true }).fill(`${new Date().getFullYear()}-01-01T00:00`);
   await panel.getByLabel('For', { exact: true }).fill('9000h');

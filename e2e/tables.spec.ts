@@ -67,7 +67,7 @@ test('columns are chosen and stay chosen, and what is shown goes out as CSV', as
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save Sources as CSV' }).click();
   const [head, ...lines] = readFileSync(await (await download).path(), 'utf8').split('\r\n');
-  expect(head).toBe('source,health,events/s now,a day,share,month so far,parsed,emitters,last seen,owner');
+  expect(head).toBe('source,health,events/s now,received 24 h,share,month so far,parsed,emitters,last seen,owner');
   expect(lines.length).toBeGreaterThanOrEqual(10);
 });
 
@@ -89,6 +89,17 @@ test('what has no value comes last, whichever way the table is sorted', async ({
     await expect.poll(async () => (await typical()).at(-1)).toBe('–');
     expect((await typical())[0]).toMatch(/^[0-9]/);
   }
+  // Which were first seen within a span is told for any span that is typed.
+  await page.getByRole('radio', { name: 'First seen within 4 h' }).click();
+  await expect(rows.filter({ hasText: silent })).toBeHidden();
+  await page.getByRole('radio', { name: 'Not seen for 1 d' }).click();
+  await expect(rows.filter({ hasText: silent })).toBeVisible();
+  const span = page.getByLabel('Not seen for', { exact: true });
+  await span.fill('nonsense');
+  await expect(span).toHaveAttribute('aria-invalid', 'true');
+  await span.fill('90m');
+  await expect(page.getByRole('radio', { name: 'Not seen for 1 h 30 min' })).toBeVisible();
+  await expect(page).toHaveURL(/unseen=90m/);
   expect((await request.delete(`/api/sources/${silent}`)).ok()).toBe(true);
 });
 

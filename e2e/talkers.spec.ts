@@ -5,15 +5,15 @@ test('who contributes most is seen, left out, ranked by one step, and followed t
 }) => {
   await page.goto('/metrics');
   await page.getByRole('link', { name: 'Talkers' }).click();
-  await expect(page.getByRole('heading', { level: 1 })).toContainText(/brings \d+(\.\d)? % of the bytes/);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/sent \d+(\.\d)? % of the bytes/);
   const rankings = page.getByRole('table', { name: 'Rankings' });
   await expect(rankings.getByRole('row')).toHaveCount(7);
   await rankings.getByRole('button', { name: 'Clients', exact: true }).click();
   await page.getByRole('radio', { name: '7 d' }).click();
-  const table = page.getByRole('table', { name: 'Who contributed most' });
+  const table = page.getByRole('table', { name: 'Largest contributors' });
   const first = table.getByRole('row').nth(1);
   await expect(first).toContainText('harbour-partner');
-  await expect(page.getByText('These amounts are exact')).toBeVisible();
+  await expect(page.getByText('Amounts are exact')).toBeVisible();
 
   await page.getByRole('button', { name: 'Leave harbour-partner out' }).click();
   await expect(first).toContainText('192.0.2.9');
@@ -25,11 +25,11 @@ test('who contributes most is seen, left out, ranked by one step, and followed t
   await page.getByRole('button', { name: 'Take harbour-partner back' }).click();
   await expect(first).toContainText('harbour-partner');
 
-  await page.getByRole('button', { name: 'Rank by one step' }).click();
+  await page.getByRole('button', { name: 'Rank one step' }).click();
   await expect(page.getByText(/in the 1 h from/)).toBeVisible();
-  await page.getByRole('button', { name: 'The step before' }).click();
+  await page.getByRole('button', { name: 'Previous step' }).click();
   await expect(page).toHaveURL(/at=/);
-  await page.getByRole('button', { name: 'The whole window' }).click();
+  await page.getByRole('button', { name: 'Whole window' }).click();
   await expect(page.getByText(/over the window/)).toBeVisible();
 
   const saved = page.waitForEvent('download');
@@ -37,30 +37,30 @@ test('who contributes most is seen, left out, ranked by one step, and followed t
   expect((await saved).suggestedFilename()).toBe('clients.csv');
 
   const row = table.getByRole('row', { name: /192\.0\.2\.9 / }).first();
-  await expect(row.getByRole('link', { name: 'the events' })).toHaveAttribute('href', /client\+%3D\+%22192.0.2.9%22/);
+  await expect(row.getByRole('link', { name: 'Show events' })).toHaveAttribute('href', /client\+%3D\+%22192.0.2.9%22/);
   await row.getByRole('button', { name: 'Exclude 192.0.2.9' }).click();
   await expect(page).toHaveURL(/\/routing\?tier=.*noise=/);
-  await expect(page.getByRole('form', { name: 'A new exclusion' })).toContainText('192.0.2.9');
+  await expect(page.getByRole('form', { name: 'New exclusion' })).toContainText('192.0.2.9');
 });
 
 test('a ranking is made in two steps, with who would be first, and goes into the draft', async ({ page }) => {
   await page.goto('/metrics/talkers?edit=new');
-  const form = page.getByRole('form', { name: 'A new ranking' });
-  await form.getByRole('button', { name: 'Add a field' }).click();
+  const form = page.getByRole('form', { name: 'New ranking' });
+  await form.getByRole('button', { name: 'Add field' }).click();
   await page.getByRole('option', { name: 'acquirer', exact: true }).click();
-  await expect(form.getByRole('table', { name: 'Who would be first' }).getByRole('row').first()).toBeVisible();
+  await expect(form.getByRole('table', { name: 'Top of the ranking' }).getByRole('row').first()).toBeVisible();
   await form.getByRole('button', { name: 'Ranked by' }).click();
-  await page.getByRole('option', { name: 'the sum of a field' }).click();
-  await form.getByLabel('of the field').fill('amount');
+  await page.getByRole('option', { name: 'sum of a field' }).click();
+  await form.getByLabel('of field').fill('amount');
   await form.getByLabel('Title').fill('clients');
-  await expect(form.getByRole('button', { name: 'Put into the draft' })).toBeDisabled();
+  await expect(form.getByRole('button', { name: 'Add to draft' })).toBeDisabled();
   await form.getByLabel('Title').fill('Takings');
-  await form.getByRole('button', { name: 'Put into the draft' }).click();
+  await form.getByRole('button', { name: 'Add to draft' }).click();
   const rankings = page.getByRole('table', { name: 'Rankings' });
   await expect(rankings).toContainText('sum of amount by acquirer · in the draft');
   await rankings.getByRole('button', { name: /^Edit Takings/ }).click();
   await expect(page.getByRole('form', { name: 'Ranking Takings' })).toBeVisible();
-  await page.getByRole('button', { name: 'Take out' }).click();
+  await page.getByRole('button', { name: 'Remove' }).click();
   await expect(rankings).not.toContainText('Takings');
   // With it the draft has nothing left that is otherwise.
   await expect(page.getByRole('region', { name: 'Draft' })).toHaveCount(0);

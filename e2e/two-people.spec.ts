@@ -9,8 +9,8 @@ async function openTier(page: Page, title: string): Promise<void> {
 }
 
 async function keepFor(page: Page, keep: string): Promise<void> {
-  await page.getByLabel('Kept for').fill(keep);
-  await page.getByRole('button', { name: 'Put into the draft' }).first().click();
+  await page.getByLabel('Retention', { exact: true }).fill(keep);
+  await page.getByRole('button', { name: 'Add to draft' }).first().click();
 }
 
 test('what two people change at different places stands both; at the same place the later one chooses', async ({
@@ -31,9 +31,9 @@ test('what two people change at different places stands both; at the same place 
   await openTier(other, 'Incidents');
   await keepFor(page, '40d');
   await expect(page.getByRole('region', { name: 'Draft' })).toContainText('1 change');
-  await other.getByLabel('Title').fill('Incidents and alarms');
-  await other.getByRole('button', { name: 'Put into the draft' }).first().click();
-  await expect(other.getByText('Both changes are in it')).toBeVisible();
+  await other.getByRole('form', { name: 'Tier Incidents' }).getByLabel('Title').fill('Incidents and alarms');
+  await other.getByRole('button', { name: 'Add to draft' }).first().click();
+  await expect(other.getByText('It has both changes')).toBeVisible();
   await expect
     .poll(async () => await tierOf('incidents'))
     .toMatchObject({ keep: '40d', title: 'Incidents and alarms' });
@@ -44,13 +44,13 @@ test('what two people change at different places stands both; at the same place 
   await keepFor(page, '500d');
   await expect.poll(async () => (await tierOf('audit')).keep).toBe('500d');
   await keepFor(other, '600d');
-  const dialog = other.getByRole('dialog', { name: 'Someone else changed the same' });
+  const dialog = other.getByRole('dialog', { name: 'Someone else changed the same parts' });
   const place = dialog.getByRole('group', { name: 'Tier “Audit trail”, keep' });
   await expect(place).toContainText('600d');
   await expect(place).toContainText('500d');
-  await expect(dialog.getByRole('button', { name: 'Go on with these' })).toBeDisabled();
+  await expect(dialog.getByRole('button', { name: 'Continue' })).toBeDisabled();
   await place.getByLabel(/^Mine/).check();
-  await dialog.getByRole('button', { name: 'Go on with these' }).click();
+  await dialog.getByRole('button', { name: 'Continue' }).click();
   await expect.poll(async () => (await tierOf('audit')).keep).toBe('600d');
   expect(await tierOf('incidents')).toMatchObject({ keep: '40d', title: 'Incidents and alarms' });
   await other.close();
@@ -81,11 +81,11 @@ test('publishing from a draft that is behind shows what would be undone, and bri
     const strip = page.getByRole('region', { name: 'Draft' });
     await expect(strip).toContainText('1 change');
     await strip.getByRole('button', { name: 'Publish' }).click();
-    const dialog = page.getByRole('dialog', { name: 'Others have published since' });
-    await expect(dialog).toContainText(`began from revision ${revision}`);
+    const dialog = page.getByRole('dialog', { name: 'The live plan has changed' });
+    await expect(dialog).toContainText(`is based on revision ${revision}`);
     await expect(dialog).toContainText('tier “Audit trail” has another title');
-    await dialog.getByRole('button', { name: 'Bring their changes into the draft' }).click();
-    await expect(page.getByText('stands on the live revision now')).toBeVisible();
+    await dialog.getByRole('button', { name: 'Update draft' }).click();
+    await expect(page.getByText('is based on the live revision now')).toBeVisible();
     await expect(page.getByRole('button', { name: 'The audit trail', exact: true })).toBeVisible();
     await expect(page.getByRole('button', { name: 'Alarms', exact: true })).toBeVisible();
     await publishDraft(page, 'Both titles');

@@ -3,7 +3,7 @@ import { discardDraft, expect, test } from './application.ts';
 
 test('anywhere by name, and the keys that work everywhere', async ({ page }) => {
   await page.goto('/');
-  await expect(page.getByRole('heading', { level: 1 })).toContainText('a day arrives');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('in the last 24 h');
   await page.keyboard.press('ControlOrMeta+k');
   await page.getByRole('combobox', { name: 'Where to' }).fill('pier-net');
   await expect(page.getByRole('option')).toHaveCount(1);
@@ -35,17 +35,17 @@ test('an event is opened, narrowed by a value of it, and looked around', async (
   await page.goto('/explore?w=-2h&c=source%20%3D%20gates');
   const events = page.getByRole('region', { name: 'Found events' });
   await events.getByRole('button', { expanded: false }).first().click();
-  await expect(events.getByRole('button', { name: 'What else happened around it' })).toBeVisible();
-  const value = events.getByTitle('Narrow to this value').first();
+  await expect(events.getByRole('button', { name: 'What happened around it' })).toBeVisible();
+  const value = events.getByTitle('Filter by this value').first();
   const text = (await value.textContent()) ?? '';
   await value.click();
   await expect(page.locator('[data-condition]').first()).toContainText(text);
   // A line of the list before may be gone once it is opened.
   await expect(async () => {
     await events.getByRole('button', { expanded: false }).first().click();
-    await events.getByRole('button', { name: 'What else happened around it' }).click({ timeout: 2_000 });
+    await events.getByRole('button', { name: 'What happened around it' }).click({ timeout: 2_000 });
   }).toPass();
-  await expect(page.getByRole('region', { name: 'Around the event' })).toContainText('this one');
+  await expect(page.getByRole('region', { name: 'Around the event' })).toContainText('this event');
 });
 
 test('the window is narrowed by dragging on the time spine', async ({ page }) => {
@@ -89,7 +89,7 @@ test('tiers are put in another order and exclusions loosened, in the draft only'
   await expect(probes.getByRole('radio', { name: '1 in 10' })).toBeChecked();
   const { changes } = await (await request.get('/api/plan/draft')).json();
   expect(changes.map(({ text }: { text: string }) => text).join('; ')).toContain('order of tiers is now Audit trail');
-  await page.getByRole('button', { name: 'Add a tier' }).click();
+  await page.getByRole('button', { name: 'Add tier' }).click();
   const panel = page.getByRole('complementary', { name: 'New tier' });
   await expect(panel).toBeVisible();
   await expect(strip).toContainText('3 changes');
@@ -114,20 +114,20 @@ test('a source of objects is rehearsed anew without a trace', async ({ page, req
   await page.getByRole('button', { name: 'Read again …' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel(/^From a time/).fill('some day');
-  await expect(dialog.getByRole('alert')).toContainText('No time: write -2h');
+  await expect(dialog.getByRole('alert')).toContainText('Not a time. Examples: -2h');
   await expect(dialog.getByRole('button', { name: 'Rehearse only' })).toBeDisabled();
   await dialog.getByLabel(/^From a time/).fill('');
   await dialog.getByRole('button', { name: 'Rehearse only' }).click();
   await expect(dialog).toContainText(/On [\d,]+ events read again from weather/);
-  await dialog.getByRole('button', { name: 'Not now' }).click();
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
   expect((await (await request.get('/api/sources/weather')).json()).objects.length).toBeGreaterThanOrEqual(before);
 });
 
 test('a source made by mistake is removed', async ({ page, request }) => {
   await request.post('/api/sources', { data: { name: 'ticket-pinter', kind: 'http' } });
   await page.goto('/sources/ticket-pinter');
-  await page.getByRole('button', { name: 'Remove this source …' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Remove it' }).click();
+  await page.getByRole('button', { name: 'Remove source …' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove source' }).click();
   await expect(page).toHaveURL(/\/sources$/);
   await expect(page.getByRole('link', { name: 'harbour-desk' })).toBeVisible();
   await expect(page.getByRole('link', { name: 'ticket-pinter' })).toBeHidden();

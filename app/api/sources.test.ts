@@ -70,7 +70,7 @@ describe('a source', () => {
     const wrong = await make({ name: 'Kiosk 1', kind: 'pigeon', accepts: 'app =', labels: { 'a b': 'c' } });
     expect(wrong.status).toBe(400);
     const { detail } = await wrong.json();
-    for (const part of ['small letters', 'kind', 'the condition is wrong', 'labels are short texts'])
+    for (const part of ['lower-case letters', 'kind', 'the condition is wrong', 'labels are short texts'])
       expect(detail).toContain(part);
     expect((await source.GET(ask('/api/sources/none'), named('none'))).status).toBe(404);
   });
@@ -171,7 +171,7 @@ describe('files that are read again', () => {
     for (const route of [rehearsal, rewind]) {
       const answer = await route.POST(ask('/', 'POST', { from: 'yesterdayish' }), named('wharf'));
       expect(answer.status).toBe(400);
-      expect((await answer.json()).detail).toContain('yesterdayish is no time: write -2h');
+      expect((await answer.json()).detail).toContain('yesterdayish is not a time. Examples: -2h');
     }
   });
 });
@@ -226,7 +226,7 @@ describe('fleets and maintenance', () => {
     expect((await put({ name: 'pier-one', condition: 'site = pier-1' })).status).toBe(200);
     expect((await engine.search({ condition: 'fleet = pier-one' })).total).toBe(2);
     expect((await (await put({ name: 'Pier One', condition: 'site =' })).json()).detail).toMatch(
-      /small letters.*; .*condition is wrong|condition is wrong.*; .*small letters/,
+      /lower-case letters.*; .*condition is wrong|condition is wrong.*; .*lower-case letters/,
     );
     await fleets.DELETE(ask('/api/fleets', 'DELETE', { name: 'pier-one' }), nowhere);
     expect((await (await fleets.GET(ask('/'), nowhere)).json()).fleets).toEqual([]);
@@ -250,8 +250,8 @@ describe('fleets and maintenance', () => {
     [{ length: '1s' }, /A duration of a minute or more/],
     [{ length: 'long' }, /A duration of a minute or more/],
     [{ schedule: 'on Sundays' }, /cron expression/],
-    [{ scope: '' }, /Say who is away/],
-    [{ title: ' ' }, /Say what the maintenance is/],
+    [{ scope: '' }, /Enter which sources/],
+    [{ title: ' ' }, /Enter a reason/],
   ])('a window with %j is refused', async (part, message) => {
     const body = { title: 'Works', scope: 'site = pier-1', from: 0, length: '1h', ...part };
     const answer = await maintenance.POST(ask('/api/maintenance', 'POST', body), nowhere);

@@ -118,7 +118,7 @@ describe('searching', () => {
   });
 
   test.each([
-    [{ from: 'soon' }, 'soon is no time'],
+    [{ from: 'soon' }, 'soon is not a time'],
     [{ condition: 'path == 1' }, ''],
     [{ show: 'average(took)' }, ''],
     [{ from: 'now', to: '-1h' }, 'ends before it begins'],

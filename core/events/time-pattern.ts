@@ -158,7 +158,7 @@ export function compileTimePattern(pattern: string, zoneName?: string): Compiled
   if (!/d/.test(pattern) || !/M/.test(pattern))
     return { ok: false, message: 'a time pattern needs a day (dd) and a month (MM)' };
   const offset = zoneName ? zoneOffset(zoneName) : () => 0;
-  if (!offset) return { ok: false, message: `${zoneName} is no time zone` };
+  if (!offset) return { ok: false, message: `${zoneName} is not a time zone` };
   const twelve = /h/.test(pattern.replace(/'[^']*'/g, ''));
   return {
     ok: true,

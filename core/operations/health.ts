@@ -8,8 +8,8 @@ const ofSource = object({ source: string().max(200) });
 export const emitterVolumes = operation({
   method: 'GET',
   path: '/api/emitters',
-  summary: 'What sources and emitters sent in a window, the largest first.',
-  failure: 'The emitters could not be read',
+  summary: 'Volume of sources and emitters in a window, largest first.',
+  failure: 'The emitters could not be loaded',
   permission: 'see',
   input: emittersQuery,
 });
@@ -17,7 +17,7 @@ export const emitterVolumes = operation({
 export const planEmitter = operation({
   method: 'PUT',
   path: '/api/emitters',
-  summary: 'Retires an emitter, or says when it is expected.',
+  summary: 'Retires an emitter, or sets when it is expected back.',
   failure: 'The emitter could not be changed',
   permission: 'operate',
   input: emitterPlans,
@@ -26,8 +26,8 @@ export const planEmitter = operation({
 export const health = operation({
   method: 'GET',
   path: '/api/health',
-  summary: 'The health of all sources and emitters.',
-  failure: 'Health could not be read',
+  summary: 'Health of all sources and emitters.',
+  failure: 'Health could not be loaded',
   permission: 'see',
   input: ofSource,
 });
@@ -35,8 +35,8 @@ export const health = operation({
 export const drift = operation({
   method: 'GET',
   path: '/api/drift',
-  summary: 'What changed in what sources send, over a week.',
-  failure: 'The changes could not be read',
+  summary: 'Changes in what sources send, over the last week.',
+  failure: 'The changes could not be loaded',
   permission: 'see',
   input: ofSource,
 });
@@ -45,7 +45,7 @@ export const fleets = operation({
   method: 'GET',
   path: '/api/fleets',
   summary: 'All fleets.',
-  failure: 'The fleets could not be read',
+  failure: 'The fleets could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -53,7 +53,7 @@ export const fleets = operation({
 export const saveFleet = operation({
   method: 'PUT',
   path: '/api/fleets',
-  summary: 'Adds a fleet, or changes the one of that name.',
+  summary: 'Creates or replaces a fleet.',
   failure: 'The fleet is not valid',
   permission: 'operate',
   input: fleet,
@@ -62,7 +62,7 @@ export const saveFleet = operation({
 export const removeFleet = operation({
   method: 'DELETE',
   path: '/api/fleets',
-  summary: 'Removes a fleet; its sources stay.',
+  summary: 'Removes a fleet. Its sources are kept.',
   failure: 'The fleet could not be removed',
   permission: 'operate',
   input: byName,
@@ -72,7 +72,7 @@ export const maintenance = operation({
   method: 'GET',
   path: '/api/maintenance',
   summary: 'All maintenance windows.',
-  failure: 'The windows could not be read',
+  failure: 'The maintenance windows could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -80,8 +80,8 @@ export const maintenance = operation({
 export const announceMaintenance = operation({
   method: 'POST',
   path: '/api/maintenance',
-  summary: 'Announces an absence, once or again and again.',
-  failure: 'The maintenance is not valid',
+  summary: 'Creates a maintenance window, once or repeated.',
+  failure: 'The maintenance window is not valid',
   permission: 'operate',
   input: maintenanceShape,
   status: 201,
@@ -90,8 +90,8 @@ export const announceMaintenance = operation({
 export const removeMaintenance = operation({
   method: 'DELETE',
   path: '/api/maintenance',
-  summary: 'Takes a window out.',
-  failure: 'The maintenance could not be removed',
+  summary: 'Removes a maintenance window.',
+  failure: 'The maintenance window could not be removed',
   permission: 'operate',
   input: maintenanceId,
 });

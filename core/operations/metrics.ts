@@ -3,15 +3,15 @@ import { operation } from './operation.ts';
 
 const metricId = string()
   .required()
-  .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'a metric is named by small letters, digits and dashes');
+  .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'the id of a metric has lower-case letters, digits and dashes');
 
 const window = { from: string().default('-1d'), to: string().default('now') };
 
 export const metrics = operation({
   method: 'GET',
   path: '/api/metrics',
-  summary: 'Derived metrics, as the draft has them where there is one: what they keep, their series, and the last day.',
-  failure: 'The metrics could not be read',
+  summary: 'Derived metrics of the draft, or of the live plan without one: definition, series, and the last 24 hours.',
+  failure: 'The metrics could not be loaded',
   permission: 'see',
   input: object(),
 });
@@ -19,8 +19,9 @@ export const metrics = operation({
 export const metric = operation({
   method: 'GET',
   path: '/api/metrics/{id}',
-  summary: 'The points of a metric in a window, by keys of it (`by`, with commas), as one of its figures.',
-  failure: 'The metric could not be read',
+  summary:
+    'Points of a metric in a window, grouped by some of its keys (`by`, separated by commas), for one of its figures.',
+  failure: 'The metric could not be loaded',
   permission: 'see',
   input: object({
     id: metricId,
@@ -34,7 +35,7 @@ export const metric = operation({
 export const fillMetric = operation({
   method: 'POST',
   path: '/api/metrics/{id}/fill',
-  summary: 'Fills a metric in from the events that were stored before it began; once.',
+  summary: 'Fills a metric in, once, from events stored before it began.',
   failure: 'The metric could not be filled in',
   permission: 'design',
   input: object({ id: metricId }),
@@ -44,8 +45,8 @@ export const metricExpression = operation({
   method: 'GET',
   path: '/api/metric-expression',
   summary:
-    'Several metrics put together (`expression`, such as `payments.failed / payments.all`) in a window, by keys that all of them have.',
-  failure: 'The metrics could not be put together',
+    'Evaluates a formula of metrics (`expression`, such as `payments.failed / payments.all`) over a window, grouped by keys that all of them have.',
+  failure: 'The formula could not be evaluated',
   permission: 'see',
   input: object({
     expression: string().required().max(2_000),
@@ -57,8 +58,8 @@ export const metricExpression = operation({
 export const tryMetric = operation({
   method: 'POST',
   path: '/api/metric-trial',
-  summary: 'What a metric would be made of, by the tape of the last day: its chart, its series, and what they cost.',
-  failure: 'The metric could not be tried',
+  summary: 'Previews a metric on the last day of recorded events: chart, series, and cost.',
+  failure: 'The metric could not be previewed',
   permission: 'see',
   input: object({
     metric: mixed<object>((value): value is object => typeof value === 'object' && value !== null).required(),

@@ -4,8 +4,8 @@ import { operation } from './operation.ts';
 export const overview = operation({
   method: 'GET',
   path: '/api/overview',
-  summary: 'Where everything flows, a day, and what needs someone.',
-  failure: 'The overview could not be read',
+  summary: 'Flow of the last 24 hours, and what needs attention.',
+  failure: 'The overview could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -13,8 +13,8 @@ export const overview = operation({
 export const course = operation({
   method: 'GET',
   path: '/api/course',
-  summary: 'The live figures under the names of the stages.',
-  failure: 'The figures could not be read',
+  summary: 'Live figures for the navigation.',
+  failure: 'The figures could not be loaded',
   permission: 'see',
   input: object({}),
 });

@@ -9,7 +9,7 @@ export const plan = operation({
   method: 'GET',
   path: '/api/plan',
   summary: 'The live plan and its revision.',
-  failure: 'The plan could not be read',
+  failure: 'The plan could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -18,8 +18,8 @@ export const shadows = operation({
   method: 'GET',
   path: '/api/routing/shadows',
   summary:
-    'How much of what each tier would match goes to tiers above it, by the tape of the last day; live and draft.',
-  failure: 'It could not be told',
+    'For each tier, how much of what it would match is taken by tiers above it, by the tape of the last day; for the live plan and the draft.',
+  failure: 'The overlap of tiers could not be computed',
   permission: 'see',
   input: object({ version: number().integer().min(0) }),
 });
@@ -28,8 +28,8 @@ export const caps = operation({
   method: 'GET',
   path: '/api/routing/caps',
   summary:
-    'What tiers with caps have kept of their day, what went past them by source and shape, when the cap will be met; and a cap for each tier by what was measured.',
-  failure: 'The caps could not be read',
+    'Tiers with caps: kept today, overflow by source and shape, and when the cap will be met; and a suggested cap for each tier.',
+  failure: 'The caps could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -38,7 +38,7 @@ export const planText = operation({
   method: 'GET',
   path: '/api/plan/text',
   summary: 'The draft, or the live plan, as YAML; or one pipeline of it.',
-  failure: 'The plan could not be read',
+  failure: 'The plan could not be loaded',
   permission: 'see',
   input: object({ pipeline: string() }),
   gives: ['application/yaml'],
@@ -47,8 +47,8 @@ export const planText = operation({
 export const takePlanText = operation({
   method: 'PUT',
   path: '/api/plan/text',
-  summary: 'Takes a plan or one pipeline from YAML into the draft.',
-  failure: 'The text could not be taken',
+  summary: 'Reads a plan or one pipeline from YAML into the draft.',
+  failure: 'The text could not be read',
   permission: 'design',
   input: planTextShape,
 });
@@ -56,8 +56,8 @@ export const takePlanText = operation({
 export const draft = operation({
   method: 'GET',
   path: '/api/plan/draft',
-  summary: 'The draft with its changes and problems; null where there is none.',
-  failure: 'The draft could not be read',
+  summary: 'The draft with its changes and problems; null if there is none.',
+  failure: 'The draft could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -65,7 +65,7 @@ export const draft = operation({
 export const saveDraft = operation({
   method: 'PUT',
   path: '/api/plan/draft',
-  summary: 'Stores the draft. `version` is that of the draft that was changed (0: there was none).',
+  summary: 'Stores the draft. `version` is the version of the draft that was changed (0: there was none).',
   failure: 'The draft could not be stored',
   permission: 'design',
   input: draftBody,
@@ -74,7 +74,7 @@ export const saveDraft = operation({
 export const discardDraft = operation({
   method: 'DELETE',
   path: '/api/plan/draft',
-  summary: 'Throws the draft away; it can be taken up again for a day.',
+  summary: 'Discards the draft. It can be restored for 24 hours.',
   failure: 'The draft could not be discarded',
   permission: 'design',
   input: object({}),
@@ -83,7 +83,7 @@ export const discardDraft = operation({
 export const rehearseDraft = operation({
   method: 'POST',
   path: '/api/plan/draft/rehearsal',
-  summary: 'Rehearses the draft on the tape of the last day.',
+  summary: 'Rehearses the draft on the tape of the last 24 hours.',
   failure: 'The draft could not be rehearsed',
   permission: 'design',
   input: object({}),
@@ -92,8 +92,8 @@ export const rehearseDraft = operation({
 export const rebaseDraft = operation({
   method: 'POST',
   path: '/api/plan/draft/rebase',
-  summary: 'Puts the draft on the live revision, with what others published since; `choices` says which side counts.',
-  failure: 'The draft could not be put on the live revision',
+  summary: 'Updates the draft to the live revision. `choices` resolves conflicts.',
+  failure: 'The draft could not be updated to the live revision',
   permission: 'design',
   input: rebaseBody,
 });
@@ -110,8 +110,8 @@ export const publishDraft = operation({
 export const discardedDrafts = operation({
   method: 'GET',
   path: '/api/plan/discarded',
-  summary: 'The drafts that were thrown away within a day.',
-  failure: 'The discarded drafts could not be read',
+  summary: 'Drafts discarded in the last 24 hours.',
+  failure: 'The discarded drafts could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -119,8 +119,8 @@ export const discardedDrafts = operation({
 export const takeUpDraft = operation({
   method: 'POST',
   path: '/api/plan/discarded/{id}',
-  summary: 'Makes a discarded draft the draft again.',
-  failure: 'The draft could not be taken up',
+  summary: 'Restores a discarded draft.',
+  failure: 'The draft could not be restored',
   permission: 'design',
   input: byNumber,
 });
@@ -128,8 +128,8 @@ export const takeUpDraft = operation({
 export const graces = operation({
   method: 'GET',
   path: '/api/plan/graces',
-  summary: 'Stored events that are about to go, as a revision shortened their tier.',
-  failure: 'What is about to go could not be read',
+  summary: 'Stored events about to be deleted because a revision shortened the retention of their tier.',
+  failure: 'The events about to be deleted could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -137,7 +137,7 @@ export const graces = operation({
 export const keepGraced = operation({
   method: 'POST',
   path: '/api/plan/graces/{id}',
-  summary: 'Keeps those events for as long as they were meant to be kept.',
+  summary: 'Keeps those events for their former retention.',
   failure: 'The events could not be kept',
   permission: 'publish',
   input: byNumber,
@@ -146,8 +146,8 @@ export const keepGraced = operation({
 export const revisions = operation({
   method: 'GET',
   path: '/api/plan/revisions',
-  summary: 'The revisions, newest first, with what they changed and brought.',
-  failure: 'The revisions could not be read',
+  summary: 'Revisions, newest first, with their changes and effects.',
+  failure: 'The revisions could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -155,8 +155,8 @@ export const revisions = operation({
 export const restoreRevision = operation({
   method: 'POST',
   path: '/api/plan/revisions/{number}/restore',
-  summary: 'Makes an old revision the draft.',
-  failure: 'The revision could not be brought back',
+  summary: 'Copies an old revision to the draft.',
+  failure: 'The revision could not be restored',
   permission: 'design',
   input: object({ number: number().integer().min(1).max(Number.MAX_SAFE_INTEGER).required() }),
 });
@@ -165,8 +165,8 @@ export const matches = operation({
   method: 'POST',
   path: '/api/routing/matches',
   summary:
-    'How much of the last day a condition of a tier matches, or (`within`) one of its exclusions, with five lines.',
-  failure: 'What the condition matches could not be read',
+    'How much of the last 24 hours the condition of a tier, or (`within`) of one of its exclusions, matches, with five lines.',
+  failure: 'The matches could not be counted',
   permission: 'see',
   input: object({
     condition: conditionShape.defined(),
@@ -180,8 +180,8 @@ export const matches = operation({
 export const routing = operation({
   method: 'GET',
   path: '/api/routing',
-  summary: 'What each tier received in the last day, and what it holds.',
-  failure: 'The tiers could not be read',
+  summary: 'For each tier, volume of the last 24 hours and what it stores.',
+  failure: 'The tiers could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -189,8 +189,8 @@ export const routing = operation({
 export const steps = operation({
   method: 'GET',
   path: '/api/steps',
-  summary: 'What each step of the live plan has done.',
-  failure: 'The steps could not be read',
+  summary: 'Measures of each step of the live plan.',
+  failure: 'The steps could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -198,8 +198,8 @@ export const steps = operation({
 export const tables = operation({
   method: 'GET',
   path: '/api/tables',
-  summary: 'All tables that steps look values up in.',
-  failure: 'The tables could not be read',
+  summary: 'All lookup tables.',
+  failure: 'The tables could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -207,7 +207,7 @@ export const tables = operation({
 export const saveTable = operation({
   method: 'PUT',
   path: '/api/tables',
-  summary: 'Adds a table, or puts it in the place of the one of that name.',
+  summary: 'Creates or replaces a lookup table.',
   failure: 'The table is not valid',
   permission: 'operate',
   input: table,
@@ -216,7 +216,7 @@ export const saveTable = operation({
 export const removeTable = operation({
   method: 'DELETE',
   path: '/api/tables',
-  summary: 'Removes a table.',
+  summary: 'Removes a lookup table.',
   failure: 'The table could not be removed',
   permission: 'operate',
   input: byName,

@@ -4,14 +4,13 @@ import { operation } from './operation.ts';
 
 const rankingId = string()
   .required()
-  .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'a ranking is named by small letters, digits and dashes');
+  .matches(/^[a-z0-9][a-z0-9-]{0,62}$/, 'the id of a ranking has lower-case letters, digits and dashes');
 
 export const rankings = operation({
   method: 'GET',
   path: '/api/rankings',
-  summary:
-    'The rankings of who contributes most, as the draft has them where there is one: who is first in the last day.',
-  failure: 'The rankings could not be read',
+  summary: 'Talker rankings of the draft, or of the live plan without one, with the first of the last 24 hours.',
+  failure: 'The rankings could not be loaded',
   permission: 'see',
   input: object(),
 });
@@ -20,8 +19,8 @@ export const ranking = operation({
   method: 'GET',
   path: '/api/rankings/{id}',
   summary:
-    'A ranking in a window, by the whole of it or by one of its steps (`at`, a time), without some (`without`, JSON: a list of lists of values).',
-  failure: 'The ranking could not be read',
+    'A ranking over a window or one of its steps (`at`, a time), without some values (`without`, JSON: a list of lists of values).',
+  failure: 'The ranking could not be loaded',
   permission: 'see',
   input: object({
     id: rankingId,

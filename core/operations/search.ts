@@ -19,8 +19,8 @@ export const arrivals = operation({
   method: 'GET',
   path: '/api/arrivals',
   summary:
-    'What comes in, live, before any exclusion: server-sent events, four frames a second of each engine, for up to three conditions side by side.',
-  failure: 'Arrivals cannot be shown',
+    'Live arrivals before any exclusion, as server-sent events: four frames per second and engine, for up to three conditions side by side.',
+  failure: 'Arrivals could not be loaded',
   permission: 'see',
   input: object({ condition: conditionShape.default(''), condition2: conditionShape, condition3: conditionShape }),
   gives: ['text/event-stream'],
@@ -29,8 +29,9 @@ export const arrivals = operation({
 export const whyEmpty = operation({
   method: 'POST',
   path: '/api/search/why',
-  summary: 'Why a search finds nothing: what became of what arrived then, and when the last event happened that fits.',
-  failure: 'The reason could not be found',
+  summary:
+    'Explains an empty search: what became of the events of that time, and when the last matching event happened.',
+  failure: 'The reason could not be determined',
   permission: 'see',
   input: emptySearch,
 });
@@ -38,9 +39,8 @@ export const whyEmpty = operation({
 export const exportEvents = operation({
   method: 'GET',
   path: '/api/export',
-  summary:
-    'Everything that a search finds, as NDJSON or CSV: one source and stretch after the other, each in order of time.',
-  failure: 'The events could not be written out',
+  summary: 'All results of a search as NDJSON, CSV or Parquet, sorted by source, then time.',
+  failure: 'The events could not be exported',
   permission: 'see',
   input: exportQuery,
   gives: [...exportFormats.values()].map(({ type }) => type),
@@ -49,8 +49,8 @@ export const exportEvents = operation({
 export const event = operation({
   method: 'GET',
   path: '/api/events/{id}',
-  summary: 'One stored event, where it came from and where it went.',
-  failure: 'The event could not be read',
+  summary: 'One stored event, its origin and its path.',
+  failure: 'The event could not be loaded',
   permission: 'see',
   input: byEventId,
 });
@@ -59,7 +59,7 @@ export const savedSearches = operation({
   method: 'GET',
   path: '/api/searches',
   summary: 'All saved searches.',
-  failure: 'The saved searches could not be read',
+  failure: 'The saved searches could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -67,7 +67,7 @@ export const savedSearches = operation({
 export const saveSearch = operation({
   method: 'PUT',
   path: '/api/searches',
-  summary: 'Saves a search, or changes the one of that name; saved:name in a condition stands for its condition.',
+  summary: 'Creates or replaces a saved search. saved:name in a condition refers to its condition.',
   failure: 'The search could not be saved',
   permission: 'operate',
   input: savedSearch,
@@ -86,7 +86,7 @@ export const volume = operation({
   method: 'GET',
   path: '/api/volume',
   summary: 'Sums of the volume ledger.',
-  failure: 'The question is not valid',
+  failure: 'The request is not valid',
   permission: 'see',
   input: volumeQuery,
 });
@@ -94,8 +94,8 @@ export const volume = operation({
 export const catalogue = operation({
   method: 'GET',
   path: '/api/catalogue',
-  summary: 'All fields, with the steps that make them and what reads them.',
-  failure: 'The catalogue could not be read',
+  summary: 'All fields, with the steps that create them and what uses them.',
+  failure: 'The field catalogue could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -103,8 +103,8 @@ export const catalogue = operation({
 export const names = operation({
   method: 'GET',
   path: '/api/names',
-  summary: 'What sources, tiers, fleets, saved searches and the fields of the last week are called.',
-  failure: 'The names could not be read',
+  summary: 'Names of sources, tiers, fleets, saved searches, and fields seen in the last week.',
+  failure: 'The names could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -112,8 +112,8 @@ export const names = operation({
 export const fields = operation({
   method: 'GET',
   path: '/api/fields',
-  summary: 'The fields of recent events with their commonest values.',
-  failure: 'The fields could not be read',
+  summary: 'Fields of recent events with their most frequent values.',
+  failure: 'The fields could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -121,7 +121,7 @@ export const fields = operation({
 export const rehearseRejects = operation({
   method: 'POST',
   path: '/api/rejects/rehearsal',
-  summary: 'Rehearses the draft on rejects alone.',
+  summary: 'Rehearses the draft on rejects.',
   failure: 'The rejects could not be rehearsed',
   permission: 'see',
   input: rejectsOf,
@@ -130,8 +130,8 @@ export const rehearseRejects = operation({
 export const retryRejects = operation({
   method: 'POST',
   path: '/api/rejects/retry',
-  summary: 'Sends rejects through the live plan again, each once.',
-  failure: 'The rejects could not be tried again',
+  summary: 'Retries rejects with the live plan, each once.',
+  failure: 'The rejects could not be retried',
   permission: 'operate',
   input: rejectsOf.shape({ source: string().max(200) }),
 });
@@ -140,7 +140,7 @@ export const quarantine = operation({
   method: 'GET',
   path: '/api/quarantine',
   summary: 'Deliveries that could not be stored and were set aside.',
-  failure: 'What was set aside could not be read',
+  failure: 'The deliveries set aside could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -148,8 +148,8 @@ export const quarantine = operation({
 export const retryQuarantined = operation({
   method: 'POST',
   path: '/api/quarantine/{id}',
-  summary: 'Tries to store a delivery that was set aside.',
-  failure: 'The delivery could not be tried again',
+  summary: 'Retries a delivery that was set aside.',
+  failure: 'The delivery could not be retried',
   permission: 'operate',
   input: byNumber,
 });
@@ -157,8 +157,8 @@ export const retryQuarantined = operation({
 export const removeQuarantined = operation({
   method: 'DELETE',
   path: '/api/quarantine/{id}',
-  summary: 'Lets a delivery go that was set aside.',
-  failure: 'The delivery could not be let go',
+  summary: 'Deletes a delivery that was set aside.',
+  failure: 'The delivery could not be deleted',
   permission: 'operate',
   input: byNumber,
 });
@@ -166,8 +166,8 @@ export const removeQuarantined = operation({
 export const audit = operation({
   method: 'GET',
   path: '/api/audit',
-  summary: 'Every change that someone made, the latest first.',
-  failure: 'The changes could not be read',
+  summary: 'All changes that someone made, latest first.',
+  failure: 'The changes could not be loaded',
   permission: 'see',
   input: object({ most: number().integer().min(1).max(1_000).default(100) }),
 });

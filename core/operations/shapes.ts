@@ -3,15 +3,15 @@ import { operation } from './operation.ts';
 
 const shapeId = string()
   .required()
-  .matches(/^[0-9a-z]{5,10}$/, 'a shape is named by ten small letters and digits');
+  .matches(/^[0-9a-z]{5,10}$/, 'the id of a shape is ten lower-case letters and digits');
 
 const window = { from: string().default('-1d'), to: string().default('now') };
 
 export const shapes = operation({
   method: 'GET',
   path: '/api/shapes',
-  summary: 'The kinds of lines that came in a window, with the volume of each and what became of it.',
-  failure: 'The shapes could not be read',
+  summary: 'Shapes of lines in a window, with their volume and what became of it.',
+  failure: 'The shapes could not be loaded',
   permission: 'see',
   input: object({ condition: string().max(20_000).default(''), ...window }),
 });
@@ -19,8 +19,8 @@ export const shapes = operation({
 export const shape = operation({
   method: 'GET',
   path: '/api/shapes/{id}',
-  summary: 'One kind of line: what fills its holes, what becomes of it, and who reads it.',
-  failure: 'The shape could not be read',
+  summary: 'One shape: the values of its holes, what becomes of it, and what uses it.',
+  failure: 'The shape could not be loaded',
   permission: 'see',
   input: object({ id: shapeId, ...window }),
 });
@@ -28,8 +28,8 @@ export const shape = operation({
 export const wantShape = operation({
   method: 'PUT',
   path: '/api/shapes/{id}',
-  summary: 'Says whether a kind of line is wanted: one that is, is never suggested for exclusion.',
-  failure: 'It could not be said',
+  summary: 'Marks a shape as wanted, or not. Wanted shapes are never suggested for exclusion.',
+  failure: 'The shape could not be marked',
   permission: 'operate',
   input: object({ id: shapeId, wanted: boolean().required() }),
 });

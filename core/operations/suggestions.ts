@@ -5,8 +5,8 @@ export const suggestions = operation({
   method: 'GET',
   path: '/api/suggestions',
   summary:
-    'What is worth doing: kinds of lines of which none need be kept, as a metric counts them all and no saved search looks for them; as the draft has it where there is one.',
-  failure: 'It could not be told what is worth doing',
+    'Suggested savings: shapes that need not be kept, as a metric counts them all and no saved search uses them; for the draft, or the live plan without one.',
+  failure: 'The suggestions could not be loaded',
   permission: 'see',
   input: object(),
 });

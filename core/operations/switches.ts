@@ -20,8 +20,8 @@ const planId = string().required().max(64);
 export const switches = operation({
   method: 'GET',
   path: '/api/switches',
-  summary: 'The postures of the live plan, which of them are on, and the exclusions that are switched for a while.',
-  failure: 'The switches could not be read',
+  summary: 'Postures of the live plan with their state, and exclusions that are overridden for a while.',
+  failure: 'The switches could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -29,8 +29,8 @@ export const switches = operation({
 export const switchTokens = operation({
   method: 'GET',
   path: '/api/switch-tokens',
-  summary: 'The tokens with which programs may switch postures and exclusions, and do nothing else.',
-  failure: 'The tokens could not be read',
+  summary: 'Tokens with which programs can switch postures and exclusions, and nothing else.',
+  failure: 'The tokens could not be loaded',
   permission: 'see',
   input: object({}),
 });
@@ -38,18 +38,18 @@ export const switchTokens = operation({
 export const addSwitchToken = operation({
   method: 'POST',
   path: '/api/switch-tokens',
-  summary: 'Makes a token for switching. It is told this once; send it as `Authorization: Bearer`.',
-  failure: 'The token could not be made',
+  summary: 'Creates a token for switching. It is shown only in this answer; send it as `Authorization: Bearer`.',
+  failure: 'The token could not be created',
   permission: 'operate',
-  input: object({ title: string().trim().required('Say what it is for.').max(64, 'At most 64 characters.') }),
+  input: object({ title: string().trim().required('Enter a name.').max(64, 'At most 64 characters.') }),
   status: 201,
 });
 
 export const removeSwitchToken = operation({
   method: 'DELETE',
   path: '/api/switch-tokens',
-  summary: 'Ends a token for switching at once.',
-  failure: 'The token could not be ended',
+  summary: 'Revokes a token for switching.',
+  failure: 'The token could not be revoked',
   permission: 'operate',
   input: object({ id: number().integer().required() }),
 });
@@ -66,7 +66,7 @@ export const switchPosture = operation({
 export const switchExclusion = operation({
   method: 'PUT',
   path: '/api/exclusions/{tier}/{exclusion}',
-  summary: 'Has an exclusion of the live plan keep something else for a while: none, all, or 1 in n.',
+  summary: 'Temporarily overrides how much an exclusion keeps: none, all, or 1 in n.',
   failure: 'The exclusion could not be switched',
   permission: 'switch',
   input: object({
@@ -74,7 +74,7 @@ export const switchExclusion = operation({
     exclusion: planId,
     keep: string()
       .required()
-      .test('keep', 'It keeps none, all, or 1 in a number from 2 to 1,000,000.', (text) => {
+      .test('keep', 'An exclusion keeps none, all, or 1 in a number from 2 to 1,000,000.', (text) => {
         return keptOneIn(text ?? '') !== undefined;
       }),
     for: forTime,
@@ -85,7 +85,7 @@ export const switchExclusion = operation({
 export const restoreExclusion = operation({
   method: 'DELETE',
   path: '/api/exclusions/{tier}/{exclusion}',
-  summary: 'Has an exclusion keep again what the live plan says.',
+  summary: 'Ends the override of an exclusion.',
   failure: 'The exclusion could not be switched back',
   permission: 'switch',
   input: object({ tier: planId, exclusion: planId }),

@@ -215,7 +215,7 @@ function checkCap({ tiers }: PlanDocument, place: number): PlanProblem[] {
       ? []
       : [{ path: `${path}.day`, message: `${cap.day} is no amount a day, such as 2 GB or 500000 events` }]),
     ...(cap.zone !== undefined && !isZone(cap.zone)
-      ? [{ path: `${path}.zone`, message: `${cap.zone} is no time zone, such as Europe/Oslo or UTC` }]
+      ? [{ path: `${path}.zone`, message: `${cap.zone} is not a time zone, such as Europe/Oslo or UTC` }]
       : []),
     ...(to !== undefined && target <= place ? [{ path: `${path}.over`, message: wayOn }] : []),
   ];

@@ -81,7 +81,7 @@ describe('a cap', () => {
     [{ tier: 'gone' }, {}, 'tiers[0].cap.over: there is no tier gone'],
     ['elsewhere', {}, 'tiers[0].cap.over: over is passing, sample, refuse'],
     ['sample', { day: 'plenty' }, 'tiers[0].cap.day: plenty is no amount a day'],
-    ['sample', { zone: 'Skerry/Harbour' }, 'tiers[0].cap.zone: Skerry/Harbour is no time zone'],
+    ['sample', { zone: 'Skerry/Harbour' }, 'tiers[0].cap.zone: Skerry/Harbour is not a time zone'],
   ])('that sends what is over %j, with %j: %s', (over, more, message) => {
     const checked = capped(over, more);
     const [first] = checked.ok ? [] : checked.problems;

@@ -30,7 +30,7 @@ function readerOf({ format = 'iso', zone }: SetTimeOptions): ReadTime | string {
   const read = holeTypes.get(format)?.read ?? (() => Number.NaN);
   if (!zone || format !== 'iso') return read;
   const offset = zoneOffset(zone);
-  if (!offset) return `${zone} is no time zone`;
+  if (!offset) return `${zone} is not a time zone`;
   return (bytes, start, end, reference) => {
     const time = read(bytes, start, end, reference);
     return tellsOffset(bytes, start, end) ? time : time - offset(time) * 60_000;
@@ -71,7 +71,7 @@ export const setTime: StepKind<SetTimeOptions> = {
     const done = new Uint8Array(batch.rows);
     const set = (row: number, value: number): void => {
       const received = batch.received[row] as number;
-      if (value !== value) failures.add(row, `${options.from} is no time`);
+      if (value !== value) failures.add(row, `${options.from} is not a time`);
       else if (value > received + maxAhead || value < received - maxBehind) {
         failures.add(row, `${options.from} lies too far from the arrival`);
       } else {

@@ -201,7 +201,7 @@ describe('what is known of sources', () => {
     for (const asked of ['rewind', 'rehearseAgain'] as const) {
       await expect(engine.ask(asked, { name: 'streams', from: '' })).rejects.toThrow(/Only followed files/);
       await expect(engine.ask(asked, { name: 'nowhere', from: '' })).rejects.toThrow('There is no source nowhere.');
-      await expect(engine.ask(asked, { name: 'streams', from: 'yesterdayish' })).rejects.toThrow(/is no time/);
+      await expect(engine.ask(asked, { name: 'streams', from: 'yesterdayish' })).rejects.toThrow(/is not a time/);
     }
   });
 

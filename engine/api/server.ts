@@ -73,7 +73,7 @@ function faultAnswer(error: Error & { statusCode?: number }): {
       : { status: 500, detail: error.message };
   if (error.statusCode !== undefined && error.statusCode < 500)
     return { status: error.statusCode, detail: error.message };
-  return { status: 500, detail: 'The engine failed at this; its log says more.' };
+  return { status: 500, detail: 'The engine failed; its log has the details.' };
 }
 
 const lines = 'application/x-ndjson';
@@ -125,7 +125,7 @@ async function carryOut(
   } catch (error) {
     if (!isBegun && !abort.signal.aborted) throw error;
     if (!abort.signal.aborted) {
-      setting.log.error({ err: error }, 'An operation failed in its midst.');
+      setting.log.error({ err: error }, 'An operation failed halfway.');
       write({ problem: faultAnswer(error instanceof Error ? error : new Error(String(error))).detail });
     }
   }

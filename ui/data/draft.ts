@@ -85,7 +85,7 @@ async function store(base: Base, mine: PlanDocument, merges = 0): Promise<void> 
       throw new LeftOut();
     }
     await store(theirs, merged, merges + 1);
-    toast('Someone else changed the draft at the same time. Both changes are in it.');
+    toast('Someone else changed the draft at the same time. It has both changes.');
   }
 }
 
@@ -118,7 +118,9 @@ const edits = editQueue<{ readonly edit: Edit; readonly on?: Base | undefined }>
     await store(base, edit(base.plan));
   } catch (error) {
     if (error instanceof LeftOut) return;
-    toast.error(`The draft could not be saved: ${error instanceof Error ? error.message : 'the application is away.'}`);
+    toast.error(
+      `The draft could not be saved: ${error instanceof Error ? error.message : 'the server does not answer.'}`,
+    );
     throw error;
   }
 }, restTime);

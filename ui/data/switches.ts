@@ -36,7 +36,7 @@ async function told(work: () => Promise<unknown>): Promise<void> {
     await work();
     await mutate(path);
   } catch (error) {
-    toast.error(error instanceof Error ? error.message : 'It could not be switched.');
+    toast.error(error instanceof Error ? error.message : 'It could not be switched on or off.');
   }
 }
 

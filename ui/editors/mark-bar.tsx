@@ -26,13 +26,13 @@ export function MarkBar(props: {
     if (isName) props.onMark(name, type);
   };
   return (
-    <form onSubmit={submit} className="flex items-center gap-2 bg-land px-2 py-1.5" aria-label="Make it a field">
+    <form onSubmit={submit} className="flex items-center gap-2 bg-land px-2 py-1.5" aria-label="Create field">
       <code className="line max-w-[240px] truncate">{props.value}</code>
       <span>is</span>
       <input
         // biome-ignore lint/a11y/noAutofocus: the bar opens where text was just selected, and its name is what comes next
         autoFocus
-        aria-label="Name of the field"
+        aria-label="Field name"
         aria-invalid={name !== '' && !isName}
         value={name}
         onChange={(event) => setName(event.target.value)}
@@ -51,12 +51,12 @@ export function MarkBar(props: {
         onChange={setType}
       />
       <Button type="submit" look="main" className="py-0.5!" disabled={!isName}>
-        Make it a field
+        Create field
       </Button>
       <Button look="quiet" className="px-1! py-0.5!" onClick={props.onLeave}>
-        Leave
+        Cancel
       </Button>
-      {name !== '' && !isName && <FaultText text="Letters, digits and . _ @ - make up a name." />}
+      {name !== '' && !isName && <FaultText text="A name has letters, digits and . _ @ -" />}
       {known && <span className="text-[12.5px] text-caution">▲ exists already: {known}</span>}
     </form>
   );

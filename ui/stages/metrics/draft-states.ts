@@ -5,5 +5,5 @@ export const draftStates: Readonly<Record<DraftState, string>> = {
   live: '',
   new: 'in the draft',
   changed: 'changed in the draft',
-  removed: 'taken out in the draft',
+  removed: 'removed in the draft',
 };

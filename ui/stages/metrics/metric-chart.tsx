@@ -78,11 +78,11 @@ function optionOf(picture: MetricPicture, palette: Palette) {
     },
     series: [
       ...all.map(({ labels, values }, i) => line(labels.join(' · '), values, colour(i), i)),
-      ...(rest ? [line('the rest', rest.values, palette.hair, all.length)] : []),
+      ...(rest ? [line('other series', rest.values, palette.hair, all.length)] : []),
       ...(before
         ? [
             {
-              name: 'the time before',
+              name: 'previous period',
               type: 'line',
               showSymbol: false,
               itemStyle: { color: palette.second },
@@ -102,7 +102,7 @@ function restOf(whole: MetricLine, drawn: readonly MetricLine[]): MetricLine | u
     return value === null ? null : Math.max(0, value - sum);
   });
   return values.some((value) => value !== null && value > 1e-6)
-    ? { labels: ['the rest'], values, all: null }
+    ? { labels: ['other series'], values, all: null }
     : undefined;
 }
 
@@ -127,7 +127,7 @@ function areasOf(
   return [
     ...(marked ? [area(marked, '', palette.mark, 0.25)] : []),
     ...(linesSince !== null && linesSince > from + every
-      ? [area({ from, to: linesSince }, 'no lines any more', palette.sand, 0.18)]
+      ? [area({ from, to: linesSince }, 'lines no longer stored', palette.sand, 0.18)]
       : []),
     ...(filled && filled.to > from + every
       ? [area(filled, 'filled in from stored lines', palette.depth[1] ?? palette.sand, 0.16, 'insideTopLeft')]

@@ -75,7 +75,7 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
                 isLabelHidden
                 value={by || 'all'}
                 options={[
-                  { value: 'all', title: 'all together' },
+                  { value: 'all', title: 'total' },
                   ...data.keys.map((name) => ({ value: name, title: `by ${name}` })),
                   ...(data.keys.length > 1
                     ? [{ value: data.keys.join(','), title: `by ${data.keys.join(', ')}` }]
@@ -96,7 +96,7 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
                 checked={before === 'yes'}
                 onChange={(event) => void choose({ before: event.target.checked ? 'yes' : null })}
               />
-              beside the time before
+              beside the previous period
             </label>
           </span>
         }
@@ -112,7 +112,7 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
         />
         {since !== undefined && since > data.from + data.every && (
           <p className="mt-1 text-[12.5px] text-second">
-            Lines behind it are there since {dayAndMinute(since)}: what stands left of that no tier holds any more.
+            Its events are stored since {dayAndMinute(since)}: earlier ones have expired.
           </p>
         )}
       </Section>
@@ -143,10 +143,10 @@ function useLinesSince(metric: MetricAnswer | undefined): number | undefined {
 
 function MetricLines({ data, keys }: { readonly data: MetricAnswer; readonly keys: MetricView['by'] }) {
   const { lines, whole, figure, unit, otherCount, others } = data;
-  const rows = lines.length > 0 ? lines : [{ ...whole, labels: ['all together'] }];
+  const rows = lines.length > 0 ? lines : [{ ...whole, labels: ['total'] }];
   return (
     <Section
-      title="Over the window"
+      title="Total over the window"
       className="mt-5"
       aside={
         <Button look="quiet" onClick={() => saveFile(`${data.name}.csv`, 'text/csv', metricCsv(data))}>
@@ -155,7 +155,7 @@ function MetricLines({ data, keys }: { readonly data: MetricAnswer; readonly key
       }
     >
       <table className="w-full text-left">
-        <caption className="sr-only">Lines of the chart</caption>
+        <caption className="sr-only">Series</caption>
         <thead className="text-[12.5px] text-second">
           <tr className="border-b border-hair">
             <th className="py-1 font-semibold">{data.by.join(' · ') || 'what'}</th>
@@ -175,7 +175,7 @@ function MetricLines({ data, keys }: { readonly data: MetricAnswer; readonly key
                   href={eventsOf(data, keys, lines.length > 0 ? labels : [])}
                   className="text-mark text-[12.5px] hover:underline"
                 >
-                  the events
+                  Show events
                 </Link>
               </td>
             </tr>
@@ -213,8 +213,8 @@ function eventsOf({ when, by, from, to }: MetricAnswer, keys: MetricView['by'], 
 /** Its definition, and the revisions in which it was changed. */
 function Origins({ data, path }: { readonly data: MetricAnswer; readonly path: string }) {
   return (
-    <Section title="Where it comes from" className="mt-5">
-      <p className="line text-[12.5px]">{data.when || 'everything that arrives'}</p>
+    <Section title="Definition" className="mt-5">
+      <p className="line text-[12.5px]">{data.when || 'all events'}</p>
       <Begin data={data} path={path} />
       <ul className="mt-1 text-[12.5px] text-second">
         {data.revisions.map(({ revision, at, text }) => (
@@ -236,7 +236,7 @@ function Begin({ data: { id, begun, fill }, path }: { readonly data: MetricAnswe
       await callApi(`/api/metrics/${encodeURIComponent(id)}/fill`, { method: 'POST', body: '{}' });
       await mutate(path);
     } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'It could not be filled in.');
+      toast.error(error instanceof Error ? error.message : 'The metric could not be filled in.');
     } finally {
       setBusy(false);
     }
@@ -244,11 +244,11 @@ function Begin({ data: { id, begun, fill }, path }: { readonly data: MetricAnswe
   if (begun === null) return null;
   return (
     <p className="mt-1 text-[12.5px] text-second">
-      It sees what arrives since {dayAndMinute(begun)}.{' '}
+      It counts events since {dayAndMinute(begun)}.{' '}
       {fill ? (
         <>
-          {fill.isDone ? 'It was' : 'It is being'} filled in from the events that were stored before
-          {fill.from < begun && `, back to ${dayAndMinute(fill.from)}`}: what no tier kept is not in it.
+          {fill.isDone ? 'It was' : 'It is being'} filled in from events stored before
+          {fill.from < begun && `, back to ${dayAndMinute(fill.from)}`}, without those that no tier kept.
         </>
       ) : (
         <button
@@ -257,7 +257,7 @@ function Begin({ data: { id, begun, fill }, path }: { readonly data: MetricAnswe
           onClick={() => void fillIn()}
           className="font-semibold text-mark hover:underline disabled:opacity-50"
         >
-          Fill it in from stored events
+          Fill in from stored events
         </button>
       )}
     </p>

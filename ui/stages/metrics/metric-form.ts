@@ -53,24 +53,24 @@ export function metricShape(others: readonly string[]) {
   return object({
     name: string()
       .trim()
-      .required('Give it a name, such as booking.requests.')
+      .required('Enter a name, such as booking.requests.')
       .max(255)
-      .matches(metricName, 'A name begins with a letter and goes on with letters, digits and _ . - /')
+      .matches(metricName, 'A name starts with a letter, followed by letters, digits and _ . - /')
       .test('new', 'Another metric has this name.', (name) => !others.includes((name ?? '').trim().toLowerCase())),
     when: string()
       .defined()
       .max(20_000)
-      .test('condition', 'The condition is not right yet.', (text) => compileCondition(text ?? '').ok),
+      .test('condition', 'Fix the condition.', (text) => compileCondition(text ?? '').ok),
     measure: string().required(),
     of: string()
       .defined()
       .max(256)
       .when('measure', ([measure], field) =>
-        measures.get(String(measure))?.field === 'none' ? field : field.trim().required('Say of which field.'),
+        measures.get(String(measure))?.field === 'none' ? field : field.trim().required('Choose a field.'),
       ),
     by: array(
       object({
-        field: string().trim().required('A key has a field.').max(256),
+        field: string().trim().required('Choose a field for each key.').max(256),
         top: string()
           .defined()
           .matches(/^([1-9]\d{0,2}|1000)?$/, 'A top is a number from 1 to 1,000.'),
@@ -78,7 +78,7 @@ export function metricShape(others: readonly string[]) {
         column: string()
           .defined()
           .when('table', ([table], column) =>
-            table === '' ? column : column.trim().required('Say which column of the table stands for the value.'),
+            table === '' ? column : column.trim().required('Choose a column of the table.'),
           ),
       }),
     )

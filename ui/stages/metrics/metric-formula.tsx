@@ -36,11 +36,11 @@ export function MetricFormula({ answer, onClose }: { readonly answer: MetricsAns
   const isFresh = data?.expression === formula && !error;
   return (
     <Section
-      title="Metrics put together"
+      title="Metric formula"
       className="mt-6"
       aside={
         <Button look="quiet" onClick={onClose}>
-          Leave
+          Cancel
         </Button>
       }
     >
@@ -52,7 +52,7 @@ export function MetricFormula({ answer, onClose }: { readonly answer: MetricsAns
         }}
       >
         <TextField
-          label="Metrics put together"
+          label="Metric formula"
           isLabelHidden
           mono
           className="min-w-[280px] flex-1"
@@ -63,10 +63,10 @@ export function MetricFormula({ answer, onClose }: { readonly answer: MetricsAns
           fault={error?.message ?? ''}
         />
         <Select
-          label="Add a metric"
+          label="Add metric"
           isLabelHidden
           value=""
-          placeholder="add a metric"
+          placeholder="add metric"
           options={live.map(({ name }) => ({ value: name, title: name }))}
           onChange={(name) => setWritten((text) => `${text.trim()} ${writeField(name)}`.trim())}
         />
@@ -74,8 +74,8 @@ export function MetricFormula({ answer, onClose }: { readonly answer: MetricsAns
       </form>
       {formula.trim() === '' && (
         <p className="mt-2 text-[12.5px] text-second">
-          Names of metrics with + - * / and brackets; behind a dot a figure that is not the first: booking.took.p50.
-          Names with other signs stand in back quotes.
+          Metric names with + - * / and parentheses. Add a figure after a dot, such as booking.took.p50. Put names with
+          other characters in backquotes.
         </p>
       )}
       {isFresh && data && (
@@ -87,7 +87,7 @@ export function MetricFormula({ answer, onClose }: { readonly answer: MetricsAns
                 isLabelHidden
                 value={data.by.join(',') || 'all'}
                 options={[
-                  { value: 'all', title: 'all together' },
+                  { value: 'all', title: 'total' },
                   ...data.keys.map((name) => ({ value: name, title: `by ${name}` })),
                 ]}
                 onChange={(name) => void choose({ by: name === 'all' ? null : name })}
@@ -115,8 +115,8 @@ export function MetricFormula({ answer, onClose }: { readonly answer: MetricsAns
           <p className="mt-1 text-[12.5px] text-second">
             By {formatDuration(data.every / 1_000)}; over the whole window{' '}
             <b className="font-[650] text-ink">{figureInWords(data.whole.all, '', '')}</b>
-            {data.whole.all === null && ', as one of them has nothing there'}.
-            {data.otherCount > 0 && ` Of ${data.lines.length + data.otherCount} lines the largest are told.`}
+            {data.whole.all === null && ', as one of the metrics has no data there'}.
+            {data.otherCount > 0 && ` Of ${data.lines.length + data.otherCount} series, the largest are shown.`}
           </p>
         </>
       )}

@@ -41,7 +41,7 @@ export function MetricKeys(props: {
   const names = freeKeys(fields, chosen);
   return (
     <fieldset className="min-w-0">
-      <legend className="text-[12.5px] font-semibold text-second">By (up to four)</legend>
+      <legend className="text-[12.5px] font-semibold text-second">Group by (up to four)</legend>
       <div className="mt-1 flex flex-col gap-1.5">
         {keys.fields.map((row, i) => {
           const key = chosen[i];
@@ -53,10 +53,10 @@ export function MetricKeys(props: {
         })}
         {chosen.length < mostKeys && (
           <Select
-            label="Add a key"
+            label="Add key"
             isLabelHidden
             value=""
-            placeholder="add a key"
+            placeholder="add key"
             options={names}
             onChange={(field) => keys.append(keyFields({ field }))}
           />

@@ -21,7 +21,7 @@ const measureOptions = [...measures.values()].map(({ name, title }) => ({ value:
 const emptyOptions = [
   { value: 'none', title: 'nothing' },
   { value: 'zero', title: '0' },
-  { value: 'last', title: 'what came last' },
+  { value: 'last', title: 'last value' },
 ];
 
 /** Makes a metric, or changes one. It goes into the draft when it is confirmed. */
@@ -60,15 +60,15 @@ export function MetricPanel(props: {
     );
   return (
     <Form<MetricFields>
-      label={metric ? `Metric ${metric.name}` : 'A new metric'}
+      label={metric ? `Metric ${metric.name}` : 'New metric'}
       shape={metricShape(others)}
       start={metricFields(metric ?? start)}
       onSend={save}
-      submit="Put into the draft"
+      submit="Add to draft"
       beside={
         metric && (
           <Button look="danger" onClick={() => void takeOut()}>
-            Take out
+            Remove
           </Button>
         )
       }
@@ -97,20 +97,20 @@ function MetricInputs(props: { readonly form: UseFormReturn<MetricFields>; reado
     <>
       <CustomInput
         name="when"
-        label="Of which events"
+        label="Events"
         render={(value, onChange) => (
-          <ConditionEditor label="Of which events" value={value} fields={fields} onChange={onChange} />
+          <ConditionEditor label="Events" value={value} fields={fields} onChange={onChange} />
         )}
       />
       <div className="flex items-start gap-3">
-        <SelectInput name="measure" label="What to keep of them" options={measureOptions} />
+        <SelectInput name="measure" label="Measure" options={measureOptions} />
         {measure?.field !== 'none' && (
-          <TextInput name="of" label="of the field" mono placeholder="took" className="flex-1" />
+          <TextInput name="of" label="of field" mono placeholder="took" className="flex-1" />
         )}
       </div>
       <p className="-mt-2 text-[12.5px] text-second">{measure?.help}</p>
       <MetricKeys form={form} fields={fields} trial={trial} />
-      {!trial && metric && <p className="text-[12.5px] text-second">The tape of the last day is read …</p>}
+      {!trial && metric && <p className="text-[12.5px] text-second">Reading the tape of the last 24 h …</p>}
       {trial && <Faults trial={trial} />}
       {trial && trial.problems.length === 0 && (
         <TriedSeries
@@ -125,11 +125,11 @@ function MetricInputs(props: { readonly form: UseFormReturn<MetricFields>; reado
         <TextInput name="name" label="Name" mono placeholder="booking.requests" className="flex-1" />
         <TextInput name="unit" label="Unit" mono placeholder="s" className="w-16" />
       </div>
-      <TextInput name="help" label="What it is for" placeholder="how busy the booking site is" />
+      <TextInput name="help" label="Description" placeholder="how busy the booking site is" />
       <div className="flex items-start gap-3">
         <TextInput name="limit" label="Most series" mono className="w-24" />
-        <SelectInput name="empty" label="Where nothing came" options={emptyOptions} />
-        <TextInput name="keep" label="Kept for" mono placeholder="456d" className="w-20" />
+        <SelectInput name="empty" label="Without events" options={emptyOptions} />
+        <TextInput name="keep" label="Retention" mono placeholder="456d" className="w-20" />
       </div>
     </>
   );

@@ -45,7 +45,7 @@ export function MetricTable(props: {
         {answer.metrics.length === 0 && (
           <tr>
             <td colSpan={7} className="py-2 text-second">
-              No metric is about that.
+              No matching metric.
             </td>
           </tr>
         )}
@@ -88,10 +88,12 @@ function MetricRow(props: {
               width={130}
               height={28}
             />
-            <span className="text-[12.5px] text-second">{figureInWords(last, figure, unit)}</span>
+            <span className="text-[12.5px] text-second whitespace-nowrap" title="Of the half hour that is not over yet">
+              {figureInWords(last, figure, unit)} this ½ h
+            </span>
           </span>
         ) : (
-          <span className="text-[12.5px] text-second">nothing yet</span>
+          <span className="text-[12.5px] text-second">no data yet</span>
         )}
       </td>
       <td className="py-2 pr-3 text-[12.5px]">{by.length > 0 ? describeKeys({ by }) : '–'}</td>

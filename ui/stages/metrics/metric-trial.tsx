@@ -33,7 +33,7 @@ export function refusalOf(trial: MetricTrialAnswer, limit: number): string {
   if (!worst) return '';
   const price =
     trial.currency && trial.priceOfAll > 0 ? `, ${formatCoins(trial.priceOfAll, trial.currency)} a month` : '';
-  return `By ${worst.name} it would make ${formatCount(trial.inMonth)} series${price}; its limit is ${formatCount(limit)}. Leave the key out, keep its top, or raise the limit.`;
+  return `Grouped by ${worst.name} it has ${formatCount(trial.inMonth)} series${price}; the limit is ${formatCount(limit)}. Remove the key, keep its top values, or raise the limit.`;
 }
 
 /** The series of a metric before it exists, what they cost, and the ways out of too many. */
@@ -49,10 +49,11 @@ export function TriedSeries(props: {
   if (trial.records === 0)
     return (
       <p role="status" className="text-[12.5px] text-caution">
-        ▲ No event of the last day’s tape would be in it.
+        ▲ No event on the tape of the last 24 h matches.
       </p>
     );
   const { likely, least, most } = trial.series;
+  const isOver = trial.inMonth > limit;
   return (
     <div role="status" aria-label="Series" className="text-[13.5px] leading-[19px]">
       <p>
@@ -63,22 +64,22 @@ export function TriedSeries(props: {
             (between {formatCount(least)} and {formatCount(most)})
           </span>
         )}{' '}
-        by the last day, {formatCount(trial.inMonth)} in 30 days{money(trial.coins)}; {formatCount(trial.inAll)} in all
-        the time that it is kept.
+        at the rate of the last 24 h: {formatCount(trial.inMonth)} in 30 days{isOver ? '' : money(trial.coins)};{' '}
+        {formatCount(trial.inAll)} over its whole retention.
+        {isOver && ` With the limit of ${formatCount(limit)}${money(trial.coins)}.`}
       </p>
       {worst && (
         <div className="mt-1.5 border-l-2 border-mark pl-2.5">
           <p>
-            <b className="font-[680] text-mark">{worst.name}</b> has ≈ {formatCount(worst.values.likely)} values in a
-            day
-            {worst.isOpen && ', and new ones come all the time'}: it would make {formatCount(trial.inMonth)} series
-            {trial.currency && trial.priceOfAll > 0 && `, ${formatCoins(trial.priceOfAll, trial.currency)} a month`},
-            more than the limit of {formatCount(limit)}. Without it: {formatCount(worst.without.series)} series
+            <b className="font-[680] text-mark">{worst.name}</b> has ≈ {formatCount(worst.values.likely)} values per day
+            {worst.isOpen && ', with new ones all the time'}: without a limit {formatCount(trial.inMonth)} series
+            {trial.currency && trial.priceOfAll > 0 && `, ${formatCoins(trial.priceOfAll, trial.currency)} a month`}.
+            Without it: {formatCount(worst.without.series)} series
             {money(worst.without.coins)}.
           </p>
           <p className="mt-1.5 flex flex-wrap gap-2">
-            <Button onClick={() => onLeaveOut(worst.name)}>Leave it out</Button>
-            <Button onClick={() => onTop(worst.name)}>Keep its top 20</Button>
+            <Button onClick={() => onLeaveOut(worst.name)}>Remove key</Button>
+            <Button onClick={() => onTop(worst.name)}>Keep top 20</Button>
           </p>
         </div>
       )}

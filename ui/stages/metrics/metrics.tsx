@@ -8,9 +8,10 @@ import { keyName } from '#core/metrics/metric.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
+import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
-import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { Sentence } from '../../kit/sentence.tsx';
 import { TextField } from '../../kit/text-field.tsx';
 import { MetricDetail } from './metric-detail.tsx';
 import { MetricFormula } from './metric-formula.tsx';
@@ -49,7 +50,7 @@ export function Metrics() {
   return (
     <WithPanel
       open={isOpen}
-      title={edited ? edited.name : 'A new metric'}
+      title={edited ? edited.name : 'New metric'}
       onClose={close}
       panel={<MetricPanel key={edit} metric={edited} start={start} onClose={close} />}
     >
@@ -61,14 +62,14 @@ export function Metrics() {
         </div>
       )}
       {data && data.metrics.length === 0 && (
-        <Nothing title="There is no metric yet.">
+        <Nothing title="No metrics yet.">
           <p className="mt-1 max-w-[640px]">
-            A metric counts or measures events as they arrive, whatever becomes of them, and is kept for 15 months: so
-            lines that are only ever counted need not be kept. It begins with which events, and what to keep of them.
+            A metric counts or measures events as they arrive, kept or not, and is stored for 15 months. Lines that are
+            only ever counted need not be kept. Choose the events and what to measure.
           </p>
           <div className="mt-3">
             <Button look="main" onClick={() => void choose({ edit: newOne })}>
-              Make a metric
+              Create metric
             </Button>
           </div>
         </Nothing>
@@ -81,16 +82,16 @@ export function Metrics() {
             aside={
               <span className="flex flex-wrap items-center justify-end gap-2">
                 <TextField
-                  label="Find a metric"
+                  label="Find metric"
                   isLabelHidden
                   placeholder="find by name, field, condition"
                   className="w-56"
                   value={find}
                   onChange={(event) => void choose({ find: event.target.value || null }, { history: 'replace' })}
                 />
-                <Button onClick={() => void choose({ formula: formula === null ? '' : null })}>Put together</Button>
+                <Button onClick={() => void choose({ formula: formula === null ? '' : null })}>Combine metrics</Button>
                 <Button look="main" onClick={() => void choose({ edit: newOne })}>
-                  Make a metric
+                  Create metric
                 </Button>
               </span>
             }
@@ -126,17 +127,26 @@ function isAbout({ name, help, when, of, by, measure }: MetricsAnswer['metrics']
 function MetricsSentence({ answer }: { readonly answer: MetricsAnswer }) {
   const { metrics, series, coins, currency } = answer;
   const count = metrics.filter(({ state }) => state !== 'new').length;
-  if (count === 0) return <>No number is kept of what arrives, beyond how much it is.</>;
+  if (count === 0) return <>There are no metrics yet: only how much arrives is counted.</>;
   return (
     <>
-      <Figure>{count}</Figure> {count === 1 ? 'metric holds' : 'metrics hold'}{' '}
-      <Figure>{formatCount(series)} series</Figure>
+      <Figure name="metrics" over="now" unit="metrics" value={count}>
+        {count}
+      </Figure>{' '}
+      {count === 1 ? 'metric' : 'metrics'} with{' '}
+      <Figure name="metric series" over="last 30 days" unit="series" value={series}>
+        {formatCount(series)} series
+      </Figure>
       {currency && (
         <>
-          , <Figure to="/costs">{formatCoins(coins, currency)}</Figure> a month
+          ,{' '}
+          <Figure name="cost of metric series" over="a month" unit={currency.sign} value={coins} to="/costs">
+            {formatCoins(coins, currency)}
+          </Figure>{' '}
+          a month
         </>
       )}
-      . They see <Figure>everything that arrives</Figure>, also what no tier keeps.
+      . They count <Mark>everything that arrives</Mark>, also what no tier keeps.
     </>
   );
 }

@@ -28,13 +28,13 @@ export function FieldCatalogue() {
   return (
     <section aria-label="Field catalogue">
       <TextField
-        label="Find a field"
+        label="Find field"
         value={wanted}
         onChange={(event) => setWanted(event.target.value)}
         className="mb-2 w-[240px]"
       />
       {error && <Problem>{error.message}</Problem>}
-      {isLoading && <p className="py-2 text-second">Running the plan over the tape of the last day …</p>}
+      {isLoading && <p className="py-2 text-second">Running the plan on the tape of the last 24 h …</p>}
       {data && (
         <DataTable
           name="fields"
@@ -75,7 +75,7 @@ function columnsFor({ events, fields, makers, readers, currency }: CatalogueAnsw
     },
     {
       id: 'distinct',
-      title: 'different values',
+      title: 'distinct values',
       align: 'right',
       first: 'descending',
       value: ({ distinct }) => distinct,
@@ -83,7 +83,7 @@ function columnsFor({ events, fields, makers, readers, currency }: CatalogueAnsw
     },
     {
       id: 'weight',
-      title: 'weight a day',
+      title: 'bytes per day',
       width: 150,
       first: 'descending',
       value: ({ bytes }) => bytes,
@@ -109,11 +109,11 @@ function columnsFor({ events, fields, makers, readers, currency }: CatalogueAnsw
       id: 'made',
       title: 'made by',
       value: (field) => usesOf(makers, field)[0]?.title ?? null,
-      cell: (field) => <UsesOr uses={usesOf(makers, field)} none="as it arrives" />,
+      cell: (field) => <UsesOr uses={usesOf(makers, field)} none="from the source" />,
     },
     {
       id: 'read',
-      title: 'read by',
+      title: 'used by',
       value: (field) => usesOf(readers, field)[0]?.title ?? null,
       cell: (field) => <UsesOr uses={usesOf(readers, field)} none="nothing in the plan" />,
     },
@@ -125,7 +125,7 @@ function columnsFor({ events, fields, makers, readers, currency }: CatalogueAnsw
 function moneyColumn(currency: Currency): Column<PricedField> {
   return {
     id: 'money',
-    title: 'costs a month',
+    title: 'cost per 30 days',
     align: 'right',
     first: 'descending',
     value: ({ coins }) => coins / 10 ** currency.digits,

@@ -25,7 +25,7 @@ export function KitsPanel() {
   return (
     <div className="flex flex-col gap-3">
       <Select
-        label="For which source"
+        label="Source"
         value={source}
         placeholder="choose one"
         options={(data?.sources ?? []).map(({ name }) => ({ value: name, title: name }))}
@@ -37,7 +37,7 @@ export function KitsPanel() {
             <div className="flex items-center justify-between gap-2">
               <b className="font-[650]">{kit.title}</b>
               <Button look="quiet" disabled={source === ''} onClick={() => void use(kit.id)}>
-                Use it
+                Add to draft
               </Button>
             </div>
             <p className="text-[12.5px] text-second">{kit.help}</p>

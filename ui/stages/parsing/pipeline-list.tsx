@@ -33,11 +33,11 @@ export function PipelineList() {
   return (
     <div className="flex gap-6">
       <Section
-        title="Pipelines, in the order in which they run"
+        title="Pipelines, in order"
         className="min-w-0 flex-1"
-        aside={<Button onClick={() => void add()}>{source ? `Add a pipeline for ${source}` : 'Add a pipeline'}</Button>}
+        aside={<Button onClick={() => void add()}>{source ? `Add pipeline for ${source}` : 'Add pipeline'}</Button>}
       >
-        {plan?.pipelines.length === 0 && <Nothing title="No pipeline yet: lines are kept as they come." />}
+        {plan?.pipelines.length === 0 && <Nothing title="No pipelines yet: lines are kept as they arrive." />}
         <OrderedList items={plan?.pipelines ?? []} onMove={move}>
           {(pipeline, index) => {
             const before = live?.pipelines.find((other) => other.id === pipeline.id);
@@ -70,7 +70,8 @@ export function PipelineList() {
                       <span className="text-right">
                         {failed > 0 && (
                           <span className="font-semibold text-caution">
-                            ▲ {formatCount(failed)} <span className="font-normal text-second">did not fit in 3 h</span>
+                            ▲ {formatCount(failed)}{' '}
+                            <span className="font-normal text-second">failed in the last 3 h</span>
                           </span>
                         )}
                         {changed && <span className="ml-3 text-mark">in draft</span>}
@@ -104,8 +105,8 @@ export function PipelineList() {
           }}
         </OrderedList>
       </Section>
-      <Section title="What did not fit · last 3 h" className="w-[330px] shrink-0">
-        {failures.length === 0 && <p className="border-y border-hair py-3 text-second">Every line fitted.</p>}
+      <Section title="Events that failed · last 3 h" className="w-[330px] shrink-0">
+        {failures.length === 0 && <p className="border-y border-hair py-3 text-second">All lines were parsed.</p>}
         <ul>
           {failures.map(({ rule, reason, count }) => (
             <li key={rule + reason} className="border-t border-hair last:border-b">

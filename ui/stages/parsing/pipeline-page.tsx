@@ -11,9 +11,10 @@ import { useDraft, withPipeline } from '../../data/draft.ts';
 import { useTables } from '../../data/tables.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
+import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Nothing, Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
-import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { Sentence } from '../../kit/sentence.tsx';
 import { TextField } from '../../kit/text-field.tsx';
 import { percent } from '../../kit/times.ts';
 import { PipelineTests } from './pipeline-tests.tsx';
@@ -66,7 +67,7 @@ export function PipelinePage({ id }: { readonly id: string }) {
   if (!pipeline) {
     return (
       <main className="px-6 pb-24">
-        <Nothing title="There is no such pipeline." />
+        <Nothing title="This pipeline does not exist." />
       </main>
     );
   }
@@ -129,7 +130,7 @@ export function PipelinePage({ id }: { readonly id: string }) {
                 })).then(() => router.push('/parsing'));
               }}
             >
-              Take this pipeline out
+              Remove pipeline
             </Button>
           </div>
         </div>
@@ -145,14 +146,14 @@ export function PipelinePage({ id }: { readonly id: string }) {
               />
             </Section>
           ) : (
-            <Nothing title="This pipeline has no such step yet.">
-              <p>Add one at the left.</p>
+            <Nothing title="This pipeline has no steps yet.">
+              <p>Add one on the left.</p>
             </Nothing>
           )}
           {isExtract && sample && (
             <Proposals lines={sample.lines} onUse={(template) => setCurrent(withTemplate(current, template, false))} />
           )}
-          {source === '' && <Nothing title="No source enters: its lines would be here." />}
+          {source === '' && <Nothing title="No source matches the entry condition, so there is no sample." />}
           {tape.sources.length > 1 && (
             <Select
               label="Lines of"
@@ -176,7 +177,7 @@ export function PipelinePage({ id }: { readonly id: string }) {
             />
           )}
           <label className="mt-3 block">
-            <span className="block text-[12.5px] font-semibold text-second">Or paste a line to follow</span>
+            <span className="block text-[12.5px] font-semibold text-second">Or paste a line to trace</span>
             <textarea
               value={pasted}
               onChange={(event) => {
@@ -225,12 +226,28 @@ function PipelineSentence(props: {
     );
   }
   const share = sample.entered > 0 ? sample.fitted / sample.entered : 0;
+  const of = { of: `pipeline ${pipeline.id}` };
   return (
     <Sentence>
-      <b>{pipeline.title}</b> runs on <Figure>{formatCount(sample.entered)}</Figure> lines of the sample
+      <b>{pipeline.title}</b> runs on{' '}
+      <Figure name="lines of the sample" {...of} over="the sample" unit="lines" value={sample.entered}>
+        {formatCount(sample.entered)}
+      </Figure>{' '}
+      lines of the sample
       {isExtract && (
         <>
-          ; <Figure needs={share < 0.99}>{percent(share)}</Figure> of them fit this step
+          ;{' '}
+          <Figure
+            name="fitting lines"
+            {...of}
+            over="the sample"
+            unit="share of lines"
+            value={share}
+            needs={share < 0.99}
+          >
+            {percent(share)}
+          </Figure>{' '}
+          of them fit this step
         </>
       )}
       .

@@ -60,10 +60,10 @@ export function PipelineTests(props: {
       </ul>
       <div className="border-t border-hair pt-1">
         {tests.length === 0 && (
-          <p className="text-[12.5px] text-second">A sample kept as a test guards every later publish.</p>
+          <p className="text-[12.5px] text-second">A line kept as a test is checked before every publish.</p>
         )}
         <Button look="quiet" className="-ml-3" disabled={!event} onClick={keep}>
-          Keep the followed line as a test
+          Add traced line as test
         </Button>
       </div>
     </Section>

@@ -22,7 +22,7 @@ export function PlanTextPanel() {
     try {
       const draft = await callApi('/api/plan/text', { method: 'PUT', body: JSON.stringify({ text }) });
       await mutate('/api/plan/draft', draft, { revalidate: false });
-      toast('It stands in the draft now.');
+      toast('Added to the draft.');
     } catch (error) {
       if (error instanceof ApiProblem) setProblems(error.details.problems ?? [{ path: '', message: error.message }]);
     }
@@ -31,12 +31,12 @@ export function PlanTextPanel() {
     <div className="flex flex-col gap-3">
       <p>
         <a href="/api/plan/text" download className="font-semibold text-mark hover:underline">
-          Export the plan as YAML
+          Export plan as YAML
         </a>
       </p>
       <p className="text-[12.5px] text-second">
-        A whole plan takes the place of the draft; a text that begins with <code className="line">pipeline:</code> adds
-        or replaces that one. The same check runs on a file with{' '}
+        A whole plan replaces the draft; a text that begins with <code className="line">pipeline:</code> adds or
+        replaces that one. The same check runs on a file with{' '}
         <code className="line">npm run otter -- plan check FILE</code>.
       </p>
       <label>
@@ -66,7 +66,7 @@ export function PlanTextPanel() {
       </ul>
       <div>
         <Button look="main" disabled={text.trim() === ''} onClick={() => void take()}>
-          Take it into the draft
+          Add to draft
         </Button>
       </div>
     </div>

@@ -25,7 +25,7 @@ export function Proposals({
   if (misfits.length === 0 || proposals.length === 0) return null;
   return (
     <section aria-label="Proposed templates" className="mt-3">
-      <h2 className="mb-1">For what does not fit yet</h2>
+      <h2 className="mb-1">For lines that do not match yet</h2>
       <ul>
         {proposals.slice(0, 3).map((proposal) => (
           <li key={proposal.value} className="flex items-center gap-3 border-t border-hair py-1 last:border-b">
@@ -36,7 +36,7 @@ export function Proposals({
               {proposal.value}
             </code>
             <Button look="quiet" onClick={() => onUse(proposal.value)}>
-              Use it
+              Add to draft
             </Button>
           </li>
         ))}

@@ -19,12 +19,12 @@ export function Quarantine() {
       await callApi(`${path}/${id}`, { method });
       toast(done);
     } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'That could not be done.');
+      toast.error(error instanceof Error ? error.message : 'The action failed.');
     }
     await mutate();
   };
   return (
-    <Section title="Set aside · for 30 days" className="mb-5">
+    <Section title="Set aside, kept for 30 days" className="mb-5">
       <ul aria-label="Deliveries that were set aside" className="border-b border-hair">
         {data.deliveries.map(({ id, source, reason, records, bytes, at }) => (
           <li key={id} className="flex items-center gap-4 border-t border-hair py-1.5">
@@ -35,9 +35,9 @@ export function Quarantine() {
                 {reason}
               </small>
             </span>
-            <Button onClick={() => void act(id, 'POST', 'It went through the intake again.')}>Try again</Button>
-            <Button look="danger" onClick={() => void act(id, 'DELETE', 'It is gone.')}>
-              Let it go
+            <Button onClick={() => void act(id, 'POST', 'Delivery accepted again.')}>Retry</Button>
+            <Button look="danger" onClick={() => void act(id, 'DELETE', 'Delivery deleted.')}>
+              Delete
             </Button>
           </li>
         ))}

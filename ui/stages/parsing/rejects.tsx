@@ -20,40 +20,37 @@ interface GroupRow {
   readonly hours: readonly number[];
 }
 
-interface Answer {
-  readonly summary?: { readonly rows: readonly (readonly (string | number | null)[])[] };
-}
+type Rows = readonly (readonly (string | number | null)[])[];
 
 const key = 'rejects';
 const hour = 3_600_000;
 const hoursShown = 24;
 
+/** A summary over the rejects since a time. */
+async function countRejects(show: string, from = '-7d'): Promise<Rows> {
+  const { summary } = await callApi<{ readonly summary?: { readonly rows: Rows } }>('/api/search', {
+    method: 'POST',
+    body: JSON.stringify({
+      ...{ condition: 'has parse.failed', tiers: ['rejects'], from, to: 'now' },
+      ...{ limit: 0, buckets: 0, show },
+    }),
+  });
+  return summary?.rows ?? [];
+}
+
 /** The rejects of the last week by step and reason, with their counts over the last day. */
 async function readGroups(): Promise<readonly GroupRow[]> {
-  const ask = (show: string, from: string): Promise<Answer> =>
-    callApi<Answer>('/api/search', {
-      method: 'POST',
-      body: JSON.stringify({
-        condition: 'has parse.failed',
-        tiers: ['rejects'],
-        from,
-        to: 'now',
-        limit: 0,
-        buckets: 0,
-        show,
-      }),
-    });
   const [all, byHour] = await Promise.all([
-    ask('count() by parse.failed top 100', '-7d'),
-    ask('count() by parse.failed every 1h top 100', '-24h'),
+    countRejects('count() by parse.failed top 100'),
+    countRejects('count() by parse.failed every 1h top 100', '-24h'),
   ]);
   const now = Math.floor(Date.now() / hour);
-  return (all.summary?.rows ?? []).map(([reason, count]) => ({
+  return all.map(([reason, count]) => ({
     reason: String(reason),
     count: Number(count),
     hours: Array.from({ length: hoursShown }, (_, i) => {
       const start = (now - hoursShown + 1 + i) * hour;
-      const row = byHour.summary?.rows.find((cells) => cells[0] === start && cells[1] === reason);
+      const row = byHour.find((cells) => cells[0] === start && cells[1] === reason);
       return Number(row?.[2] ?? 0);
     }),
   }));
@@ -73,50 +70,91 @@ export function Rejects() {
 function RejectGroups() {
   const { data, error } = useSWR(key, readGroups, { refreshInterval: 15_000 });
   const [open, setOpen] = useState('');
-  if (error) return <Problem>{error instanceof Error ? error.message : 'The rejects could not be read.'}</Problem>;
+  if (error) return <Problem>{error instanceof Error ? error.message : 'The rejects could not be loaded.'}</Problem>;
   if (data?.length === 0) {
     return (
       <div className="border-y border-hair py-6">
-        <p className="font-semibold">There are no rejects.</p>
+        <p className="font-semibold">No rejects.</p>
         <p className="text-second">
-          A step rejects events only where it is told so; others keep an event that they cannot handle and mark it.
-          Those are listed under Pipelines.
+          Steps reject events only if set to; otherwise an event that fails is kept and marked. Marked events are listed
+          under Pipelines.
         </p>
       </div>
     );
   }
   return (
-    <ul aria-label="Rejects by reason">
-      {data?.map((group) => (
-        <li key={group.reason} className="border-t border-hair last:border-b">
-          <div className="flex items-center gap-4 py-2">
-            <button
-              type="button"
-              aria-expanded={open === group.reason}
-              onClick={() => setOpen(open === group.reason ? '' : group.reason)}
-              className="min-w-0 flex-1 text-left hover:text-mark"
-            >
-              <b className="font-[650]">{group.reason.slice(group.reason.indexOf(': ') + 2)}</b>
-              <small className="block text-[12px] text-second">
-                {isReading(group.reason)
-                  ? 'before any step: the record could not be read'
-                  : `step ${group.reason.slice(0, group.reason.indexOf(': '))}`}
-              </small>
-            </button>
-            <Spark values={group.hours} label={`Rejected by hour over the last day: ${group.reason}`} />
-            <b className="w-[90px] text-right font-semibold">{formatCount(group.count)}</b>
-            <RejectActions reason={group.reason} />
-          </div>
-          {open === group.reason && <RejectLines reason={group.reason} />}
-        </li>
-      ))}
-    </ul>
+    <>
+      <RetrySources />
+      <ul aria-label="Rejects by reason">
+        {data?.map((group) => (
+          <li key={group.reason} className="border-t border-hair last:border-b">
+            <div className="flex items-center gap-4 py-2">
+              <button
+                type="button"
+                aria-expanded={open === group.reason}
+                onClick={() => setOpen(open === group.reason ? '' : group.reason)}
+                className="min-w-0 flex-1 text-left hover:text-mark"
+              >
+                <b className="font-[650]">{group.reason.slice(group.reason.indexOf(': ') + 2)}</b>
+                <small className="block text-[12px] text-second">
+                  {isReading(group.reason)
+                    ? 'before any step: the record could not be read'
+                    : `step ${group.reason.slice(0, group.reason.indexOf(': '))}`}
+                </small>
+              </button>
+              <Spark values={group.hours} label={`Rejected by hour over the last day: ${group.reason}`} />
+              <b className="w-[90px] text-right font-semibold">{formatCount(group.count)}</b>
+              <RejectActions reason={group.reason} />
+            </div>
+            {open === group.reason && <RejectLines reason={group.reason} />}
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 
 /** Whether records were rejected as they were read, before any step. */
 function isReading(reason: string): boolean {
   return reason.startsWith(`${readingRule}: `);
+}
+
+/** Sends rejects through the live plan again: those of a reason, or of a source. */
+async function retryRejects(of: { readonly reason?: string; readonly source?: string }): Promise<void> {
+  try {
+    const { retried } = await callApi<{ readonly retried: number }>('/api/rejects/retry', {
+      method: 'POST',
+      body: JSON.stringify(of),
+    });
+    toast(`${formatCount(retried)} rejects went through the live plan again, each once.`);
+    await mutate((known) => typeof known === 'string' && known.startsWith(key));
+  } catch (error) {
+    toast.error(error instanceof Error ? error.message : 'The rejects could not be retried.');
+  }
+}
+
+/** Retries all rejects of a source together, whatever they were rejected for. */
+function RetrySources() {
+  const { data } = useSWR(`${key} by source`, () => countRejects('count() by source top 20'), {
+    refreshInterval: 15_000,
+  });
+  const [busy, setBusy] = useState('');
+  const retry = async (source: string): Promise<void> => {
+    setBusy(source);
+    await retryRejects({ source });
+    setBusy('');
+  };
+  if (!data || data.length === 0) return null;
+  return (
+    <p className="flex flex-wrap items-center gap-2 border-t border-hair py-2 text-[12.5px] text-second">
+      Retry with live plan, all rejects of
+      {data.map(([source, count]) => (
+        <Button key={String(source)} disabled={busy !== ''} onClick={() => void retry(String(source))}>
+          {busy === source ? 'Retrying …' : `${source} (${formatCount(Number(count))})`}
+        </Button>
+      ))}
+    </p>
+  );
 }
 
 function RejectActions({ reason }: { readonly reason: string }) {
@@ -135,19 +173,9 @@ function RejectActions({ reason }: { readonly reason: string }) {
     }
   };
   const retry = async (): Promise<void> => {
-    setBusy('Trying again …');
-    try {
-      const { retried } = await callApi<{ readonly retried: number }>('/api/rejects/retry', {
-        method: 'POST',
-        body: JSON.stringify({ reason }),
-      });
-      toast(`${formatCount(retried)} rejects went through the live plan again, each once.`);
-      await mutate(key);
-    } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'They could not be tried again.');
-    } finally {
-      setBusy('');
-    }
+    setBusy('Retrying …');
+    await retryRejects({ reason });
+    setBusy('');
   };
   const pipeline = reason.split('/')[0];
   const rejected = found?.outcomes.find(({ id }) => id === 'rejected');
@@ -164,14 +192,14 @@ function RejectActions({ reason }: { readonly reason: string }) {
           href={`/parsing/${pipeline}?step=${Number.parseInt(reason.split('/')[1] ?? '1', 10)}`}
           className="px-2 font-semibold text-mark hover:underline"
         >
-          Its step
+          Open step
         </Link>
       )}
       <Button disabled={busy !== ''} onClick={() => void rehearse()}>
-        {busy === 'Rehearsing …' ? busy : 'Rehearse on these'}
+        {busy === 'Rehearsing …' ? busy : 'Rehearse rejects'}
       </Button>
       <Button disabled={busy !== ''} onClick={() => void retry()}>
-        {busy === 'Trying again …' ? busy : 'Try again, live'}
+        {busy === 'Retrying …' ? busy : 'Retry with live plan'}
       </Button>
     </span>
   );

@@ -82,7 +82,7 @@ export function SampleLines(props: {
   return (
     <Section
       className="mt-4"
-      title={props.showFit ? 'Sample from the tape · select text to make it a field' : 'Sample from the tape'}
+      title={props.showFit ? 'Sample from the tape · select text to create a field' : 'Sample from the tape'}
       aside={
         props.showFit && (
           <Choice
@@ -138,7 +138,7 @@ export function SampleLines(props: {
               {props.showFit && <FitMark fits={line.fits} reason={line.reason} />}
               <button
                 type="button"
-                aria-label="Follow this line through the steps"
+                aria-label="Trace this line through the steps"
                 onClick={() => props.onFollow(line.place)}
                 className="h-5 shrink-0 px-0.5 text-second hover:text-mark"
               >
@@ -179,7 +179,7 @@ function FitMark({ fits, reason }: { readonly fits: boolean; readonly reason: st
   ) : (
     <span className="text-danger" title={reason}>
       <X size={13} aria-hidden="true" className="inline" />
-      <span className="sr-only">does not fit</span>
+      <span className="sr-only">does not match</span>
     </span>
   );
 }

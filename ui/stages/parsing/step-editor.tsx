@@ -54,22 +54,22 @@ export function StepEditor({
           name="when"
           fault={faults.get('when') ?? ''}
           className="w-[320px]"
-          placeholder="all that enter the pipeline"
+          placeholder="all events that enter the pipeline"
           value={parts.when}
           onChange={(event) => onChange(stepDocument({ ...parts, when: event.target.value }))}
         />
         <ConditionDoubts isRaw text={parts.when} onTake={(when) => onChange(stepDocument({ ...parts, when }))} />
         {failingKinds.has(kind) && (
           <div>
-            <span className="mb-1 block text-[12.5px] font-semibold text-second">An event it cannot handle</span>
+            <span className="mb-1 block text-[12.5px] font-semibold text-second">If an event fails</span>
             <Choice
-              label="An event it cannot handle"
+              label="If an event fails"
               value={parts.onFailure}
               onChange={(onFailure) => onChange(stepDocument({ ...parts, onFailure }))}
               options={[
-                { value: 'keep', title: 'is kept and marked' },
-                { value: 'reject', title: 'is rejected' },
-                { value: 'discard', title: 'is discarded' },
+                { value: 'keep', title: 'keep and mark it' },
+                { value: 'reject', title: 'reject it' },
+                { value: 'discard', title: 'drop it' },
               ]}
             />
           </div>
@@ -138,7 +138,7 @@ function Templates({
           ),
       )}
       <div className="flex items-center gap-4">
-        <Button onClick={() => set([...texts, texts[texts.length - 1] ?? ''])}>Add a template</Button>
+        <Button onClick={() => set([...texts, texts[texts.length - 1] ?? ''])}>Add template</Button>
         <span className="text-[12.5px] text-second">
           Tried in order. Write {'{name}'}, {'{name:type}'}, {'{}'} to skip, {'{name?}'} where it may be empty.
         </span>

@@ -38,12 +38,12 @@ export const stepForms: Readonly<
         kind: 'text',
         wide: true,
       },
-      { name: 'zone', label: 'Zone, where the time tells none', kind: 'text' },
+      { name: 'zone', label: 'Time zone, if the time has none', kind: 'text' },
     ],
     initial: { from: 'at' },
   },
   'set-severity': {
-    fields: [from, { name: 'map', label: 'Values that are no usual words, one a line: value = severity', kind: 'map' }],
+    fields: [from, { name: 'map', label: 'Other values, one per line: value = severity', kind: 'map' }],
     initial: { from: 'level' },
   },
   rename: {
@@ -61,12 +61,12 @@ export const stepForms: Readonly<
     initial: { from: 'body', to: 'original' },
   },
   remove: {
-    fields: [{ name: 'fields', label: 'Fields, with commas between', kind: 'list', wide: true }],
+    fields: [{ name: 'fields', label: 'Fields, separated by commas', kind: 'list', wide: true }],
     initial: { fields: ['field'] },
   },
   'keep-only': {
     fields: [
-      { name: 'fields', label: 'Fields, with commas between; * stands for any characters', kind: 'list', wide: true },
+      { name: 'fields', label: 'Fields, separated by commas; * matches any characters', kind: 'list', wide: true },
     ],
     initial: { fields: ['*'] },
   },
@@ -95,9 +95,9 @@ export const stepForms: Readonly<
     fields: [
       from,
       { name: 'table', label: 'Table', kind: 'tables' },
-      { name: 'values', label: 'Or values, one a line: value = result', kind: 'map' },
+      { name: 'values', label: 'Or values, one per line: value = result', kind: 'map' },
       { name: 'to', label: 'Field that gets the result', kind: 'text' },
-      { name: 'otherwise', label: 'For all others', kind: 'text' },
+      { name: 'otherwise', label: 'For all other values', kind: 'text' },
     ],
     initial: { from: 'code', values: { a: 'A' }, to: 'name' },
   },
@@ -105,10 +105,10 @@ export const stepForms: Readonly<
   locate: { fields: [from, under], initial: { from: 'client', under: 'place' } },
   mask: {
     fields: [
-      { name: 'fields', label: 'Fields; body is one, * stands for all', kind: 'list' },
+      { name: 'fields', label: 'Fields; body is one, * means all', kind: 'list' },
       {
         name: 'find',
-        label: 'What in them; none: the whole value',
+        label: 'What to mask; empty: the whole value',
         kind: 'choice',
         choices: ['card', 'email', 'token', 'ip'],
       },
@@ -124,8 +124,8 @@ export const stepForms: Readonly<
   },
   'join-lines': {
     fields: [
-      { name: 'starts', label: 'First lines match', kind: 'text' },
-      { name: 'continues', label: 'Or: lines that go on match', kind: 'text' },
+      { name: 'starts', label: 'First line matches', kind: 'text' },
+      { name: 'continues', label: 'Or: continuation lines match', kind: 'text' },
     ],
     initial: { continues: '^\\s' },
   },

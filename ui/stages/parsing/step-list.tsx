@@ -77,9 +77,9 @@ export function StepList(props: {
         }}
       </OrderedList>
       <Select
-        label="Add a step"
+        label="Add step"
         isLabelHidden
-        placeholder="Add a step …"
+        placeholder="Add step …"
         value=""
         options={[...stepKinds.values()].map(({ kind, title }) => ({ value: kind, title }))}
         onChange={(kind) => {

@@ -25,7 +25,7 @@ export function StepTrail({
   const states = trail.map(shortened);
   const names = [...new Set(states.flatMap((state) => Object.keys(state)))];
   return (
-    <Section title="The followed line, after each step" className="mt-4 overflow-x-auto">
+    <Section title="The traced line after each step" className="mt-4 overflow-x-auto">
       <table className="w-full text-[12.5px]">
         <thead>
           <tr className="border-b border-hair">
@@ -91,6 +91,6 @@ function Cell({
 }) {
   if (now === before) return null;
   if (now === undefined || now === '')
-    return before === undefined ? null : <span className="text-second">taken out</span>;
+    return before === undefined ? null : <span className="text-second">removed</span>;
   return <span className={first ? '' : 'text-mark'}>{String(now)}</span>;
 }

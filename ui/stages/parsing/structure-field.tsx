@@ -17,7 +17,7 @@ export function StructureField(props: {
       setFault('');
       props.onChange(value);
     } catch (error) {
-      setFault(error instanceof Error ? (error.message.split('\n')[0] ?? '') : 'This cannot be read.');
+      setFault(error instanceof Error ? (error.message.split('\n')[0] ?? '') : 'This is not valid YAML.');
     }
   };
   return (

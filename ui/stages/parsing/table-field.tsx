@@ -21,7 +21,7 @@ export function TableField(props: {
       toast(`The table ${name} has ${rows.toLocaleString('en')} rows: ${columns.join(', ')}.`);
       props.onChange(name);
     } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'The table could not be taken.');
+      toast.error(error instanceof Error ? error.message : 'The table could not be uploaded.');
     } finally {
       setBusy(false);
     }
@@ -37,7 +37,7 @@ export function TableField(props: {
         className="inline-block"
       />
       <label className="ml-2 cursor-pointer font-semibold text-mark hover:underline">
-        {busy ? 'Taking …' : 'Upload CSV'}
+        {busy ? 'Uploading …' : 'Upload CSV'}
         <input
           type="file"
           accept=".csv"

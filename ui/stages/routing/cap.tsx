@@ -41,7 +41,7 @@ export function CapFields(props: {
       <div className="flex items-start gap-3">
         <TextInput
           name="cap"
-          label="Cap: it keeps at most, a day"
+          label="Daily cap"
           mono
           className="w-52"
           placeholder="no cap"
@@ -63,8 +63,8 @@ export function CapFields(props: {
       )}
       {cap.trim() !== '' && (
         <div className="grid grid-cols-2 gap-3">
-          <SelectInput name="over" label="Past it, each event goes" options={waysOn(below)} />
-          <SelectInput name="zone" label="A day is one of" options={zones(form.watch('zone'))} />
+          <SelectInput name="over" label="Events past the cap go" options={waysOn(below)} />
+          <SelectInput name="zone" label="Day of" options={zones(form.watch('zone'))} />
         </div>
       )}
     </fieldset>
@@ -116,14 +116,14 @@ function Forecast({ view: { over, forecast, day, unit } }: { readonly view: CapV
   if (over.events > 0)
     return (
       <b className="font-semibold text-danger">
-        ◆ met: {formatCount(over.events)} events ({formatBytes(over.bytes)}) went another way; it takes events again at{' '}
+        ◆ met: {formatCount(over.events)} events ({formatBytes(over.bytes)}) overflowed; it accepts events again at{' '}
         {format(day.end, 'HH:mm')}
       </b>
     );
-  if (!forecast) return <>how the day goes on is not known yet</>;
+  if (!forecast) return <>no forecast for today yet</>;
   const { meets, byEnd } = forecast;
-  if (!meets) return <>not met today: about {written(unit, byEnd.middle)} by its end</>;
-  if (meets.middle === null) return <>hardly met today; on a busy day by {format(meets.earliest, 'HH:mm')}</>;
+  if (!meets) return <>not expected to be met today: about {written(unit, byEnd.middle)} by its end</>;
+  if (meets.middle === null) return <>unlikely to be met today; on a busy day by {format(meets.earliest, 'HH:mm')}</>;
   return (
     <b className="font-semibold text-caution">
       ▲ met at about {format(meets.middle, 'HH:mm')}, by past days between {format(meets.earliest, 'HH:mm')} and{' '}
@@ -163,16 +163,16 @@ export function PastCap({ view: { tier, over, sources, shapes, unit } }: { reado
         </ul>
       )}
       <p className="mt-1">
-        What of it is stored:{' '}
+        Stored part:{' '}
         <Link href={`/explore?${new URLSearchParams(stored)}`} className="underline hover:text-mark">
-          its lines
+          Show lines
         </Link>
         ,{' '}
         <Link
           href={`/explore?${new URLSearchParams({ ...stored, view: 'shapes' })}`}
           className="underline hover:text-mark"
         >
-          its shapes
+          Show shapes
         </Link>
       </p>
     </section>

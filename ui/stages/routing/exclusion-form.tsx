@@ -13,9 +13,9 @@ import { Matches } from './matches.tsx';
 import { type ExclusionFields, endOf, exclusionFields, exclusionOf, exclusionShape } from './tier-form.ts';
 
 const shares = [
-  { value: 'none', title: 'none of them' },
-  { value: 'sample', title: 'one in n' },
-  { value: 'all', title: 'all: the rule rests' },
+  { value: 'none', title: 'none' },
+  { value: 'sample', title: '1 in n' },
+  { value: 'all', title: 'all (rule off)' },
 ];
 
 /** A new exclusion, or one of the tier with all it has. */
@@ -50,42 +50,42 @@ export function ExclusionForm(props: {
   return (
     <div ref={element}>
       <Section
-        title={exclusion ? `Exclusion “${exclusion.title}”` : 'Exclude noise from this tier'}
+        title={exclusion ? `Exclusion “${exclusion.title}”` : 'Exclude events from this tier'}
         className="mt-6 border-t border-hair pt-3"
       >
         <Form
-          label={exclusion ? 'An exclusion' : 'A new exclusion'}
+          label={exclusion ? 'Exclusion' : 'New exclusion'}
           shape={exclusionShape(others, share)}
           start={start}
           onSend={save}
-          submit={exclusion ? 'Put into the draft' : 'Add the exclusion'}
+          submit={exclusion ? 'Add to draft' : 'Add exclusion'}
           clears={!exclusion}
-          beside={exclusion && <Button onClick={onDone}>Leave</Button>}
+          beside={exclusion && <Button onClick={onDone}>Cancel</Button>}
         >
           {(form) => (
             <>
-              <TextInput name="title" label="What it is" placeholder="Planner debug lines" />
+              <TextInput name="title" label="Title" placeholder="Planner debug lines" />
               <CustomInput
                 name="when"
-                label="Which events are noise"
+                label="Events to exclude"
                 render={(value, onChange) => (
-                  <ConditionEditor label="Which events are noise" value={value} fields={fields} onChange={onChange} />
+                  <ConditionEditor label="Events to exclude" value={value} fields={fields} onChange={onChange} />
                 )}
               />
               {form.watch('when') !== '' && (
                 <Matches condition={form.watch('when')} tier={tier.id} within before={above} />
               )}
               <div className="flex items-start gap-3">
-                <SelectInput name="share" label="Keep of them" options={shares} onChosen={setShare} />
+                <SelectInput name="share" label="Keep" options={shares} onChosen={setShare} />
                 {share === 'sample' && <TextInput name="n" label="n" mono className="w-24" />}
               </div>
               {share === 'sample' && (
                 <TextInput
                   name="by"
-                  label="Kept or left out together by"
+                  label="Sample together by"
                   mono
                   placeholder="booking"
-                  hint="An attribute: all events with the same value share their fate. Empty: by chance."
+                  hint="A field: events with the same value are kept or dropped together. Empty: at random."
                 />
               )}
               <TextInput
@@ -93,11 +93,11 @@ export function ExclusionForm(props: {
                 label="Until"
                 mono
                 placeholder="2h"
-                hint={endInWords(form.watch('until')) ?? 'A time, or a duration from now. Empty: it stays.'}
+                hint={endInWords(form.watch('until')) ?? 'A time, or a duration from now. Empty: no end.'}
               />
               <div className="flex items-start gap-3">
                 <TextInput name="reason" label="Why" placeholder="left on since the tests" className="flex-1" />
-                <TextInput name="owner" label="Whom to ask" placeholder="harbour" className="w-28" />
+                <TextInput name="owner" label="Contact" placeholder="harbour" className="w-28" />
               </div>
             </>
           )}

@@ -84,16 +84,14 @@ export function ExclusionRow(props: Props) {
       <code className="line truncate text-second">{exclusion.when}</code>
       {exclusion.by && <span className="text-second">together by {exclusion.by}</span>}
       <span className={mode === 'all' || isOver ? 'text-second' : ''}>
-        {isOver ? 'all of them are kept' : effectOf(mode, props)}
+        {isOver ? 'all are kept' : effectOf(mode, props)}
       </span>
       {exclusion.until && (
         <span className={isOver ? 'text-caution' : 'text-second'}>
           {isOver ? '▲ ended' : 'until'} {dayAndMinute(Date.parse(exclusion.until))}
         </span>
       )}
-      {props.isLive && props.measured?.matched.events === 0 && (
-        <b className="text-caution">▲ matched nothing in a day</b>
-      )}
+      {props.isLive && props.measured?.matched.events === 0 && <b className="text-caution">▲ no matches in 24 h</b>}
       {(exclusion.reason || exclusion.owner) && (
         <span className="text-second">{[exclusion.reason, exclusion.owner].filter(Boolean).join(' · ')}</span>
       )}
@@ -135,11 +133,11 @@ function effectOf(
   { measured, isLive, rehearsed, currency }: Pick<Props, 'measured' | 'isLive' | 'rehearsed' | 'currency'>,
 ): string {
   const money = (coins: number, word = 'saves '): string =>
-    currency && coins !== 0 ? `, ${word}${formatCoins(coins, currency)} a month` : '';
+    currency && coins !== 0 ? `, ${word}${formatCoins(coins, currency)} per 30 days` : '';
   if (mode === 'all')
     return measured && measured.matched.bytes > 0
-      ? `the rule rests; none would save ${formatBytes(measured.matched.bytes)} a day${money(measured.wouldSave, '')}`
-      : 'the rule rests';
+      ? `off; dropping all would save ${formatBytes(measured.matched.bytes)} a day${money(measured.wouldSave, '')}`
+      : 'off';
   if (isLive && measured)
     return formatBytes(measured.removed.bytes) === formatBytes(measured.matched.bytes)
       ? `− ${formatBytes(measured.removed.bytes)} a day${money(measured.saves)}`
@@ -147,5 +145,5 @@ function effectOf(
   if (rehearsed) return `− ${formatBytes(rehearsed.bytes)} a day, as rehearsed${money(rehearsed.coins)}`;
   if (mode === 'none' && measured && measured.matched.bytes > 0)
     return `would save ${formatBytes(measured.matched.bytes)} a day${money(measured.wouldSave, '')}`;
-  return 'rehearse to see what it takes away';
+  return 'rehearse to see its effect';
 }

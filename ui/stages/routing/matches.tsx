@@ -41,7 +41,7 @@ export function Matches(props: {
         setFound(await callApi<MatchesAnswer>('/api/routing/matches', { method: 'POST', body, signal: abort.signal }));
         setFailed('');
       } catch (error) {
-        if (!abort.signal.aborted) setFailed(error instanceof Error ? error.message : 'It cannot be told now.');
+        if (!abort.signal.aborted) setFailed(error instanceof Error ? error.message : 'Matches could not be counted.');
       }
     }, restTime);
     return () => {
@@ -54,7 +54,7 @@ export function Matches(props: {
   const { of, matched, covered, lines, readers } = found;
   const coveredShare = matched.events > 0 ? covered.events / matched.events : 0;
   return (
-    <div role="status" aria-label="What it matches" className="text-[12.5px] text-second">
+    <div role="status" aria-label="Matching events" className="text-[12.5px] text-second">
       <p>
         <b className="font-[650] text-ink">
           ≈ {formatCount(matched.events)} events, {formatBytes(matched.bytes)}
@@ -63,11 +63,11 @@ export function Matches(props: {
         {within ? 'the tier takes' : 'comes this far'}
       </p>
       {within && matched.events === 0 && (
-        <p className="text-caution">▲ It matched nothing of what the tier took in the last day.</p>
+        <p className="text-caution">▲ No event that the tier took in the last 24 h matches.</p>
       )}
       {coveredShare > 0.005 && (
         <p className="text-caution">
-          ▲ {coveredShare > 0.995 ? 'All of it is' : `${percent(coveredShare)} of it is`} decided by exclusions above:{' '}
+          ▲ {coveredShare > 0.995 ? 'All of it is' : `${percent(coveredShare)} of it is`} taken by exclusions above:{' '}
           {before.map(({ title }) => `“${title}”`).join(', ')}
         </p>
       )}

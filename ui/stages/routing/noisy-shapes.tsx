@@ -40,7 +40,7 @@ export function NoisyShapes({ tier }: { readonly tier: string }) {
           </span>
           <span className="text-[12.5px] text-second">
             {formatBytes(bytes)} a day, {percent(bytes / Math.max(1, data.total.bytes))} of what it keeps
-            {data.currency && `, ${formatCoins(coins * daysOfMonth, data.currency)} a month`}
+            {data.currency && `, ${formatCoins(coins * daysOfMonth, data.currency)} per 30 days`}
           </span>
         </Link>
       ))}

@@ -19,7 +19,7 @@ interface PostureFields {
 }
 
 const shape: ObjectSchema<PostureFields> = object({
-  title: string().trim().required('Give it a title.').max(200, 'At most 200 characters.'),
+  title: string().trim().required('Enter a title.').max(200, 'At most 200 characters.'),
   reason: string().defined().max(500, 'At most 500 characters.'),
   fleet: string().defined(),
 });
@@ -52,15 +52,15 @@ export function PosturePanel({
       shape={shape}
       start={{ title: posture.title, reason: posture.reason ?? '', fleet: posture.fleet ?? '' }}
       onSend={save}
-      submit="Put into the draft"
+      submit="Add to draft"
       beside={
         <Button look="danger" onClick={() => void edit((list) => list.filter(({ id }) => id !== posture.id))}>
-          Take out
+          Remove
         </Button>
       }
     >
       <TextInput name="title" label="Title" />
-      <TextInput name="reason" label="What it is for" />
+      <TextInput name="reason" label="Purpose" />
       <SelectInput
         name="fleet"
         label="For"
@@ -88,7 +88,7 @@ export function PosturePanel({
           className="-ml-3"
           onClick={() => setOverrides([...overrides, { exclusion: '*', keep: 'all' }])}
         >
-          One more
+          Add override
         </Button>
       </div>
     </Form>
@@ -144,7 +144,7 @@ function Override(props: {
         />
         {!isCap && (
           <input
-            aria-label="How much, or for how long"
+            aria-label="Amount or duration"
             value={override.keep ?? ''}
             onChange={(event) => onChange({ ...override, keep: event.target.value })}
             className="line w-20 rounded-[5px] border border-hair bg-paper px-2 py-1"
@@ -152,7 +152,7 @@ function Override(props: {
         )}
         <button
           type="button"
-          aria-label="Take this out"
+          aria-label="Remove"
           onClick={() => onChange(undefined)}
           className="text-second hover:text-danger"
         >

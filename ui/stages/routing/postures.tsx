@@ -52,13 +52,14 @@ export function Postures({
   };
   return (
     <Section
-      title="Postures: what is otherwise for a while, and back by itself"
+      title="Postures: overrides for a while that end by themselves"
       className="mt-8"
-      aside={<Button onClick={() => void add()}>Add a posture</Button>}
+      aside={<Button onClick={() => void add()}>Add posture</Button>}
     >
       {documents.length === 0 && (
         <p className="border-y border-hair py-3 text-second">
-          None yet. A posture has exclusions rest, or tiers keep for longer, while an investigation or a storm lasts.
+          No postures yet. A posture turns exclusions off, lifts caps or keeps events longer while an investigation or a
+          storm lasts.
         </p>
       )}
       {documents.map((document) => (
@@ -106,7 +107,7 @@ function Posture({
       </div>
       <div className="min-w-0 flex-1">
         {!live ? (
-          <p className="text-[12.5px] text-second">not live yet: publish the draft, then it can be switched on</p>
+          <p className="text-[12.5px] text-second">not live yet: publish the draft to switch it on</p>
         ) : on ? (
           <>
             <p>
@@ -130,12 +131,12 @@ function Posture({
 function addsInWords({ events, bytes, coins }: PricedAmount, currency: Currency | undefined): string {
   const money = currency && coins > 0 ? formatCoins(coins, currency, true) : undefined;
   if (events >= 0.5) {
-    const more = `keeps ≈ ${formatBytes(bytes)}, ${formatCount(events)} events more an hour`;
-    return `${more}${money === undefined ? '' : `, which cost ${money}`}, by the tape of the last day`;
+    const more = `keeps ≈ ${formatBytes(bytes)}, ${formatCount(events)} events more per hour`;
+    return `${more}${money === undefined ? '' : `, which cost ${money}`}, at the rate of the last 24 h`;
   }
   return money === undefined
-    ? 'by the tape of the last day it would keep nothing more'
-    : `by the tape of the last day it would keep nothing more, but for longer: ${money} an hour`;
+    ? 'at the rate of the last 24 h it would keep nothing more'
+    : `at the rate of the last 24 h it would keep nothing more, but for longer: ${money} an hour`;
 }
 
 function SwitchOn({ id, title }: { readonly id: string; readonly title: string }) {

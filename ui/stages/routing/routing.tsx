@@ -17,10 +17,11 @@ import { type MonthCosts, useMonthCosts } from '../../data/month-costs.ts';
 import { useSwitches } from '../../data/switches.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
+import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Problem } from '../../kit/section.tsx';
-import { Figure, FigurePending, Sentence } from '../../kit/sentence.tsx';
+import { Sentence } from '../../kit/sentence.tsx';
 import { dayOf, percent } from '../../kit/times.ts';
 import { CapLine, useCaps } from './cap.tsx';
 import { ExclusionRow } from './exclusion-row.tsx';
@@ -30,6 +31,7 @@ import { StreamPiece } from './stream-piece.tsx';
 import { TierPanel } from './tier-panel.tsx';
 
 const noAmount: Amount = { events: 0, bytes: 0 };
+const lastDay = { over: 'last 24 h', unit: 'bytes' };
 
 /** Which events are worth keeping, where, how long? The stream falls past the tiers; each takes what it matches. */
 export function Routing() {
@@ -92,15 +94,35 @@ export function Routing() {
       }
     >
       <Sentence>
-        {data && plan ? (
+        {data && plan && data.arrived.events === 0 ? (
+          `No events in the last 24 h; ${plan.tiers.length === 1 ? 'one tier is' : `${plan.tiers.length} tiers are`} ready.`
+        ) : data && plan ? (
           <>
-            Of <Figure>{formatBytes(data.arrived.bytes)}</Figure> a day, <Figure>{formatBytes(kept)}</Figure> is kept in{' '}
-            <Figure>{plan.tiers.length} tiers</Figure>, <Figure>{formatBytes(removed)}</Figure> is excluded,{' '}
-            <Figure>{formatBytes(data.passing.bytes)}</Figure> passes, and <Figure>none</Figure> is lost uncounted.
+            Of{' '}
+            <Figure name="received" {...lastDay} value={data.arrived.bytes}>
+              {formatBytes(data.arrived.bytes)}
+            </Figure>{' '}
+            in the last 24 h,{' '}
+            <Figure name="kept bytes" {...lastDay} value={kept}>
+              {formatBytes(kept)}
+            </Figure>{' '}
+            are kept in{' '}
+            <Figure name="tiers" over="now" unit="tiers" value={plan.tiers.length}>
+              {plan.tiers.length === 1 ? 'one tier' : `${plan.tiers.length} tiers`}
+            </Figure>
+            ,{' '}
+            <Figure name="excluded bytes" {...lastDay} value={removed}>
+              {formatBytes(removed)}
+            </Figure>{' '}
+            excluded, and{' '}
+            <Figure name="passing bytes" {...lastDay} value={data.passing.bytes}>
+              {formatBytes(data.passing.bytes)}
+            </Figure>{' '}
+            pass.
           </>
         ) : (
           <>
-            Of <FigurePending /> a day, <FigurePending /> is kept.
+            Of <FigurePending /> in the last 24 h, <FigurePending /> are kept.
           </>
         )}
       </Sentence>
@@ -108,7 +130,7 @@ export function Routing() {
       <div className="mt-4 flex items-center justify-between">
         <h2>The stream, top to bottom: each tier takes what it matches, the rest flows on · last 24 h</h2>
         <Button className="shrink-0" onClick={addTier}>
-          Add a tier
+          Add tier
         </Button>
       </div>
       <OrderedList items={plan?.tiers ?? []} onMove={move} className="mt-2">
@@ -177,9 +199,9 @@ function Holdings({ volume: { holds, due } }: { readonly volume: TierVolume }) {
   if (!holds || holds.events === 0) return null;
   return (
     <p className="text-[12.5px] text-second">
-      holds {formatCount(holds.events)} events in {formatBytes(holds.stored)}, {Math.round(holds.stored / holds.events)}{' '}
-      B each, since {dayOf(holds.from)}
-      {due.events > 0 && `; ${formatCount(due.events)} of them go by this time tomorrow`}
+      {formatCount(holds.events)} events · {formatBytes(holds.stored)} stored ({Math.round(holds.stored / holds.events)}{' '}
+      B per event) · since {dayOf(holds.from)}
+      {due.events > 0 && ` · ${formatCount(due.events)} expire in the next 24 h`}
     </p>
   );
 }
@@ -212,25 +234,25 @@ function Shadow({
   const all = [...taken, ...gone.map((tier) => ({ tier, share: 0 }))];
   const told = all.filter((one) => Math.max(one.share, before.get(one.tier) ?? 0) >= leastShare);
   if (now.matched.events === 0)
-    return <p className="text-[12.5px] text-caution">▲ Its condition matches nothing on the tape of the last day.</p>;
+    return <p className="text-[12.5px] text-caution">▲ Its condition matches no event on the tape of the last 24 h.</p>;
   return (
     <>
       {told.length > 0 && (
         <p className="text-[12.5px] text-second">
-          of what this would match,{' '}
           {told
             .map((one) => {
               const old = before.get(one.tier) ?? 0;
+              const taker = `${titleOf(one.tier)}, above`;
               return live && Math.abs(old - one.share) >= leastShare
-                ? `${titleOf(one.tier)} would take ${percent(one.share)} (${percent(old)} now)`
-                : `${titleOf(one.tier)} takes ${percent(one.share)}`;
+                ? `${percent(one.share)} of matching events would be taken by ${taker} (${percent(old)} now)`
+                : `${percent(one.share)} of matching events are taken by ${taker}`;
             })
-            .join(', ')}
+            .join('; ')}
         </p>
       )}
       {left < 0.0005 && taken.length > 0 && (
         <p className="text-[12.5px] font-semibold text-caution">
-          ▲ Nothing comes this far: the tiers above take all of it.
+          ▲ No events reach this tier: those above take all of them.
         </p>
       )}
     </>
@@ -244,6 +266,19 @@ function Keep({ text }: { readonly text: string }) {
       {duration === undefined ? text : formatDuration(duration / 1000).replace(/ d$/, ' days')}
     </span>
   );
+}
+
+/** What a tier did in the last 24 hours, in words. */
+function dayOfTier(volume: TierVolume | undefined): string {
+  if (!volume) return 'loading …';
+  const { kept, removed, over } = volume;
+  if (kept.events + removed.events + over.events === 0) return 'no events in the last 24 h';
+  const parts = [
+    `${formatBytes(kept.bytes)} kept`,
+    ...(removed.bytes > 0 ? [`${formatBytes(removed.bytes)} excluded`] : []),
+    ...(over.bytes > 0 ? [`${formatBytes(over.bytes)} past its cap`] : []),
+  ];
+  return `${parts.join(', ')} in the last 24 h`;
 }
 
 /** What a tier cost this month so far; nothing without prices. */
@@ -292,7 +327,6 @@ function TierRow(props: {
   const { tier, volume, total } = props;
   const kept = volume?.kept ?? noAmount;
   const removed = volume?.removed ?? noAmount;
-  const over = volume?.over ?? noAmount;
   const scale = (bytes: number): string => `${total > 0 ? (100 * bytes) / total : 0}%`;
   return (
     <OrderedItem
@@ -314,7 +348,7 @@ function TierRow(props: {
                   {tier.title}
                 </button>{' '}
                 <Keep text={tier.keep} />
-                <p className="line mt-0.5 break-words text-second">{tier.when || 'what none above took'}</p>
+                <p className="line mt-0.5 break-words text-second">{tier.when || 'all remaining events'}</p>
               </div>
               <div className="min-w-0 flex-1 @max-[620px]:order-last @max-[620px]:basis-full">
                 <div className="flex h-[17px]" aria-hidden="true">
@@ -328,12 +362,11 @@ function TierRow(props: {
                 </div>
                 <p className="mt-0.5 text-[12.5px] text-second">
                   {!props.live ? (
-                    'not live yet: rehearse to see what it would take'
+                    'not live yet: rehearse to see its volume'
                   ) : (
                     <>
-                      {formatBytes(kept.bytes)} a day kept{removed.bytes > 0 && `, ${formatBytes(removed.bytes)} not`}
-                      {over.bytes > 0 && `, ${formatBytes(over.bytes)} past its cap`} ·{' '}
-                      {percent(total > 0 ? (kept.bytes + removed.bytes) / total : 0)} of the stream
+                      {dayOfTier(volume)}
+                      {volume && total > 0 && ` · ${percent((kept.bytes + removed.bytes) / total)} of the stream`}
                     </>
                   )}
                 </p>

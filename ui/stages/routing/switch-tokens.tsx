@@ -12,7 +12,7 @@ import { dayOf } from '../../kit/times.ts';
 
 const path = '/api/switch-tokens';
 const shape = object({
-  title: string().trim().required('Say what it is for.').max(64, 'At most 64 characters.'),
+  title: string().trim().required('Enter a name.').max(64, 'At most 64 characters.'),
 });
 
 /** Tokens with which programs, such as a storm warning, may switch postures and exclusions and do nothing else. */
@@ -36,7 +36,7 @@ export function SwitchTokens() {
   return (
     <Disclosure as="div" className="mt-4">
       <DisclosureButton className="text-[12.5px] font-semibold text-mark hover:underline">
-        Programs that may switch ({tokens.length})
+        Tokens for switching ({tokens.length})
       </DisclosureButton>
       <DisclosurePanel className="mt-2 max-w-[640px]">
         <ul>
@@ -47,26 +47,19 @@ export function SwitchTokens() {
                 <span className="text-[12.5px] text-second">since {dayOf(createdAt)}</span>
               </span>
               <Button look="quiet" className="text-[12.5px]" onClick={() => void end(id)}>
-                End it
+                Revoke
               </Button>
             </li>
           ))}
         </ul>
         {made !== undefined && (
           <div role="status" className="my-2 border-y border-hair bg-land/50 px-3 py-2 text-[12.5px]">
-            <p>This token is shown this once. With it:</p>
+            <p>This token is shown only once. Use it like this:</p>
             <code className="line mt-1 block break-all">{commandOf(made)}</code>
           </div>
         )}
-        <Form
-          label="A token for switching"
-          shape={shape}
-          start={{ title: '' }}
-          clears
-          submit="Make a token"
-          onSend={make}
-        >
-          <TextInput name="title" label="Which program is it for?" className="w-72" placeholder="storm warning" />
+        <Form label="New token" shape={shape} start={{ title: '' }} clears submit="Create token" onSend={make}>
+          <TextInput name="title" label="Name of the program" className="w-72" placeholder="storm warning" />
         </Form>
       </DisclosurePanel>
     </Disclosure>

@@ -21,10 +21,10 @@ describe('a tier', () => {
     [{ keep: '-3d' }, /A duration of a minute or more/],
     [{ keep: '0d' }, /A duration of a minute or more/],
     [{ keep: '15' }, /with its unit/],
-    [{ keep: '' }, /Say for how long/],
+    [{ keep: '' }, /Enter a duration/],
     [{ when: 'severity >=' }, /the condition is wrong: .*character/],
-    [{ title: ' ' }, /Give it a title/],
-    [{ title: 'rest ' }, /Another one has this title/],
+    [{ title: ' ' }, /Enter a title/],
+    [{ title: 'rest ' }, /Another t.* has this title/],
     [{ cap: '2' }, /An amount such as 2 GB/],
     [{ cap: '-1 GB' }, /An amount such as 2 GB/],
   ])('with %j says %s', (more, message) => {
@@ -53,11 +53,11 @@ test('what a title says of the days is offered where it is not so yet', () => {
 
 describe('an exclusion', () => {
   test.each([
-    [{ when: '' }, /Say which events are meant/],
+    [{ when: '' }, /Enter a condition/],
     [{ when: 'path = ' }, /the condition is wrong/],
     [{ share: 'sample', n: '1' }, /A whole number from 2/],
     [{ share: 'sample', n: '2.5' }, /A whole number from 2/],
-    [{ title: 'Pings' }, /Another one has this title/],
+    [{ title: 'Pings' }, /Another t.* has this title/],
     [{ until: 'friday' }, /A time such as/],
   ])('with %j says %s', (more, message) => {
     const fields = { ...exclusion, ...more };

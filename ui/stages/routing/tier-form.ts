@@ -72,9 +72,9 @@ function freeTitle(others: readonly { readonly title: string }[]) {
   const known = others.map(({ title }) => title.trim().toLowerCase());
   return string()
     .trim()
-    .required('Give it a title.')
+    .required('Enter a title.')
     .max(200, 'At most 200 characters.')
-    .test('free', 'Another one has this title.', (text) => !text || !known.includes(text.toLowerCase()));
+    .test('free', 'Another tier has this title.', (text) => !text || !known.includes(text.toLowerCase()));
 }
 
 /** What is asked of the fields of a tier, beside the others. */
@@ -83,13 +83,13 @@ export function tierShape(others: readonly TierDocument[]): ObjectSchema<TierFie
     title: freeTitle(others),
     when: conditionShape.defined(),
     keep: string()
-      .required('Say for how long, such as 15d.')
+      .required('Enter a duration, such as 15d.')
       .test('keep', 'A duration of a minute or more, with its unit, such as 15d.', isKeep),
     cap: string()
       .defined()
       .test(
         'cap',
-        'An amount such as 2 GB or 500000 events; nothing for no cap.',
+        'An amount such as 2 GB or 500000 events; empty for no cap.',
         (text) => !text?.trim() || parseDayAmount(text) !== undefined,
       ),
     zone: string().defined(),
@@ -108,7 +108,7 @@ function isSampleText(text: string | undefined): boolean {
 export function exclusionShape(others: readonly ExclusionDocument[], share: string): ObjectSchema<ExclusionFields> {
   return object({
     title: freeTitle(others),
-    when: conditionShape.required('Say which events are meant.'),
+    when: conditionShape.required('Enter a condition.'),
     share: string().defined(),
     n: share === 'sample' ? string().defined().test('n', sampleSizeFault, isSampleText) : string().defined(),
     by: string().defined().max(256, 'At most 256 characters.'),

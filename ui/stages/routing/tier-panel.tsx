@@ -54,10 +54,10 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
         shape={tierShape((plan?.tiers ?? []).filter(({ id }) => id !== tier.id))}
         start={start}
         onSend={save}
-        submit="Put into the draft"
+        submit="Add to draft"
         beside={
           <Button look="danger" onClick={() => void takeOut()}>
-            Take out
+            Remove
           </Button>
         }
       >
@@ -66,7 +66,7 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
             <TextInput name="title" label="Title" />
             <CustomInput
               name="when"
-              label="Which events, of those that come this far"
+              label="Events, of those that reach this tier"
               render={(value, onChange) => (
                 <ConditionEditor
                   label="Which events the tier takes"
@@ -78,7 +78,7 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
             />
             <Matches condition={form.watch('when')} tier={tier.id} within={false} />
             <div className="flex items-start gap-3">
-              <TextInput name="keep" label="Kept for" mono className="w-44" hint={inWords(form.watch('keep'))} />
+              <TextInput name="keep" label="Retention" mono className="w-44" hint={inWords(form.watch('keep'))} />
               <KeepOffer
                 keep={keepByTitle(form.watch('title'), form.watch('keep'))}
                 onTake={(keep) => form.setValue('keep', keep, { shouldValidate: true, shouldDirty: true })}

@@ -8,9 +8,7 @@ export function LeftOut({ data, onBack }: { readonly data: RankingAnswer; readon
   if (without.length === 0) return null;
   return (
     <p className="mt-1 flex flex-wrap items-center gap-1.5 text-[12.5px] text-second">
-      <span>
-        Left out, {leftOut > 0 ? `${amountInWords(leftOut, data)} in all` : 'though they brought nothing here'}:
-      </span>
+      <span>Left out, {leftOut > 0 ? `${amountInWords(leftOut, data)} in all` : 'with no events here'}:</span>
       {without.map((labels, i) => {
         const told = labels.map((value, k) => value ?? `(no ${data.by[k]})`).join(' · ');
         return (

@@ -14,26 +14,21 @@ export function OneStep(props: {
     const busiest = totals.indexOf(Math.max(...totals));
     return (
       <Button look="quiet" disabled={busiest < 0} onClick={() => onChoose(from + busiest * every)}>
-        Rank by one step
+        Rank one step
       </Button>
     );
   }
   return (
     <span className="flex items-center gap-1 text-[12.5px]">
-      <Button
-        look="quiet"
-        aria-label="The step before"
-        disabled={at - every < from}
-        onClick={() => onChoose(at - every)}
-      >
+      <Button look="quiet" aria-label="Previous step" disabled={at - every < from} onClick={() => onChoose(at - every)}>
         <ChevronLeft size={14} aria-hidden="true" />
       </Button>
       <span className="tabular-nums">{dayAndMinute(at)}</span>
-      <Button look="quiet" aria-label="The step after" disabled={at + every >= to} onClick={() => onChoose(at + every)}>
+      <Button look="quiet" aria-label="Next step" disabled={at + every >= to} onClick={() => onChoose(at + every)}>
         <ChevronRight size={14} aria-hidden="true" />
       </Button>
       <Button look="quiet" onClick={() => onChoose(undefined)}>
-        The whole window
+        Whole window
       </Button>
     </span>
   );

@@ -68,7 +68,7 @@ export function RankingDetail({ id }: { readonly id: string }) {
         {error.message}{' '}
         {at !== '' && (
           <Button look="quiet" onClick={() => rankAt(undefined)}>
-            Rank by the whole window
+            Rank over the whole window
           </Button>
         )}
       </Problem>
@@ -104,13 +104,13 @@ export function RankingDetail({ id }: { readonly id: string }) {
               href={newMetricLink(keptMetric(data, condition))}
               className="px-3 py-1 font-semibold text-mark hover:underline"
             >
-              Make a metric of it
+              Create metric
             </Link>
             <Link
               href={`/metrics/talkers?${new URLSearchParams({ edit: 'new', when: condition, keys: data.by.join(',') })}`}
               className="px-3 py-1 font-semibold text-mark hover:underline"
             >
-              Make a ranking of it
+              Create ranking
             </Link>
             <Button look="quiet" onClick={() => saveFile(`${data.id}.csv`, 'text/csv', talkersCsv(data))}>
               CSV
@@ -151,14 +151,17 @@ function RankedOver({ data }: { readonly data: RankingAnswer }) {
 
 /** How far amounts can be trusted. */
 function Bound({ data }: { readonly data: RankingAnswer }) {
-  const { missed, talkers } = data;
+  const { missed, talkers, isRunning, at, to, every } = data;
   if (talkers.length === 0) return null;
   return (
     <p className="mt-2 text-[12.5px] text-second">
       {missed === 0
-        ? 'These amounts are exact: everyone who came had a counter of their own.'
-        : `Amounts are told by counters that are shared: each is at least what stands there, and at most ${amountInWords(missed, data)} more.`}{' '}
-      They are of everything that arrives, whatever is kept.
+        ? 'Amounts are exact: each value had its own counter.'
+        : `Amounts are lower bounds from shared counters; the true ones are at most ${amountInWords(missed, data)} higher.`}{' '}
+      All events that arrived count, kept or not.
+      {isRunning &&
+        at === null &&
+        ` The table goes up to now; the chart ends at ${dayAndMinute(to - every)}, with its last full step.`}
     </p>
   );
 }

@@ -27,15 +27,15 @@ export function rankingShape(others: readonly string[]) {
   return object({
     title: string()
       .trim()
-      .required('Give it a title, such as Busiest users.')
+      .required('Enter a title, such as Busiest users.')
       .max(200)
       .test('new', 'Another ranking has this title.', (title) => !others.includes((title ?? '').trim().toLowerCase())),
     when: string()
       .defined()
       .max(20_000)
-      .test('condition', 'The condition is not right yet.', (text) => compileCondition(text ?? '').ok),
-    by: array(object({ field: string().trim().required('A key has a field.').max(120) }))
-      .min(1, 'Say by which field: who is to be ranked?')
+      .test('condition', 'Fix the condition.', (text) => compileCondition(text ?? '').ok),
+    by: array(object({ field: string().trim().required('Choose a field for each key.').max(120) }))
+      .min(1, 'Choose the field to rank.')
       .max(mostKeys)
       .required(),
     measure: string().oneOf(rankingMeasures).required(),
@@ -43,7 +43,7 @@ export function rankingShape(others: readonly string[]) {
       .defined()
       .max(120)
       .when('measure', ([measure], field) =>
-        measure === 'sum' ? field.trim().required('Say of which field the sum is.') : field,
+        measure === 'sum' ? field.trim().required('Choose the field to sum.') : field,
       ),
   });
 }

@@ -23,9 +23,9 @@ import { amountInWords } from './amount-in-words.ts';
 import { type RankingFields, rankingFields, rankingOf, rankingShape, triedAs } from './ranking-form.ts';
 
 const measures = [
-  { value: 'events', title: 'how many events' },
-  { value: 'bytes', title: 'how many bytes' },
-  { value: 'sum', title: 'the sum of a field' },
+  { value: 'events', title: 'number of events' },
+  { value: 'bytes', title: 'bytes' },
+  { value: 'sum', title: 'sum of a field' },
 ];
 
 /** Makes a ranking, or changes one. It goes into the draft when it is confirmed. */
@@ -64,15 +64,15 @@ export function RankingPanel(props: {
     })).then(onClose);
   return (
     <Form<RankingFields>
-      label={ranking ? `Ranking ${ranking.title}` : 'A new ranking'}
+      label={ranking ? `Ranking ${ranking.title}` : 'New ranking'}
       shape={rankingShape(others)}
       start={rankingFields(ranking ?? start)}
       onSend={save}
-      submit="Put into the draft"
+      submit="Add to draft"
       beside={
         ranking && (
           <Button look="danger" onClick={() => void takeOut()}>
-            Take out
+            Remove
           </Button>
         )
       }
@@ -100,17 +100,17 @@ function RankingInputs(props: {
           <div className="flex items-start gap-3">
             <SelectInput name="measure" label="Ranked by" options={measures} />
             {filled.measure === 'sum' && (
-              <TextInput name="of" label="of the field" mono placeholder="amount" className="flex-1" />
+              <TextInput name="of" label="of field" mono placeholder="amount" className="flex-1" />
             )}
           </div>
           <CustomInput
             name="when"
-            label="Of which events"
+            label="Events"
             render={(value, onChange) => (
-              <ConditionEditor label="Of which events" value={value} fields={fields} onChange={onChange} />
+              <ConditionEditor label="Events" value={value} fields={fields} onChange={onChange} />
             )}
           />
-          {tried && !trial && <p className="text-[12.5px] text-second">The tape of the last day is read …</p>}
+          {tried && !trial && <p className="text-[12.5px] text-second">Reading the tape of the last 24 h …</p>}
           {tried && trial && <TriedRanking trial={trial} measure={filled.measure} />}
           <TextInput name="title" label="Title" placeholder="Busiest users" />
         </>
@@ -132,7 +132,7 @@ function RankedKeys(props: {
   const fault = form.formState.errors.by?.message ?? form.formState.errors.by?.root?.message;
   return (
     <fieldset className="min-w-0">
-      <legend className="text-[12.5px] font-semibold text-second">Who is to be ranked (up to four fields)</legend>
+      <legend className="text-[12.5px] font-semibold text-second">Fields to rank (up to four)</legend>
       <div className="mt-1 flex flex-col gap-1.5">
         {keys.fields.map((row, i) => {
           const field = chosen[i]?.field ?? '';
@@ -159,10 +159,10 @@ function RankedKeys(props: {
         })}
         {chosen.length < mostKeys && (
           <Select
-            label="Add a field"
+            label="Add field"
             isLabelHidden
             value=""
-            placeholder="add a field"
+            placeholder="add field"
             options={names}
             onChange={(field) => keys.append({ field })}
           />
@@ -190,13 +190,13 @@ function TriedRanking({ trial, measure }: { readonly trial: MetricTrialAnswer; r
   if (records === 0)
     return (
       <p role="status" className="text-[12.5px] text-caution">
-        ▲ No event of the last day’s tape would be in it.
+        ▲ No event on the tape of the last 24 h matches.
       </p>
     );
   return (
     <Section title={`On the tape of the last day · ${formatCount(events)} events`}>
       <table className="w-full text-[12.5px]">
-        <caption className="sr-only">Who would be first</caption>
+        <caption className="sr-only">Top of the ranking</caption>
         <tbody>
           {lines.map(({ labels, all }) => (
             <tr key={labels.join('\u0000')} className="border-t border-hair">
@@ -209,7 +209,7 @@ function TriedRanking({ trial, measure }: { readonly trial: MetricTrialAnswer; r
           ))}
         </tbody>
       </table>
-      <p className="mt-1 text-[12.5px] text-second">≈ {formatCount(series.likely)} in all by the last day.</p>
+      <p className="mt-1 text-[12.5px] text-second">≈ {formatCount(series.likely)} in total over the last 24 h.</p>
     </Section>
   );
 }

@@ -24,7 +24,7 @@ export function RankingTable(props: {
           <th className="w-[17%] font-semibold">of</th>
           <th className="w-32 font-semibold">last 24 h</th>
           <th className="w-[25%] font-semibold">first</th>
-          <th className="w-24 pr-3 text-right font-semibold whitespace-nowrap">how many</th>
+          <th className="w-24 pr-3 text-right font-semibold whitespace-nowrap">distinct</th>
           <th className="w-12" aria-label="edit" />
         </tr>
       </thead>
@@ -55,7 +55,7 @@ export function RankingTable(props: {
               {ranking.trend.some((value) => value > 0) ? (
                 <Spark values={ranking.trend} label={`${ranking.title} over the last day`} width={110} height={20} />
               ) : (
-                <span className="text-[12.5px] text-second">nothing yet</span>
+                <span className="text-[12.5px] text-second">no data yet</span>
               )}
             </td>
             <td className="py-1.5 pr-3 text-[12.5px]">

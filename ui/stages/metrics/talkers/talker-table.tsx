@@ -28,12 +28,11 @@ export function TalkerTable(props: {
   const [isAll, setAll] = useState(false);
   const shown = isAll ? talkers : talkers.slice(0, fewRows);
   const most = shown[0]?.share ?? 1;
-  if (talkers.length === 0)
-    return <p className="text-second">Nobody contributed anything here. A longer window may have someone.</p>;
+  if (talkers.length === 0) return <p className="text-second">No events in this window. Try a longer one.</p>;
   return (
     <div className="@container">
       <table className="w-full table-fixed text-left">
-        <caption className="sr-only">Who contributed most</caption>
+        <caption className="sr-only">Largest contributors</caption>
         <thead className="text-[12.5px] text-second">
           <tr className="border-b border-hair">
             <th className="w-8 py-1 font-semibold" aria-label="place" />
@@ -41,13 +40,10 @@ export function TalkerTable(props: {
             <th className="w-28 pr-4 text-right font-semibold">{rankedBy(data)}</th>
             <th className="w-44 font-semibold">share</th>
             <th className="w-36 font-semibold @max-5xl:hidden">by step</th>
-            <th
-              className="w-32 font-semibold @max-4xl:hidden"
-              title="Since when it is in the ranking without a week away"
-            >
+            <th className="w-32 font-semibold @max-4xl:hidden" title="In the ranking since, with no gap of a week">
               since
             </th>
-            <th className="w-60" aria-label="what to do" />
+            <th className="w-60" aria-label="actions" />
           </tr>
         </thead>
         <tbody>
@@ -116,7 +112,7 @@ function TalkerRow(props: {
       </td>
       <td className="text-right text-[12.5px]">
         <Link href={events} className="text-mark hover:underline">
-          the events
+          Show events
         </Link>
         <button
           type="button"
@@ -150,7 +146,7 @@ function ExcludeTalker({ told, condition }: { readonly told: string; readonly co
       if (most) router.push(`/routing?${new URLSearchParams({ tier: most[0], noise: condition })}`);
       else toast(`No tier has kept anything of ${told} in the last day: there is nothing to exclude.`);
     } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'It could not be found out which tier keeps it.');
+      toast.error(error instanceof Error ? error.message : 'The tier that keeps it could not be determined.');
     } finally {
       setBusy(false);
     }

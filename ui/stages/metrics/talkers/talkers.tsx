@@ -6,9 +6,10 @@ import { formatCount } from '#core/events/units.ts';
 import { useDraft } from '../../../data/draft.ts';
 import { useApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
+import { Figure, FigurePending, Mark } from '../../../kit/figure.tsx';
 import { WithPanel } from '../../../kit/panel.tsx';
 import { Problem, Section } from '../../../kit/section.tsx';
-import { Figure, FigurePending, Sentence } from '../../../kit/sentence.tsx';
+import { Sentence } from '../../../kit/sentence.tsx';
 import { percent } from '../../../kit/times.ts';
 import { MetricsOrTalkers } from '../metrics-or-talkers.tsx';
 import { RankingDetail } from './ranking-detail.tsx';
@@ -36,7 +37,7 @@ export function Talkers() {
   return (
     <WithPanel
       open={isOpen}
-      title={edited ? edited.title : 'A new ranking'}
+      title={edited ? edited.title : 'New ranking'}
       onClose={close}
       panel={<RankingPanel key={edit} ranking={edited} start={start} onClose={close} />}
     >
@@ -47,7 +48,7 @@ export function Talkers() {
         className="mt-5"
         aside={
           <Button look="main" onClick={() => void choose({ edit: newOne })}>
-            Make a ranking
+            Create ranking
           </Button>
         }
       >
@@ -68,12 +69,25 @@ export function Talkers() {
 function TalkersSentence({ answer: { rankings } }: { readonly answer: RankingsAnswer }) {
   const found = (wanted: string): RankingView | undefined => rankings.find(({ id }) => id === wanted);
   const sources = found('sources');
-  if (!sources?.first) return <>Nobody has sent anything in the last 24 hours.</>;
+  if (!sources?.first) return <>Nothing was received in the last 24 hours.</>;
+  const { told, share } = sources.first;
+  const [emitters, shapes] = ['emitters', 'shapes'].map((id) => found(id)?.distinct ?? 0) as [number, number];
+  const day = { over: 'last 24 h' };
   return (
     <>
-      <Figure>{sources.first.told}</Figure> brings <Figure>{percent(sources.first.share)}</Figure> of the bytes of the
-      last 24 hours. <Figure>{formatCount(found('emitters')?.distinct ?? 0)}</Figure> emitters sent{' '}
-      <Figure>{formatCount(found('shapes')?.distinct ?? 0)}</Figure> kinds of lines.
+      <Mark>{told}</Mark> sent{' '}
+      <Figure name="share of the largest source" {...day} unit="share of bytes" value={share}>
+        {percent(share)}
+      </Figure>{' '}
+      of the bytes of the last 24 h.{' '}
+      <Figure name="emitters that sent" {...day} unit="emitters" value={emitters}>
+        {formatCount(emitters)}
+      </Figure>{' '}
+      emitters sent lines of{' '}
+      <Figure name="shapes that came" {...day} unit="shapes" value={shapes}>
+        {formatCount(shapes)}
+      </Figure>{' '}
+      shapes.
     </>
   );
 }
