@@ -47,7 +47,7 @@ test('a tier is shortened with what goes told, taken back within the day, and ev
 
   await page.goto('/routing');
   const strip = page.getByRole('region', { name: 'Draft' });
-  await expect(strip).toContainText(/[\d,]+ stored events would be deleted/);
+  await expect(strip).toContainText(/deletes [\d,]+ stored events/);
   await strip.getByRole('button', { name: 'Publish' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText(

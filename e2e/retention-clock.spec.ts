@@ -96,7 +96,7 @@ test('a tier keeps seven days instead of fifteen: what that costs, and when, com
   expect(prediction).toContain(word);
   await page.getByRole('button', { name: 'Add to draft' }).click();
   const strip = page.getByRole('region', { name: 'Draft' });
-  await expect(strip).toContainText('stored events would be deleted');
+  await expect(strip).toContainText(/deletes [\d,]+ stored events/);
   await strip.getByRole('button', { name: 'Publish' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('What is the change for?').fill('A week is enough');

@@ -75,7 +75,7 @@ export function DraftStrip() {
           ▲ The live plan has changed
         </Button>
       )}
-      {goes > 0 && <b className="font-[650]">▲ {formatCount(goes)} stored events would be deleted</b>}
+      {goes > 0 && <b className="font-[650] whitespace-nowrap">▲ deletes {formatCount(goes)} stored events</b>}
       <span className="flex-1" />
       <Button look="strip" onClick={() => (count > 1 ? setDiscarding(true) : void throwAway())}>
         Discard
@@ -125,14 +125,14 @@ function Prediction({ rehearsal }: { readonly rehearsal: RehearsalAnswer | null 
   const change = money ? money.draft - money.live : 0;
   return (
     <>
-      <span>
+      <span className="whitespace-nowrap">
         parsed {percent(rehearsal.parsed.live)} → <b>{percent(rehearsal.parsed.draft)}</b>
       </span>
-      <span>
+      <span className="whitespace-nowrap">
         kept <b>{Math.abs(saved) < 1 ? 'no change' : `${saved < 0 ? '−' : '+'} ${formatBytes(Math.abs(saved))}/day`}</b>
       </span>
       {money && (
-        <span>
+        <span className="whitespace-nowrap">
           costs <b>{change === 0 ? 'no change' : `${formatCoinsChange(change, money.currency)}/30 days`}</b>
         </span>
       )}
