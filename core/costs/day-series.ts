@@ -1,6 +1,4 @@
 import type { Outcome } from '../routing/ledger.ts';
-import type { VolumeSum } from '../views/volumes.ts';
-import { dayLength } from './calendar.ts';
 
 /**
  * The volume of one kind by the day: what came from a source, went to a tier and met a fate, and is of a shape and severity
@@ -47,19 +45,6 @@ export function receivedByDay(series: readonly DaySeries[]): (day: number) => nu
       if (came !== 0) days.set(from + at, (days.get(from + at) ?? 0) + came);
     }
   return (day) => days.get(day) ?? 0;
-}
-
-/** Series as sums by the day, from `from` up to `to` (days); those of nothing are left out. */
-export function sumsByDay(series: readonly DaySeries[], from: number, to: number): readonly VolumeSum[] {
-  return series.flatMap(({ source, tier, outcome, from: first, events, bytes, stored }) =>
-    Array.from(events, (count, at) => ({
-      ...{ start: (first + at) * dayLength, source, tier, outcome },
-      ...{ events: count, bytes: bytes[at] ?? 0, stored: stored[at] ?? 0 },
-    })).filter(({ start, ...sum }) => {
-      const day = start / dayLength;
-      return day >= from && day < to && (sum.events !== 0 || sum.bytes !== 0);
-    }),
-  );
 }
 
 /** The sums of a series over the days `from` up to `to`; those outside of it count as zero. */

@@ -29,11 +29,6 @@ export class CostReader {
     this.log = new RetentionLog(database);
   }
 
-  /** The volume of each day by source, tier and outcome, at most some seconds old. */
-  async days(now: number): Promise<readonly DaySeries[]> {
-    return await this.volumes.series(now, false);
-  }
-
   /** Volume by source, tier and outcome, with `withShapes` by shape and severity too, to be priced by a book. */
   async read(book: PriceBook, now: number, withShapes = false): Promise<CostInputs> {
     const [series, stretches, sources, fleets, ofMetrics] = await Promise.all([

@@ -1,30 +1,32 @@
 import type { CourseAnswer, OverviewAnswer } from '#core/answers/overview.ts';
-import { dayOf } from '#core/costs/calendar.ts';
-import { sumsByDay } from '#core/costs/day-series.ts';
 import { isAboutBudget } from '#core/health/attention.ts';
 import { operations } from '#core/operations/index.ts';
 import { daySharesOf, overviewView } from '#core/views/overview.ts';
 import { amountOf } from '#core/views/volumes.ts';
-import { costReader, shownPrices } from '../costs/shown-prices.ts';
+import { sumLedger } from '#store/ledger.ts';
+import { shownPrices } from '../costs/shown-prices.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import { standingOf } from './attention.ts';
 import { monthOfCosts } from './costs.ts';
 import { question } from './handler.ts';
 import { lastDayOf } from './last-day.ts';
 
+const hour = 3_600_000;
+const day = 24 * hour;
+
 export const overview = question(operations.overview, async (_input, setting): Promise<OverviewAnswer> => {
   const now = Date.now();
   const { database, plan } = setting;
   const { plan: document, revision } = plan.current();
-  const today = dayOf(now);
-  const [lastDay, days, attention, prices] = await Promise.all([
+  const midnight = Math.floor(now / day) * day;
+  const [lastDay, slices, attention, prices] = await Promise.all([
     lastDayOf(setting)(now),
-    costReader(database).days(now),
+    sumLedger(database, { from: midnight - 13 * day, to: now + hour }, ['source', 'outcome', 'tier'], day),
     standingOf(setting).attention(now),
     shownPrices(database, now),
   ]);
   return {
-    ...overviewView(lastDay, sumsByDay(days, today - 13, today + 1), document, prices),
+    ...overviewView(lastDay, slices, document, prices),
     attention,
     revision,
     at: now,

@@ -71,7 +71,7 @@ function TalkersSentence({ answer: { rankings } }: { readonly answer: RankingsAn
   const sources = found('sources');
   if (!sources?.first) return <>Nothing was received in the last 24 hours.</>;
   const { told, share } = sources.first;
-  const [emitters, shapes] = ['emitters', 'shapes'].map((id) => found(id)?.distinct ?? 0) as [number, number];
+  const shapes = found('shapes')?.distinct ?? 0;
   const day = { over: 'last 24 h' };
   return (
     <>
@@ -79,15 +79,11 @@ function TalkersSentence({ answer: { rankings } }: { readonly answer: RankingsAn
       <Figure name="share of the largest source" {...day} unit="share of bytes" value={share}>
         {percent(share)}
       </Figure>{' '}
-      of the bytes of the last 24 h.{' '}
-      <Figure name="emitters that sent" {...day} unit="emitters" value={emitters}>
-        {formatCount(emitters)}
-      </Figure>{' '}
-      emitters sent lines of{' '}
+      of the bytes of the last 24 h. Lines of{' '}
       <Figure name="shapes that came" {...day} unit="shapes" value={shapes}>
         {formatCount(shapes)}
       </Figure>{' '}
-      shapes.
+      shapes arrived.
     </>
   );
 }
