@@ -17,7 +17,7 @@ interface StageFigure extends FigureMeaning {
 interface Stage {
   readonly path: string;
   readonly title: string;
-  /** What stands below its name: a figure with its meaning, or words. */
+  /** Shown below its name: a figure with its meaning, or plain words. */
   readonly figure: (figures: CourseAnswer) => StageFigure | string;
   readonly needs?: (figures: CourseAnswer) => number;
 }

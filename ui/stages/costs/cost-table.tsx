@@ -41,7 +41,7 @@ export function CostTable(props: {
     `/api/costs?${new URLSearchParams({ from, to, by, ...(team && { team }) })}`;
   const { data: last, error } = useApi<CostsAnswer>(ask(window), 30_000);
   const { data: lastEarlier } = useApi<CostsAnswer>(isBeside ? ask(before) : null, 300_000);
-  // What was asked for before stands there until the next answer comes: rows of teams are none of fields.
+  // The previous answer is kept until the next one arrives; its rows belong to other keys.
   const data = last && isAbout(last, by, window) ? last : undefined;
   const earlier = lastEarlier && isAbout(lastEarlier, by, before) ? lastEarlier : undefined;
   const rows = useMemo(() => rowsOf(data, isBeside ? earlier : undefined), [data, earlier, isBeside]);

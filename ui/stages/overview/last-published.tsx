@@ -28,7 +28,7 @@ export function LastPublished() {
 const fewest = 100;
 const day = 86_400_000;
 
-/** What was predicted of a revision beside what came of it, over the same events. */
+/** Predicted and measured figures of a revision, over the same events. */
 export function PredictedAndMeasured({ revision }: { readonly revision: RevisionView }) {
   const { isRehearsed, effect, until } = revision;
   if (!isRehearsed) return <p className="text-second">Published without a rehearsal: there is no prediction.</p>;

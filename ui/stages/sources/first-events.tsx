@@ -69,7 +69,7 @@ export function FirstEvents({
   );
 }
 
-/** Where what came looks like multi-line records that were cut into lines: offers to join what comes from now on. */
+/** If the first lines look like multi-line records cut into lines, offers to join later ones. */
 function JoinOffer(props: {
   readonly name: string;
   readonly kind: string;
