@@ -1,5 +1,6 @@
 import type { RevisionEffectView } from '../answers/plan.ts';
 import type { RehearsalSource, RehearsedFlow } from '../rehearsal/rehearsal-answer.ts';
+import { grouped } from './grouped.ts';
 import { amountOf, type VolumeSum } from './volumes.ts';
 
 const minute = 60_000;
@@ -41,10 +42,11 @@ export function revisionEffect(
   const kept = { before: 0, predicted: 0, measured: 0 };
   const parsed = { before: 0, predicted: 0, measured: 0 };
   let arrived = { events: 0, bytes: 0 };
-  const rehearsed = new Map(sources.map((source) => [source.id, { ...source, ...keptShares(source.id, flows) }]));
-  const known = came.filter(({ source = '' }) => rehearsed.has(source));
-  for (const [id, { live, draft, liveParsed, draftParsed }] of rehearsed) {
-    const ofSource = known.filter(({ source }) => source === id);
+  const flowsOf = grouped(flows, ({ place: [source] }) => source);
+  const cameOf = grouped(came, ({ source = '' }) => source);
+  for (const { id, liveParsed, draftParsed } of sources) {
+    const ofSource = cameOf.get(id) ?? [];
+    const { live, draft } = keptShares(flowsOf.get(id) ?? []);
     const { events, bytes } = amountOf(ofSource);
     arrived = { events: arrived.events + events, bytes: arrived.bytes + bytes };
     kept.before += bytes * live;
@@ -54,16 +56,13 @@ export function revisionEffect(
     parsed.predicted += events * draftParsed;
     parsed.measured += amountOf(ofSource.filter((sum) => sum.parsed)).events;
   }
-  const newSources = new Set(came.filter((sum) => !known.includes(sum)).map(({ source = '' }) => source));
-  return { ...stretch, arrived, kept, parsed, newSources: [...newSources].sort() };
+  const rehearsed = new Set(sources.map(({ id }) => id));
+  const newSources = [...cameOf.keys()].filter((source) => !rehearsed.has(source)).sort();
+  return { ...stretch, arrived, kept, parsed, newSources };
 }
 
 /** Of the bytes of a source, the share that each plan kept in the rehearsal, 0 to 1. */
-function keptShares(
-  source: string,
-  flows: readonly RehearsedFlow[],
-): { readonly live: number; readonly draft: number } {
-  const ofSource = flows.filter(({ place: [id] }) => id === source);
+function keptShares(ofSource: readonly RehearsedFlow[]): { readonly live: number; readonly draft: number } {
   const share = (of: 'live' | 'draft'): number => {
     const sum = (list: readonly RehearsedFlow[]): number => list.reduce((all, flow) => all + flow[of].bytes, 0);
     const all = sum(ofSource);

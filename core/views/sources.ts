@@ -1,5 +1,6 @@
 import type { SourceFacts, SourceView } from '../answers/sources.ts';
 import type { FollowedView } from '../health/views.ts';
+import { grouped } from './grouped.ts';
 import { amountOf, shareOf, type VolumeSum } from './volumes.ts';
 
 const hour = 3_600_000;
@@ -58,14 +59,4 @@ export function typicalAt(sums: readonly VolumeSum[], now: number): number | nul
   const lastWeek = sums.filter((sum) => sum.start === start - 7 * day);
   const sameHour = lastWeek.length > 0 ? lastWeek : sums.filter((sum) => (start - sum.start) % day === 0);
   return sameHour.length > 0 ? amountOf(sameHour).events / sameHour.length / 3600 : null;
-}
-
-function grouped<Item>(items: readonly Item[], keyOf: (item: Item) => string): ReadonlyMap<string, readonly Item[]> {
-  const groups = new Map<string, Item[]>();
-  for (const item of items) {
-    const group = groups.get(keyOf(item));
-    if (group) group.push(item);
-    else groups.set(keyOf(item), [item]);
-  }
-  return groups;
 }

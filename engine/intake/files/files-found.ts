@@ -31,24 +31,10 @@ export async function filesFound(globs: readonly string[], bounds: SourceBounds)
   }
   found.sort((a, b) => b.changedAt - a.changedAt);
   const told = found.slice(0, mostTold);
-  const [lines = []] = await readable(told);
-  const files = await Promise.all(
-    told.map(async ({ isPacked, ...file }) => ({
-      ...file,
-      lastLine: isPacked ? '' : ((await lastLines(file.path)).at(-1) ?? ''),
-    })),
-  );
+  const tails = await Promise.all(told.map(({ path, isPacked }) => (isPacked ? [] : lastLines(path))));
+  const lines = tails.find(({ length }) => length > 0) ?? [];
+  const files = told.map(({ isPacked: _, ...file }, i) => ({ ...file, lastLine: tails[i]?.at(-1) ?? '' }));
   return { files, more: Math.max(0, found.length - told.length) + Math.max(0, paths.length - mostLookedAt), lines };
-}
-
-/** The lines of the first file that has some. */
-async function readable(files: readonly (FoundFile & { readonly isPacked: boolean })[]): Promise<readonly string[][]> {
-  for (const { path, size, isPacked } of files) {
-    if (isPacked || size === 0) continue;
-    const lines = await lastLines(path);
-    if (lines.length > 0) return [lines];
-  }
-  return [];
 }
 
 async function lookAt(path: string, bounds: SourceBounds) {

@@ -1,0 +1,13 @@
+/** Items by a key of theirs, each group in the order of the items. */
+export function grouped<Item>(
+  items: readonly Item[],
+  keyOf: (item: Item) => string,
+): ReadonlyMap<string, readonly Item[]> {
+  const groups = new Map<string, Item[]>();
+  for (const item of items) {
+    const group = groups.get(keyOf(item));
+    if (group) group.push(item);
+    else groups.set(keyOf(item), [item]);
+  }
+  return groups;
+}
