@@ -5,7 +5,12 @@ import { daysFromDate, inLikelyYear } from './times.ts';
 export type PatternTimeReader = (bytes: Uint8Array, start: number, end: number, reference: number) => number;
 
 export type CompiledTimePattern =
-  | { readonly ok: true; readonly read: PatternTimeReader }
+  | {
+      readonly ok: true;
+      readonly read: PatternTimeReader;
+      /** The offset behind a time that begins at `at` and may end before `end`; −1 where none begins there. */
+      readonly extent: (bytes: Uint8Array, at: number, end: number) => number;
+    }
   | { readonly ok: false; readonly message: string };
 
 /** Where the parts of a time are gathered while it is read. */
@@ -160,32 +165,40 @@ export function compileTimePattern(pattern: string, zoneName?: string): Compiled
   const offset = zoneName ? zoneOffset(zoneName) : () => 0;
   if (!offset) return { ok: false, message: `${zoneName} is not a time zone` };
   const twelve = /h/.test(pattern.replace(/'[^']*'/g, ''));
+  const through = (bytes: Uint8Array, start: number, end: number, parts: Parts): number => {
+    let at = start;
+    for (const reader of readers) {
+      at = reader(bytes, at, end, parts);
+      if (at < 0) return -1;
+    }
+    return at;
+  };
   return {
     ok: true,
+    extent: (bytes, at, end) => through(bytes, at, end, noParts()),
     read: (bytes, start, end, reference) => {
-      const parts: Parts = {
-        year: Number.NaN,
-        month: 1,
-        day: 1,
-        hour: 0,
-        minute: 0,
-        second: 0,
-        fraction: 0,
-        half: -1,
-        offset: Number.NaN,
-      };
-      let at = start;
-      for (const reader of readers) {
-        at = reader(bytes, at, end, parts);
-        if (at < 0) return Number.NaN;
-      }
-      if (at < end) return Number.NaN;
+      const parts = noParts();
+      if (through(bytes, start, end, parts) !== end) return Number.NaN;
       if (twelve) {
         if (parts.hour < 1 || parts.hour > 12) return Number.NaN;
         parts.hour = (parts.hour % 12) + Math.max(0, parts.half);
       }
       return timeOf(parts, reference, offset);
     },
+  };
+}
+
+function noParts(): Parts {
+  return {
+    year: Number.NaN,
+    month: 1,
+    day: 1,
+    hour: 0,
+    minute: 0,
+    second: 0,
+    fraction: 0,
+    half: -1,
+    offset: Number.NaN,
   };
 }
 

@@ -1,3 +1,6 @@
+import { type PipelineDocument, stepDocument, stepParts } from '../plan/document.ts';
+import { growTemplate } from '../templates/grow.ts';
+import { fits } from '../templates/learn.ts';
 import { auditTrail } from './audit-trail.ts';
 import { csvTelemetry } from './csv-telemetry.ts';
 import type { StarterKit } from './kit.ts';
@@ -21,8 +24,36 @@ export const starterKits: readonly StarterKit[] = [
 /** Share of lines that a kit must fit to be offered. */
 const offeredFrom = 0.8;
 
-/** The kit that fits some lines of a source; undefined when none does. */
+/**
+ * The kit that fits some lines of a source, or the nearest one, whose template has grown by what the lines have more; undefined
+ * when none does.
+ */
 export function kitFor(lines: readonly string[]): StarterKit | undefined {
   if (lines.length === 0) return undefined;
-  return starterKits.find((kit) => lines.filter((line) => kit.fits(line)).length >= lines.length * offeredFrom);
+  const areMost = (fit: (line: string) => boolean): boolean => lines.filter(fit).length >= lines.length * offeredFrom;
+  const exact = starterKits.find((kit) => areMost(kit.fits));
+  if (exact) return exact;
+  for (const kit of starterKits)
+    for (const template of kit.templates ?? []) {
+      const grown = growTemplate(template, lines);
+      if (grown && areMost((line) => fits(grown.template, line))) return grownKit(kit, grown.template, grown.where);
+    }
+  return undefined;
+}
+
+/** A kit whose first step tries a template before its own ones. */
+function grownKit(kit: StarterKit, template: string, where: string): StarterKit {
+  return {
+    ...kit,
+    title: `${kit.title}, with more ${where}`,
+    fits: (line) => fits(template, line) || kit.fits(line),
+    pipeline: (source): PipelineDocument => {
+      const pipeline = kit.pipeline(source);
+      const [first, ...others] = pipeline.steps;
+      if (!first) return pipeline;
+      const parts = stepParts(first);
+      const templates = [template, ...(kit.templates ?? [])];
+      return { ...pipeline, steps: [stepDocument({ ...parts, options: { from: 'body', templates } }), ...others] };
+    },
+  };
 }

@@ -3,6 +3,7 @@ import { checkPlan } from '../plan/check.ts';
 import { firstPlan } from '../plan/document.ts';
 import { readPipeline, readPlan, writePipeline, writePlan } from '../plan/plan-text.ts';
 import { runTest, runTests } from '../plan/run-tests.ts';
+import { pipelineFromTemplate } from './from-template.ts';
 import { kitFor, starterKits } from './index.ts';
 
 test.each(starterKits.map((kit) => [kit.id, kit] as const))(
@@ -22,6 +23,38 @@ test('the kit that fits the lines of a source is offered', () => {
   const [access] = starterKits[0]?.pipeline('x').tests ?? [];
   expect(kitFor([access?.input ?? ''])?.id).toBe('web-access');
   expect(kitFor(['nothing known', 'at all'])).toBeUndefined();
+});
+
+test('the nearest kit is offered for lines that have more, which becomes fields', () => {
+  const lines = Array.from(
+    { length: 20 },
+    (_, i) =>
+      `192.0.2.${i} - - [15/Jan/2026:11:59:02 +0000] "GET /a/${i} HTTP/1.1" 200 ${i + 7} "-" "Kiosk/2" 0.${100 + i}`,
+  );
+  const kit = kitFor(lines);
+  expect(kit?.title).toBe('Web access lines, with more at the end');
+  const pipeline = kit?.pipeline('wharf');
+  if (!pipeline) throw new Error('no kit');
+  expect(checkPlan({ ...firstPlan, pipelines: [pipeline] }).ok).toBe(true);
+  for (const each of pipeline.tests ?? []) expect(runTest(pipeline, each)).toMatchObject({ passed: true });
+  const input = lines[3] as string;
+  expect(runTest(pipeline, { name: 'more', input, expect: { status: 200, number: 0.103 } })).toMatchObject({
+    passed: true,
+  });
+});
+
+test('a template becomes a pipeline that takes time, severity and body from it', () => {
+  const pipeline = pipelineFromTemplate('{at:time} [{level}] {pid:int}: {message:rest}', 'wharf');
+  expect(checkPlan({ ...firstPlan, pipelines: [pipeline] }).ok).toBe(true);
+  const input = '2026/01/15 11:59:02 [warn] 12: the pilot is late';
+  const expected = {
+    pid: 12,
+    severity: 'warn',
+    body: 'the pilot is late',
+    time: '2026-01-15T11:59:02.000Z',
+    message: null,
+  };
+  expect(runTest(pipeline, { name: 'a line', input, expect: expected })).toMatchObject({ passed: true });
 });
 
 test('a test that fails blocks, with the field and both values', () => {

@@ -1,9 +1,6 @@
 import { fits } from '../templates/learn.ts';
+import { combinedFormat as combined, commonFormat as common } from '../templates/propose.ts';
 import { entryOf, type StarterKit } from './kit.ts';
-
-const combined =
-  '{client} {} {user?} [{at:clf}] "{method} {path} HTTP/{version}" {status:int} {bytes?:bytes} "{referrer?}" "{agent?}"';
-const common = '{client} {} {user?} [{at:clf}] "{method} {path} HTTP/{version}" {status:int} {bytes?:bytes}';
 
 /** Web access lines in the combined and common formats. */
 export const webAccess: StarterKit = {
@@ -11,6 +8,7 @@ export const webAccess: StarterKit = {
   title: 'Web access lines',
   help: 'Cuts access lines in the combined or common format into client, path, status and so on, reads the user agent, takes severity from the status, and drops the line itself.',
   fits: (line) => fits(combined, line) || fits(common, line),
+  templates: [combined, common],
   pipeline: (source) => ({
     ...entryOf('web-access', source),
     title: `Web access of ${source}`,

@@ -8,7 +8,7 @@ import { eachText, without } from './texts.ts';
 
 export interface SetTimeOptions {
   readonly from: string;
-  /** `iso`, `clf`, `epoch`, `epoch-ms`, `syslog`, or a pattern such as `dd.MM.yyyy HH:mm:ss`. */
+  /** `iso`, `clf`, `epoch`, `epoch-ms`, `syslog`, `time`, or a pattern such as `dd.MM.yyyy HH:mm:ss`. */
   readonly format?: string | undefined;
   /** The zone of times that tell none: `+02:00` or an IANA name; UTC when it is not given. */
   readonly zone?: string | undefined;
@@ -49,7 +49,7 @@ function tellsOffset(bytes: Uint8Array, start: number, end: number): boolean {
 export const setTime: StepKind<SetTimeOptions> = {
   kind: 'set-time',
   title: 'Take time from',
-  help: 'Takes the time of the event from a field and removes the field. Formats: iso, clf (web access lines), epoch, epoch-ms, syslog (without a year), or a pattern such as dd.MM.yyyy HH:mm:ss; a zone counts where the time tells none. A time more than a day ahead of the arrival, or more than 400 days behind it, is not believed: the step fails for that event and the time of arrival stays.',
+  help: 'Takes the time of the event from a field and removes the field. Formats: iso, clf (web access lines), epoch, epoch-ms, syslog (without a year), time (any of the usual ways), or a pattern such as dd.MM.yyyy HH:mm:ss; a zone counts where the time tells none. A time more than a day ahead of the arrival, or more than 400 days behind it, is not believed: the step fails for that event and the time of arrival stays.',
   schema: object({ from: string().required(), format: string().max(60), zone: string().max(60) }).noUnknown(),
   check: (options) => {
     const reader = readerOf(options);

@@ -3,7 +3,7 @@ import { decode, encode } from '../events/text-table.ts';
 import { holeTypes } from './hole-types.ts';
 
 /** Types in the order in which they are tried: those that fit fewer texts come first. */
-const order = ['iso', 'clf', 'syslog', 'int', 'number', 'duration', 'size', 'ip', 'quoted', 'json'] as const;
+const order = ['iso', 'clf', 'syslog', 'time', 'int', 'number', 'duration', 'size', 'ip', 'quoted', 'json'] as const;
 
 /** The hole type that fits all of some values, `text` where none does. Without a value it is `text` too. */
 export function guessType(values: readonly string[]): string {

@@ -2,6 +2,7 @@ import { readNumber } from '../events/numbers.ts';
 import { decode } from '../events/text-table.ts';
 import { readClf, readIso, readSyslogTime, timeFromEpoch } from '../events/times.ts';
 import { parseQuantity, type Unit } from '../events/units.ts';
+import { readWrittenTime, writtenTimeExtent } from '../events/written-times.ts';
 
 /**
  * Where a value that shows its own end ends: the offset behind the value that begins at `at`, or −1 when none begins
@@ -228,6 +229,14 @@ const list: readonly HoleType[] = [
     unit: 'none',
     extent: syslogExtent,
     read: readSyslogTime,
+  },
+  {
+    name: 'time',
+    help: 'A date and time in any of the usual ways: 2026/11/24 09:41:12, Tue Nov 24 09:41:12 2026, 24.11.2026 09:41:12,250.',
+    gives: 'time',
+    unit: 'none',
+    extent: writtenTimeExtent,
+    read: readWrittenTime,
   },
 ];
 

@@ -273,6 +273,6 @@ function typed(pieces: readonly DraftPiece[], lines: readonly string[]): readonl
 
 /** Whether a value that someone marked is of a type, so that it can be offered for it. */
 export function typesOf(value: string): readonly string[] {
-  const types = ['iso', 'clf', 'syslog', 'int', 'number', 'duration', 'size', 'ip', 'quoted', 'json'];
+  const types = ['iso', 'clf', 'syslog', 'time', 'int', 'number', 'duration', 'size', 'ip', 'quoted', 'json'];
   return ['text', ...types.filter((type) => fitsType(value, type)), ...(value.includes(' ') ? ['rest'] : [])];
 }

@@ -31,7 +31,7 @@ describe('what is proposed for lines', () => {
   test('a template as the lines are made: what varies are holes with types and names, the rest is constant', () => {
     const [first] = propose(lines((i) => `2026-11-24T08:00:${10 + i}Z berth ${i} assigned to 192.0.2.${i} in ${i}ms`));
     expect(first).toMatchObject({ kind: 'template', share: 1 });
-    expect(first?.value).toBe('{at:iso} berth {number:int} assigned to {client:ip} in {took:duration}');
+    expect(first?.value).toBe('{at:iso} berth {berth:int} assigned to {client:ip} in {took:duration}');
   });
 
   test('one for each kind of line there is, the commonest first', () => {
@@ -56,6 +56,21 @@ describe('what is proposed for lines', () => {
   test('a value that may be a dash may be missing', () => {
     const [first] = propose(lines((i) => `trip ${i % 2 ? '-' : i} done ${i}`));
     expect(first?.value).toMatch(/\{\w+\?:int\}/);
+  });
+
+  test('times in any of the usual ways are times, also where they are the same on all lines', () => {
+    const [first] = propose(lines((i) => `24.11.2026 08:15:02,440 lane ${i} shut by ${i % 2 ? 'ole' : 'mara'}`));
+    expect(first?.value).toBe('{at:time} lane {lane:int} shut by {word}');
+  });
+
+  test('lines that go on where a template beside ends keep its names and types', () => {
+    const beside = '{at:iso} berth {berth} taken by {ship}';
+    const [first] = propose(
+      lines((i) => `2026-11-24T08:00:${10 + i}Z berth ${i} taken by hull-${i} for ${i * 5}ms`),
+      { templates: [beside] },
+    );
+    expect(first).toMatchObject({ title: 'template 1, with more at the end', share: 1 });
+    expect(first?.value).toBe(`${beside} for {took:duration}`);
   });
 
   test('nothing, for no lines and for blank ones', () => {

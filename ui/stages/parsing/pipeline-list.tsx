@@ -24,7 +24,7 @@ export function PipelineList() {
       id: source ?? 'new-pipeline',
       title: source ? `Lines of ${source}` : 'New pipeline',
       when: source ? `source = ${source}` : 'source = ',
-      steps: source ? [{ extract: { from: 'body', template: '{message:rest}' } }] : [],
+      steps: source ? [{ extract: { from: 'body', template: '' } }] : [],
     });
     router.push(`/parsing/${id}`);
   };

@@ -23,6 +23,7 @@ import { SampleLines } from './sample-lines.tsx';
 import { StepEditor } from './step-editor.tsx';
 import { StepList } from './step-list.tsx';
 import { StepTrail } from './step-trail.tsx';
+import { useFailingLines } from './use-failing-lines.ts';
 import { useSample } from './use-sample.ts';
 import { useTape } from './use-tape.ts';
 
@@ -49,12 +50,14 @@ export function PipelinePage({ id }: { readonly id: string }) {
   useEffect(() => () => void settle().catch(() => {}), [settle]);
   const tape = useTape(pipeline?.when ?? '');
   const { source } = tape;
-  const lines = useMemo(() => [...(pasted === '' ? [] : [pasted]), ...(tape.lines ?? [])], [tape.lines, pasted]);
+  const failing = useFailingLines(source, `${id}/${step}`);
+  const sought = useMemo(() => [...(pasted === '' ? [] : [pasted]), ...failing], [failing, pasted]);
+  const lines = useMemo(() => [...sought, ...(tape.lines ?? [])], [tape.lines, sought]);
   const request = useMemo(
-    () => pipeline && { source, lines, pipeline, step: step - 1, followed },
-    [pipeline, lines, source, step, followed],
+    () => pipeline && { source, lines, soughtLines: sought.length, pipeline, step: step - 1, followed },
+    [pipeline, lines, sought, source, step, followed],
   );
-  const answer = useSample(request, tables);
+  const { answer, proposals = [] } = useSample(request, tables);
   const sample = lines.length > 0 ? answer : undefined;
   const { skip } = tape;
   const told = answer?.source === source && answer.tried === lines.length;
@@ -151,7 +154,12 @@ export function PipelinePage({ id }: { readonly id: string }) {
             </Nothing>
           )}
           {isExtract && sample && (
-            <Proposals lines={sample.lines} onUse={(template) => setCurrent(withTemplate(current, template, false))} />
+            <Proposals
+              proposals={proposals}
+              isFirst={templatesOf(current).every(isNoTemplate)}
+              onUse={(template) => setCurrent(withTemplate(current, template, false))}
+              onReplace={(kind) => setCurrent({ [kind]: { from: stepParts(current).options.from ?? 'body' } })}
+            />
           )}
           {source === '' && <Nothing title="No source matches the entry condition, so there is no sample." />}
           {tape.sources.length > 1 && (
@@ -194,17 +202,21 @@ export function PipelinePage({ id }: { readonly id: string }) {
   );
 }
 
-/** The template a new step begins with: it takes the whole line. */
-const wholeLine = '{message:rest}';
+/** Templates that what is learnt or proposed takes the place of: none yet, and one that takes the whole line. */
+const isNoTemplate = (text: string): boolean => text === '' || text === '{message:rest}';
+
+/** The templates of an extract step. */
+function templatesOf(step: StepDocument): readonly string[] {
+  const { options } = stepParts(step);
+  return Array.isArray(options.templates) ? options.templates.map(String) : [String(options.template ?? '')];
+}
 
 /** An extract step with a template that was learnt or proposed: in the place of the last one when it continues it. */
 function withTemplate(step: StepDocument, template: string, again: boolean): StepDocument {
   const parts = stepParts(step);
   const { from = 'body' } = parts.options;
-  const before = Array.isArray(parts.options.templates)
-    ? parts.options.templates.map(String)
-    : [String(parts.options.template ?? wholeLine)];
-  const kept = again ? before.slice(0, -1) : before.filter((text) => text !== wholeLine);
+  const before = templatesOf(step);
+  const kept = again ? before.slice(0, -1) : before.filter((text) => !isNoTemplate(text));
   const next = kept.includes(template) ? kept : [...kept, template];
   return stepDocument({
     ...parts,

@@ -1,41 +1,45 @@
 'use client';
 
-import { useMemo } from 'react';
-import { propose } from '#core/templates/propose.ts';
+import type { Proposal } from '#core/templates/propose.ts';
 import { Button } from '../../kit/button.tsx';
 import { percent } from '../../kit/times.ts';
-import type { SampleLine } from './sample.ts';
 
-/** Lines that proposals are made from. */
-const mostLines = 300;
+/** Proposals shown. */
+const mostShown = 3;
 
-/** Whole templates proposed for the lines that do not fit yet, with the share that each fits. */
+/** Ways to read the lines that do not fit yet, the best first, with the share that each fits. */
 export function Proposals({
-  lines,
+  proposals,
+  isFirst,
   onUse,
+  onReplace,
 }: {
-  readonly lines: readonly SampleLine[];
+  readonly proposals: readonly Proposal[];
+  /** Whether the step has no template yet. */
+  readonly isFirst: boolean;
   readonly onUse: (template: string) => void;
+  /** Makes it a step of another kind. */
+  readonly onReplace: (kind: string) => void;
 }) {
-  const misfits = useMemo(() => lines.filter((line) => !line.fits).slice(0, mostLines), [lines]);
-  const proposals = useMemo(
-    () => propose(misfits.map((line) => line.text)).filter(({ kind }) => kind === 'template'),
-    [misfits],
-  );
-  if (misfits.length === 0 || proposals.length === 0) return null;
+  if (proposals.length === 0) return null;
   return (
     <section aria-label="Proposed templates" className="mt-3">
-      <h2 className="mb-1">For lines that do not match yet</h2>
+      <h2 className="mb-1">{isFirst ? 'Proposed for these lines' : 'For lines that do not match yet'}</h2>
       <ul>
-        {proposals.slice(0, 3).map((proposal) => (
+        {proposals.slice(0, mostShown).map((proposal) => (
           <li key={proposal.value} className="flex items-center gap-3 border-t border-hair py-1 last:border-b">
             <span className="w-[70px] shrink-0">
               <b>{percent(proposal.share)}</b> fit
             </span>
-            <code className="line min-w-0 flex-1 truncate" title={proposal.value}>
-              {proposal.value}
-            </code>
-            <Button look="quiet" onClick={() => onUse(proposal.value)}>
+            <span className="min-w-0 flex-1">
+              <span className="block text-[12.5px] text-second">{titleOf(proposal)}</span>
+              {proposal.kind === 'template' && <code className="line block break-words">{proposal.value}</code>}
+            </span>
+            <Button
+              look="quiet"
+              className="shrink-0"
+              onClick={() => (proposal.kind === 'step' ? onReplace(proposal.value) : onUse(proposal.value))}
+            >
               Add to draft
             </Button>
           </li>
@@ -43,4 +47,8 @@ export function Proposals({
       </ul>
     </section>
   );
+}
+
+function titleOf({ title }: Proposal): string {
+  return title.charAt(0).toUpperCase() + title.slice(1);
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import { X } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import { learnTemplate, type Mark, type MarkedLine } from '#core/templates/learn.ts';
 import { MarkBar } from '../../editors/mark-bar.tsx';
@@ -44,8 +44,8 @@ export function SampleLines(props: {
   const { sample } = props;
   const misfits = sample.lines.filter((line) => !line.fits);
   const fitting = sample.lines.filter((line) => line.fits);
-  const reasons = useMemo(() => countReasons(misfits), [misfits]);
-  const mixed = misfits.length > 0 ? [...misfits.slice(0, mostShown / 2), ...fitting] : fitting;
+  const { reasons } = sample;
+  const mixed = misfits.length > 0 ? [...oneOfReason(misfits).slice(0, mostShown / 2), ...fitting] : fitting;
   const shownLines =
     shown === 'misfits'
       ? misfits.filter((line) => reason === '' || line.reason === reason)
@@ -91,8 +91,8 @@ export function SampleLines(props: {
             onChange={setShown}
             options={[
               { value: 'all', title: 'All' },
-              { value: 'misfits', title: `${formatCount(misfits.length)} do not fit` },
-              { value: 'fitting', title: `${formatCount(fitting.length)} fit` },
+              { value: 'misfits', title: `${formatCount(sample.entered - sample.fitted)} do not fit` },
+              { value: 'fitting', title: `${formatCount(sample.fitted)} fit` },
             ]}
           />
         )
@@ -121,8 +121,7 @@ export function SampleLines(props: {
       )}
       {marks.size > 0 && (
         <p className="mb-1 flex items-center gap-3 text-[12.5px] text-mark">
-          {[...marks.values()].reduce((sum, own) => sum + own.length, 0)} pieces are marked on {marks.size}{' '}
-          {marks.size === 1 ? 'line' : 'lines'}.
+          {markedInWords([...marks.values()])}
           <Button look="quiet" className="px-1!" onClick={() => setMarks(new Map())}>
             Start over
           </Button>
@@ -165,10 +164,30 @@ export function SampleLines(props: {
   );
 }
 
-function countReasons(misfits: readonly SampleLine[]): readonly (readonly [string, number])[] {
-  const counts = new Map<string, number>();
-  for (const { reason = '' } of misfits) if (reason !== '') counts.set(reason, (counts.get(reason) ?? 0) + 1);
-  return [...counts].sort((a, b) => b[1] - a[1]);
+/** What is marked, and what the next mark does. */
+function markedInWords(marks: readonly (readonly Mark[])[]): string {
+  const [first = [], ...others] = marks;
+  const pieces = (count: number): string => (count === 1 ? '1 piece is' : `${count} pieces are`);
+  if (others.length === 0)
+    return `${pieces(first.length)} marked on a line. Mark the same fields on a second line, and what differs between them is skipped.`;
+  const most = Math.max(...marks.map((list) => list.length));
+  const open = marks.filter((list) => list.length < most);
+  if (open.length === 0)
+    return `${pieces(most)} marked on each of ${marks.length} lines. The template takes what these lines have in common.`;
+  return `${pieces(most)} marked on a line, ${open[0]?.length} on another: it counts once the same fields are marked on it.`;
+}
+
+/** Lines of different reasons by turns: each reason has one among the first. */
+function oneOfReason(misfits: readonly SampleLine[]): readonly SampleLine[] {
+  const turns = new Map<string, number>();
+  return misfits
+    .map((line) => {
+      const turn = turns.get(line.reason ?? '') ?? 0;
+      turns.set(line.reason ?? '', turn + 1);
+      return { line, turn };
+    })
+    .sort((a, b) => a.turn - b.turn)
+    .map(({ line }) => line);
 }
 
 function FitMark({ fits, reason }: { readonly fits: boolean; readonly reason: string | undefined }) {

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { trySample } from './sample.ts';
+import { proposeForSample, trySample } from './sample.ts';
 
 const pipeline = {
   id: 'gates',
@@ -11,7 +11,7 @@ const pipeline = {
   ],
 };
 const lines = ['gate 1 took 20ms', 'gate 2 shut', 'gate two shut', 'door 3 shut', 'gate 4 took 3s'];
-const request = { source: 'gates', lines, pipeline, step: 0, followed: 0 };
+const request = { source: 'gates', lines, soughtLines: 0, pipeline, step: 0, followed: 0 };
 
 describe('sample lines', () => {
   const { lines: cut, entered, fitted } = trySample(request);
@@ -39,6 +39,30 @@ describe('sample lines', () => {
     expect(reasons['gate two shut']).toMatch(/gate/);
     const fault = cut.find(({ text }) => text === 'gate two shut')?.pieces.find((piece) => piece.fault);
     expect(fault?.text).toBe('two shut');
+  });
+
+  test('are shown of every reason, however rare, and counted all', () => {
+    const many = [...Array.from({ length: 500 }, (_, i) => `door ${i} shut`), ...lines];
+    const answer = trySample({ ...request, lines: many });
+    expect(answer).toMatchObject({ entered: 505, fitted: 3 });
+    expect(answer.lines.length).toBeLessThan(60);
+    expect(answer.lines.some(({ text }) => text === 'gate two shut')).toBe(true);
+    expect(answer.reasons.map(([, count]) => count)).toEqual([501, 1]);
+  });
+
+  test('that were looked for are shown and not counted', () => {
+    const answer = trySample({ ...request, lines: ['door 9 ajar', ...lines], soughtLines: 1 });
+    expect(answer).toMatchObject({ entered: 5, fitted: 3, tried: 6 });
+    expect(answer.lines.some(({ text }) => text === 'door 9 ajar')).toBe(true);
+  });
+
+  test('get proposals while they do not fit', () => {
+    const shut = {
+      ...request,
+      lines: Array.from({ length: 9 }, (_, i) => `lane ${i} shut by ${i % 2 ? 'ole' : 'mara'}`),
+    };
+    expect(proposeForSample(shut, trySample(shut))[0]?.value).toBe('lane {lane:int} shut by {word}');
+    expect(proposeForSample({ ...shut, step: 1 }, trySample(shut))).toEqual([]);
   });
 
   test('that the pipeline does not take in are left out', () => {

@@ -11,12 +11,15 @@ import { compilePipeline, runPipelines } from '#core/plan/pipeline.ts';
 import { runTest, type TestOutcome } from '#core/plan/run-tests.ts';
 import { fewestTimed, type StepMeasures, stepTime } from '#core/plan/step-measures.ts';
 import { noResources, type StepResources } from '#core/steps/step.ts';
+import { type Proposal, propose } from '#core/templates/propose.ts';
 import { compileTemplate, type Template } from '#core/templates/template.ts';
 
 /** What is to be tried out on sample lines. */
 export interface SampleRequest {
   readonly source: string;
   readonly lines: readonly string[];
+  /** So many lines at the beginning were looked for: they are shown, and counted among the reasons only. */
+  readonly soughtLines: number;
   readonly pipeline: PipelineDocument;
   /** The step that is looked at, from 0. */
   readonly step: number;
@@ -60,8 +63,10 @@ export interface SampleAnswer {
   /** Whose lines were tried, and how many. */
   readonly source: string;
   readonly tried: number;
-  /** Lines that do not fit first. */
+  /** Lines that do not fit first: some of each reason, and some of those that fit. */
   readonly lines: readonly SampleLine[];
+  /** Why lines do not fit, and how many each time, the commonest first. */
+  readonly reasons: readonly (readonly [reason: string, count: number])[];
   readonly entered: number;
   readonly fitted: number;
   /** The followed line as it arrived. */
@@ -71,12 +76,16 @@ export interface SampleAnswer {
   readonly tests: readonly TestOutcome[];
 }
 
+/** So many lines of each reason of misfit go to the screen, and so many that fit. */
+const mostOfReason = 40;
+const mostFitting = 400;
+
 /**
  * Tries a pipeline out on raw lines: how the templates of one step cut them, one line's way through all steps, and the tests
  * of the pipeline.
  */
 export function trySample(request: SampleRequest, resources: StepResources = noResources): SampleAnswer {
-  const { source, lines, pipeline, step, followed } = request;
+  const { source, lines, soughtLines, pipeline, step, followed } = request;
   const joined = joinMessages(lines.map(encode));
   const { batch, records } = readRecords(source, joined, 'auto', { received: Date.now(), backfill: false });
   const usable = pipeline.steps.filter((candidate) => checkStep(candidate, '').length === 0);
@@ -90,15 +99,15 @@ export function trySample(request: SampleRequest, resources: StepResources = noR
   }).batch;
   const templates = templatesOf(pipeline, step);
   const results: SampleLine[] = [];
-  let entered = 0;
   for (let row = 0; row < batch.rows; row++) {
     if (mask[row] === 0) continue;
-    entered++;
     const start = before.body.offsets[row] as number;
     const end = before.body.offsets[row + 1] as number;
     results.push(cut(before.body.bytes, start, end, templates, records[row] as number));
   }
-  const fitted = results.filter((line) => line.fits).length;
+  const counted = results.filter(({ place }) => place >= soughtLines);
+  const entered = counted.length;
+  const fitted = counted.filter((line) => line.fits).length;
   const row = records.indexOf(followed);
   const single = row >= 0 ? gather(source, [{ batch, rows: Int32Array.of(row) }]) : undefined;
   const trail = single
@@ -110,13 +119,50 @@ export function trySample(request: SampleRequest, resources: StepResources = noR
   return {
     source,
     tried: lines.length,
-    lines: results.sort((a, b) => Number(a.fits) - Number(b.fits)),
+    lines: shownLines(results),
+    reasons: countReasons(results),
     entered,
     fitted,
     line: single && lines[followed],
     trail,
     tests: tests.map((test) => runTest(pipeline, test, resources)),
   };
+}
+
+/** Some lines of each reason, the rare ones as well, then some that fit. */
+function shownLines(lines: readonly SampleLine[]): readonly SampleLine[] {
+  const counts = new Map<string | undefined, number>();
+  const some = lines.filter(({ fits, reason = '' }) => {
+    const key = fits ? undefined : reason;
+    const count = (counts.get(key) ?? 0) + 1;
+    counts.set(key, count);
+    return count <= (fits ? mostFitting : reason === '' ? mostFitting : mostOfReason);
+  });
+  return some.sort((a, b) => Number(a.fits) - Number(b.fits));
+}
+
+function countReasons(lines: readonly SampleLine[]): SampleAnswer['reasons'] {
+  const counts = new Map<string, number>();
+  for (const { fits, reason = '' } of lines)
+    if (!fits && reason !== '') counts.set(reason, (counts.get(reason) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1]);
+}
+
+/** Lines that proposals are made from. */
+const mostProposedFor = 300;
+
+/**
+ * Ways to read the lines that do not fit yet, the best first: templates, and where the step has none so far, another kind of
+ * step. None for steps of other kinds than extract.
+ */
+export function proposeForSample({ pipeline, step }: SampleRequest, { lines }: SampleAnswer): readonly Proposal[] {
+  if (stepParts(pipeline.steps[step] ?? {}).kind !== 'extract') return [];
+  const misfits = lines.filter((line) => !line.fits).slice(0, mostProposedFor);
+  const templates = templatesOf(pipeline, step).map(({ text }) => text);
+  return propose(
+    misfits.map(({ text }) => text),
+    { templates },
+  ).filter(({ kind }) => kind === 'template' || (kind === 'step' && templates.length === 0));
 }
 
 /** Runs that a step is timed over, with the event many times in each: once is too short for the clock. */

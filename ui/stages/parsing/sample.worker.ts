@@ -1,7 +1,8 @@
 import { type LookupAnswers, type Lookups, TaughtResources } from '#core/steps/lookups.ts';
-import { type SampleAnswer, type SampleRequest, trySample } from './sample.ts';
+import type { Proposal } from '#core/templates/propose.ts';
+import { proposeForSample, type SampleAnswer, type SampleRequest, trySample } from './sample.ts';
 
-/** What is asked of the worker, and what it answers to it: the answer, or why there is none. */
+/** What is asked of the worker, and what it answers to it: the answer or why there is none, and after it what is proposed. */
 export interface SampleTask {
   readonly id: number;
   readonly request: SampleRequest;
@@ -11,11 +12,15 @@ export interface SampleTask {
 export interface SampleReport {
   readonly id: number;
   readonly answer?: SampleAnswer;
+  readonly proposals?: readonly Proposal[];
   readonly problem?: string;
 }
 
 /** Rounds of asking: what one step finds may be what the next one looks up. */
 const mostRounds = 4;
+
+/** Proposals take a while: they are made when so long nothing else was asked (milliseconds). */
+const restBeforeProposing = 150;
 
 let latest = 0;
 let taughtFrom = '';
@@ -45,6 +50,10 @@ async function report(id: number, request: SampleRequest): Promise<void> {
     answer = trySample(request, resources);
   }
   self.postMessage({ id, answer } satisfies SampleReport);
+  setTimeout(() => {
+    if (id !== latest) return;
+    self.postMessage({ id, proposals: proposeForSample(request, answer) } satisfies SampleReport);
+  }, restBeforeProposing);
 }
 
 /** Undefined where the engine is away: the steps then say that they found nothing. */

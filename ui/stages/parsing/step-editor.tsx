@@ -105,6 +105,7 @@ function Templates({
 }) {
   const texts = Array.isArray(options.templates) ? options.templates.map(String) : [String(options.template ?? '')];
   const from = String(options.from ?? 'body');
+  const isEmpty = texts.every((text) => text === '');
   const set = (next: readonly string[]): void =>
     onChange(next.length === 1 ? { from, template: next[0] } : { from, templates: next });
   return (
@@ -128,9 +129,16 @@ function Templates({
           />
         </div>
       ))}
+      {isEmpty && (
+        <p className="text-[12.5px] text-second">
+          It has no template yet: add a proposed one below, select the first field in a line of the sample, or write it
+          here.
+        </p>
+      )}
       {['template', 'templates', 'from'].map(
         (name) =>
-          faults.has(name) && (
+          faults.has(name) &&
+          !isEmpty && (
             <p key={name} role="alert" className="flex gap-1.5 text-[12.5px] text-danger">
               <span aria-hidden="true">◆</span>
               <span>{faults.get(name)}</span>

@@ -17,7 +17,7 @@ const under = { name: 'under', label: 'Names begin with', kind: 'text' } as cons
 export const stepForms: Readonly<
   Record<string, { readonly fields: readonly StepFormField[]; readonly initial: Readonly<Record<string, unknown>> }>
 > = {
-  extract: { fields: [], initial: { from: 'body', template: '{message:rest}' } },
+  extract: { fields: [], initial: { from: 'body', template: '' } },
   'parse-json': { fields: [from, under], initial: { from: 'body' } },
   'parse-pairs': { fields: [from, under], initial: { from: 'body' } },
   'parse-csv': {
@@ -34,7 +34,7 @@ export const stepForms: Readonly<
       from,
       {
         name: 'format',
-        label: 'Format: iso, clf, epoch, epoch-ms, syslog or dd.MM.yyyy HH:mm:ss',
+        label: 'Format: iso, clf, epoch, epoch-ms, syslog, time or dd.MM.yyyy HH:mm:ss',
         kind: 'text',
         wide: true,
       },

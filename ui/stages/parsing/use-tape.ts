@@ -21,7 +21,7 @@ export interface TapeSample {
 }
 
 /** Most lines of the sample. */
-const mostLines = 1000;
+const mostLines = 3000;
 const none: readonly string[] = [];
 
 /** Lines of the source that a pipeline's condition names first, or of another one that may enter, as is chosen. */

@@ -7,7 +7,9 @@ import { mutate } from 'swr';
 import type { SourceAnswer, SourceSettings, TapeAnswer } from '#core/answers/sources.ts';
 import type { JoinRule } from '#core/formats/join.ts';
 import { noticeJoin } from '#core/formats/notice-join.ts';
+import { pipelineFromTemplate } from '#core/kits/from-template.ts';
 import { kitFor } from '#core/kits/index.ts';
+import type { PipelineDocument } from '#core/plan/document.ts';
 import { propose } from '#core/templates/propose.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
@@ -98,18 +100,31 @@ function Arrived({ name, lines }: { readonly name: string; readonly lines: reado
   const raws = lines.map((line) => line.raw);
   const proposals = propose(raws);
   const kit = kitFor(raws);
-  const use = async (): Promise<void> => {
-    if (!kit) return;
-    const id = await addPipeline(change, kit.pipeline(name));
+  const use = async (pipeline: PipelineDocument): Promise<void> => {
+    const id = await addPipeline(change, pipeline);
     router.push(`/parsing/${id}`);
   };
   return (
     <div role="status">
       <p className="mb-1 font-semibold text-well">✓ First events received.</p>
       {proposals.slice(0, 2).map((proposal) => (
-        <p key={proposal.value} className="text-[12.5px]">
+        <div key={proposal.value} className="text-[12.5px]">
           {percent(proposal.share)} fit: <b>{proposal.title}</b>
-        </p>
+          {proposal.kind === 'template' && (
+            <div className="flex items-center gap-3">
+              <code className="line min-w-0 flex-1 break-words">{proposal.value}</code>
+              {!kit && (
+                <Button
+                  look="quiet"
+                  className="shrink-0"
+                  onClick={() => void use(pipelineFromTemplate(proposal.value, name))}
+                >
+                  Add to draft
+                </Button>
+              )}
+            </div>
+          )}
+        </div>
       ))}
       {proposals.length === 0 && <p className="text-[12.5px]">Plain text: a pipeline extracts fields.</p>}
       {kit && (
@@ -118,7 +133,7 @@ function Arrived({ name, lines }: { readonly name: string; readonly lines: reado
             The starter kit <b>{kit.title}</b> fits.
           </p>
           <p className="text-[12.5px] text-second">{kit.help}</p>
-          <Button look="main" className="mt-2" onClick={() => void use()}>
+          <Button look="main" className="mt-2" onClick={() => void use(kit.pipeline(name))}>
             Add to draft
           </Button>
         </div>

@@ -1,0 +1,33 @@
+import type { Template } from './template.ts';
+
+/** Characters behind which a text may have blanks in it. */
+const opening = /["'[(:]$/;
+
+/**
+ * Matches a line as `Template.match` does, and besides holds a template to what its author meant: a text between blanks is one
+ * word. Returns −1 where the line fits, the number of pieces where it goes on behind the end of the template, and else the
+ * piece that does not fit.
+ */
+export function fitClosely(template: Template, bytes: Uint8Array, spans: Int32Array): number {
+  const failed = template.match(bytes, 0, bytes.length, spans);
+  if (failed >= 0 && failed < template.pieces.length) return failed;
+  let hole = 0;
+  for (const [index, piece] of template.pieces.entries()) {
+    if (piece.kind !== 'hole') continue;
+    const start = spans[hole * 2] as number;
+    const end = spans[hole * 2 + 1] as number;
+    hole++;
+    if (start < 0) continue;
+    const value = piece.type.read?.(bytes, start, end, Date.now()) ?? 0;
+    if (value !== value) return index;
+    const before = template.pieces[index - 1];
+    const isEnclosed = before?.kind === 'literal' && opening.test(before.text);
+    if (!piece.type.extent && !isEnclosed && hasBlank(bytes, start, end)) return index;
+  }
+  return failed;
+}
+
+function hasBlank(bytes: Uint8Array, start: number, end: number): boolean {
+  for (let at = start; at < end; at++) if (bytes[at] === 32 || bytes[at] === 9) return true;
+  return false;
+}
