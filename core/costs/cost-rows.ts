@@ -1,6 +1,6 @@
 import type { CoinsOfCost } from '../answers/costs.ts';
 import { added, type CostParts, noCost, wholeOf } from './cost-table.ts';
-import { coinsOfParts } from './money.ts';
+import { coinsOfParts, type Money } from './money.ts';
 
 /** What goes under one key, in coins. */
 export interface KeyCoins extends CoinsOfCost {
@@ -20,20 +20,20 @@ export function coinsOfKeys(
   most: number,
 ): { readonly all: CoinsOfCost; readonly rows: readonly KeyCoins[] } {
   const sorted = [...keys]
-    .map(([key, steps]) => ({ key, steps, parts: steps.reduce(added, noCost) }))
-    .filter(({ parts }) => wholeOf(parts) !== 0n)
-    .sort((a, b) => compared(wholeOf(b.parts), wholeOf(a.parts)));
-  const told: { key: string | null; steps: readonly CostParts[]; parts: CostParts }[] = sorted.slice(0, most);
+    .map(([key, steps]) => keyCost(key, steps))
+    .filter(({ whole }) => whole !== 0n)
+    .sort((a, b) => compared(b.whole, a.whole));
+  const told: KeyCost[] = sorted.slice(0, most);
   const [first, ...others] = sorted.slice(most);
   if (first) {
     const steps = first.steps.map((_, i) =>
       others.reduce((sum, { steps: more }) => added(sum, more[i] ?? noCost), first.steps[i] ?? noCost),
     );
-    told.push({ key: null, steps, parts: steps.reduce(added, noCost) });
+    told.push(keyCost(null, steps));
   }
   const all = told.map(({ parts }) => parts).reduce(added, noCost);
   const wholes = coinsOfParts(
-    told.map(({ parts }) => wholeOf(parts)),
+    told.map(({ whole }) => whole),
     digits,
   );
   return {
@@ -48,6 +48,19 @@ export function coinsOfKeys(
       };
     }),
   };
+}
+
+/** What goes under one key, step by step and in all. */
+interface KeyCost {
+  readonly key: string | null;
+  readonly steps: readonly CostParts[];
+  readonly parts: CostParts;
+  readonly whole: Money;
+}
+
+function keyCost(key: string | null, steps: readonly CostParts[]): KeyCost {
+  const parts = steps.reduce(added, noCost);
+  return { key, steps, parts, whole: wholeOf(parts) };
 }
 
 /** Amounts in coins that add up to what their whole was given: the difference goes to the largest. */

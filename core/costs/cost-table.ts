@@ -3,7 +3,7 @@ import { dayLength, monthOf } from './calendar.ts';
 import type { DaySeries } from './day-series.ts';
 import { type DiscountShare, discounted, discountOn } from './discount.ts';
 import { GroupFigures } from './group-figures.ts';
-import { type Money, priceOfByteDays, priceOfBytes, priceOfEvents } from './money.ts';
+import { type Money, priceOf, priceOfByte, priceOfByteDay, priceOfEvent } from './money.ts';
 import type { Prices } from './prices.ts';
 import type { RetentionHistory } from './retention-history.ts';
 import { costOfSeries } from './series-price.ts';
@@ -71,11 +71,21 @@ interface PricedDays {
   readonly discount: DiscountShare;
 }
 
+/** Days with what one of a thing costs on them: many groups are priced by it. */
+interface Stretch extends Pick<PricedDays, 'from' | 'to' | 'discount'> {
+  readonly perByte: Money;
+  readonly perEvent: Money;
+  readonly perByteDay: Money;
+}
+
+/** What came so many days before a window is looked up quickly (days); what came before that too, but not as quickly. */
+const daysBefore = 1_000;
+
 /** Costs by key and day of a window of whole days. Everything is whole bytes and events until it is priced. */
 export class CostTable {
   private readonly groups = new Map<string, Group>();
   private readonly discounts = new Map<number, DiscountShare>();
-  private readonly ends = new Map<string, Map<number, number>>();
+  private readonly ends = new Map<string, Float64Array>();
   private readonly figures: GroupFigures;
   /** Under which metric series go; undefined where they are left out. */
   private metricKey: string | undefined;
@@ -121,19 +131,19 @@ export class CostTable {
    */
   byKey(starts: readonly number[] = [this.from]): ReadonlyMap<string, readonly CostParts[]> {
     const keys = new Map<string, CostParts[]>();
-    const known = new Map<string, readonly PricedDays[]>();
+    const known = new Map<string, readonly Stretch[]>();
     for (const group of this.groups.values()) {
       const place = `${group.team}\n${group.tier}`;
       let stretches = known.get(place);
-      if (!stretches) known.set(place, (stretches = this.pricedDays(group, starts)));
+      if (!stretches) known.set(place, (stretches = this.pricedDays(group, starts).map(stretchOf)));
       let steps = keys.get(group.key);
       if (!steps) keys.set(group.key, (steps = starts.map(() => noCost)));
-      this.figures.gather(group.series, (day) => this.endOf(group.tier, day));
+      this.figures.gather(group.series, this.endsOf(group.tier));
       let step = 0;
       for (const stretch of stretches) {
         while (step + 1 < starts.length && (starts[step + 1] as number) - this.from <= stretch.from) step++;
         const parts = priced(stretch, this.figures);
-        if (parts) steps[step] = added(steps[step] as CostParts, parts);
+        if (parts) steps[step] = steps[step] === noCost ? parts : added(steps[step] as CostParts, parts);
       }
     }
     if (this.metricKey !== undefined) {
@@ -152,12 +162,17 @@ export class CostTable {
     });
   }
 
-  private endOf(tier: string, day: number): number {
+  /** When what came on a day goes, by the retention of a tier. */
+  private endsOf(tier: string): (day: number) => number {
     let ends = this.ends.get(tier);
-    if (!ends) this.ends.set(tier, (ends = new Map()));
-    let end = ends.get(day);
-    if (end === undefined) ends.set(day, (end = this.setting.retention.endOf(tier, day)));
-    return end;
+    if (!ends) this.ends.set(tier, (ends = new Float64Array(this.to - this.from + daysBefore).fill(Number.NaN)));
+    const known = ends;
+    const first = this.from - daysBefore;
+    return (day) => {
+      let end = known[day - first];
+      if (end === undefined || end !== end) known[day - first] = end = this.setting.retention.endOf(tier, day);
+      return end;
+    };
   }
 
   private pricedDays({ team, tier }: Group, starts: readonly number[]): readonly PricedDays[] {
@@ -201,11 +216,17 @@ function isAlike(a: PricedDays, b: PricedDays): boolean {
   );
 }
 
+function stretchOf({ from, to, discount, received, kept, stored, daysOfMonth }: PricedDays): Stretch {
+  return {
+    ...{ from, to, discount },
+    perByte: priceOfByte(received),
+    perEvent: priceOfEvent(kept),
+    perByteDay: priceOfByteDay(stored, daysOfMonth),
+  };
+}
+
 /** What the figures of some days cost; undefined where there are none. */
-function priced(
-  { from, to, discount, daysOfMonth, ...prices }: PricedDays,
-  figures: GroupFigures,
-): CostParts | undefined {
+function priced({ from, to, discount, ...one }: Stretch, figures: GroupFigures): CostParts | undefined {
   let [bytes, events, lying] = [0, 0, 0];
   for (let at = from; at < to; at++) {
     bytes += figures.bytes[at] as number;
@@ -214,9 +235,9 @@ function priced(
   }
   if (bytes === 0 && events === 0 && lying === 0) return undefined;
   return {
-    received: discounted(priceOfBytes(bytes, prices.received), discount),
-    kept: priceOfEvents(events, prices.kept),
-    stored: priceOfByteDays(lying, prices.stored, daysOfMonth),
+    received: discounted(priceOf(bytes, one.perByte), discount),
+    kept: priceOf(events, one.perEvent),
+    stored: priceOf(lying, one.perByteDay),
     series: 0n,
   };
 }

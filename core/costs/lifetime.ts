@@ -4,7 +4,7 @@ import { dayLength, dayOf } from './calendar.ts';
 import type { CostParts, CostSetting } from './cost-table.ts';
 import type { DaySeries } from './day-series.ts';
 import { type DiscountShare, discounted, discountOn } from './discount.ts';
-import { priceOfByteDays, priceOfBytes, priceOfEvents } from './money.ts';
+import { priceOf, priceOfByte, priceOfByteDay, priceOfEvent } from './money.ts';
 
 /** Days of a month where it is none of the calendar. */
 export const daysOfMonth = 30;
@@ -59,9 +59,9 @@ export class LifetimePrices {
     const days = keepOf(tier) / dayLength;
     const stored = flow.stored ?? bytes * this.shareStored(source, tier);
     return {
-      received: discounted(priceOfBytes(bytes, rates.received), this.discount),
-      kept: outcome === 'kept' ? priceOfEvents(events, rates.keptFor(days)) : 0n,
-      stored: priceOfByteDays(stored * days, rates.stored, daysOfMonth),
+      received: discounted(priceOf(bytes, priceOfByte(rates.received)), this.discount),
+      kept: outcome === 'kept' ? priceOf(events, priceOfEvent(rates.keptFor(days))) : 0n,
+      stored: priceOf(stored * days, priceOfByteDay(rates.stored, daysOfMonth)),
       series: 0n,
     };
   }

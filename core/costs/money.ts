@@ -13,19 +13,24 @@ export const unit = 10n ** 18n * multipleOfMonths;
 /** Prices are held in millionths of the currency: a book has at most six digits behind the point. */
 export const millionths = 1e6;
 
-/** What bytes cost at a price in millionths of the currency for 10⁹ of them. */
-export function priceOfBytes(bytes: number, price: number): Money {
-  return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n * multipleOfMonths;
+/** What a byte costs at a price in millionths of the currency for 10⁹ of them. */
+export function priceOfByte(price: number): Money {
+  return BigInt(price) * 1_000n * multipleOfMonths;
 }
 
-/** What events cost at a price in millionths of the currency for a million of them. */
-export function priceOfEvents(events: number, price: number): Money {
-  return BigInt(Math.round(events)) * BigInt(price) * 1_000_000n * multipleOfMonths;
+/** What an event costs at a price in millionths of the currency for a million of them. */
+export function priceOfEvent(price: number): Money {
+  return BigInt(price) * 1_000_000n * multipleOfMonths;
 }
 
-/** What bytes that lie there for a day of a month of so many days cost, by the price of a month: its days share it equally. */
-export function priceOfByteDays(bytes: number, price: number, daysOfMonth: number): Money {
-  return BigInt(Math.round(bytes)) * BigInt(price) * 1_000n * (multipleOfMonths / BigInt(daysOfMonth));
+/** What a byte that lies there for a day of a month of so many days costs, by the price of a month: its days share it equally. */
+export function priceOfByteDay(price: number, daysOfMonth: number): Money {
+  return BigInt(price) * 1_000n * (multipleOfMonths / BigInt(daysOfMonth));
+}
+
+/** What so many of something cost at the price of one. */
+export function priceOf(count: number, one: Money): Money {
+  return BigInt(Math.round(count)) * one;
 }
 
 /** What metric series cost for a month, at a price in millionths of the currency; a day's part of any month is whole. */

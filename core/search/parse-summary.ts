@@ -22,6 +22,9 @@ interface Piece {
   readonly quoted: boolean;
 }
 
+/** Words that have a meaning in a summary: a field of such a name stands in back quotes. */
+export const summaryWords = ['by', 'every', 'having', 'sort', 'top', 'as', 'asc', 'desc'] as const;
+
 const pieceShape = /`([^`]*)`|[A-Za-z_@][\w.@]*|\d+(?:\.\d+)?[A-Za-z]*|[<>!]=|[-+*/(),=<>]/y;
 
 class Fault extends Error {
@@ -178,13 +181,15 @@ class SummaryParser {
     if (!operator || !/^(=|!=|<=?|>=?)$/.test(operator)) this.fail('one of = != < <= > >=');
     this.at++;
     const negative = this.take('-');
-    const quantity = parseQuantity(this.pieces[this.at]?.text ?? '');
+    const written = this.pieces[this.at]?.text ?? '';
+    const quantity = parseQuantity(written);
     if (!quantity) this.fail('a number, with a unit where it has one');
     this.at++;
     return {
       formula,
       operator: operator as SummaryHaving['operator'],
       value: negative ? -quantity.value : quantity.value,
+      written: negative ? `-${written}` : written,
     };
   }
 

@@ -33,6 +33,8 @@ export interface SummaryHaving {
   readonly formula: Formula;
   readonly operator: '=' | '!=' | '<' | '<=' | '>' | '>=';
   readonly value: number;
+  /** The value as it was written, with its unit. */
+  readonly written: string;
 }
 
 /** What to compute from the events that a condition picks. */

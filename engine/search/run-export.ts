@@ -7,6 +7,7 @@ import { again } from '#store/again.ts';
 import { listSegments } from '#store/segments.ts';
 import type { WrittenPiece } from '../workers/write-out.ts';
 import { type JudgedSegment, judgedSegments } from './judged-segments.ts';
+import { oneAhead } from './one-ahead.ts';
 import { type QueryText, queryOf } from './query.ts';
 import type { SearchSetting } from './run-search.ts';
 
@@ -31,20 +32,25 @@ export async function* exported(
   const joiner = await exportFormats.get(format)?.joiner(fields);
   if (!joiner) return;
   yield joiner.head();
-  const write = async (segment: JudgedSegment, from: number): Promise<WrittenPiece> => {
+  // A piece is made while the one before it is joined and sent.
+  for await (const piece of oneAhead(pieces())) if (piece.data.length > 0) yield joiner.add(piece);
+  yield joiner.tail();
+
+  async function* pieces(): AsyncGenerator<WrittenPiece['piece'], void> {
+    for (const segment of segments)
+      for (let from: number | undefined = 0; from !== undefined; ) {
+        const { piece, next }: WrittenPiece = await write(segment, from);
+        yield piece;
+        from = next;
+      }
+  }
+
+  async function write(segment: JudgedSegment, from: number): Promise<WrittenPiece> {
     await pools.quiet(longestWait);
     signal.throwIfAborted();
     const whose = fleets.get(segment.source) ?? [];
     return await pools.writeOut({ kind: 'writeOut', query: text, segment, from, format, fields, fleets: whose, now });
-  };
-  for (const segment of segments) {
-    for (let from: number | undefined = 0; from !== undefined; ) {
-      const { piece, next }: WrittenPiece = await write(segment, from);
-      if (piece.data.length > 0) yield joiner.add(piece);
-      from = next;
-    }
   }
-  yield joiner.tail();
 }
 
 /** The fields that the most events have are shown in columns of their own, by name. */

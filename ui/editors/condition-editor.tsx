@@ -6,11 +6,10 @@ import {
   type CompletionResult,
   closeCompletion,
   completionKeymap,
-  selectedCompletion,
 } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { linter } from '@codemirror/lint';
-import { type EditorState, type Extension, Prec, RangeSetBuilder } from '@codemirror/state';
+import { type Extension, Prec, RangeSetBuilder } from '@codemirror/state';
 import {
   Decoration,
   type DecorationSet,
@@ -29,6 +28,7 @@ import type { FieldSummary } from '#core/search/field-summary.ts';
 import { useNames } from '../data/names.ts';
 import { CodeField } from './code-field.tsx';
 import { ConditionDoubts } from './condition-doubts.tsx';
+import { isWritten } from './is-written.ts';
 
 const colours = EditorView.theme({
   '.tok-field': { color: 'var(--d6)' },
@@ -126,15 +126,6 @@ function complete(context: CompletionContext, { fields, saved }: Known): Complet
       ...['and', 'or', 'not', 'has', 'in', 'matches'].map((label) => ({ label, type: 'keyword' })),
     ],
   };
-}
-
-/** Whether what is offered is written in full already: Enter then has nothing to complete. */
-function isWritten(state: EditorState): boolean {
-  const offered = selectedCompletion(state);
-  if (!offered) return false;
-  const { head } = state.selection.main;
-  const text = typeof offered.apply === 'string' ? offered.apply : offered.label;
-  return state.sliceDoc(Math.max(0, head - text.length), head) === text;
 }
 
 /** A name of a saved search that has been written to its end. */

@@ -19,18 +19,26 @@ interface Props<Value extends string> {
   /** What stands there while nothing is chosen. */
   readonly placeholder?: string;
   readonly className?: string;
+  /** `word`: it stands in a sentence, underlined with dots. */
+  readonly look?: 'box' | 'word';
 }
+
+const looks = {
+  box: 'rounded-[5px] border border-hair bg-sheet px-2 py-1',
+  word: 'min-h-6 border-b border-dotted border-mark font-semibold hover:text-mark',
+} as const;
 
 /** A list from which one thing is chosen: typing goes to what begins so, Esc closes it. */
 export function Select<Value extends string>(props: Props<Value>) {
-  const { label, isLabelHidden = false, value, options, onChange, placeholder = 'choose', className = '' } = props;
+  const { label, isLabelHidden = false, value, options, onChange, placeholder = 'choose' } = props;
+  const { className = '', look = 'box' } = props;
   const chosen = options.find((option) => option.value === value);
   return (
     <Field className={className}>
       <Label className={isLabelHidden ? 'sr-only' : 'block text-[12.5px] font-semibold text-second'}>{label}</Label>
       <Listbox value={value} onChange={onChange}>
         <ListboxButton
-          className={`${isLabelHidden ? '' : 'mt-1'} inline-flex max-w-full items-center gap-1.5 rounded-[5px] border border-hair bg-sheet px-2 py-1 text-left`}
+          className={`${isLabelHidden ? '' : 'mt-1'} inline-flex max-w-full items-center gap-1.5 text-left ${looks[look]}`}
         >
           <span className={`truncate ${chosen ? '' : 'text-second'}`}>{chosen?.title ?? placeholder}</span>
           <ChevronDown size={14} aria-hidden="true" className="shrink-0 text-second" />

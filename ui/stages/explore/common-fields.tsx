@@ -3,11 +3,13 @@
 import Link from 'next/link';
 import type { SearchAnswer } from '#core/answers/search.ts';
 import { equals } from '#core/conditions/write.ts';
-import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
+import { formatCount } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
+import { writeName } from '#core/search/write-summary.ts';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
 import { newMetricLink } from '../metrics/new-metric-link.ts';
+import { FieldRange } from './field-range.tsx';
 
 /** Fields shown at most. */
 const mostFields = 24;
@@ -16,12 +18,18 @@ const mostFields = 24;
 export function CommonFields({
   result: { fields, fieldsOf, total },
   condition,
+  span,
   onAdd,
+  onSummary,
 }: {
   readonly result: Pick<SearchAnswer, 'fields' | 'fieldsOf' | 'total'>;
   /** Which events were asked for. */
   readonly condition: string;
+  /** The stretches of time that a summary over time has, such as `1m`. */
+  readonly span: string;
   readonly onAdd: (part: string) => void;
+  /** Shows a summary of the found events. */
+  readonly onSummary: (summary: string) => void;
 }) {
   return (
     <Section
@@ -49,18 +57,63 @@ export function CommonFields({
                 : `${formatCount(field.distinct)} ${field.distinct === 1 ? 'value' : 'values'}`}
             </span>
           </div>
-          {field.range && (
-            <Link
-              href={newMetricLink({ when: condition, measure: 'distribution', of: field.name })}
-              className="float-right text-[12px] text-mark hover:underline"
-            >
-              as a metric<span className="sr-only">: {field.name}</span>
-            </Link>
+          {field.range ? (
+            <FieldRange name={field.name} range={field.range} onAdd={onAdd} />
+          ) : (
+            <TopValues field={field} onAdd={onAdd} />
           )}
-          {field.range ? <Range range={field.range} /> : <TopValues field={field} onAdd={onAdd} />}
+          <FieldQuestions field={field} condition={condition} span={span} onSummary={onSummary} />
         </div>
       ))}
     </Section>
+  );
+}
+
+/** What can be asked about a field in one click. */
+function FieldQuestions({
+  field,
+  condition,
+  span,
+  onSummary,
+}: {
+  readonly field: FieldSummary;
+  readonly condition: string;
+  readonly span: string;
+  readonly onSummary: (summary: string) => void;
+}) {
+  const name = writeName(field.name);
+  const key = field.name === 'source' ? 'severity' : 'source';
+  const questions = field.range
+    ? [
+        { title: `p95 by ${key}`, summary: `p95(${name}), count() by ${key}` },
+        { title: 'p95 over time', summary: `p95(${name})`, isOverTime: true },
+      ]
+    : [
+        { title: 'count by it', summary: `count() by ${name} top 20` },
+        { title: 'over time', summary: `count() by ${name}`, isOverTime: true },
+      ];
+  return (
+    <p className="flex flex-wrap gap-x-3 text-[12px]">
+      {questions.map(({ title, summary, isOverTime = false }) => (
+        <button
+          key={title}
+          type="button"
+          onClick={() => onSummary(isOverTime ? `${summary} every ${span}` : summary)}
+          className="min-h-6 text-mark hover:underline"
+        >
+          {title}
+          <span className="sr-only">: {field.name}</span>
+        </button>
+      ))}
+      {field.range && (
+        <Link
+          href={newMetricLink({ when: condition, measure: 'distribution', of: field.name })}
+          className="min-h-6 text-mark hover:underline"
+        >
+          as a metric<span className="sr-only">: {field.name}</span>
+        </Link>
+      )}
+    </p>
   );
 }
 
@@ -69,11 +122,11 @@ function TopValues({ field, onAdd }: { readonly field: FieldSummary; readonly on
   return (
     <ul>
       {field.top.slice(0, 4).map(({ value, count }) => (
-        <li key={value}>
+        <li key={value} className="group flex items-center">
           <button
             type="button"
             onClick={() => onAdd(equals(field.name, value))}
-            className="relative flex min-h-6 w-full items-center justify-between gap-2 text-left text-[12.5px] hover:text-mark"
+            className="relative flex min-h-6 min-w-0 flex-1 items-center justify-between gap-2 text-left text-[12.5px] hover:text-mark"
           >
             <span
               aria-hidden="true"
@@ -83,33 +136,16 @@ function TopValues({ field, onAdd }: { readonly field: FieldSummary; readonly on
             <span className="truncate pl-1">{value === '' ? '(empty)' : value}</span>
             <span className="text-second">{formatCount(count)}</span>
           </button>
+          <button
+            type="button"
+            title="Leave out these events"
+            onClick={() => onAdd(`not ${equals(field.name, value)}`)}
+            className="min-h-6 px-1.5 text-[12px] text-second opacity-0 hover:text-mark focus-visible:opacity-100 group-hover:opacity-100"
+          >
+            not<span className="sr-only"> {value === '' ? '(empty)' : value}</span>
+          </button>
         </li>
       ))}
     </ul>
-  );
-}
-
-function Range({ range }: { readonly range: NonNullable<FieldSummary['range']> }) {
-  const show = (value: number): string =>
-    range.unit === 'duration'
-      ? formatDuration(value)
-      : range.unit === 'size'
-        ? formatBytes(value)
-        : value.toLocaleString('en-US', { maximumSignificantDigits: 5 });
-  const most = Math.max(1, ...range.bars);
-  return (
-    <div className="mt-1 text-[12px] text-second">
-      <div className="flex h-7 items-end gap-px border-b border-hair" aria-hidden="true">
-        {range.bars.map((count, index) => (
-          <span key={index} className="flex-1 bg-d3" style={{ height: `${(100 * count) / most}%` }} />
-        ))}
-      </div>
-      <div className="flex justify-between">
-        <span>
-          {show(range.low)} to {show(range.high)}
-        </span>
-        <span>p95 {show(range.p95)}</span>
-      </div>
-    </div>
   );
 }

@@ -5,8 +5,10 @@ import type { SearchDoubt } from '#core/answers/search.ts';
 import type { Doubt } from '#core/conditions/doubts.ts';
 import { wordDoubts } from '#core/conditions/word-doubts.ts';
 import { formatCount } from '#core/events/units.ts';
+import { spanFor } from '#core/search/change-summary.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
+import { writeSpan } from '#core/search/write-summary.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
@@ -38,6 +40,7 @@ import { ShapesSentence } from './shapes/shapes-sentence.tsx';
 import { type Shapes, useShapes } from './shapes/use-shapes.ts';
 import { SummaryField } from './summary-field.tsx';
 import { SummaryView } from './summary-view.tsx';
+import { SummaryWords } from './summary-words.tsx';
 import { Surroundings } from './surroundings.tsx';
 import { TabStrip } from './tab-strip.tsx';
 import { TimeSpine } from './time-spine.tsx';
@@ -60,7 +63,8 @@ export function Explore() {
   const [arrived, setArrived] = useState<FeedLine | undefined>();
   const { result, answered } = search;
   const { live } = useDraft();
-  const doubts = useDoubts(search);
+  const fields = useKnownFields();
+  const doubts = useDoubts(search, fields);
   const arrivedPanel = (line: FeedLine) => ({
     open: true,
     title: 'Arrived event',
@@ -110,11 +114,16 @@ export function Explore() {
             { value: 'arrivals', title: 'Arrivals' },
           ]}
         />
-        {view === 'summary' && <SummaryField value={show} onChange={(text) => void ask({ show: text })} />}
+        {view === 'summary' && (
+          <SummaryField value={show} fields={fields} onChange={(text) => void ask({ show: text })} />
+        )}
         {view === 'summary' && <KeepAsMetric summary={show} condition={asked.condition} />}
         {view === 'shapes' && <MeasureChoice shapes={shapes} />}
         {view !== 'shapes' && !isLive && <Reading search={search} />}
       </div>
+      {view === 'summary' && (
+        <SummaryWords value={show} fields={fields} onChange={(text) => void ask({ show: text })} />
+      )}
       {view !== 'shapes' && !isLive && <Faults search={search} />}
       {isLive && (
         <ArrivalsViews
@@ -183,19 +192,26 @@ function panelOf(
   };
 }
 
-/** What of the search is doubted: by the engine, and words that are values of fields. */
-function useDoubts({ result, answered }: SearchState): readonly SearchDoubt[] {
+const noFields: readonly FieldSummary[] = [];
+
+/** The fields that events have, with what they hold. */
+function useKnownFields(): readonly FieldSummary[] {
   const { data } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields', 60_000);
+  return data?.fields ?? noFields;
+}
+
+/** What of the search is doubted: by the engine, and words that are values of fields. */
+function useDoubts({ result, answered }: SearchState, fields: readonly FieldSummary[]): readonly SearchDoubt[] {
   return useMemo(() => {
     if (!result || !answered) return [];
-    const words = wordDoubts(answered.condition, data?.fields ?? []);
+    const words = wordDoubts(answered.condition, fields);
     const isKnown = ({ start, end }: Doubt): boolean =>
       result.doubts.some((doubt) => doubt.in === 'condition' && doubt.start < end && doubt.end > start);
     return [
       ...result.doubts,
       ...words.filter((doubt) => !isKnown(doubt)).map((doubt) => ({ in: 'condition' as const, ...doubt })),
     ];
-  }, [result, answered, data]);
+  }, [result, answered, fields]);
 }
 
 /** So long after it is shown a search may be restored (milliseconds). */
@@ -221,14 +237,14 @@ function Question({ asked, search }: { readonly asked: Explored; readonly search
     isTyping.current = false;
     start(typed);
   };
-  const { data: known } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields', 60_000);
+  const fields = useKnownFields();
   return (
     <div className="mt-2 flex items-start gap-3">
       <div className="min-w-0 flex-1">
         <ConditionEditor
           isSearch
           value={typed}
-          fields={known?.fields ?? []}
+          fields={fields}
           onChange={type}
           onRun={run}
           autoFocus={asked.isFocused}
@@ -318,7 +334,13 @@ function Lines({ asked, search }: { readonly asked: Explored; readonly search: S
       {open === null && asked.panel === null && (
         <div className="w-[252px] shrink-0">
           {result && answered === found.asked && (
-            <CommonFields result={result} condition={asked.condition} onAdd={asked.add} />
+            <CommonFields
+              result={result}
+              condition={asked.condition}
+              span={writeSpan(spanFor(found.asked.to - found.asked.from))}
+              onAdd={asked.add}
+              onSummary={(summary) => void asked.ask({ view: 'summary', show: summary })}
+            />
           )}
         </div>
       )}

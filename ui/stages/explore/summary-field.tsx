@@ -1,34 +1,30 @@
 'use client';
 
 import { useEffect, useState } from 'react';
+import type { FieldSummary } from '#core/search/field-summary.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
+import { SummaryEditor } from '../../editors/summary-editor.tsx';
 
 /** A line in which a summary is written; it counts when it can be read, at Enter or when it is left. */
 export function SummaryField({
   value,
+  fields,
   onChange,
 }: {
   readonly value: string;
+  readonly fields: readonly FieldSummary[];
   readonly onChange: (text: string) => void;
 }) {
   const [text, setText] = useState(value);
   useEffect(() => setText(value), [value]);
   const parsed = parseSummary(text);
   return (
-    <form
-      className="min-w-0 flex-1"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (parsed.ok) onChange(text);
-      }}
-    >
-      <input
-        aria-label="Summary"
-        aria-invalid={!parsed.ok}
+    <div className="min-w-0 flex-1">
+      <SummaryEditor
         value={text}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={() => parsed.ok && onChange(text)}
-        className="line w-full rounded-[5px] border border-hair bg-sheet px-3 py-1"
+        fields={fields}
+        onChange={setText}
+        onRun={() => parsed.ok && text !== value && onChange(text)}
       />
       {!parsed.ok && (
         <p role="alert" className="text-[12px] text-danger">
@@ -36,6 +32,6 @@ export function SummaryField({
           {parsed.problem.suggestion && `; did you mean ${parsed.problem.suggestion}?`}
         </p>
       )}
-    </form>
+    </div>
   );
 }
