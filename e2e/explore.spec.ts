@@ -168,3 +168,63 @@ test('a summary is a map of where the ferries were, one figure, or its table alo
   expect(rows.length).toBe(lines);
   expect(rows[0]).toMatchObject({ source: 'vessels', 'position.latitude': expect.any(Number) });
 });
+
+test('a summary is changed by its words, and words and text are the same', async ({ page }) => {
+  await page.goto('/explore?w=-2h&view=summary&show=count()%20by%20source');
+  const words = page.getByRole('group', { name: 'Summary in words' });
+  const text = page.getByRole('textbox', { name: 'Summary' });
+  await words.getByRole('button', { name: 'another figure' }).click();
+  await expect(text).toContainText(/count\(\), p95\([^)]+\) by source/);
+  await words
+    .getByRole('button', { name: /^Figure/ })
+    .last()
+    .click();
+  await page.getByRole('option', { name: 'the largest', exact: true }).click();
+  await expect(text).toContainText(/count\(\), max\([^)]+\) by source/);
+  await words.getByRole('button', { name: /^Leave out max/ }).click();
+  await words.getByRole('button', { name: /^Every how long/ }).click();
+  await page.getByRole('option', { name: '15 minutes' }).click();
+  await words.getByLabel('only those over').fill('10');
+  await words.getByLabel('only those over').press('Enter');
+  await expect(text).toHaveText('count() by source every 15m having count() > 10');
+  await expect(page.getByRole('table', { name: 'Summary' })).toBeVisible();
+  await text.fill('count() by severity top 3');
+  await text.press('Enter');
+  await expect(words.getByRole('button', { name: /^How many groups/ })).toContainText('3');
+  await page.goBack();
+  await expect(text).toHaveText('count() by source every 15m having count() > 10');
+});
+
+test('from lines to errors by status every minute as columns in four clicks', async ({ page }) => {
+  await page.goto('/explore?c=has%20status');
+  await page.getByRole('button', { name: 'Narrow to events that have severity' }).waitFor();
+  await page.getByRole('button', { name: /^error/ }).click();
+  await page.getByRole('button', { name: 'over time: status' }).click();
+  await page.getByRole('radio', { name: 'column' }).click();
+  await expect(page.getByRole('textbox', { name: 'Summary' })).toHaveText('count() by status every 1m');
+  await expect(page).toHaveURL(/picture=column/);
+  await expect(page.getByRole('img', { name: 'The summary as a picture' })).toBeVisible();
+});
+
+test('a number is narrowed by its bars, with mouse and keys, and a value is left out', async ({ page }) => {
+  await page.goto('/explore?w=-2h&c=has%20took');
+  const bars = page.getByRole('button', { name: /^Narrow by took/ });
+  const box = await bars.boundingBox();
+  if (!box) throw new Error('there are no bars');
+  await page.mouse.move(box.x + 2, box.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 4, box.y + 10);
+  await page.mouse.up();
+  const condition = page.locator('[data-condition]').first();
+  await expect(condition).toContainText(/has took took in [\d.]+\w*\.\.[\d.]+\w+/);
+  await page.goBack();
+  await expect(condition).toHaveText('has took');
+  await bars.focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('Enter');
+  await expect(condition).toContainText('took in');
+  await page.goBack();
+  await page.getByRole('button', { name: 'not booking-api' }).click();
+  await expect(condition).toHaveText('has took not source = booking-api');
+});

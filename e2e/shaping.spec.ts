@@ -93,6 +93,17 @@ test.describe('a template is made by pointing only', () => {
   });
 });
 
+test('a new step begins with what is proposed for its lines, and takes it in one click', async ({ page }) => {
+  await page.goto('/parsing?source=booking-web');
+  await page.getByRole('button', { name: 'Add pipeline for booking-web' }).click();
+  const proposed = page.getByRole('region', { name: 'Proposed templates' });
+  await expect(proposed.getByRole('listitem').first()).toContainText('Combined log format, with more at the end');
+  await proposed.getByRole('button', { name: 'Add to draft' }).first().click();
+  await expect(page.getByRole('textbox', { name: 'Template 1' })).toContainText('"{agent?}" {number:number}');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/(100|99\.\d) % of them fit/);
+  await discardDraft(page);
+});
+
 test('a sample is kept as a test, and a test that fails blocks publishing', async ({ page, request }) => {
   await page.goto('/parsing/tides');
   await page.getByRole('button', { name: 'Add traced line as test' }).click();

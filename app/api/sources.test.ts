@@ -167,6 +167,18 @@ describe('files that are read again', () => {
     expect((await engine.found({ condition: 'source = wharf' }, 50)).total).toBe(50);
   });
 
+  test('a source that takes deliveries is run again from the tape, as often as wanted', async () => {
+    const { token } = await (await make({ name: 'ramp', kind: 'http' })).json();
+    expect(await sent('ramp', token, '{"n":1}\n{"n":2}')).toBe(200);
+    await engine.found({ condition: 'source = ramp' }, 2);
+    for (let turn = 0; turn < 2; turn++) {
+      const answer = await (await rehearsal.POST(ask('/', 'POST', { from: '-1h' }), named('ramp'))).json();
+      expect(answer).toMatchObject({ taped: 2, kept: { live: { events: 2 }, draft: { events: 2 } } });
+      expect(answer.sources).toHaveLength(1);
+    }
+    expect((await engine.search({ condition: 'source = ramp' })).total).toBe(2);
+  });
+
   test('need a time that can be read', async () => {
     for (const route of [rehearsal, rewind]) {
       const answer = await route.POST(ask('/', 'POST', { from: 'yesterdayish' }), named('wharf'));

@@ -118,7 +118,8 @@ export const rewind = operation({
 export const rehearseAgain = operation({
   method: 'POST',
   path: '/api/sources/{name}/rehearsal',
-  summary: 'Rehearses the draft on the files or objects of the source. Nothing is stored.',
+  summary:
+    'Runs the draft and the live plan on the files or objects of the source, or on its tape of the last day where it has none. Nothing is stored.',
   failure: 'The source could not be rehearsed',
   permission: 'see',
   input: readingStart.shape({ name: sourceName }),

@@ -15,7 +15,7 @@ import { readAgain } from '../intake/read-again.ts';
 import { retryRejects as sendAgain } from '../retry.ts';
 import { readCatalogue } from '../search/run-catalogue.ts';
 import { runMatches } from '../search/run-matches.ts';
-import { rehearseAgain as runAgain, rehearseRejects as runRejects } from '../search/run-rehearsal.ts';
+import { rehearseTape, rehearseAgain as runAgain, rehearseRejects as runRejects } from '../search/run-rehearsal.ts';
 import { designedPlan, livePlan, parsePlan } from './draft-answer.ts';
 import { longCommand, question } from './handler.ts';
 import { knownSource, readingTime } from './known-source.ts';
@@ -94,8 +94,10 @@ export const rehearseAgain = question(operations.rehearseAgain, async ({ name, f
   const time = readingTime(from);
   const source = await knownSource(setting.database.db, name);
   const deliveries = readAgain(setting.senders, source, setting.bounds);
-  if (!deliveries) throw new Refusal(409, '', 'Only followed files and picked-up objects can be read again.');
-  return await withMoney(setting, signal, (plans) => runAgain(plans, deliveries, time));
+  // Of other sources what arrived is on the tape alone.
+  return await withMoney(setting, signal, (plans) =>
+    deliveries ? runAgain(plans, deliveries, time) : rehearseTape(plans, () => {}, { source: name, from: time }),
+  );
 });
 
 export const retryRejects = longCommand(operations.retryRejects, {

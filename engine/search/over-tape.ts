@@ -29,6 +29,8 @@ export async function overTape<Part>(
     readonly mostRecords: number;
     /** Whose tape it is; absent: that of all sources. */
     readonly source?: string;
+    /** From when on it is gone over (milliseconds), at most a day back; absent: the last day. */
+    readonly from?: number;
     /** Of which sources it is read; absent: of all. */
     readonly isWanted?: (source: string) => boolean;
     readonly signal?: AbortSignal;
@@ -37,7 +39,8 @@ export async function overTape<Part>(
   take: (part: Part, done: number, all: number) => void,
 ): Promise<void> {
   const { database, pools, now, mostRecords, source, isWanted, signal } = setting;
-  const listed = await listTape(database, { from: now - tapeStretch, to: now }, source);
+  const from = Math.max(now - tapeStretch, setting.from ?? 0);
+  const listed = await listTape(database, { from, to: now }, source);
   const wanted = new Map(
     [...new Set(listed.map((chunk) => chunk.source))].map((name) => [name, isWanted?.(name) ?? true]),
   );

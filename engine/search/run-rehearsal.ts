@@ -20,24 +20,31 @@ export interface RehearsalSetting {
   readonly signal: AbortSignal;
 }
 
-/** Runs live and draft over the tape of the last day. */
+/** A part of the tape: of one source, from a time on (milliseconds). */
+export interface SourceTape {
+  readonly source: string;
+  readonly from: number;
+}
+
+/** Runs live and draft over the tape of the last day, or over a part of it. */
 export async function rehearseTape(
   setting: RehearsalSetting,
   progress: (done: number, all: number) => void,
+  part?: SourceTape,
 ): Promise<RehearsalFindings> {
   const started = performance.now();
   const now = Date.now();
   const { database, pools, signal, ...plans } = setting;
   const merged = newRehearsal();
   await overTape(
-    { database, pools, now, mostRecords: rehearsedRecords, signal },
-    (lane, part) => pools.read(lane, { kind: 'rehearse', ...plans, of: { kind: 'tape', ...part }, now }),
-    (part, done, all) => {
-      mergeRehearsal(merged, part);
+    { database, pools, now, mostRecords: rehearsedRecords, signal, ...part },
+    (lane, some) => pools.read(lane, { kind: 'rehearse', ...plans, of: { kind: 'tape', ...some }, now }),
+    (found, done, all) => {
+      mergeRehearsal(merged, found);
       progress(done, all);
     },
   );
-  return answerOf(merged, { from: now - tapeStretch, to: now }, started);
+  return answerOf(merged, { from: Math.max(now - tapeStretch, part?.from ?? 0), to: now }, started);
 }
 
 /** Runs both over the rejects of the last week alone, of one reason (empty: of all). */

@@ -13,9 +13,13 @@ import { Problem } from '../../kit/section.tsx';
 import { TextField } from '../../kit/text-field.tsx';
 import { RehearsalResult } from '../changes/rehearsal-result.tsx';
 
-/** Reading a source of files or objects again: into a rehearsal, of which nothing is kept, or into the live plan. */
-export function ReadAgain({ name }: { readonly name: string }) {
+/**
+ * Running a source again: into a rehearsal, of which nothing is kept, as often as wanted. Files and objects can be read again into
+ * the live plan too; of other sources what arrived in the last day is on the tape.
+ */
+export function ReadAgain({ name, kind }: { readonly name: string; readonly kind: string }) {
   const { plan, draft } = useDraft();
+  const isReader = kind === 'files' || kind === 'objects';
   const [asking, setAsking] = useState(false);
   const [from, setFrom] = useState('');
   const [busy, setBusy] = useState(false);
@@ -33,6 +37,7 @@ export function ReadAgain({ name }: { readonly name: string }) {
       setBusy(false);
     }
   };
+  const plans = draft ? 'the draft beside the live plan' : 'the live plan';
   const leave = (): void => {
     setAsking(false);
     setFound(undefined);
@@ -47,38 +52,49 @@ export function ReadAgain({ name }: { readonly name: string }) {
   return (
     <>
       <Button className="mt-2" onClick={() => setAsking(true)}>
-        Read again …
+        {isReader ? 'Read again …' : 'Run again …'}
       </Button>
-      <Dialog open={asking} title={`Read ${name} again`} onClose={leave}>
+      <Dialog open={asking} title={isReader ? `Read ${name} again` : `Run ${name} again`} onClose={leave}>
         <TextField
           mono
-          label="From a time, such as -2h or 2026-11-24T08:15; empty: from the start"
+          label={`From a time, such as -2h or 2026-11-24T08:15; empty: ${isReader ? 'from the start' : 'the last 24 hours'}`}
           value={from}
-          fault={isTime ? '' : 'Not a time. Examples: -2h, 2026-11-24T08:15; empty for the start.'}
+          fault={
+            isTime
+              ? ''
+              : `Not a time. Examples: -2h, 2026-11-24T08:15; empty for ${isReader ? 'the start' : '24 hours'}.`
+          }
           onChange={(event) => {
             setFrom(event.target.value);
             setFound(undefined);
           }}
         />
         <p className="my-3 text-second">
-          A rehearsal runs {draft ? 'the draft beside the live plan' : 'the live plan'} over what is read, and keeps
-          nothing. Read again in earnest, it pauses, what is stored of this source from that time on is taken out, and
-          reading resumes from there through the live plan; nothing is stored twice.
+          {isReader
+            ? `A rehearsal runs ${plans} over what is read, and keeps nothing. Read again in earnest, it pauses, what is stored of this source from that time on is taken out, and reading resumes from there through the live plan; nothing is stored twice.`
+            : `This runs ${plans} over what arrived from this source, as it is on the tape. Nothing is stored, so it can be run as often as you like.`}
         </p>
         {problem !== '' && <Problem>{problem}</Problem>}
-        {found && plan && (
+        {found?.taped === 0 && <p role="status">Nothing of this source is on the tape of that time.</p>}
+        {found && found.taped > 0 && plan && (
           <div className="max-h-[340px] overflow-auto border-t border-hair py-3">
-            <RehearsalResult rehearsal={found} plan={plan} of={`read again from ${name}`} />
+            <RehearsalResult
+              rehearsal={found}
+              plan={plan}
+              of={isReader ? `read again from ${name}` : `on the tape of ${name}`}
+            />
           </div>
         )}
         <div className="mt-4 flex justify-end gap-3">
           <Button onClick={leave}>Cancel</Button>
-          <Button disabled={busy || !isTime} onClick={() => void rehearse()}>
-            Rehearse only
+          <Button look={isReader ? 'plain' : 'main'} disabled={busy || !isTime} onClick={() => void rehearse()}>
+            {isReader ? 'Rehearse only' : 'Run again'}
           </Button>
-          <Button look="main" disabled={busy || !isTime} onClick={() => void again()}>
-            Read again
-          </Button>
+          {isReader && (
+            <Button look="main" disabled={busy || !isTime} onClick={() => void again()}>
+              Read again
+            </Button>
+          )}
         </div>
       </Dialog>
     </>

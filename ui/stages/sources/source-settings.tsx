@@ -175,7 +175,7 @@ function Reading({ name, data }: Props) {
           Retry failed objects
         </Button>
       )}
-      <ReadAgain name={name} />
+      <ReadAgain name={name} kind={data.source.kind} />
     </Section>
   );
 }
@@ -240,6 +240,9 @@ function Facts({ name, data }: Props) {
           </>
         )}
       </dl>
+      {data.source.kind !== 'files' && data.source.kind !== 'objects' && (
+        <ReadAgain name={name} kind={data.source.kind} />
+      )}
     </Section>
   );
 }
