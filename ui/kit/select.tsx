@@ -7,6 +7,8 @@ import { Check, ChevronDown } from 'lucide-react';
 export interface SelectOption<Value extends string> {
   readonly value: Value;
   readonly title: string;
+  /** What stands there once it is chosen; absent: the title. */
+  readonly shown?: string;
 }
 
 interface Props<Value extends string> {
@@ -40,7 +42,9 @@ export function Select<Value extends string>(props: Props<Value>) {
         <ListboxButton
           className={`${isLabelHidden ? '' : 'mt-1'} inline-flex max-w-full items-center gap-1.5 text-left ${looks[look]}`}
         >
-          <span className={`truncate ${chosen ? '' : 'text-second'}`}>{chosen?.title ?? placeholder}</span>
+          <span className={`truncate ${chosen ? '' : 'text-second'}`}>
+            {chosen?.shown ?? chosen?.title ?? placeholder}
+          </span>
           <ChevronDown size={14} aria-hidden="true" className="shrink-0 text-second" />
         </ListboxButton>
         <ListboxOptions

@@ -108,7 +108,7 @@ function FieldQuestions({
       {field.range && (
         <Link
           href={newMetricLink({ when: condition, measure: 'distribution', of: field.name })}
-          className="min-h-6 text-mark hover:underline"
+          className="inline-flex min-h-6 items-center text-mark hover:underline"
         >
           as a metric<span className="sr-only">: {field.name}</span>
         </Link>

@@ -257,7 +257,11 @@ function FieldWord(props: {
   readonly onChange: (field: string) => void;
 }) {
   const { label, value, placeholder, fields, onChange } = props;
-  const known = fields.map((field) => ({ value: field.name, title: fieldInWords(field) }));
+  const known = fields.map((field) => ({
+    value: field.name,
+    title: fieldInWords(field),
+    shown: field.name,
+  }));
   const isKnown = value === '' || fields.some(({ name }) => name === value);
   return (
     <Select
