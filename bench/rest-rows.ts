@@ -10,11 +10,15 @@ import { addToken } from '../store/sources.ts';
 import type { Row } from './measure.ts';
 
 /** How long an engine is left alone, once it has taken in the two weeks, before it counts as resting; how long that is measured (milliseconds). */
-const settling = 240_000;
+const settling = 120_000;
 const measured = 60_000;
-/** An engine that takes less of a core over ten seconds has taken them in; so long that is waited for at most (milliseconds). */
+/**
+ * An engine that takes less of a core over ten seconds, so many times in a row, has taken them in and made all of them; it has begun to
+ * when it took more. So long that is waited for at most (milliseconds).
+ */
 const calm = 0.15;
-const calmWithin = 600_000;
+const calmTurns = 3;
+const calmWithin = 900_000;
 /** The part of a core that it may take then. */
 const mostAtRest = 0.03;
 /** Within so many milliseconds of its start an engine takes events in. */
@@ -34,6 +38,14 @@ async function shareOver(pid: number, time: number): Promise<number> {
   const before = processorSeconds(pid);
   await pause(time);
   return (processorSeconds(pid) - before) / (time / 1_000);
+}
+
+/** Waits until a process that takes two weeks in has done so. */
+async function calmedDown(pid: () => number): Promise<void> {
+  const end = Date.now() + calmWithin;
+  while ((await shareOver(pid(), 2_000)) <= calm && Date.now() < end);
+  for (let turns = 0; turns < calmTurns && Date.now() < end; )
+    turns = (await shareOver(pid(), 10_000)) <= calm ? turns + 1 : 0;
 }
 
 /** A source of the demo, and a token for it. */
@@ -58,8 +70,7 @@ export async function restRows(folder: string): Promise<readonly Row[]> {
   const pidOf = (): number => Number(readFileSync(join(data, 'engine.pid'), 'utf8'));
   try {
     await giveToken(application.databaseUrl);
-    const end = Date.now() + calmWithin;
-    while ((await shareOver(pidOf(), 10_000)) > calm && Date.now() < end);
+    await calmedDown(pidOf);
     await pause(settling);
     const share = await shareOver(pidOf(), measured);
     const times: number[] = [];

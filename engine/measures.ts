@@ -9,6 +9,8 @@ export class Measures {
   refused = 0;
   lost = 0;
   commits = 0;
+  /** Segments that were committed. */
+  segments = 0;
   failedCommits = 0;
   quarantined = 0;
   processSeconds = 0;
@@ -20,6 +22,7 @@ export class Measures {
   /** Counts a group that has been committed; times in milliseconds. */
   committed({ answers, effects }: ProcessResult, processTime: number, commitTime: number): void {
     this.commits++;
+    this.segments += effects.segments?.length ?? 0;
     this.processSeconds += processTime / 1000;
     this.commitSeconds += commitTime / 1000;
     for (const { events, bytes } of effects.ledger ?? []) {

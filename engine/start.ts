@@ -258,7 +258,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   regularly('merging', 3_000, () =>
     leases.holding(leaseNames.merging, async () => {
       // It needs more room before it needs less.
-      if (disk.isFull) return;
+      if (disk.isFull || !compaction.isDue(Date.now())) return;
       const { revision } = plan.current();
       if (begins.upTo !== revision) begins = await metricBegins(database, revision);
       await compaction.round(begins, Date.now());

@@ -17,7 +17,7 @@ import type { PlanHolder } from '../plan.ts';
 import type { PlanSwitches } from '../plan-switches.ts';
 import type { Pools } from '../workers/pools.ts';
 import { setAside } from './quarantine.ts';
-import { usedDays } from './used-days.ts';
+import { UsedDays } from './used-days.ts';
 import type { WriteEffects } from './writers/index.ts';
 
 /** Most bytes that are processed and committed together. */
@@ -49,7 +49,12 @@ export interface CommitLoop {
   readonly stop: (patience: number) => Promise<readonly Waiting[]>;
 }
 
-interface Setting {
+interface Setting extends CommitSetting {
+  readonly usedDays: UsedDays;
+}
+
+/** What groups are processed and committed with. */
+interface CommitSetting {
   readonly queue: IntakeQueue;
   readonly pools: Pools;
   readonly database: Database;
@@ -69,7 +74,8 @@ interface Setting {
  * Takes deliveries from the queue in groups, has them processed, and commits each group in one transaction: all that the
  * consumers of the stream made of it. Only then are the deliveries answered.
  */
-export function startCommitting(setting: Setting): CommitLoop {
+export function startCommitting(given: CommitSetting): CommitLoop {
+  const setting: Setting = { ...given, usedDays: new UsedDays(given.database) };
   const { queue } = setting;
   const inFlight = new Map<string, Promise<void>>();
   const lane = async (take: () => Promise<readonly Waiting[] | undefined>): Promise<void> => {
@@ -141,8 +147,7 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
     const { revision } = setting.plan.current();
     const now = Date.now();
     const started = performance.now();
-    const used = await usedDays(
-      setting.database,
+    const used = await setting.usedDays.of(
       setting.plan.current(),
       fresh.map(({ delivery }) => delivery),
     );
@@ -221,6 +226,7 @@ async function handleFailure(setting: Setting, group: readonly Waiting[], error:
   }
   if (error instanceof CapSpent) {
     // What others took is known the next time, and somebody took something each time.
+    setting.usedDays.forget();
     queue.putBack(group);
     return;
   }

@@ -8,17 +8,70 @@ import type { Delivery } from '../intake/delivery.ts';
 
 const day = 86_400_000;
 
+/** For how long (milliseconds) what was read of the days of now is given again. */
+const freshFor = 3_000;
+
+/** What was read, and of which days of which tiers under which revision. */
+interface ReadDays {
+  readonly at: number;
+  readonly key: string;
+  readonly days: readonly UsedDay[];
+}
+
 /**
- * What is used of the days of a plan's tiers with caps on which deliveries (at least one) arrived; undefined where no
- * tier has a cap. A day that was not begun under this revision is begun with what its tier kept already.
+ * What is used of the days of tiers with caps. It may be some seconds old: a commit that would be more than a day allows fails, and
+ * after {@link UsedDays.forget} the days are read anew.
  */
-export async function usedDays(
+export class UsedDays {
+  private last: ReadDays | undefined;
+
+  constructor(private readonly database: Database) {}
+
+  /** Reads the days anew the next time. */
+  forget(): void {
+    this.last = undefined;
+  }
+
+  /**
+   * What is used of the days of a plan's tiers with caps on which deliveries (at least one) arrived; undefined where no
+   * tier has a cap. A day that was not begun under this revision is begun with what its tier kept already.
+   */
+  async of(designed: Designed, deliveries: readonly Arrived[]): Promise<readonly UsedDay[] | undefined> {
+    const { tiers } = designed.plan;
+    if (!tiers.some(({ cap }) => cap)) return undefined;
+    const now = Date.now();
+    const key = keyOfDays(designed, deliveries);
+    const { last } = this;
+    if (key !== undefined && last?.key === key && now - last.at < freshFor) return last.days;
+    const days = await readUsedDays(this.database, designed, deliveries);
+    this.last = key === undefined ? undefined : { at: now, key, days };
+    return days;
+  }
+}
+
+interface Designed {
+  readonly plan: PlanDocument;
+  readonly revision: number;
+}
+
+type Arrived = Pick<Delivery, 'received' | 'backfill'>;
+
+/** By what days that were read are found again: the hours of arrival under a revision. History may be of any day and is none of them. */
+function keyOfDays({ revision }: Designed, deliveries: readonly Arrived[]): string | undefined {
+  if (deliveries.some(({ backfill }) => backfill)) return undefined;
+  const quarters = new Set(deliveries.map(({ received }) => Math.floor(received / quarter)));
+  return `${revision} ${[...quarters].sort((a, b) => a - b)}`;
+}
+
+/** Days of all zones begin on a quarter of an hour (milliseconds). */
+const quarter = 900_000;
+
+async function readUsedDays(
   database: Database,
-  { plan: { tiers }, revision }: { readonly plan: PlanDocument; readonly revision: number },
-  deliveries: readonly Pick<Delivery, 'received' | 'backfill'>[],
-): Promise<readonly UsedDay[] | undefined> {
+  { plan: { tiers }, revision }: Designed,
+  deliveries: readonly Arrived[],
+): Promise<readonly UsedDay[]> {
   const capped = tiers.flatMap(({ id, cap }) => (cap ? [{ id, dayOf: daysIn(cap.zone ?? 'UTC') }] : []));
-  if (capped.length === 0) return undefined;
   const ids = capped.map(({ id }) => id);
   const received = deliveries.filter(({ backfill }) => !backfill).map((delivery) => delivery.received);
   // History may be of any day.

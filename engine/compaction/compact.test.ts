@@ -177,3 +177,15 @@ test('a slot that cannot be merged waits longer and longer, and holds up no othe
   expect(tasks.filter(({ source }) => source === 'broken').length).toBe(3);
   expect(measures.failedCompactions).toBe(3);
 });
+
+test('a round is due when enough segments were stored, and at the latest after some seconds', async () => {
+  const engine = new Measures();
+  const resting = new Compaction(database, pools(), engine, log);
+  const now = Date.now();
+  expect(resting.isDue(now)).toBe(true);
+  await resting.round({ upTo: 1, revisions: [] }, now);
+  expect(resting.isDue(now + 3_000)).toBe(false);
+  expect(resting.isDue(now + 12_000)).toBe(true);
+  engine.segments += 10;
+  expect(resting.isDue(now + 3_000)).toBe(true);
+});

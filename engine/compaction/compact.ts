@@ -16,6 +16,8 @@ const fewEvents = 500;
 const enough = 10;
 /** How long a small segment waits for others at most, in milliseconds. */
 const patience = 120_000;
+/** How long a round may be put off while hardly anything is stored, in milliseconds. */
+const longestRest = 12_000;
 /** Most segments that are remembered for having too many fields to be merged. */
 const mostAlone = 100_000;
 /** Most merges in one round. */
@@ -42,6 +44,7 @@ export class Compaction {
   private readonly alone = new LRUCache<number, true>({ max: mostAlone });
   private last = 0;
   private lookedThrough = 0;
+  private rested = { since: 0, segments: 0 };
 
   constructor(
     private readonly database: Database,
@@ -51,16 +54,30 @@ export class Compaction {
   ) {}
 
   /**
+   * Whether a round is due: enough segments were stored here since the last one, or some seconds have passed, in which other
+   * engines may have stored some.
+   */
+  isDue(now: number): boolean {
+    const { since, segments } = this.rested;
+    return this.measures.segments - segments >= enough || now - since >= longestRest || now < since;
+  }
+
+  /**
    * Merges what is worth it now. What was processed before a revision in which a metric began and what was since stay apart: by
    * that it is told what the metric has not seen. Segments of revisions that are not looked at yet wait. Returns how many
    * segments were merged.
    */
   async round(begins: MetricBegins, now: number): Promise<number> {
+    this.rested = { since: now, segments: this.measures.segments };
     await this.findCandidates(now);
     let merged = 0;
     let merges = 0;
     for (const [key, candidate] of this.candidates) {
-      if (merges >= mostMerges) break;
+      if (merges >= mostMerges) {
+        // There is more to merge: the next round is due at once.
+        this.rested = { ...this.rested, since: 0 };
+        break;
+      }
       if (candidate.at > now) continue;
       const small = (await smallSegments(this.database, candidate, smallBelow)).filter(({ id }) => !this.alone.has(id));
       const groups = apart(small, begins)
