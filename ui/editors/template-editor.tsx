@@ -45,8 +45,10 @@ const tinting = ViewPlugin.fromClass(
 );
 
 const faults = linter((view) => {
-  const parsed = parseTemplate(view.state.doc.toString());
-  if (parsed.ok) return [];
+  const text = view.state.doc.toString();
+  const parsed = parseTemplate(text);
+  // Nothing is wrong with one that is not begun yet.
+  if (parsed.ok || text === '') return [];
   const { start, end, message, suggestion } = parsed.problem;
   const hint = suggestion ? `; did you mean ${suggestion}?` : '';
   return [{ from: start, to: Math.min(end, view.state.doc.length), severity: 'error', message: message + hint }];
