@@ -228,3 +228,19 @@ test('a number is narrowed by its bars, with mouse and keys, and a value is left
   await page.getByRole('button', { name: 'not booking-api' }).click();
   await expect(condition).toHaveText('has took not source = booking-api');
 });
+
+test('a link from elsewhere opens in a search tab of its own, and the next time in the same one', async ({ page }) => {
+  const sentence = page.getByRole('heading', { level: 1 });
+  const current = page.getByRole('navigation', { name: 'Searches' }).locator('[aria-current=page]');
+  await page.goto('/explore?w=-2h&c=source%20%3D%20tides');
+  await expect(sentence).toContainText('events in');
+  for (let turn = 0; turn < 2; turn++) {
+    await page.goto('/explore?w=-2h&c=source%20%3D%20gates');
+    await expect(current).toHaveText('source = gates');
+    await expect(page).toHaveURL(/tab=/);
+  }
+  const other = page.getByRole('navigation', { name: 'Searches' }).getByRole('button', { name: 'source = tides' });
+  await expect(other).toHaveCount(1);
+  await other.click();
+  await expect(page.locator('[data-condition]').first()).toHaveText('source = tides');
+});

@@ -24,11 +24,11 @@ beforeAll(async () => {
 
 afterAll(() => engine.stop());
 
-function begin(format: string, signal: AbortSignal | null = null): Promise<Response> {
+function begin(format: string, signal: AbortSignal | null = null, condition = ''): Promise<Response> {
   return fetch(`${engine.api}/operations/exportEvents`, {
     method: 'POST',
     headers: { 'content-type': 'application/json', authorization: `Bearer ${engine.environment.ENGINE_SECRET}` },
-    body: JSON.stringify({ condition: '', from: '-1h', to: '+1h', format }),
+    body: JSON.stringify({ condition, from: '-1h', to: '+1h', format }),
     signal,
   });
 }
@@ -45,6 +45,14 @@ test('thousands of fields become so many columns and one that has the rest; no v
   const ndjson = (await (await begin('ndjson')).text()).trimEnd().split('\n');
   const numbers = ndjson.map((line) => Number(JSON.parse(line).attributes.number));
   expect([...numbers].sort((a, b) => a - b)).toEqual(Array.from({ length: all }, (_, i) => i));
+});
+
+test('the columns are those of the fields that what was found has', async () => {
+  await engine.source('plain');
+  expect((await send(engine, 'plain', '{"berth":3,"ship":"Sandpiper"}')).status).toBe(200);
+  const [header, line] = (await (await begin('csv', null, 'source = plain')).text()).split('\r\n');
+  expect(header?.split(',').slice(9)).toEqual(['berth', 'ship']);
+  expect(line).toMatch(/,3,Sandpiper$/);
 });
 
 test('exports that nobody takes any more end, and searches are answered all the while', async () => {

@@ -27,6 +27,8 @@ export interface Judged {
   readonly fields: ReadonlyMap<string, KnownField>;
   /** Whether it is known of all, and there are any. */
   readonly areFieldsKnown: boolean;
+  /** The fields of those that may hold what is searched for, as far as that is known. */
+  readonly foundFields: ReadonlyMap<string, KnownField>;
 }
 
 /** What segments are judged with: the present in milliseconds, and the fleets of each source. */
@@ -46,13 +48,16 @@ export async function judgedSegments(
 ): Promise<Judged> {
   const segments: JudgedSegment[] = [];
   const fields = new Map<string, KnownField>();
+  const foundFields = new Map<string, KnownField>();
   let areFieldsKnown = listed.length > 0;
   for await (const [some, known] of setting.headers.pieces(listed)) {
     for (const { id } of some) areFieldsKnown = addKnownFields(fields, known.get(id)) && areFieldsKnown;
-    segments.push(...(await judgeSome(some, query, known, setting)));
+    const judged = await judgeSome(some, query, known, setting);
+    for (const { id } of judged) addKnownFields(foundFields, known.get(id));
+    segments.push(...judged);
   }
   if (query.order === 'oldest') segments.sort((a, b) => b.newest - a.newest);
-  return { segments, fields, areFieldsKnown };
+  return { segments, fields, areFieldsKnown, foundFields };
 }
 
 async function judgeSome(

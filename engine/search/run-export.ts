@@ -25,10 +25,10 @@ export async function* exported(
   const now = Date.now();
   const query = queryOf({ ...text, order: 'oldest' });
   const listed = await again(() => listSegments(database, query.window, undefined));
-  const { segments, fields: known } = await again(() =>
+  const { segments, foundFields } = await again(() =>
     judgedSegments(listed, query, { headers, now, fleets, currentShape }),
   );
-  const fields = exportFields(known, query.extraction);
+  const fields = exportFields(foundFields, query.extraction);
   const joiner = await exportFormats.get(format)?.joiner(fields);
   if (!joiner) return;
   yield joiner.head();

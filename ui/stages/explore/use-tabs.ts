@@ -40,6 +40,13 @@ function keep(change: (tabs: readonly SearchTab[]) => readonly SearchTab[]): voi
   for (const listener of listeners) listener();
 }
 
+const newId = (): string => Math.random().toString(36).slice(2, 8);
+
+/** Whether the browser was sent to this address, rather than led here by a link of ours. */
+function wasLoadedHere(): boolean {
+  return performance.getEntriesByType('navigation')[0]?.name === window.location.href;
+}
+
 /** The searches that this browser keeps side by side; the address says which is shown, and what it asks. */
 export function useTabs(): Tabs {
   const router = useRouter();
@@ -48,11 +55,14 @@ export function useTabs(): Tabs {
   const text = useSyncExternalStore(subscribe, keptText, () => '[]');
   const isFirst = useRef(true);
   useEffect(() => {
-    const before = readTabs(keptText()).find(({ id }) => id === shown);
-    const isBare = isFirst.current && shown === mainTab && query === '';
+    const kept = readTabs(keptText());
+    const before = kept.find(({ id }) => id === shown);
+    const isFirstLook = isFirst.current && shown === mainTab;
     isFirst.current = false;
-    // Whoever comes without saying what to look for finds what was looked at last.
-    if (isBare && before && before.query !== '') router.replace(addressOf(before));
+    const isOther = before !== undefined && before.query !== '' && before.query !== query;
+    // Whoever comes without saying what to look for finds what was looked at last; a link from elsewhere leaves that as it is.
+    if (isFirstLook && isOther && query === '') router.replace(addressOf(before));
+    else if (isFirstLook && isOther && wasLoadedHere()) router.replace(addressOf(kept.find((tab) => tab.query === query) ?? { id: newId(), query }));
     else keep((tabs) => withTab(tabs, { id: shown, query }));
   }, [shown, query, router]);
   const show = useCallback((tab: Pick<SearchTab, 'id' | 'query'>): void => router.push(addressOf(tab)), [router]);
@@ -65,7 +75,7 @@ export function useTabs(): Tabs {
     tabs: readTabs(text),
     shown,
     show,
-    open: () => show({ id: Math.random().toString(36).slice(2, 8), query: '' }),
+    open: () => show({ id: newId(), query: '' }),
     rename: (id, title) => keep((tabs) => withTitle(tabs, id, title)),
     close,
   };

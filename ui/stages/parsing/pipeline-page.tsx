@@ -7,7 +7,7 @@ import { formatCount } from '#core/events/units.ts';
 import { type PipelineDocument, type StepDocument, stepDocument, stepParts } from '#core/plan/document.ts';
 import { fieldUses } from '#core/plan/field-uses.ts';
 import { stepKinds } from '#core/steps/index.ts';
-import { useDraft, withPipeline } from '../../data/draft.ts';
+import { freeId, useDraft, withPipeline } from '../../data/draft.ts';
 import { useTables } from '../../data/tables.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
@@ -74,6 +74,20 @@ export function PipelinePage({ id }: { readonly id: string }) {
       </main>
     );
   }
+  // A new pipeline is called by its title once it has one: rules and failures are told by that name.
+  const nameByTitle = async (): Promise<void> => {
+    const isNew = /^new-pipeline(-\d+)?$/.test(id) && !live?.pipelines.some((other) => other.id === id);
+    if (!isNew || pipeline.title.trim() === '' || pipeline.title === 'New pipeline') return;
+    await settle();
+    let named = id;
+    await change((before) => {
+      const others = before.pipelines.filter((other) => other.id !== id).map((other) => other.id);
+      named = freeId(pipeline.title, others);
+      return withPipeline(before, id, (one) => ({ ...one, title: pipeline.title, id: named }));
+    });
+    setEdited(undefined);
+    router.replace(`/parsing/${named}`);
+  };
   const current = pipeline.steps[step - 1];
   const setSteps = (steps: readonly StepDocument[]): void => setEdited({ ...pipeline, steps });
   const setCurrent = (next: StepDocument): void =>
@@ -91,6 +105,7 @@ export function PipelinePage({ id }: { readonly id: string }) {
             label="Title"
             value={pipeline.title}
             onChange={(event) => setEdited({ ...pipeline, title: event.target.value })}
+            onBlur={() => void nameByTitle()}
             className="mb-3"
           />
           <Section title="Entered by">
