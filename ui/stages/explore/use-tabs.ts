@@ -62,7 +62,8 @@ export function useTabs(): Tabs {
     const isOther = before !== undefined && before.query !== '' && before.query !== query;
     // Whoever comes without saying what to look for finds what was looked at last; a link from elsewhere leaves that as it is.
     if (isFirstLook && isOther && query === '') router.replace(addressOf(before));
-    else if (isFirstLook && isOther && wasLoadedHere()) router.replace(addressOf(kept.find((tab) => tab.query === query) ?? { id: newId(), query }));
+    else if (isFirstLook && isOther && wasLoadedHere())
+      router.replace(addressOf(kept.find((tab) => tab.query === query) ?? { id: newId(), query }));
     else keep((tabs) => withTab(tabs, { id: shown, query }));
   }, [shown, query, router]);
   const show = useCallback((tab: Pick<SearchTab, 'id' | 'query'>): void => router.push(addressOf(tab)), [router]);
