@@ -18,12 +18,20 @@ export function Section(props: {
   );
 }
 
-/** What stands where there is nothing yet: why, and the next step. */
-export function Nothing({ title, children }: { readonly title: string; readonly children?: ReactNode }) {
+/** What stands where there is nothing yet: why, the next step, and on a stage a small picture of what it will show. */
+export function Nothing(props: {
+  readonly title: string;
+  readonly picture?: ReactNode;
+  readonly children?: ReactNode;
+}) {
+  const { title, picture, children } = props;
   return (
-    <div className="border-y border-hair py-6 text-second">
-      <p className="font-semibold text-ink">{title}</p>
-      {children}
+    <div className="flex items-center gap-8 border-y border-hair py-6 text-second">
+      {picture}
+      <div className="min-w-0">
+        <p className="font-semibold text-ink">{title}</p>
+        {children}
+      </div>
     </div>
   );
 }

@@ -14,6 +14,7 @@ import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
+import { ChangesStill } from '../../kit/still-pictures.tsx';
 import { dayAndMinute, inUtc } from '../../kit/times.ts';
 import { PredictedAndMeasured } from '../overview/last-published.tsx';
 import { AboutToGo } from './about-to-go.tsx';
@@ -75,7 +76,7 @@ export function Changes() {
         }
       >
         {!draft && (
-          <Nothing title="There is no draft.">
+          <Nothing title="There is no draft." picture={<ChangesStill />}>
             Edit a pipeline or a tier to start one. Its changes are listed here until you publish them.
           </Nothing>
         )}

@@ -13,6 +13,7 @@ import { monthInWords } from '../../kit/month-in-words.ts';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
+import { CostsStill } from '../../kit/still-pictures.tsx';
 import { WorthDoing } from '../overview/worth-doing.tsx';
 import { Budgets } from './budgets.tsx';
 import { CostTable } from './cost-table.tsx';
@@ -52,7 +53,7 @@ export function Costs() {
         </Nothing>
       )}
       {data && !data.currency && prices?.shown && (
-        <Nothing title="There is no price book yet.">
+        <Nothing title="There is no price book yet." picture={<CostsStill />}>
           <p className="mt-1 max-w-[640px]">
             It says what a GB received, a million events kept and a GB stored cost. With it, every volume has a cost and
             the month a forecast.

@@ -4,6 +4,7 @@ import { formatCount } from '#core/events/units.ts';
 import type { EmptyReason } from '#core/search/why-empty.ts';
 import { useAnswer } from '../../data/use-api.ts';
 import { Nothing } from '../../kit/section.tsx';
+import { ExploreStill } from '../../kit/still-pictures.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
 import type { SearchRequest, SearchState } from './use-search.ts';
 
@@ -12,7 +13,7 @@ export function WhyEmpty({ search: { result, answered } }: { readonly search: Se
   if (!result || !answered) return null;
   const { stored } = result;
   return (
-    <Nothing title="No events found.">
+    <Nothing title="No events found." {...(stored.segments === 0 && { picture: <ExploreStill /> })}>
       <ul className="list-disc pl-5">
         <li>
           {stored.segments === 0

@@ -12,6 +12,7 @@ import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
+import { MetricsStill } from '../../kit/still-pictures.tsx';
 import { TextField } from '../../kit/text-field.tsx';
 import { MetricDetail } from './metric-detail.tsx';
 import { MetricFormula } from './metric-formula.tsx';
@@ -62,7 +63,7 @@ export function Metrics() {
         </div>
       )}
       {data && data.metrics.length === 0 && (
-        <Nothing title="No metrics yet.">
+        <Nothing title="No metrics yet." picture={<MetricsStill />}>
           <p className="mt-1 max-w-[640px]">
             A metric counts or measures events as they arrive, kept or not, and is stored for 15 months. Lines that are
             only ever counted need not be kept. Choose the events and what to measure.

@@ -11,6 +11,7 @@ import { addPipeline, useDraft } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
 import { Nothing, Section } from '../../kit/section.tsx';
+import { ParsingStill } from '../../kit/still-pictures.tsx';
 import { useFailures } from './use-failures.ts';
 
 /** The pipelines in the order in which they run, and what did not fit lately. */
@@ -35,9 +36,25 @@ export function PipelineList() {
       <Section
         title="Pipelines, in order"
         className="min-w-0 flex-1"
-        aside={<Button onClick={() => void add()}>{source ? `Add pipeline for ${source}` : 'Add pipeline'}</Button>}
+        aside={
+          plan?.pipelines.length !== 0 && (
+            <Button onClick={() => void add()}>{source ? `Add pipeline for ${source}` : 'Add pipeline'}</Button>
+          )
+        }
       >
-        {plan?.pipelines.length === 0 && <Nothing title="No pipelines yet: lines are kept as they arrive." />}
+        {plan?.pipelines.length === 0 && (
+          <Nothing title="No pipelines yet: lines are kept as they arrive." picture={<ParsingStill />}>
+            <p className="mt-1 max-w-[560px]">
+              A pipeline takes the pieces of a line apart, so that they can be searched, counted and priced as fields.
+              You point at them in real lines, or take what is proposed.
+            </p>
+            <div className="mt-3">
+              <Button look="main" onClick={() => void add()}>
+                {source ? `Add pipeline for ${source}` : 'Add the first pipeline'}
+              </Button>
+            </div>
+          </Nothing>
+        )}
         <OrderedList items={plan?.pipelines ?? []} onMove={move}>
           {(pipeline, index) => {
             const before = live?.pipelines.find((other) => other.id === pipeline.id);

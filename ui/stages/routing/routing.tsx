@@ -2,6 +2,7 @@
 
 import { arrayMove } from '@dnd-kit/sortable';
 import { ArrowDown, ArrowUp } from 'lucide-react';
+import Link from 'next/link';
 import { useQueryState } from 'nuqs';
 import type { CapView } from '#core/answers/caps.ts';
 import type { RoutingAnswer, ShadowsAnswer, TierShadow, TierVolume } from '#core/answers/routing.ts';
@@ -20,8 +21,9 @@ import { Button } from '../../kit/button.tsx';
 import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
-import { Problem } from '../../kit/section.tsx';
+import { Nothing, Problem } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
+import { RoutingStill } from '../../kit/still-pictures.tsx';
 import { dayOf, percent } from '../../kit/times.ts';
 import { CapLine, useCaps } from './cap.tsx';
 import { ExclusionRow } from './exclusion-row.tsx';
@@ -127,6 +129,19 @@ export function Routing() {
         )}
       </Sentence>
       {error && <Problem>{error.message}</Problem>}
+      {data && data.arrived.events === 0 && (
+        <Nothing title="Nothing to route yet." picture={<RoutingStill />}>
+          <p className="mt-1 max-w-[560px]">
+            What arrives falls past the tiers below, from top to bottom. Each takes what it matches and keeps it for its
+            time, less what its exclusions leave out; beside each stands what that costs.
+          </p>
+          <p className="mt-3">
+            <Link href="/sources?connect=1" className="text-mark underline">
+              Connect a source
+            </Link>
+          </p>
+        </Nothing>
+      )}
       <div className="mt-4 flex items-center justify-between">
         <h2>The stream, top to bottom: each tier takes what it matches, the rest flows on · last 24 h</h2>
         <Button className="shrink-0" onClick={addTier}>

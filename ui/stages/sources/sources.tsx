@@ -10,6 +10,7 @@ import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Problem } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
+import { SourcesStill } from '../../kit/still-pictures.tsx';
 import { ConnectPanel } from './connect-panel.tsx';
 import { EmitterTable } from './emitter-table.tsx';
 import { FleetsPanel } from './fleets-panel.tsx';
@@ -67,8 +68,16 @@ export function Sources() {
       </div>
       {error && <Problem>{error.message}</Problem>}
       {data && data.sources.length === 0 && (
-        <Nothing title="No sources yet.">
-          <p>Connect one to get a token and a command for the sender.</p>
+        <Nothing title="No sources yet." picture={<SourcesStill />}>
+          <p className="mt-1 max-w-[560px]">
+            Each source will stand here with its day, what of it is parsed, what it costs and whether it has fallen
+            silent. Connect one to get a token and a command for the sender.
+          </p>
+          <div className="mt-3">
+            <Button look="main" onClick={() => void setConnect('1')}>
+              Connect the first source
+            </Button>
+          </div>
         </Nothing>
       )}
       {view === 'emitters' && <EmitterTable />}
