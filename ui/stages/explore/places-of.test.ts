@@ -24,8 +24,8 @@ describe('groups as places', () => {
     );
     expect(placesOf(table, 3)).toEqual({
       points: [
-        { name: '59,-3.1', latitude: 59, longitude: -3.1, value: 6 },
-        { name: '58.9,-3.2', latitude: 58.9, longitude: -3.2, value: 4 },
+        { name: '59,-3.1', label: 'Tern', latitude: 59, longitude: -3.1, value: 6 },
+        { name: '58.9,-3.2', label: 'Auk', latitude: 58.9, longitude: -3.2, value: 4 },
       ],
       countries: [],
       elsewhere: 1,
@@ -40,7 +40,9 @@ describe('groups as places', () => {
         [1, '58.96,-3.29', 2],
       ],
     );
-    expect(placesOf(table, 2)?.points).toEqual([{ name: '58.96,-3.29', latitude: 58.96, longitude: -3.29, value: 3 }]);
+    expect(placesOf(table, 2)?.points).toEqual([
+      { name: '58.96,-3.29', label: '', latitude: 58.96, longitude: -3.29, value: 3 },
+    ]);
     const [time, at, counts] = table.columns;
     if (!time || !at || !counts) throw new Error('columns are missing');
     const { additive: _, ...most } = counts;
@@ -109,8 +111,12 @@ describe('a map', () => {
       { name: 'shape NO', itemStyle: { areaColor: palette.depth[5] }, tooltip: { formatter: 'Norway: 10' } },
       { name: 'shape IS', itemStyle: { areaColor: palette.depth[1] } },
     ]);
-    const points = [4, 1].map((value) => ({ name: String(value), latitude: value, longitude: 0, value }));
+    const points = [4, 1].map((value) => ({
+      ...{ name: String(value), label: `port ${value}`, latitude: value, longitude: 0, value },
+    }));
     const { series } = placesOption({ points, countries: [], elsewhere: 0 }, 'count', shapeOf, palette);
+    expect(series[0]?.data[0]?.name).toBe('port 4 (4)');
+    expect(series[0]?.label.formatter({ data: series[0]?.data[0] })).toBe('port 4');
     const size = series[0]?.symbolSize ?? (() => 0);
     expect(size([0, 4, 4])).toBe(2 * size([0, 1, 1]));
     expect(size([0, 4, -3])).toBeGreaterThan(0);

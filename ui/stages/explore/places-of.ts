@@ -6,7 +6,10 @@ import type { SummaryTable } from '#core/search/summary-table.ts';
 
 /** A point of a map and what there is. */
 export interface PlacedPoint {
+  /** Its coordinates as they stand in the summary. */
   readonly name: string;
+  /** What else the summary calls it: the values of its other keys; empty where it has none. */
+  readonly label: string;
   readonly latitude: number;
   readonly longitude: number;
   readonly value: number;
@@ -31,7 +34,11 @@ const latitudeName = /(^|[._-])lat(itude)?$/i;
 const longitudeName = /(^|[._-])(lon|lng|long|longitude)$/i;
 
 type Row = readonly SummaryValue[];
-type Locate = (row: Row) => Omit<PlacedPoint, 'value'> | string | undefined;
+type Locate = (row: Row) => Coordinates | string | undefined;
+type Coordinates = Omit<PlacedPoint, 'value' | 'label'>;
+
+/** Names of one point that are written out. */
+const mostNames = 2;
 
 /**
  * Where the groups of a summary are: by a latitude and a longitude among its keys, by a key whose values are both
@@ -42,24 +49,37 @@ type Locate = (row: Row) => Omit<PlacedPoint, 'value'> | string | undefined;
 export function placesOf(table: SummaryTable, measure: number): Places | undefined {
   const locate = locator(table);
   if (!locate) return undefined;
-  const points = new Map<string, Omit<PlacedPoint, 'value'>>();
+  const points = new Map<string, Coordinates>();
+  const labels = new Map<string, Set<string>>();
   const elsewhere = new Set<string>();
   const totals = groupTotals(table, measure, (row) => {
     const place = typeof row[measure] === 'number' ? locate(row) : undefined;
     if (place === undefined) elsewhere.add(groupKeys(table, row).join(' · '));
     if (typeof place !== 'object') return place;
     points.set(place.name, place);
+    const others = groupKeys(table, row).filter((key) => !isPartOf(place, key));
+    if (others.length > 0) labels.set(place.name, (labels.get(place.name) ?? new Set()).add(others.join(' · ')));
     return place.name;
   });
   const largest = [...totals].sort(([, a], [, b]) => b - a);
   return {
     points: largest.flatMap(([name, value]) => {
       const point = points.get(name);
-      return point ? [{ ...point, value }] : [];
+      return point ? [{ ...point, label: labelOf(labels.get(name)), value }] : [];
     }),
     countries: largest.flatMap(([code, value]) => (points.has(code) ? [] : [{ code, value }])),
     elsewhere: elsewhere.size,
   };
+}
+
+/** Whether a key of a group is one of its coordinates, or both. */
+function isPartOf({ name, latitude, longitude }: Coordinates, key: string): boolean {
+  return key === name || Number(key) === latitude || Number(key) === longitude;
+}
+
+function labelOf(names: ReadonlySet<string> = new Set()): string {
+  const shown = [...names].slice(0, mostNames).join(', ');
+  return names.size > mostNames ? `${shown} and ${names.size - mostNames} more` : shown;
 }
 
 function locator({ columns, rows }: SummaryTable): Locate | undefined {
@@ -82,7 +102,7 @@ function locator({ columns, rows }: SummaryTable): Locate | undefined {
   return ways.find((way) => rows.filter((row) => way(row) !== undefined).length * 2 > rows.length);
 }
 
-function pointOf(text: string): Omit<PlacedPoint, 'value'> | undefined {
+function pointOf(text: string): Coordinates | undefined {
   const place = parsePlace(text);
   return place && { name: text, ...place };
 }

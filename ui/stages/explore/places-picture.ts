@@ -75,6 +75,14 @@ function regionsOf(countries: readonly PlacedCountry[], unit: ColumnUnit, shapeO
   });
 }
 
+/** Most points that have their names beside them. */
+const mostLabelled = 40;
+
+function labelIn(data: unknown): string {
+  const label: unknown = typeof data === 'object' && data !== null ? Reflect.get(data, 'called') : '';
+  return typeof label === 'string' ? label : '';
+}
+
 function pointSeries(points: readonly PlacedPoint[], palette: Palette) {
   const most = Math.max(...points.map(({ value }) => value), 0);
   // The area of a point is what it has; few are large, many small.
@@ -86,14 +94,20 @@ function pointSeries(points: readonly PlacedPoint[], palette: Palette) {
     symbolSize: ([, , value]: readonly number[]) =>
       Math.max(4, largest * Math.sqrt(most > 0 ? Math.max(0, value ?? 0) / most : 0)),
     label: {
-      show: points.length <= 12,
-      formatter: '{b}',
+      show: points.length <= mostLabelled,
+      // Coordinates say little beside a map: they stand where the pointer is.
+      formatter: ({ data }: { readonly data?: unknown }) => labelIn(data),
       position: 'right',
       color: palette.ink,
       textBorderColor: palette.paper,
       textBorderWidth: 2,
     },
-    data: points.map(({ name, latitude, longitude, value }) => ({ name, value: [longitude, latitude, value] })),
+    labelLayout: { hideOverlap: true },
+    data: points.map(({ name, label, latitude, longitude, value }) => ({
+      name: label === '' ? name : `${label} (${name})`,
+      called: label,
+      value: [longitude, latitude, value],
+    })),
   };
 }
 

@@ -2,8 +2,9 @@ import { expect, test } from 'vitest';
 import { palette } from '../../charts/testing/palette.ts';
 import { rings } from './rings.ts';
 
+const words = { tell: (value: number) => `${value} events`, addUp: true };
 const drawn = (groups: Parameters<typeof rings>[0], rest = 0) =>
-  rings(groups, rest, palette).map(({ data }) => data.map(({ name, value }) => [name, value]));
+  rings(groups, rest, palette, words).map(({ data }) => data.map(({ name, value }) => [name, value]));
 
 test('one key is one ring, the largest first, the rest last', () => {
   const groups = [
@@ -37,7 +38,18 @@ test('two keys are two rings that lie on each other', () => {
     ['tides · warn', 5],
     ['the rest', 1],
   ]);
-  const [, series] = rings(groups, 0, palette);
+  const [, series] = rings(groups, 0, palette, words);
   expect(series?.data.map(({ itemStyle }) => itemStyle.color)).toEqual(['s0', 's0', 's1']);
   expect(new Set(series?.data.map(({ itemStyle }) => itemStyle.opacity)).size).toBe(2);
+});
+
+test('a slice says what it has and its share, where values add up', () => {
+  const groups = [
+    { keys: ['tides'], value: 1 },
+    { keys: ['gates'], value: 3 },
+  ];
+  const [slice] = rings(groups, 0, palette, words);
+  expect(slice?.label.formatter?.({ name: 'gates', value: 3 })).toBe('gates\n3 events · 75 %');
+  const [other] = rings(groups, 0, palette, { ...words, addUp: false });
+  expect(other?.label.formatter?.({ name: 'gates', value: 3 })).toBe('gates\n3 events');
 });

@@ -1,4 +1,5 @@
 import type { Palette } from '../../charts/chart.tsx';
+import { percent } from '../../kit/times.ts';
 
 /** A group of a summary with its keys and what it has. */
 export interface RingGroup {
@@ -16,11 +17,17 @@ interface Slice {
 const fainter = 0.16;
 const faintest = 0.35;
 
+/** How the ring is told: the value of a slice in words, and whether values add up, so that a slice has a share of the whole. */
+export interface RingWords {
+  readonly tell: (value: number) => string;
+  readonly addUp: boolean;
+}
+
 /**
  * What the chart library draws for groups as a ring; with several keys as two, the inner one by the first key. `rest` is what
- * all other groups have together, 0 for nothing.
+ * all other groups have together, 0 for nothing. Each slice says what it has, and its share where values add up.
  */
-export function rings(groups: readonly RingGroup[], rest: number, palette: Palette) {
+export function rings(groups: readonly RingGroup[], rest: number, palette: Palette, words: RingWords) {
   const firsts = new Map<string, RingGroup[]>();
   for (const group of [...groups].sort((a, b) => b.value - a.value)) {
     const first = group.keys[0] ?? '';
@@ -35,11 +42,12 @@ export function rings(groups: readonly RingGroup[], rest: number, palette: Palet
       slice(keys.join(' · '), value, colour(index), Math.max(faintest, 1 - place * fainter)),
     ),
   );
-  if (!groups.some(({ keys }) => keys.length > 1)) return [ring([...outer, ...others], ['35%', '75%'], palette)];
+  if (!groups.some(({ keys }) => keys.length > 1)) return [ring([...outer, ...others], ['35%', '75%'], palette, words)];
   const inner = ordered.map(([name, members], index) => slice(name, sum(members), colour(index), 1));
+  const within = ring([...inner, ...others], ['25%', '48%'], palette, words);
   return [
-    { ...ring([...inner, ...others], ['25%', '48%'], palette), label: { show: false } },
-    ring([...outer, ...others], ['52%', '75%'], palette),
+    { ...within, label: { ...within.label, show: false } },
+    ring([...outer, ...others], ['52%', '75%'], palette, words),
   ];
 }
 
@@ -47,6 +55,9 @@ function slice(name: string, value: number, color: string, opacity: number): Sli
   return { name, value, itemStyle: { color, opacity } };
 }
 
-function ring(data: readonly Slice[], radius: readonly [string, string], palette: Palette) {
-  return { type: 'pie', radius, label: { show: true, color: palette.ink }, data };
+function ring(data: readonly Slice[], radius: readonly [string, string], palette: Palette, { tell, addUp }: RingWords) {
+  const whole = data.reduce((sum, { value }) => sum + value, 0);
+  const formatter = ({ name, value }: Pick<Slice, 'name' | 'value'>): string =>
+    addUp && whole > 0 ? `${name}\n${tell(value)} · ${percent(value / whole)}` : `${name}\n${tell(value)}`;
+  return { type: 'pie', radius, label: { show: true, color: palette.ink, formatter }, data };
 }

@@ -90,7 +90,8 @@ export function pictureOption(
     const groups = names.map((name) => ({ keys: keys.get(name) ?? [name], value: totals.get(name) ?? 0 }));
     const all = [...totals.values()].reduce((sum, total) => sum + total, 0);
     const rest = table.columns[measure]?.additive ? all - groups.reduce((sum, group) => sum + group.value, 0) : 0;
-    return { tooltip, series: rings(groups, rest, palette) };
+    const words = { tell: (value: number) => show(value, unit), addUp: table.columns[measure]?.additive === true };
+    return { tooltip, series: rings(groups, rest, palette, words) };
   }
   if (bucketed && kind !== 'bar') {
     const isLabelled = kind === 'line' && names.length <= mostLabelled;
