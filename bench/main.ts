@@ -14,13 +14,14 @@ import { healthRows } from './health-rows.ts';
 import type { Row } from './measure.ts';
 import { metricRows } from './metric-rows.ts';
 import { neighbourRows } from './neighbour-rows.ts';
+import { pageRows } from './page-rows.ts';
 import { restRows } from './rest-rows.ts';
 import { shapeRows } from './shape-rows.ts';
 import { storeRows } from './store-rows.ts';
 import { talkerRows } from './talker-rows.ts';
 
 const json = process.argv.includes('--json');
-/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `talkers`, `costs`, `store`, `export`, `neighbours`, `rest` or `explore`: only these rows; all of them where none is named. */
+/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `talkers`, `costs`, `store`, `export`, `neighbours`, `rest`, `pages` or `explore`: only these rows; all of them where none is named. */
 const parts = process.argv.slice(2).filter((option) => !option.startsWith('--'));
 const isWanted = (part: string): boolean => parts.length === 0 || parts.includes(part);
 const folder = mkdtempSync(join(tmpdir(), 'otter-bench-'));
@@ -44,6 +45,7 @@ try {
     add(...(await pipelineRows()), ...(await templateRows()), storedRow(), await filterRow(file), ...healthRows());
   if (isWanted('health')) add(await healthCostRow());
   if (isWanted('rest')) add(...(await restRows(folder)));
+  if (isWanted('pages')) add(...(await pageRows(folder)));
   if (isWanted('shapes')) add(...(await shapeRows()));
   const port = await freePort();
   const database = await startDatabase(folder, port, { rights: '*.*' });

@@ -7,18 +7,12 @@ import { readSettings, startApplication } from '../scripts/application.mjs';
 import { countChange } from '../store/counters.ts';
 import { openDatabase } from '../store/database.ts';
 import { addToken } from '../store/sources.ts';
+import { calmedDown, shareOver } from './calmed-down.ts';
 import type { Row } from './measure.ts';
 
 /** How long an engine is left alone, once it has taken in the two weeks, before it counts as resting; how long that is measured (milliseconds). */
 const settling = 120_000;
 const measured = 60_000;
-/**
- * An engine that takes less of a core over ten seconds, so many times in a row, has taken them in and made all of them; it has begun to
- * when it took more. So long that is waited for at most (milliseconds).
- */
-const calm = 0.15;
-const calmTurns = 3;
-const calmWithin = 900_000;
 /** The part of a core that it may take then. */
 const mostAtRest = 0.03;
 /** Within so many milliseconds of its start an engine takes events in. */
@@ -26,27 +20,6 @@ const startWithin = 2_000;
 /** The launcher's pause before what ended is started again, in milliseconds. */
 const launcherPause = 500;
 const restarts = 5;
-
-/** Seconds of processor time that a process has taken, as Linux counts them (proc(5), fields 14 and 15, in hundredths). */
-function processorSeconds(pid: number): number {
-  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(' ');
-  return (Number(fields[13]) + Number(fields[14])) / 100;
-}
-
-/** The part of a core that a process takes over so many milliseconds. */
-async function shareOver(pid: number, time: number): Promise<number> {
-  const before = processorSeconds(pid);
-  await pause(time);
-  return (processorSeconds(pid) - before) / (time / 1_000);
-}
-
-/** Waits until a process that takes two weeks in has done so. */
-async function calmedDown(pid: () => number): Promise<void> {
-  const end = Date.now() + calmWithin;
-  while ((await shareOver(pid(), 2_000)) <= calm && Date.now() < end);
-  for (let turns = 0; turns < calmTurns && Date.now() < end; )
-    turns = (await shareOver(pid(), 10_000)) <= calm ? turns + 1 : 0;
-}
 
 /** A source of the demo, and a token for it. */
 const source = 'gates';

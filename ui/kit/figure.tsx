@@ -63,5 +63,5 @@ function markOf(needs: boolean): string {
 
 /** Stands where a figure will be, so that nothing jumps when it comes. */
 export function FigurePending() {
-  return <span className="inline-block h-[24px] w-[72px] animate-pulse rounded bg-land align-middle" />;
+  return <span data-pending="" className="inline-block h-[24px] w-[72px] animate-pulse rounded bg-land align-middle" />;
 }

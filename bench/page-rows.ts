@@ -1,0 +1,112 @@
+import { spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium, type Page } from '@playwright/test';
+import { freePort } from '../engine/testing/ports.ts';
+import { readSettings, startApplication } from '../scripts/application.mjs';
+import { calmedDown } from './calmed-down.ts';
+import type { Row } from './measure.ts';
+
+/** Within so many milliseconds of the click a stage has its sentence, and its pictures. */
+const sentenceWithin = 500;
+const picturesWithin = 1_000;
+/** How often all stages are gone through. */
+const turns = 10;
+/** Longest wait for a stage (milliseconds). */
+const patience = 15_000;
+
+/** A stage by its name in the course, and what its picture is. */
+const stages: readonly (readonly [title: string, picture: string])[] = [
+  ['Sources', 'main table tbody tr'],
+  ['Parsing', 'main a[href^="/parsing/"]'],
+  ['Routing', 'main svg path[d^="M0 0 H110"]'],
+  ['Metrics', 'main [role=img] canvas'],
+  ['Explore', 'main ol li'],
+  ['Costs', 'main [role=img] canvas'],
+  ['Changes', 'main table, main ol, main ul'],
+  ['Overview', 'main [role=img]'],
+];
+
+interface Seen {
+  readonly sentence: number;
+  readonly picture: number;
+}
+
+/** Goes to a stage by its link, as a person does, and tells after how many milliseconds what stood there. */
+async function visit(page: Page, title: string, picture: string): Promise<Seen> {
+  return await page.evaluate(
+    async ({ title, picture, patience }) => {
+      const link = [...document.querySelectorAll('header a')].find((one) => one.textContent?.startsWith(title));
+      if (!(link instanceof HTMLElement)) throw new Error(`There is no stage ${title}.`);
+      const before = document.querySelector('h1')?.textContent ?? '';
+      const begun = performance.now();
+      link.click();
+      let sentence = Number.NaN;
+      let seen = Number.NaN;
+      const frame = (): Promise<number> => new Promise((resolve) => requestAnimationFrame(resolve));
+      while (performance.now() - begun < patience) {
+        await frame();
+        const heading = document.querySelector('h1');
+        const isThere = heading !== null && heading.textContent !== before && !heading.querySelector('[data-pending]');
+        if (sentence !== sentence && isThere) sentence = performance.now() - begun;
+        if (sentence === sentence && document.querySelector(picture)) {
+          seen = performance.now() - begun;
+          break;
+        }
+      }
+      if (seen !== seen) throw new Error(`${title} has no ${sentence === sentence ? picture : 'sentence'}.`);
+      return { sentence, picture: seen };
+    },
+    { title, picture, patience },
+  );
+}
+
+function percentile95(values: readonly number[]): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * 0.95))] as number;
+}
+
+/** How soon stages of the demo show their sentences and pictures, in a browser, beside a process that burns a core. */
+export async function pageRows(folder: string): Promise<readonly Row[]> {
+  const names = ['WEB_PORT', 'INTAKE_PORT', 'ENGINE_PORT', 'SYSLOG_PORT', 'DB_PORT', 'SYSLOG_TLS_PORT', 'OBJECTS_PORT'];
+  const ports = Object.fromEntries(await Promise.all(names.map(async (name) => [name, String(await freePort())])));
+  const data = join(folder, 'pages');
+  const settings = readSettings({ ...ports, DATA_DIR: data });
+  const application = await startApplication(settings, { demo: true, output: 'ignore' });
+  const burner = { stop: (): void => {} };
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium-headless-shell',
+    args: ['--no-sandbox', '--disable-gpu'],
+  });
+  try {
+    await calmedDown(() => Number(readFileSync(join(data, 'engine.pid'), 'utf8')));
+    const burning = spawn(process.execPath, ['-e', 'for(;;);'], { stdio: 'ignore' });
+    burner.stop = () => void burning.kill('SIGKILL');
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await page.goto(`http://127.0.0.1:${ports.WEB_PORT}/`);
+    await page.locator('h1').waitFor();
+    const seen: Seen[] = [];
+    for (let turn = 0; turn < turns; turn++)
+      for (const [title, picture] of stages) {
+        const one = await visit(page, title, picture);
+        seen.push(one);
+        if (process.env.BENCH_DETAILS) console.log(title, Math.round(one.sentence), Math.round(one.picture));
+      }
+    const sentence = percentile95(seen.map((one) => one.sentence));
+    const picture = percentile95(seen.map((one) => one.picture));
+    return [
+      {
+        ...{ id: 'p 0.5 s / sentence of a stage, 95th percentile', ours: sentence, peer: sentenceWithin },
+        ...{ ratio: sentenceWithin / sentence, floor: 1 },
+      },
+      {
+        ...{ id: 'p 1 s / pictures of a stage, 95th percentile', ours: picture, peer: picturesWithin },
+        ...{ ratio: picturesWithin / picture, floor: 1 },
+      },
+    ];
+  } finally {
+    burner.stop();
+    await browser.close();
+    await application.stop();
+  }
+}
