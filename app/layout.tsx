@@ -4,6 +4,7 @@ import { NuqsAdapter } from 'nuqs/adapters/next/app';
 import type { ReactNode } from 'react';
 import { Toaster } from 'sonner';
 import { Frame } from '#ui/frame/frame.tsx';
+import { zoneKey } from '#ui/kit/shown-zone.ts';
 import './globals.css';
 
 export const metadata: Metadata = {
@@ -11,8 +12,10 @@ export const metadata: Metadata = {
   description: 'Log volume, source health and storage cost, under control.',
 };
 
-/** Sets the theme before anything is drawn, so that nothing flashes. */
-const themeScript = `document.documentElement.dataset.theme = localStorage.getItem('theme') ?? (matchMedia('(prefers-color-scheme: dark)').matches ? 'night' : 'day')`;
+/** Sets the theme and the zone of times before anything is drawn, so that nothing flashes. */
+const choicesScript = `const { dataset } = document.documentElement;
+dataset.theme = localStorage.getItem('theme') ?? (matchMedia('(prefers-color-scheme: dark)').matches ? 'night' : 'day');
+dataset.times = localStorage.getItem('${zoneKey}') ?? 'local';`;
 
 export default async function Layout({ children }: { readonly children: ReactNode }) {
   // Every page is made when it is asked for: its scripts carry the nonce of that answer.
@@ -21,7 +24,7 @@ export default async function Layout({ children }: { readonly children: ReactNod
     <html lang="en" suppressHydrationWarning>
       <head>
         {/* biome-ignore lint/security/noDangerouslySetInnerHtml: a constant of ours that has to run before the first paint */}
-        <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: themeScript }} />
+        <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: choicesScript }} />
       </head>
       <body>
         <NuqsAdapter defaultOptions={{ history: 'push' }}>

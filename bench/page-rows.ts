@@ -20,9 +20,9 @@ const stages: readonly (readonly [title: string, picture: string])[] = [
   ['Sources', 'main table tbody tr'],
   ['Parsing', 'main a[href^="/parsing/"]'],
   ['Routing', 'main svg path[d^="M0 0 H110"]'],
-  ['Metrics', 'main [role=img] canvas'],
+  ['Metrics', 'main [role=img] svg'],
   ['Explore', 'main ol li'],
-  ['Costs', 'main [role=img] canvas'],
+  ['Costs', 'main [role=img] svg'],
   ['Changes', 'main table, main ol, main ul'],
   ['Overview', 'main [role=img]'],
 ];

@@ -6,6 +6,7 @@ import { type EChartsCoreOption, type EChartsType, init, use } from 'echarts/cor
 import { LabelLayout } from 'echarts/features';
 import { SVGRenderer } from 'echarts/renderers';
 import { useEffect, useRef, useState } from 'react';
+import { shownZone } from '../kit/shown-zone.ts';
 import { seriesColours } from './series-colours.ts';
 
 use([
@@ -96,7 +97,12 @@ export function Chart(props: {
   useEffect(() => {
     void theme;
     chart.current?.setOption(
-      { animation: false, textStyle: { fontFamily: chartFont }, ...option(readPalette()) },
+      {
+        animation: false,
+        textStyle: { fontFamily: chartFont },
+        useUTC: shownZone() === 'utc',
+        ...option(readPalette()),
+      },
       { notMerge: true },
     );
   }, [option, theme]);

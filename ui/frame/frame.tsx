@@ -2,8 +2,9 @@
 
 import { SunMoon } from 'lucide-react';
 import Link from 'next/link';
-import { type ReactNode, useCallback, useState } from 'react';
+import { type ReactNode, useCallback, useEffect, useState } from 'react';
 import { useUnsavedWarning } from '../data/draft.ts';
+import { type ShownZone, shownZone, showZone } from '../kit/shown-zone.ts';
 import { useFieldFocus } from '../kit/use-field-focus.ts';
 import { useIsAlive } from '../kit/use-is-alive.ts';
 import { ChooseSides } from './choose-sides.tsx';
@@ -34,6 +35,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
         </Link>
         <Course />
         <div className="flex items-center gap-3 pl-4 text-second">
+          <ZoneSwitch />
           <ThemeSwitch />
           <button
             type="button"
@@ -70,6 +72,24 @@ function Mark() {
       <path d="M6 12c0-5 3-8 7-8s7 3 7 7" />
       <circle cx="16.2" cy="8.6" r=".9" fill="currentColor" />
     </svg>
+  );
+}
+
+/** Chooses once for all screens whether times are local or in UTC. */
+function ZoneSwitch() {
+  const [zone, setZone] = useState<ShownZone>('local');
+  useEffect(() => setZone(shownZone()), []);
+  const other = zone === 'utc' ? 'local' : 'utc';
+  return (
+    <button
+      type="button"
+      onClick={() => showZone(other)}
+      aria-label={other === 'utc' ? 'Show times in UTC' : 'Show local times'}
+      title={zone === 'utc' ? 'Times are in UTC' : 'Times are local'}
+      className="min-h-6 px-1 text-[12px] hover:text-ink"
+    >
+      {zone === 'utc' ? 'UTC' : 'local'}
+    </button>
   );
 }
 

@@ -1,18 +1,24 @@
 import { format, formatDistanceToNowStrict } from 'date-fns';
+import { shownDate, shownZone } from './shown-zone.ts';
 
-/** A time of day to the millisecond, local. */
+/** A time by a pattern of date-fns, in the zone that is shown. */
+export function formatShown(time: number | Date, pattern: string): string {
+  return format(shownDate(time), pattern);
+}
+
+/** A time of day to the millisecond. */
 export function clock(time: number): string {
-  return format(time, 'HH:mm:ss.SSS');
+  return formatShown(time, 'HH:mm:ss.SSS');
 }
 
-/** Day and minute, local. */
+/** Day and minute. */
 export function dayAndMinute(time: number): string {
-  return format(time, 'EEE d MMM HH:mm');
+  return formatShown(time, 'EEE d MMM HH:mm');
 }
 
-/** A day, local. */
+/** A day. */
 export function dayOf(time: number): string {
-  return format(time, 'd MMM yyyy');
+  return formatShown(time, 'd MMM yyyy');
 }
 
 /** How long ago, in words. */
@@ -20,9 +26,9 @@ export function ago(time: number): string {
   return Date.now() - time < 10_000 ? 'just now' : `${formatDistanceToNowStrict(time)} ago`;
 }
 
-/** The same instant in UTC, for hovering. */
-export function inUtc(time: number): string {
-  return new Date(time).toISOString();
+/** The same instant in the zone that is not shown, for hovering: UTC, or local with its offset. */
+export function inOtherZone(time: number): string {
+  return shownZone() === 'utc' ? format(time, "yyyy-MM-dd'T'HH:mm:ss.SSSxxx") : new Date(time).toISOString();
 }
 
 /** A share as a percentage with a digit where it matters. */

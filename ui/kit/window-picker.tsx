@@ -7,6 +7,7 @@ import { useEffect, useState } from 'react';
 import { parseWindow } from '#core/conditions/times.ts';
 import { formatDuration } from '#core/events/units.ts';
 import { DayChoice } from './day-choice.tsx';
+import { formatShown } from './times.ts';
 
 /** How often the ends of a window that goes up to now are told anew, in milliseconds. */
 const refreshEvery = 15_000;
@@ -86,7 +87,7 @@ export function WindowPicker({
         {now === undefined
           ? ''
           : parsed
-            ? `${format(parsed.from, 'd MMM HH:mm')} to ${format(parsed.to, 'd MMM HH:mm')} · ${formatDuration((parsed.to - parsed.from) / 1000)}`
+            ? `${formatShown(parsed.from, 'd MMM HH:mm')} to ${formatShown(parsed.to, 'd MMM HH:mm')} · ${formatDuration((parsed.to - parsed.from) / 1000)}`
             : 'for example -45m..-30m, -1h or 2026-11-24..now'}
       </p>
     </div>

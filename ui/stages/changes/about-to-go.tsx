@@ -6,7 +6,7 @@ import { whatGoes, whyItGoes } from '../../data/leaving.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
-import { dayAndMinute, inUtc } from '../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
 
 const path = '/api/plan/graces';
 
@@ -51,7 +51,7 @@ function Going({ grace }: { readonly grace: GraceView }) {
   return (
     <>
       <span className="text-danger">◆</span> {what} will be deleted on{' '}
-      <time title={inUtc(until)}>{dayAndMinute(until)}</time>: since revision {revision} {whyItGoes(grace)}.
+      <time title={inOtherZone(until)}>{dayAndMinute(until)}</time>: since revision {revision} {whyItGoes(grace)}.
     </>
   );
 }

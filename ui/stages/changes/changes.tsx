@@ -15,7 +15,7 @@ import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
 import { ChangesStill } from '../../kit/still-pictures.tsx';
-import { dayAndMinute, inUtc } from '../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
 import { PredictedAndMeasured } from '../overview/last-published.tsx';
 import { AboutToGo } from './about-to-go.tsx';
 import { Discarded } from './discarded.tsx';
@@ -168,7 +168,7 @@ function Revision({
       <div className="min-w-0 flex-1">
         <div className="flex items-baseline gap-3">
           <b className="font-[680]">Revision {revision.number}</b>
-          <time className="text-second" title={inUtc(revision.publishedAt)}>
+          <time className="text-second" title={inOtherZone(revision.publishedAt)}>
             {dayAndMinute(revision.publishedAt)}
           </time>
           {live ? (

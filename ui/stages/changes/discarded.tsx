@@ -6,7 +6,7 @@ import type { DiscardedAnswer } from '#core/answers/plan.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
-import { ago, inUtc } from '../../kit/times.ts';
+import { ago, inOtherZone } from '../../kit/times.ts';
 
 const path = '/api/plan/discarded';
 const shown = 3;
@@ -31,7 +31,7 @@ export function Discarded() {
         {data.drafts.map(({ id, discardedAt, changes }) => (
           <li key={id} className="flex items-center gap-4 border-t border-hair py-1.5">
             <span className="min-w-0 flex-1">
-              <time title={inUtc(discardedAt)} className="text-second">
+              <time title={inOtherZone(discardedAt)} className="text-second">
                 discarded {ago(discardedAt)}
               </time>
               {': '}

@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import type { CostMonthAnswer } from '#core/answers/costs.ts';
 import { Section } from '../../kit/section.tsx';
-import { dayAndMinute, inUtc } from '../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
 
 /** The revisions of the plan and the prices that came into force in a month. */
 export function MonthChanges({ month: { changes } }: { readonly month: CostMonthAnswer }) {
@@ -11,7 +11,7 @@ export function MonthChanges({ month: { changes } }: { readonly month: CostMonth
       <ul className="border-b border-hair">
         {changes.map(({ at, revision, text }) => (
           <li key={`${at} ${revision}`} className="grid grid-cols-[140px_110px_1fr] gap-3 border-t border-hair py-1.5">
-            <time className="text-second" title={inUtc(at)}>
+            <time className="text-second" title={inOtherZone(at)}>
               {dayAndMinute(at)}
             </time>
             {revision === null ? (

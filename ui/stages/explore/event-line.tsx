@@ -1,7 +1,7 @@
 import type { WordNode } from '#core/conditions/ast.ts';
 import type { EventRecord } from '#core/events/batch.ts';
 import { severityWord } from '#core/events/severity.ts';
-import { clock, inUtc } from '../../kit/times.ts';
+import { clock, inOtherZone } from '../../kit/times.ts';
 
 /** Lengths of the tick that stands for severity, by word. */
 const ticks: Readonly<Record<string, number>> = {
@@ -46,7 +46,7 @@ export function EventLine(props: {
     >
       <SeverityTick severity={severity} />
       {distance !== undefined && <span className="pr-3 text-right whitespace-nowrap text-second">{distance}</span>}
-      <time className="text-second" title={inUtc(event.time)}>
+      <time className="text-second" title={inOtherZone(event.time)}>
         {clock(event.time)}
       </time>
       <span className="font-sans text-[12px] text-second">{severity === 'unset' ? '' : severity}</span>

@@ -13,7 +13,7 @@ import { useDraft, withPipeline } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
-import { clock, dayOf, inUtc } from '../../kit/times.ts';
+import { clock, dayOf, inOtherZone } from '../../kit/times.ts';
 import { inWords } from './value-in-words.ts';
 
 /** Everything about one event: what it says, how it arrived, and which way it went. */
@@ -29,7 +29,7 @@ export function EventPanel(props: {
   return (
     <>
       <p>
-        <time title={inUtc(event.time)}>
+        <time title={inOtherZone(event.time)}>
           {dayOf(event.time)}, <span className="line">{clock(event.time)}</span>
         </time>
         {event.severity > 0 && `, ${severityWord(event.severity)}`}
@@ -58,7 +58,11 @@ export function EventPanel(props: {
 function CopyAsJson({ event }: { readonly event: FoundEvent }) {
   const copy = async (): Promise<void> => {
     const { units: _, ...plain } = event;
-    const text = JSON.stringify({ ...plain, time: inUtc(event.time), received: inUtc(event.received) }, undefined, 2);
+    const text = JSON.stringify(
+      { ...plain, time: inOtherZone(event.time), received: inOtherZone(event.received) },
+      undefined,
+      2,
+    );
     await navigator.clipboard.writeText(text).then(
       () => toast('Event copied.'),
       () => toast.error('The browser does not allow copying.'),
@@ -87,7 +91,7 @@ function Arrived({ answer: { event, origin } }: { readonly answer: EventAnswer }
         </pre>
       )}
       <p className="mt-1 text-[12.5px] text-second">
-        Received <time title={inUtc(event.received)}>{clock(event.received)}</time>
+        Received <time title={inOtherZone(event.received)}>{clock(event.received)}</time>
         {Math.abs(late) >= 1 &&
           `, ${formatDuration(Math.abs(late) / 1_000)} ${late > 0 ? 'after' : 'before'} its own time`}
         {event.size > 0 && `, ${formatBytes(event.size)}`}.
@@ -213,7 +217,7 @@ function KeepAsTest({ event, origin: { raw, pipelines } }: Pick<EventAnswer, 'ev
     const test = {
       name: `event of ${event.source}, ${clock(event.time)}`,
       input: raw,
-      arrived: inUtc(event.received),
+      arrived: inOtherZone(event.received),
       expect: fields,
     };
     // What tables, places and hashes add differs between installations: a test expects what the steps alone give.

@@ -1,11 +1,16 @@
 import { exportFormats } from '#core/exports/index.ts';
-import { inUtc } from '../../kit/times.ts';
+import { inOtherZone } from '../../kit/times.ts';
 import type { SearchRequest } from './use-search.ts';
 
 /** Links that save everything that was found, however much; the browser shows how far it is, and stops it. */
 export function SaveFound({ asked }: { readonly asked: SearchRequest }) {
   const { condition, from, to, with: template } = asked;
-  const search = { condition, from: inUtc(from), to: inUtc(to), ...(template !== '' && { with: template }) };
+  const search = {
+    condition,
+    from: inOtherZone(from),
+    to: inOtherZone(to),
+    ...(template !== '' && { with: template }),
+  };
   return (
     <p className="mt-1.5 text-[12.5px] text-second">
       Save all results:{' '}

@@ -1,9 +1,9 @@
 'use client';
 
-import { format } from 'date-fns';
 import { type PointerEvent, useRef, useState } from 'react';
 import type { SearchHistogram } from '#core/answers/search.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
+import { formatShown } from '../../kit/times.ts';
 
 const width = 164;
 const labels = 44;
@@ -38,7 +38,7 @@ export function TimeSpine(props: {
         width={width}
         height={height}
         role="img"
-        aria-label={`Found events from ${format(from, 'd MMM HH:mm')} to ${format(to, 'd MMM HH:mm')}, newest at the top; drag to narrow`}
+        aria-label={`Found events from ${formatShown(from, 'd MMM HH:mm')} to ${formatShown(to, 'd MMM HH:mm')}, newest at the top; drag to narrow`}
         className="shrink-0 cursor-ns-resize touch-none select-none"
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -62,7 +62,7 @@ export function TimeSpine(props: {
               fontSize="11.5"
               fill="var(--second)"
             >
-              {format(timeAt(share * height), pattern)}
+              {formatShown(timeAt(share * height), pattern)}
             </text>
           </g>
         ))}

@@ -20,7 +20,7 @@ import { Choice } from '../../kit/choice.tsx';
 import { saveFile } from '../../kit/save-file.ts';
 import { Problem, Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
-import { dayAndMinute, dayOf, inUtc } from '../../kit/times.ts';
+import { dayAndMinute, dayOf, inOtherZone } from '../../kit/times.ts';
 import { figureInWords } from './figures.ts';
 import { MetricChart } from './metric-chart.tsx';
 import { metricWindows } from './windows.ts';
@@ -206,7 +206,7 @@ function eventsOf({ when, by, from, to }: MetricAnswer, keys: MetricView['by'], 
     if (!key || key.table !== undefined || value === labelInWords(theRest)) return [];
     return value === labelInWords(null) ? [`not has ${writeField(key.field)}`] : [equalsTold(key.field, value)];
   });
-  const window = `${inUtc(from)}..${inUtc(to)}`;
+  const window = `${inOtherZone(from)}..${inOtherZone(to)}`;
   return `/explore?${new URLSearchParams({ c: parts.reduce(withPart, when), w: window })}`;
 }
 

@@ -6,7 +6,7 @@ import { formatBytes, formatCount } from '#core/events/units.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
-import { dayAndMinute, inUtc } from '../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
 
 const path = '/api/quarantine';
 
@@ -30,7 +30,7 @@ export function Quarantine() {
           <li key={id} className="flex items-center gap-4 border-t border-hair py-1.5">
             <span className="min-w-0 flex-1">
               <b className="font-[650]">{source}</b>: {formatCount(records)} records, {formatBytes(bytes)},{' '}
-              <time title={inUtc(at)}>{dayAndMinute(at)}</time>
+              <time title={inOtherZone(at)}>{dayAndMinute(at)}</time>
               <small className="block truncate text-[12px] text-second" title={reason}>
                 {reason}
               </small>

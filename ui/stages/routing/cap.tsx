@@ -1,4 +1,3 @@
-import { format } from 'date-fns';
 import Link from 'next/link';
 import type { UseFormReturn } from 'react-hook-form';
 import type { CapsAnswer, CapView } from '#core/answers/caps.ts';
@@ -11,7 +10,7 @@ import { overflowKinds } from '#core/routing/overflow/index.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { SelectInput, TextInput } from '../../kit/form.tsx';
-import { percent } from '../../kit/times.ts';
+import { formatShown, percent } from '../../kit/times.ts';
 import type { TierFields } from './tier-form.ts';
 
 /** How the caps of live tiers stand, asked again from time to time. */
@@ -117,17 +116,18 @@ function Forecast({ view: { over, forecast, day, unit } }: { readonly view: CapV
     return (
       <b className="font-semibold text-danger">
         ◆ met: {formatCount(over.events)} events ({formatBytes(over.bytes)}) overflowed; it accepts events again at{' '}
-        {format(day.end, 'HH:mm')}
+        {formatShown(day.end, 'HH:mm')}
       </b>
     );
   if (!forecast) return <>no forecast for today yet</>;
   const { meets, byEnd } = forecast;
   if (!meets) return <>not expected to be met today: about {written(unit, byEnd.middle)} by its end</>;
-  if (meets.middle === null) return <>unlikely to be met today; on a busy day by {format(meets.earliest, 'HH:mm')}</>;
+  if (meets.middle === null)
+    return <>unlikely to be met today; on a busy day by {formatShown(meets.earliest, 'HH:mm')}</>;
   return (
     <b className="font-semibold text-caution">
-      ▲ met at about {format(meets.middle, 'HH:mm')}, by past days between {format(meets.earliest, 'HH:mm')} and{' '}
-      {meets.latest === null ? 'not at all' : format(meets.latest, 'HH:mm')}
+      ▲ met at about {formatShown(meets.middle, 'HH:mm')}, by past days between {formatShown(meets.earliest, 'HH:mm')}{' '}
+      and {meets.latest === null ? 'not at all' : formatShown(meets.latest, 'HH:mm')}
     </b>
   );
 }

@@ -10,7 +10,7 @@ import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
-import { ago, inUtc, percent } from '../../kit/times.ts';
+import { ago, inOtherZone, percent } from '../../kit/times.ts';
 import { SeenChoice, type SeenSpans, spanInWords, useSeenSpans } from './seen-choice.tsx';
 
 const order = ['silent', 'late', 'new', 'maintenance', 'steady', 'retired'];
@@ -110,7 +110,7 @@ function columnsFor(withSource: boolean): readonly Column<FollowedView>[] {
       first: 'descending',
       value: ({ lastSeen }) => lastSeen,
       cell: (view) => (
-        <span className="text-second" title={`${inUtc(view.lastSeen)} · ${lateness(view)}`}>
+        <span className="text-second" title={`${inOtherZone(view.lastSeen)} · ${lateness(view)}`}>
           {ago(view.lastSeen)}
         </span>
       ),

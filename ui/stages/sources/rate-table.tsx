@@ -8,7 +8,7 @@ import { useApi } from '../../data/use-api.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { Problem } from '../../kit/section.tsx';
-import { dayAndMinute, inUtc, percent } from '../../kit/times.ts';
+import { dayAndMinute, inOtherZone, percent } from '../../kit/times.ts';
 import { WindowPicker } from '../../kit/window-picker.tsx';
 
 /** The columns; `total` is what came in the window, in bytes. */
@@ -83,7 +83,10 @@ export function RateTable() {
         />
         <WindowPicker value={window} onChange={(next) => void setWindow(next)} />
         {rates && (
-          <p className="py-2 text-[12.5px] text-second" title={`${inUtc(rates.from)} to ${inUtc(rates.to)}`}>
+          <p
+            className="py-2 text-[12.5px] text-second"
+            title={`${inOtherZone(rates.from)} to ${inOtherZone(rates.to)}`}
+          >
             over {formatDuration(secondsOf(rates))}
             {level === 'emitters' && `, from ${dayAndMinute(rates.from)}: emitters are counted by the hour`}
           </p>

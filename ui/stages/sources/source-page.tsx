@@ -15,7 +15,7 @@ import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
-import { clock, dayAndMinute, inUtc, percent } from '../../kit/times.ts';
+import { clock, dayAndMinute, inOtherZone, percent } from '../../kit/times.ts';
 import { EmitterTable } from './emitter-table.tsx';
 import { HeardChart } from './heard-chart.tsx';
 import { SeverityChart } from './severity-chart.tsx';
@@ -77,7 +77,7 @@ export function SourcePage({ name }: { readonly name: string }) {
             <ol>
               {tape?.lines.map((line) => (
                 <li key={`${line.received} ${line.raw}`} className="line flex gap-4 border-t border-hair py-1">
-                  <time className="shrink-0 text-second" title={inUtc(line.received)}>
+                  <time className="shrink-0 text-second" title={inOtherZone(line.received)}>
                     {clock(line.received)}
                   </time>
                   <span className="min-w-0 whitespace-pre-wrap break-all">{line.raw}</span>

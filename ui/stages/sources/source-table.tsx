@@ -10,7 +10,7 @@ import { Spark } from '../../charts/spark.tsx';
 import { type MonthCosts, useMonthCosts } from '../../data/month-costs.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
-import { ago, inUtc, percent } from '../../kit/times.ts';
+import { ago, inOtherZone, percent } from '../../kit/times.ts';
 import { SeenChoice, type SeenSpans, spanInWords, useSeenSpans } from './seen-choice.tsx';
 
 const shows = ['all', 'needs', 'fresh', 'gone'] as const;
@@ -111,7 +111,7 @@ function columnsFor(total: number, costs: MonthCosts | undefined): readonly Colu
       first: 'descending',
       value: ({ lastSeen }) => lastSeen,
       cell: ({ lastSeen }) => (
-        <span className="text-second" title={lastSeen ? inUtc(lastSeen) : undefined}>
+        <span className="text-second" title={lastSeen ? inOtherZone(lastSeen) : undefined}>
           {lastSeen ? ago(lastSeen) : 'never'}
         </span>
       ),

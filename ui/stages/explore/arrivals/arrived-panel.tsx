@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 import { equals } from '#core/conditions/write.ts';
 import { severityWord } from '#core/events/severity.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
-import { dayAndMinute, inUtc } from '../../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../../kit/times.ts';
 import type { FeedLine } from './feed.ts';
 import { wentTo } from './went-to.ts';
 
@@ -24,7 +24,7 @@ export function ArrivedPanel({ line, plan }: { readonly line: FeedLine; readonly
         {line.emitter !== '' && <Fact name="emitter">{line.emitter}</Fact>}
         <Fact name="severity">{severityWord(line.severity)}</Fact>
         <Fact name="happened">
-          <time title={inUtc(line.time)}>{dayAndMinute(line.time)}</time>
+          <time title={inOtherZone(line.time)}>{dayAndMinute(line.time)}</time>
         </Fact>
         <Fact name="Where it went">
           {link ? (

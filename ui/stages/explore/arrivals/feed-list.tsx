@@ -4,7 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useRef } from 'react';
 import { severityWord } from '#core/events/severity.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
-import { inUtc } from '../../../kit/times.ts';
+import { inOtherZone } from '../../../kit/times.ts';
 import { SeverityTick } from '../event-line.tsx';
 import type { FeedLine } from './feed.ts';
 import { MarkedText } from './marks.tsx';
@@ -85,7 +85,7 @@ const Line = memo(function Line(props: {
       className="line grid h-full w-full grid-cols-[26px_68px_1fr_auto] items-center gap-x-1 pr-2 text-left hover:bg-land/40"
     >
       <SeverityTick severity={severity} />
-      <time className="text-second" title={inUtc(line.time)}>
+      <time className="text-second" title={inOtherZone(line.time)}>
         {timeOfDay(line.received)}
       </time>
       <span className={`truncate ${isKept ? '' : 'text-second'}`}>

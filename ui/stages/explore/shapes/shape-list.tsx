@@ -9,7 +9,7 @@ import { Spark } from '../../../charts/spark.tsx';
 import { type Measure, measured, measureOptions } from '../../../data/measures.ts';
 import { Choice } from '../../../kit/choice.tsx';
 import { Nothing, Problem } from '../../../kit/section.tsx';
-import { ago, dayAndMinute, inUtc, percent } from '../../../kit/times.ts';
+import { ago, dayAndMinute, inOtherZone, percent } from '../../../kit/times.ts';
 import { SeverityTick } from '../event-line.tsx';
 import { ShapeComparison } from './shape-comparison.tsx';
 import { ShapeText } from './shape-text.tsx';
@@ -161,19 +161,19 @@ function depth(share: number): string {
 function ChangeMark({ shape: { change, firstSeen, lastSeen, growth } }: { readonly shape: ShapeView }) {
   if (change === 'new')
     return (
-      <b className="shrink-0 truncate text-mark" title={inUtc(firstSeen)}>
+      <b className="shrink-0 truncate text-mark" title={inOtherZone(firstSeen)}>
         new since {dayAndMinute(firstSeen)}
       </b>
     );
   if (change === 'gone')
     return (
-      <b className="shrink-0 truncate text-caution" title={inUtc(lastSeen)}>
+      <b className="shrink-0 truncate text-caution" title={inOtherZone(lastSeen)}>
         ▽ gone, last {ago(lastSeen)}
       </b>
     );
   if (change === 'grown' && growth)
     return (
-      <b className="shrink-0 truncate text-mark" title={inUtc(growth.since)}>
+      <b className="shrink-0 truncate text-mark" title={inOtherZone(growth.since)}>
         {growth.times.toFixed(growth.times < 10 ? 1 : 0)} × since {dayAndMinute(growth.since)}
       </b>
     );

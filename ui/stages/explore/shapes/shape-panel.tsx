@@ -15,7 +15,7 @@ import { addPipeline, useDraft } from '../../../data/draft.ts';
 import { callApi, useApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
 import { Problem, Section } from '../../../kit/section.tsx';
-import { dayAndMinute, inUtc, percent } from '../../../kit/times.ts';
+import { dayAndMinute, inOtherZone, percent } from '../../../kit/times.ts';
 import { newMetricLink } from '../../metrics/new-metric-link.ts';
 import { KeepOfShape } from './keep-of-shape.tsx';
 import { ShapeText, tintOf } from './shape-text.tsx';
@@ -41,7 +41,7 @@ export function ShapePanel({
   return (
     <div className="flex flex-col gap-4">
       <div>
-        <p className="mb-1.5 text-[12.5px] text-second" title={inUtc(shape.firstSeen)}>
+        <p className="mb-1.5 text-[12.5px] text-second" title={inOtherZone(shape.firstSeen)}>
           A shape of {shape.sources.join(', ')} · first seen {dayAndMinute(shape.firstSeen)}
         </p>
         <p className="line rounded-[5px] border border-hair bg-paper px-2.5 py-2 leading-[20px] break-words">

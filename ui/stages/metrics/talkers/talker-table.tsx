@@ -12,7 +12,7 @@ import { Spark } from '../../../charts/spark.tsx';
 import { useDraft } from '../../../data/draft.ts';
 import { callApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
-import { dayAndMinute, inUtc } from '../../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../../kit/times.ts';
 import { amountInWords, shareInWords } from './amount-in-words.ts';
 
 /** Rows that are shown at first. */
@@ -80,7 +80,7 @@ function TalkerRow(props: {
   const { labels, told, amount, share, values, since } = talker;
   const condition = conditionOfTalker(data.when, data.by, labels);
   const span = data.at === null ? data : { from: data.at, to: data.at + data.every };
-  const events = `/explore?${new URLSearchParams({ c: condition, w: `${inUtc(span.from)}..${inUtc(span.to)}` })}`;
+  const events = `/explore?${new URLSearchParams({ c: condition, w: `${inOtherZone(span.from)}..${inOtherZone(span.to)}` })}`;
   return (
     <tr className="border-b border-hair">
       <td className="py-1 text-[12.5px] text-second tabular-nums">{place}</td>
@@ -107,7 +107,7 @@ function TalkerRow(props: {
           height={18}
         />
       </td>
-      <td className="text-[12.5px] text-second @max-4xl:hidden" title={since === null ? undefined : inUtc(since)}>
+      <td className="text-[12.5px] text-second @max-4xl:hidden" title={since === null ? undefined : inOtherZone(since)}>
         {since === null ? '–' : dayAndMinute(since)}
       </td>
       <td className="text-right text-[12.5px]">
