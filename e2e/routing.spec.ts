@@ -240,3 +240,20 @@ test('an exclusion keeps something else for a while by one request, and is switc
   await rest.getByRole('button', { name: 'Switch back' }).click();
   await expect(rest).not.toContainText('keeps 1 in 50 until');
 });
+
+test('an exclusion keeps all for a while from its row, which says beforehand what that costs', async ({ page }) => {
+  await page.goto('/routing');
+  await page.getByRole('button', { name: 'Keep all of Learned addresses for a while' }).click();
+  const form = page.getByRole('form', { name: 'Keep all of Learned addresses for a while' });
+  await expect(form).toContainText(/keeps ≈ [\d.]+ k?B, [\d,]+ events? more by its end/);
+  const hour = await form.textContent();
+  await form.getByRole('button', { name: /^For/ }).click();
+  await page.getByRole('option', { name: '1 day' }).click();
+  await expect(form).not.toHaveText(hour ?? '');
+  await form.getByLabel('Why').fill('who moves between the piers');
+  await form.getByRole('button', { name: 'Keep all' }).click();
+  const row = page.getByText(/keeps all until/);
+  await expect(row).toBeVisible();
+  await page.getByRole('button', { name: 'Switch back' }).click();
+  await expect(row).toBeHidden();
+});

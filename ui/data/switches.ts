@@ -49,6 +49,16 @@ export function switchPosture(
   return told(() => callApi(`/api/postures/${encodeURIComponent(id)}`, { method: 'PUT', body: JSON.stringify(body) }));
 }
 
+/** Has an exclusion keep something else for a while, such as `4h`, with a reason. */
+export function switchExclusion(
+  tier: string,
+  exclusion: string,
+  wanted: { readonly keep: string; readonly for: string; readonly reason: string },
+): Promise<void> {
+  const of = `/api/exclusions/${encodeURIComponent(tier)}/${encodeURIComponent(exclusion)}`;
+  return told(() => callApi(of, { method: 'PUT', body: JSON.stringify(wanted) }));
+}
+
 /** Has an exclusion keep again what the plan says. */
 export function restoreExclusion(tier: string, exclusion: string): Promise<void> {
   return told(() =>

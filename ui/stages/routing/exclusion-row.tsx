@@ -14,6 +14,7 @@ import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { FaultText } from '../../kit/text-field.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
+import { ExclusionSwitch } from './exclusion-switch.tsx';
 import { sampleSizeFault } from './tier-form.ts';
 
 type Mode = 'none' | 'sample' | 'all';
@@ -43,6 +44,7 @@ export function ExclusionRow(props: Props) {
   const oneIn = keptOneIn(exclusion.keep) ?? 1;
   const [n, setN] = useState(oneIn > 1 ? oneIn : 10);
   const mode: Mode = oneIn === 0 ? 'none' : oneIn === 1 ? 'all' : 'sample';
+  const canBeSwitched = props.isLive && !props.switched && mode !== 'all' && !isOver;
   const set = (next: Mode, count = n): void =>
     props.onChange({ ...exclusion, keep: next === 'sample' ? `1 in ${count}` : next });
   return (
@@ -107,6 +109,15 @@ export function ExclusionRow(props: Props) {
           </Button>
         </span>
       )}
+      {canBeSwitched && (
+        <ExclusionSwitch
+          tier={props.tier}
+          exclusion={exclusion.id}
+          title={exclusion.title}
+          removed={inAnHour(props.measured)}
+          currency={props.currency}
+        />
+      )}
       <Button
         look="quiet"
         className="px-1! py-0! text-[12.5px]"
@@ -125,6 +136,12 @@ export function ExclusionRow(props: Props) {
       </button>
     </div>
   );
+}
+
+/** What an exclusion takes away in an hour, and the coins that keeping it would cost, from what it did in the last day. */
+function inAnHour(measured: ExclusionVolume | undefined): PricedAmount {
+  const { events, bytes } = measured?.removed ?? { events: 0, bytes: 0 };
+  return { events: events / 24, bytes: bytes / 24, coins: (measured?.saves ?? 0) / (30 * 24) };
 }
 
 /** What it does in a day: as measured, or as rehearsed, or as it follows from what it matches; and the money of a month. */

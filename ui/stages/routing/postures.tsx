@@ -2,9 +2,7 @@
 
 import { useState } from 'react';
 import type { PostureView } from '#core/answers/switches.ts';
-import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
-import { formatBytes, formatCount } from '#core/events/units.ts';
 import { describeOverride } from '#core/plan/diff.ts';
 import type { PostureDocument } from '#core/plan/document.ts';
 import type { PricedAmount } from '#core/views/volumes.ts';
@@ -14,17 +12,9 @@ import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
+import { type SwitchSpan, switchSpans } from './switch-spans.ts';
 import { SwitchTokens } from './switch-tokens.tsx';
-
-/** For how long a posture can be switched on with a click. */
-const times = [
-  { value: '2m', title: '2 minutes' },
-  { value: '1h', title: '1 hour' },
-  { value: '4h', title: '4 hours' },
-  { value: '12h', title: '12 hours' },
-  { value: '1d', title: '1 day' },
-  { value: '3d', title: '3 days' },
-];
+import { untilItsEnd } from './until-its-end.ts';
 
 /** What the plan can be for a while: postures, each with what it changes and adds, and the switch. */
 export function Postures({
@@ -119,32 +109,26 @@ function Posture({
             </Button>
           </>
         ) : (
-          <SwitchOn id={id} title={title} />
+          <SwitchOn id={id} title={title} adds={live.adds ?? undefined} currency={currency} />
         )}
-        {live?.adds && <p className="mt-1.5 text-[12.5px] text-second">{addsInWords(live.adds, currency)}</p>}
       </div>
     </div>
   );
 }
 
-/** What a posture keeps in an hour beyond what is kept without it, and what that costs. */
-function addsInWords({ events, bytes, coins }: PricedAmount, currency: Currency | undefined): string {
-  const money = currency && coins > 0 ? formatCoins(coins, currency, true) : undefined;
-  if (events >= 0.5) {
-    const more = `keeps ≈ ${formatBytes(bytes)}, ${formatCount(events)} events more per hour`;
-    return `${more}${money === undefined ? '' : `, which cost ${money}`}, at the rate of the last 24 h`;
-  }
-  return money === undefined
-    ? 'at the rate of the last 24 h it would keep nothing more'
-    : `at the rate of the last 24 h it would keep nothing more, but for longer: ${money} an hour`;
-}
-
-function SwitchOn({ id, title }: { readonly id: string; readonly title: string }) {
-  const [time, setTime] = useState('1h');
+function SwitchOn(props: {
+  readonly id: string;
+  readonly title: string;
+  /** What it keeps in an hour beyond what is kept without it; undefined while that is not known. */
+  readonly adds: PricedAmount | undefined;
+  readonly currency: Currency | undefined;
+}) {
+  const { id, title, adds, currency } = props;
+  const [time, setTime] = useState<SwitchSpan>('1h');
   const [reason, setReason] = useState('');
   return (
     <div className="flex flex-wrap items-end gap-3">
-      <Select label="For" value={time} onChange={setTime} options={times} className="w-32" />
+      <Select label="For" value={time} onChange={setTime} options={switchSpans} className="w-32" />
       <label className="min-w-40 flex-1 text-[12.5px] font-semibold text-second">
         Why
         <input
@@ -161,6 +145,7 @@ function SwitchOn({ id, title }: { readonly id: string; readonly title: string }
       >
         Switch on
       </Button>
+      {adds && <p className="w-full text-[12.5px] text-second">{untilItsEnd(adds, time, currency)}</p>}
     </div>
   );
 }

@@ -1,0 +1,23 @@
+import { formatCoins } from '#core/costs/format-coins.ts';
+import type { Currency } from '#core/costs/price-book.ts';
+import { formatBytes, formatCount, parseDuration } from '#core/events/units.ts';
+import type { PricedAmount } from '#core/views/volumes.ts';
+
+const hour = 3_600_000;
+
+/** What is kept beyond the plan in an hour, in words for a span such as `4h`: at the rate of the last 24 hours, until its end. */
+export function untilItsEnd(
+  { events, bytes, coins }: PricedAmount,
+  span: string,
+  currency: Currency | undefined,
+): string {
+  const hours = (parseDuration(span) ?? 0) / hour;
+  const money = currency && coins > 0 ? formatCoins(coins * hours, currency, true) : undefined;
+  if (events * hours < 0.5) {
+    return money === undefined
+      ? 'at the rate of the last 24 h it would keep nothing more'
+      : `at the rate of the last 24 h it would keep nothing more, but for longer: ≈ ${money} by its end`;
+  }
+  const more = `keeps ≈ ${formatBytes(bytes * hours)}, ${formatCount(Math.round(events * hours))} events more by its end`;
+  return `${more}${money === undefined ? '' : `, which cost ≈ ${money}`}, at the rate of the last 24 h`;
+}
