@@ -6,7 +6,7 @@ const currency = { sign: 'cr', digits: 2 };
 test('what is kept more is told for the whole span, with its money', () => {
   const anHour = { events: 100, bytes: 25_000, coins: 50 };
   expect(untilItsEnd(anHour, '4h', currency)).toBe(
-    'keeps ≈ 100 kB, 400 events more by its end, which cost ≈ cr 2.00, at the rate of the last 24 h',
+    'keeps ≈ 100 kB, 400 events more by its end, which cost ≈ cr\u00a02.00, at the rate of the last 24 h',
   );
   expect(untilItsEnd(anHour, '1d', undefined)).toBe(
     'keeps ≈ 600 kB, 2,400 events more by its end, at the rate of the last 24 h',
@@ -17,5 +17,5 @@ test('what keeps nothing more says so, and what it costs to keep for longer', ()
   expect(untilItsEnd({ events: 0, bytes: 0, coins: 0 }, '1h', currency)).toBe(
     'at the rate of the last 24 h it would keep nothing more',
   );
-  expect(untilItsEnd({ events: 0, bytes: 0, coins: 30 }, '2h', currency)).toContain('≈ cr 0.60 by its end');
+  expect(untilItsEnd({ events: 0, bytes: 0, coins: 30 }, '2h', currency)).toContain('≈ cr\u00a00.60 by its end');
 });
