@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { readdir, realpath, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -27,16 +28,31 @@ const listing = object({
     .required(),
 });
 
-/** The objects at an address, by name. Throws where they cannot be listed. */
-export async function listObjectsAt(url: string, bounds: SourceBounds): Promise<readonly ListedObject[]> {
+/** Objects by name, and by what it is seen that their list is the same as before; absent where only reading it tells. */
+export interface ObjectList {
+  readonly objects: readonly ListedObject[];
+  readonly digest?: string;
+}
+
+/**
+ * The objects at an address. A list that is still the one of `before` gives that very one: it is neither parsed nor judged
+ * again. Throws where they cannot be listed.
+ */
+export async function listObjectsAt(url: string, bounds: SourceBounds, before?: ObjectList): Promise<ObjectList> {
   const address = new URL(url);
   await bounds.checkAddress(address);
-  const objects =
-    address.protocol === 'file:' ? await listFolder(fileURLToPath(address), bounds) : await listOver(address);
+  if (address.protocol === 'file:') return { objects: byName(await listFolder(fileURLToPath(address), bounds)) };
+  const bytes = await listOver(address);
+  const digest = createHash('sha256').update(bytes).digest('base64');
+  if (before?.digest === digest) return before;
+  return { objects: byName((await listing.validate(JSON.parse(bytes.toString('utf8')))).objects), digest };
+}
+
+function byName(objects: ListedObject[]): readonly ListedObject[] {
   return objects.sort((a, b) => (a.name < b.name ? -1 : 1));
 }
 
-async function listOver(address: URL): Promise<ListedObject[]> {
+async function listOver(address: URL): Promise<Buffer> {
   const chunks: Uint8Array[] = [];
   let size = 0;
   for await (const chunk of await askFor(address)) {
@@ -44,7 +60,7 @@ async function listOver(address: URL): Promise<ListedObject[]> {
     if (size > mostListBytes) throw new Error(`the list is longer than ${mostListBytes / 1e6} MB`);
     chunks.push(chunk);
   }
-  return (await listing.validate(JSON.parse(Buffer.concat(chunks).toString('utf8')))).objects;
+  return Buffer.concat(chunks);
 }
 
 async function listFolder(folder: string, bounds: SourceBounds): Promise<ListedObject[]> {

@@ -17,7 +17,7 @@ import type { SourceBounds } from '../source-bounds.ts';
 import { ObjectFault, objectContent } from './fetch-object.ts';
 import { lineBatches } from './line-batches.ts';
 import type { ListedObject } from './listed-object.ts';
-import { listObjectsAt } from './object-list.ts';
+import { listObjectsAt, type ObjectList } from './object-list.ts';
 
 /** Between two looks at the lists of objects, in milliseconds. */
 const pause = 2_000;
@@ -52,6 +52,9 @@ class Picker {
   private since = -1;
   /** The token of the lease under which objects were found to be done. */
   private doneUnder: number | undefined;
+  private last: ObjectList | undefined;
+  /** The last list, where nothing of it was left to do. */
+  private settled: ObjectList | undefined;
   private listAttempts = 0;
   private nextList = 0;
 
@@ -79,12 +82,15 @@ class Picker {
   private async pickUpAll(source: Source, url: string): Promise<void> {
     const since = this.setting.senders.rewoundAt(source.name);
     // What another engine has done since cannot be told from what it did before.
-    if (since !== this.since || this.doneUnder !== this.lease?.token) this.done = new Set();
+    if (since !== this.since || this.doneUnder !== this.lease?.token) {
+      this.done = new Set();
+      this.settled = undefined;
+    }
     this.doneUnder = this.lease?.token;
     this.since = since;
     const listed = await this.list(source, url);
-    if (!listed) return;
-    const byIdentity = new Map(listed.map((object) => [objectIdentity(object.name, object.version), object]));
+    if (!listed || listed === this.settled) return;
+    const byIdentity = new Map(listed.objects.map((object) => [objectIdentity(object.name, object.version), object]));
     const open = [...byIdentity.keys()].filter((identity) => !this.done.has(identity));
     const known = await findObjects(this.setting.database, source.name, open);
     const done = new Set([...this.done].filter((identity) => byIdentity.has(identity)));
@@ -100,13 +106,15 @@ class Picker {
       }
     }
     this.done = done;
+    if (open.every((identity) => done.has(identity))) this.settled = listed;
   }
 
-  private async list(source: Source, url: string): Promise<readonly ListedObject[] | undefined> {
+  private async list(source: Source, url: string): Promise<ObjectList | undefined> {
     const { bounds } = this.setting;
     const row = { source: source.name, identity: listIdentity, name: '', records: 0, done: true, retryAt: null };
     try {
-      const listed = await listObjectsAt(url, bounds);
+      const listed = await listObjectsAt(url, bounds, this.last);
+      this.last = listed;
       if (this.listAttempts > 0) await this.note({ ...row, problem: '', attempts: 0, at: Date.now() });
       this.listAttempts = 0;
       return listed;
@@ -205,7 +213,7 @@ function pauseAfter(attempts: number): number {
 export async function* objectsAgain(senders: Senders, source: Source, bounds: SourceBounds): AsyncIterable<Delivery> {
   const { url } = source.settings;
   if (!url) return;
-  for (const listed of await listObjectsAt(url, bounds)) {
+  for (const listed of (await listObjectsAt(url, bounds)).objects) {
     try {
       for await (const part of recordsOf(source, { url, listed, bounds }, 0))
         yield { ...senders.deliveryOf(source), ...pieceOf(source, part), tapeEvery: 1 };
