@@ -21,6 +21,9 @@ test('a name is one figure over one window on all screens', async ({ page }) => 
   expect([named('parsed') > 14, named('kept') > 14, named('received') > 4, named('cost') > 13]).toEqual(
     Array(4).fill(true),
   );
+  // Tables have their figures too, of each source.
+  const sources = new Set(figures.flatMap(({ key }) => /^received \| (source \S+)/.exec(key)?.[1] ?? []));
+  expect(sources.size).toBeGreaterThan(10);
   // Events go on arriving while the screens are read; of what came in the last minute few make a difference.
   expect(disagreements(figures, 0.02, { rate: 0.7 })).toEqual([]);
 });

@@ -19,6 +19,7 @@ import { ArrowDown, ArrowUp, Columns3, Download } from 'lucide-react';
 import { parseAsString, useQueryState } from 'nuqs';
 import { type KeyboardEvent, type ReactNode, useMemo, useRef, useState } from 'react';
 import { type CsvValue, writeCsv } from '#core/tables/csv.ts';
+import { Figure, type FigureMeaning } from './figure.tsx';
 import { saveFile } from './save-file.ts';
 import { useKept } from './use-kept.ts';
 import { useWidth } from './use-width.ts';
@@ -30,6 +31,8 @@ export interface Column<Row extends RowData> {
   /** Null for nothing; such rows come last. */
   readonly value: (row: Row) => string | number | null;
   readonly cell?: (row: Row) => ReactNode;
+  /** What its figures mean, where it has some; undefined for a row that has none. */
+  readonly figure?: (row: Row) => FigureMeaning | undefined;
   readonly align?: 'right';
   /** In pixels; absent: as wide as there is room. */
   readonly width?: number;
@@ -322,12 +325,24 @@ function BodyRow<Row extends RowData>(props: {
       style={{ height: props.height }}
       className="border-b border-hair hover:bg-land/40 focus-visible:bg-land focus-visible:outline-none"
     >
-      {columns.map(({ id, cell, value, align }) => (
-        <td key={id} className={`pr-3 ${align === 'right' ? 'text-right whitespace-nowrap' : ''}`}>
-          {cell ? cell(row) : value(row)}
+      {columns.map((column) => (
+        <td key={column.id} className={`pr-3 ${column.align === 'right' ? 'text-right whitespace-nowrap' : ''}`}>
+          <CellContent column={column} row={row} />
         </td>
       ))}
     </tr>
+  );
+}
+
+/** What stands in a cell; figures say what they mean. */
+function CellContent<Row extends RowData>({ column, row }: { readonly column: Column<Row>; readonly row: Row }) {
+  const content = column.cell ? column.cell(row) : column.value(row);
+  const meaning = column.figure?.(row);
+  if (!meaning) return content;
+  return (
+    <Figure {...meaning} plain>
+      {content}
+    </Figure>
   );
 }
 

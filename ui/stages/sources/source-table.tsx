@@ -73,6 +73,9 @@ function columnsFor(total: number, costs: MonthCosts | undefined): readonly Colu
       first: 'descending',
       value: ({ day }) => day.bytes,
       cell: ({ day }) => formatBytes(day.bytes),
+      figure: ({ name, day }) => ({
+        ...{ name: 'received', of: `source ${name}`, over: 'last 24 h', unit: 'bytes', value: day.bytes },
+      }),
     },
     {
       id: 'share',
@@ -94,6 +97,18 @@ function columnsFor(total: number, costs: MonthCosts | undefined): readonly Colu
       title: 'parsed',
       align: 'right',
       value: ({ day, parsedShare }) => (day.events > 0 ? parsedShare : null),
+      figure: ({ name, day, parsedShare }) =>
+        day.events > 0
+          ? {
+              ...{
+                name: 'parsed',
+                of: `source ${name}`,
+                over: 'last 24 h',
+                unit: 'share of events',
+                value: parsedShare,
+              },
+            }
+          : undefined,
       cell: (source) => <Parsed source={source} />,
     },
     {
