@@ -129,7 +129,7 @@ export const rehearseDraft = longCommand(operations.rehearseDraft, {
     if (problems.length > 0) throw new Refusal(400, 'The draft is not valid', problems[0]?.message ?? '', { problems });
     const { plan: live } = await livePlan(database.db);
     const run = { database, pools, live, draft: plan, tables: senders.tables, fleets: senders.fleets, signal };
-    const result = await rehearseTape(run, (done, all) => progress({ done, all }));
+    const result = await rehearseTape(run, progress);
     await inTurn(() =>
       database.db.transaction(async (tx) => {
         await record(tx);

@@ -9,16 +9,26 @@ export const rehearsedRecords = 400_000;
 /** Chunks handed to a worker at a time. */
 const chunksPerTask = 20;
 
-/** A part of the tape. */
+/** A part of the tape, all of one source. */
 export interface TapePart {
+  readonly source: string;
   readonly chunks: readonly number[];
   /** For how many taped records each of these stands: more than one where only some chunks are read. */
   readonly standsFor: number;
 }
 
+/** How far the tape was gone over, in chunks: in all, and by source. */
+export interface TapeProgress {
+  readonly done: number;
+  readonly all: number;
+  /** The share of a source that was read, 0 to 1. */
+  readonly readOf: (source: string) => number;
+}
+
 /**
  * Goes over the tape of the last day up to `now` on all reading threads at once: `read` has a part read by a lane, `take`
- * gets what came of it and how far it is. Of a tape with more than `mostRecords` records, chunks from all over the day are
+ * gets what came of it and how far it is; all sources
+ * come from the beginning on, by turns. Of a tape with more than `mostRecords` records, chunks from all over the day are
  * read and stand for the others of their source. Throws once `signal` is aborted.
  */
 export async function overTape<Part>(
@@ -36,7 +46,7 @@ export async function overTape<Part>(
     readonly signal?: AbortSignal;
   },
   read: (lane: number, part: TapePart) => Promise<Part>,
-  take: (part: Part, done: number, all: number) => void,
+  take: (part: Part, progress: TapeProgress) => void,
 ): Promise<void> {
   const { database, pools, now, mostRecords, source, isWanted, signal } = setting;
   const from = Math.max(now - tapeStretch, setting.from ?? 0);
@@ -44,10 +54,15 @@ export async function overTape<Part>(
   const wanted = new Map(
     [...new Set(listed.map((chunk) => chunk.source))].map((name) => [name, isWanted?.(name) ?? true]),
   );
-  const parts = tapeParts(
-    listed.filter((chunk) => wanted.get(chunk.source)),
-    mostRecords,
+  const parts = byTurns(
+    tapeParts(
+      listed.filter((chunk) => wanted.get(chunk.source)),
+      mostRecords,
+    ),
   );
+  const chunksOf = countedBySource(parts);
+  const readChunks = new Map<string, number>();
+  const readOf = (source: string): number => (readChunks.get(source) ?? 0) / (chunksOf.get(source) ?? 1);
   const all = parts.reduce((sum, { chunks }) => sum + chunks.length, 0);
   let next = 0;
   let done = 0;
@@ -56,10 +71,30 @@ export async function overTape<Part>(
       signal?.throwIfAborted();
       const found = await read(lane, part);
       done += part.chunks.length;
-      take(found, done, all);
+      readChunks.set(part.source, (readChunks.get(part.source) ?? 0) + part.chunks.length);
+      take(found, { done, all, readOf });
     }
   };
   await Promise.all(Array.from({ length: pools.readLanes }, (_, lane) => run(lane)));
+}
+
+function countedBySource(parts: readonly TapePart[]): ReadonlyMap<string, number> {
+  const counts = new Map<string, number>();
+  for (const { source, chunks } of parts) counts.set(source, (counts.get(source) ?? 0) + chunks.length);
+  return counts;
+}
+
+/** Parts in an order in which each source has its first one before any has its second. */
+function byTurns(parts: readonly TapePart[]): readonly TapePart[] {
+  const turns = new Map<string, number>();
+  return parts
+    .map((part) => {
+      const turn = turns.get(part.source) ?? 0;
+      turns.set(part.source, turn + 1);
+      return { part, turn };
+    })
+    .sort((a, b) => a.turn - b.turn)
+    .map(({ part }) => part);
 }
 
 /** A chunk of the tape, by what is known of it without reading it. */
@@ -82,11 +117,12 @@ export function tapeParts(listed: readonly ListedChunk[], mostRecords: number): 
     if (list) list.push(chunk);
     else bySource.set(chunk.source, [chunk]);
   }
-  return [...bySource.values()].flatMap((list) => {
+  return [...bySource].flatMap(([source, list]) => {
     const some = spread(list, share * records(list));
     const used = some.length > 0 ? some : list.slice(list.length >> 1, (list.length >> 1) + 1);
     const standsFor = records(list) / records(used);
     return Array.from({ length: Math.ceil(used.length / chunksPerTask) }, (_, i) => ({
+      source,
       chunks: used.slice(i * chunksPerTask, (i + 1) * chunksPerTask).map(({ id }) => id),
       standsFor,
     }));

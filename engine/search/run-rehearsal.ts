@@ -1,6 +1,7 @@
 import { type PlanDocument, rejectsTier } from '#core/plan/document.ts';
 import { answerOf, type RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
 import { mergeRehearsal, newRehearsal } from '#core/rehearsal/rehearse.ts';
+import { type RehearsalSoFar, rehearsedSoFar } from '#core/rehearsal/so-far.ts';
 import type { Database } from '#store/database.ts';
 import { listSegments } from '#store/segments.ts';
 import type { Delivery } from '../intake/delivery.ts';
@@ -20,6 +21,9 @@ export interface RehearsalSetting {
   readonly signal: AbortSignal;
 }
 
+/** First figures are told so often while it runs (milliseconds). */
+const toldEvery = 250;
+
 /** A part of the tape: of one source, from a time on (milliseconds). */
 export interface SourceTape {
   readonly source: string;
@@ -29,19 +33,22 @@ export interface SourceTape {
 /** Runs live and draft over the tape of the last day, or over a part of it. */
 export async function rehearseTape(
   setting: RehearsalSetting,
-  progress: (done: number, all: number) => void,
+  progress: (soFar: RehearsalSoFar) => void,
   part?: SourceTape,
 ): Promise<RehearsalFindings> {
   const started = performance.now();
   const now = Date.now();
   const { database, pools, signal, ...plans } = setting;
   const merged = newRehearsal();
+  let told = Number.NEGATIVE_INFINITY;
   await overTape(
     { database, pools, now, mostRecords: rehearsedRecords, signal, ...part },
     (lane, some) => pools.read(lane, { kind: 'rehearse', ...plans, of: { kind: 'tape', ...some }, now }),
-    (found, done, all) => {
+    (found, { readOf, ...read }) => {
       mergeRehearsal(merged, found);
-      progress(done, all);
+      if (performance.now() - told < toldEvery) return;
+      told = performance.now();
+      progress(rehearsedSoFar(merged, readOf, read));
     },
   );
   return answerOf(merged, { from: Math.max(now - tapeStretch, part?.from ?? 0), to: now }, started);

@@ -7,6 +7,8 @@ import type { DraftAnswer, PlanAnswer } from '#core/answers/plan.ts';
 import type { PipelineDocument, PlanDocument, TierDocument } from '#core/plan/document.ts';
 import { type Conflict, merge, type Side } from '#core/plan/merge.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import type { RehearsalSoFar } from '#core/rehearsal/so-far.ts';
+import { callInLines } from './call-in-lines.ts';
 import { chooseSides } from './choices.ts';
 import { editQueue } from './edit-queue.ts';
 import { ApiProblem, callApi, useApi } from './use-api.ts';
@@ -35,7 +37,8 @@ export interface DraftTools {
   /** Makes a change that still rests at once. */
   readonly settle: () => Promise<void>;
   readonly discard: () => Promise<void>;
-  readonly rehearse: (signal?: AbortSignal) => Promise<RehearsalAnswer>;
+  /** Runs the draft beside the live plan; `onSoFar` hears first figures while it runs. */
+  readonly rehearse: (signal: AbortSignal, onSoFar: (soFar: RehearsalSoFar) => void) => Promise<RehearsalAnswer>;
   /** Puts the draft on the live revision; false where someone chose not to. */
   readonly rebase: () => Promise<boolean>;
   /** Publishes with a note; `letGo` are the tiers of which stored events may go. */
@@ -160,15 +163,14 @@ async function discard(): Promise<void> {
   await mutate('/api/plan/discarded');
 }
 
-async function rehearse(signal?: AbortSignal): Promise<RehearsalAnswer> {
+const rehearse: DraftTools['rehearse'] = async (signal, onSoFar) => {
   await edits.settle();
-  const result = await callApi<RehearsalAnswer>(`${draftPath}/rehearsal`, {
-    method: 'POST',
-    ...(signal && { signal }),
+  const result = await callInLines<RehearsalAnswer, RehearsalSoFar>(`${draftPath}/rehearsal`, {
+    ...{ signal, onProgress: onSoFar },
   });
   await mutate(draftPath);
   return result;
-}
+};
 
 async function publish(note: string, letGo: readonly string[]): Promise<void> {
   await edits.settle();

@@ -8,6 +8,7 @@ import { formatCoinsChange } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { placeInWords } from '#core/plan/place-in-words.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import type { RehearsalSoFar } from '#core/rehearsal/so-far.ts';
 import { useDraft } from '../data/draft.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
@@ -19,6 +20,7 @@ import { RebaseDialog } from './rebase-dialog.tsx';
 export function DraftStrip() {
   const { draft, discard, rehearse } = useDraft();
   const [busy, setBusy] = useState<AbortController | undefined>();
+  const [soFar, setSoFar] = useState<RehearsalSoFar | undefined>();
   const [publishing, setPublishing] = useState(false);
   const [discarding, setDiscarding] = useState(false);
   const [rebasing, setRebasing] = useState(false);
@@ -28,12 +30,13 @@ export function DraftStrip() {
     const controller = new AbortController();
     setBusy(controller);
     try {
-      await rehearse(controller.signal);
+      await rehearse(controller.signal, setSoFar);
       router.push('/changes?rehearsal=1');
     } catch (error) {
       if (!controller.signal.aborted) toast.error(error instanceof Error ? error.message : 'The rehearsal failed.');
     } finally {
       setBusy(undefined);
+      setSoFar(undefined);
     }
   };
   const throwAway = async (): Promise<void> => {
@@ -67,6 +70,8 @@ export function DraftStrip() {
           )}
           : {problem.message}
         </span>
+      ) : soFar ? (
+        <FirstFigures soFar={soFar} />
       ) : (
         <Prediction rehearsal={draft.rehearsal} />
       )}
@@ -118,6 +123,28 @@ export function DraftStrip() {
   );
 }
 
+/** What the rehearsal that runs comes to so far, if the rest is like what was read. */
+function FirstFigures({ soFar: { done, all, parsed, kept } }: { readonly soFar: RehearsalSoFar }) {
+  return (
+    <>
+      <span role="status" className="whitespace-nowrap opacity-75">
+        {percent(all > 0 ? done / all : 0)} of the tape read
+      </span>
+      <span className="whitespace-nowrap">
+        parsed ≈ {percent(parsed.live)} → <b>{percent(parsed.draft)}</b>
+      </span>
+      <span className="whitespace-nowrap">
+        kept ≈ <b>{keptChange(kept.draft - kept.live)}</b>
+      </span>
+    </>
+  );
+}
+
+/** By how many bytes a day more or less is kept. */
+function keptChange(bytes: number): string {
+  return Math.abs(bytes) < 1 ? 'no change' : `${bytes < 0 ? '−' : '+'} ${formatBytes(Math.abs(bytes))}/day`;
+}
+
 function Prediction({ rehearsal }: { readonly rehearsal: RehearsalAnswer | null }) {
   if (!rehearsal) return <span className="opacity-75">not rehearsed yet</span>;
   const saved = rehearsal.kept.draft.bytes - rehearsal.kept.live.bytes;
@@ -129,7 +156,7 @@ function Prediction({ rehearsal }: { readonly rehearsal: RehearsalAnswer | null 
         parsed {percent(rehearsal.parsed.live)} → <b>{percent(rehearsal.parsed.draft)}</b>
       </span>
       <span className="whitespace-nowrap">
-        kept <b>{Math.abs(saved) < 1 ? 'no change' : `${saved < 0 ? '−' : '+'} ${formatBytes(Math.abs(saved))}/day`}</b>
+        kept <b>{keptChange(saved)}</b>
       </span>
       {money && (
         <span className="whitespace-nowrap">

@@ -3,6 +3,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { SearchAnswer, SearchProblem, SearchProgress } from '#core/answers/search.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
+import { callInLines } from '../../data/call-in-lines.ts';
 import { ApiProblem } from '../../data/use-api.ts';
 
 /** What is asked for; times in milliseconds. */
@@ -37,12 +38,6 @@ export interface EarlyLines {
   readonly events: readonly FoundEvent[];
 }
 
-interface Line {
-  readonly progress?: SearchProgress;
-  readonly result?: SearchAnswer;
-  readonly problem?: string;
-}
-
 const nothingYet = { progress: undefined, early: undefined };
 
 /** Runs a search whenever the request changes; the one before is cancelled. */
@@ -67,7 +62,9 @@ export function useSearch(request: SearchRequest | undefined): SearchState {
       const { events } = progress;
       setState((before) => ({ ...before, progress, ...(events && { early: { asked, events } }) }));
     };
-    void stream(text, abort.signal, tell).then(
+    void callInLines<SearchAnswer, SearchProgress>('/api/search', {
+      ...{ body: text, signal: abort.signal, onProgress: tell },
+    }).then(
       (result) => setState({ result, answered: asked, ...nothingYet, running: false, failed: undefined }),
       (error: Error) => {
         if (abort.signal.aborted) return;
@@ -87,35 +84,4 @@ export function useSearch(request: SearchRequest | undefined): SearchState {
     setState((before) => ({ ...before, running: false }));
   }, []);
   return { ...state, cancel };
-}
-
-async function stream(
-  body: string,
-  signal: AbortSignal,
-  progress: (progress: SearchProgress) => void,
-): Promise<SearchAnswer> {
-  const answer = await fetch('/api/search', {
-    method: 'POST',
-    body,
-    signal,
-    headers: { 'content-type': 'application/json', accept: 'application/x-ndjson' },
-  });
-  if (!answer.ok || !answer.body) {
-    const value = await answer.json();
-    throw new ApiProblem(value.detail ?? 'The search failed.', value);
-  }
-  const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
-  let rest = '';
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) throw new ApiProblem('The search ended without a result. Run it again.', {});
-    const lines = (rest + value).split('\n');
-    rest = lines.pop() ?? '';
-    for (const line of lines) {
-      const message: Line = JSON.parse(line);
-      if (message.result) return message.result;
-      if (message.problem) throw new ApiProblem(message.problem, {});
-      if (message.progress) progress(message.progress);
-    }
-  }
 }
