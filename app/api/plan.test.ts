@@ -105,7 +105,14 @@ describe('from a draft to a revision and back', () => {
     await send(engine, 'fares', 'fare 12\nfare 14 EUR\nother');
     await engine.found({ condition: 'source = fares' }, 3);
     await put(fares('fare {n:int}'));
-    const predicted = await (await rehearsal.POST(ask('/', 'POST'), nowhere)).json();
+    const inLines = new Request('http://127.0.0.1:3000/', {
+      method: 'POST',
+      headers: { accept: 'application/x-ndjson' },
+    });
+    const lines = (await (await rehearsal.POST(inLines, nowhere)).text()).trimEnd().split('\n');
+    const [{ progress }, { result: predicted }] = [JSON.parse(lines[0] ?? ''), JSON.parse(lines.at(-1) ?? '')];
+    expect(progress.parsed.draft).toBeGreaterThan(0);
+    expect(progress.all).toBeGreaterThanOrEqual(progress.done);
     expect(predicted.parsed.draft).toBeCloseTo(1 / 3, 5);
     expect(await (await draft.GET(ask('/'), nowhere)).json()).toMatchObject({ rehearsal: { taped: 3 } });
 

@@ -85,7 +85,7 @@ function countedBySource(parts: readonly TapePart[]): ReadonlyMap<string, number
 }
 
 /** Parts in an order in which each source has its first one before any has its second. */
-function byTurns(parts: readonly TapePart[]): readonly TapePart[] {
+export function byTurns(parts: readonly TapePart[]): readonly TapePart[] {
   const turns = new Map<string, number>();
   return parts
     .map((part) => {
