@@ -81,7 +81,7 @@ const mostExports = 4;
 /** Begins an export as soon as there is room for it. */
 async function beginSurely(format: string, signal: AbortSignal | null = null): Promise<Response> {
   for (;;) {
-    const answer = await begin(format, signal);
+    const answer = await begin(format, signal, 'source = hostile');
     if (answer.status !== 429) return answer;
     await answer.body?.cancel();
   }
