@@ -107,8 +107,7 @@ const testParts = {
   servers: async (words) => {
     const { buildEngine } = await import('./build.mjs');
     await buildEngine();
-    // Much of their time they wait, for what was killed to be back or for what is learnt: three at a time fill two cores.
-    run('tests with a server', [...vitest, '--project', 'servers', '--maxWorkers', '3', ...words]);
+    run('tests with a server', [...vitest, '--project', 'servers', ...words]);
   },
   browser: async (words) => {
     const { buildEngine, buildWeb } = await import('./build.mjs');
