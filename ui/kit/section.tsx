@@ -26,7 +26,7 @@ export function Nothing(props: {
 }) {
   const { title, picture, children } = props;
   return (
-    <div className="flex items-center gap-8 border-y border-hair py-6 text-second">
+    <div className="mt-4 flex items-center gap-8 border-y border-hair py-6 text-second">
       {picture}
       <div className="min-w-0">
         <p className="font-semibold text-ink">{title}</p>

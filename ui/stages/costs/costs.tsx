@@ -53,10 +53,10 @@ export function Costs() {
         </Nothing>
       )}
       {data && !data.currency && prices?.shown && (
-        <Nothing title="There is no price book yet." picture={<CostsStill />}>
+        <Nothing title="Prices turn volume into money." picture={<CostsStill />}>
           <p className="mt-1 max-w-[640px]">
-            It says what a GB received, a million events kept and a GB stored cost. With it, every volume has a cost and
-            the month a forecast.
+            A price book says what a GB received, a million events kept and a GB stored cost. With it, every volume has
+            a cost and the month a forecast.
           </p>
           <div className="mt-3">
             <Button look="main" onClick={() => void setPanel('prices')}>

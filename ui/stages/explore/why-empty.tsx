@@ -22,6 +22,13 @@ export function WhyEmpty({ search: { result, answered } }: { readonly search: Se
         </li>
         <Reasons asked={answered} />
       </ul>
+      {stored.segments === 0 && (
+        <p className="mt-2">
+          <Link href="/sources" className="text-mark underline">
+            What sources sent lately
+          </Link>
+        </p>
+      )}
     </Nothing>
   );
 }

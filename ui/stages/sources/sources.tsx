@@ -68,10 +68,10 @@ export function Sources() {
       </div>
       {error && <Problem>{error.message}</Problem>}
       {data && data.sources.length === 0 && (
-        <Nothing title="No sources yet." picture={<SourcesStill />}>
+        <Nothing title="Each source gets a row here." picture={<SourcesStill />}>
           <p className="mt-1 max-w-[560px]">
-            Each source will stand here with its day, what of it is parsed, what it costs and whether it has fallen
-            silent. Connect one to get a token and a command for the sender.
+            It shows the course of its day, what of it is parsed, what it costs and whether it has fallen silent.
+            Connect one to get a token and a command for the sender.
           </p>
           <div className="mt-3">
             <Button look="main" onClick={() => void setConnect('1')}>
