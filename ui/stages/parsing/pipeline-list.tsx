@@ -123,7 +123,7 @@ export function PipelineList() {
         </OrderedList>
       </Section>
       <Section title="Events that failed · last 3 h" className="w-[330px] shrink-0">
-        {failures.length === 0 && <p className="border-y border-hair py-3 text-second">All lines were parsed.</p>}
+        {failures.length === 0 && <p className="border-y border-hair py-3 text-second">No line failed in that time.</p>}
         <ul>
           {failures.map(({ rule, reason, count }) => (
             <li key={rule + reason} className="border-t border-hair last:border-b">
