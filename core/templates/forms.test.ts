@@ -31,6 +31,15 @@ test.each([
   expect(propose(demoLines(name))[0]?.value).toBe(value);
 });
 
+test('the other lines of the demo: levels that are letters, values that are no numbers, sentences that end in anything', () => {
+  expect(propose(demoLines('notices'))[0]?.value).toBe(
+    'sent boarding notice for {code} to passenger at {message:rest}',
+  );
+  const payments = propose(demoLines('payments')).find(({ kind }) => kind === 'template');
+  expect(payments?.value).toContain('{at:iso} {level} {program}[{pid:int}] ');
+  expect(payments?.value).toContain('card={card} ');
+});
+
 test('the access lines of the demo: their format with what it has more', () => {
   const [first] = propose(demoLines('booking-web'));
   expect(first?.title).toBe('Combined log format, with more at the end');

@@ -1,4 +1,4 @@
-import { encode } from '../events/text-table.ts';
+import { decode, encode } from '../events/text-table.ts';
 import { fitClosely } from './fit-closely.ts';
 import { linePieces } from './line-pieces.ts';
 import { mineTemplates } from './mine.ts';
@@ -65,13 +65,12 @@ function endsOf(template: Template, line: string, isOpen: boolean): Ends | undef
     const rest = encode(line.slice(from));
     const failed = fitClosely(template, rest, spans);
     const more = spans[spans.length - 2] as number;
-    if (isOpen && failed < 0)
-      return { before: line.slice(0, from), behind: ` ${new TextDecoder().decode(rest.subarray(more))}` };
+    if (isOpen && failed < 0) return { before: line.slice(0, from), behind: ` ${decode(rest, more, rest.length)}` };
     const goesOn = failed === template.pieces.length;
     if (failed >= 0 && !goesOn) continue;
     const at = goesOn ? template.failedAt() : rest.length;
     // The blanks before what is left over are passed by the match and belong to it.
-    const head = new TextDecoder().decode(rest.subarray(0, at));
+    const head = decode(rest, 0, at);
     const blanks = /\s*$/.exec(head)?.[0] ?? '';
     return { before: line.slice(0, from), behind: goesOn ? blanks + line.slice(from + head.length) : '' };
   }

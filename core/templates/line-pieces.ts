@@ -20,6 +20,8 @@ const times = ['iso', 'clf', 'syslog', 'time'] as const;
 const separator = /[\s,;|="[\](){}<>]/;
 export const levelWord =
   /^(?:trace|debug\d?|info(?:rmation)?|note|notice|log|warn(?:ing)?|err(?:or)?|crit(?:ical)?|alert|emerg(?:ency)?|fatal|panic|severe|fine(?:r|st)?)$/i;
+/** Some write levels as a letter; one that stands anywhere else than behind the time is a word. */
+const levelLetter = /^[TDIWEFC]$/;
 const requestLine = /(GET|HEAD|POST|PUT|DELETE|PATCH|OPTIONS|CONNECT|TRACE) (\S+) HTTP\/(\d(?:\.\d)?)(?=")/y;
 
 /** A value that shows by itself what it is. What it finds has no blank in it unless it is quoted. */
@@ -45,8 +47,8 @@ const looks: readonly Look[] = [
   { shape: /\d{1,2}:\d\d:\d\d(?:[.,]\d+)?(?![\w:])/y, type: 'text', name: 'clock' },
   { shape: /[+-]?\d+(?:\.\d+)?(?:ns|us|µs|ms|s|min|h)(?!\w)/y, type: 'duration', name: 'took' },
   { shape: /\d+(?:\.\d+)?(?:B|kB|KB|MB|GB|TB|KiB|MiB|GiB)(?!\w)/y, type: 'size', name: 'size' },
-  { shape: /-?(?:0|[1-9]\d*)(?![\w.-])|-?(?:0|[1-9]\d*)(?=\.?(?:$|[\s,;)\]]))/y, type: 'int' },
-  { shape: /-?\d+\.\d+(?![\w.-])|-?\d+\.\d+(?=\.?(?:$|\s))/y, type: 'number' },
+  { shape: /-?(?:0|[1-9]\d*)(?=\.?(?:$|[\s,;:|=()[\]{}<>"'%#/]))/y, type: 'int' },
+  { shape: /-?\d+\.\d+(?=\.?(?:$|[\s,;:|=()[\]{}<>"'%/]))/y, type: 'number' },
 ];
 
 /** An IPv6 address has several colons, so that a name and a number are none. */
@@ -97,8 +99,10 @@ function withOneLevel(pieces: readonly LinePiece[]): readonly LinePiece[] {
     if (name !== 'level') return false;
     const before = pieces[i - 1]?.text ?? '';
     const after = pieces[i + 1]?.text ?? '';
+    const isBehindTime = pieces[i - 2]?.name === 'at' && before.trim() === '';
+    if (levelLetter.test(text)) return isBehindTime;
     const isMarked = /[[(<=:]$/.test(before) || /^[\])>:]/.test(after) || text === text.toUpperCase();
-    return isMarked || (pieces[i - 2]?.name === 'at' && before.trim() === '');
+    return isMarked || isBehindTime;
   });
   return pieces.map((piece, i) =>
     piece.name === 'level' && i !== level ? { kind: 'word', text: piece.text, type: 'text' } : piece,
@@ -171,7 +175,8 @@ function wordsAt(line: string, at: number): readonly LinePiece[] {
     parts.some(isApart) && !/^[a-z]+:\/\//i.test(text) ? parts : text.split(/(:+$)/).filter((part) => part !== '');
   return cut.map((part): LinePiece => {
     if (/^[:#*]+$/.test(part)) return { kind: 'separator', text: part, type: 'text' };
-    if (levelWord.test(part)) return { kind: 'value', text: part, type: 'text', name: 'level' };
+    if (levelWord.test(part) || levelLetter.test(part))
+      return { kind: 'value', text: part, type: 'text', name: 'level' };
     if (/^(0|[1-9]\d*)$/.test(part)) return { kind: 'value', text: part, type: 'int' };
     return { kind: 'word', text: part, type: 'text' };
   });

@@ -48,8 +48,7 @@ function mineClosely(lines: readonly string[], closeness: Closeness, usedNames: 
         ? []
         : [{ pieces, endsInRest: false }];
     });
-  const head = headOf(all, usedNames);
-  return head ? [...whole, head] : whole;
+  return [...whole, headOf(all, usedNames) ?? [], trunkOf(all, usedNames) ?? []].flat();
 }
 
 /** What lines of one kind have alike: separators by their text, runs of blanks as one, values by what they are. */
@@ -62,26 +61,73 @@ function isEmptyValue(text: string): boolean {
   return text === '-';
 }
 
-/** The head of the lines: pieces that nearly all of them have in the same order, up to where the message begins. */
-function headOf(all: readonly (readonly LinePiece[])[], usedNames: ReadonlySet<string>): Mined | undefined {
+/** A sentence has so many blanks between constant words before its end may be anything. */
+const leastBlanks = 2;
+
+/**
+ * A sentence that lines have in common but for its end, where they differ in how they go on: `sold a ticket to {message:rest}`.
+ * Only lines that begin with the commonest first word take part.
+ */
+function trunkOf(all: readonly (readonly LinePiece[])[], usedNames: ReadonlySet<string>): Mined | undefined {
+  const begins = new Map<string, (readonly LinePiece[])[]>();
+  for (const pieces of all) {
+    const [first] = pieces;
+    if (first?.kind !== 'word') continue;
+    const list = begins.get(first.text);
+    if (list) list.push(pieces);
+    else begins.set(first.text, [pieces]);
+  }
+  const [most] = [...begins.values()].sort((a, b) => b.length - a.length);
+  if (!most || most.length < Math.max(2, all.length / 2)) return undefined;
+  const { members, length } = alike(most);
+  let end = length;
+  while (end > 0 && !/^ +$/.test(members[0]?.[end - 1]?.text ?? '')) end--;
+  const pieces = templateOf(
+    members.map((member) => member.slice(0, end)),
+    usedNames,
+  );
+  const literals = pieces.flatMap((piece) => (piece.kind === 'literal' ? [piece.text] : [])).join('');
+  const isSentence = (literals.match(/ /g)?.length ?? 0) >= leastBlanks && pieces.some(({ kind }) => kind === 'hole');
+  return isSentence ? withRest(pieces, usedNames) : undefined;
+}
+
+/** A template that takes what follows as one message. */
+function withRest(pieces: readonly DraftPiece[], usedNames: ReadonlySet<string>): Mined {
+  const name = free('message', new Set([...usedNames, ...namesOf(pieces)]));
+  return {
+    pieces: [...pieces, { kind: 'hole', name, type: 'rest', optional: false, values: [], fixed: false }],
+    endsInRest: true,
+  };
+}
+
+/** The lines of which nearly all have so many pieces in the same order. */
+interface Alike {
+  readonly members: readonly (readonly LinePiece[])[];
+  readonly length: number;
+}
+
+/** How far lines are alike, and those of them that are. */
+function alike(all: readonly (readonly LinePiece[])[]): Alike {
   let members = all.filter((pieces) => pieces.length > 0);
   const least = members.length * headShare;
-  if (members.length < 2) return undefined;
-  let length = 0;
-  for (;;) {
+  for (let length = 0; ; length++) {
     const counts = new Map<string, number>();
     for (const pieces of members) {
       const piece = pieces[length];
       if (piece) counts.set(signOf(piece), (counts.get(signOf(piece)) ?? 0) + 1);
     }
     const [most] = [...counts].sort((a, b) => b[1] - a[1]);
-    if (!most || most[1] < least) break;
+    if (!most || most[1] < least) return { members, length };
     members = members.filter((pieces) => pieces[length] && signOf(pieces[length] as LinePiece) === most[0]);
-    length++;
   }
+}
+
+/** The head of the lines: pieces that nearly all of them have in the same order, up to where the message begins. */
+function headOf(all: readonly (readonly LinePiece[])[], usedNames: ReadonlySet<string>): Mined | undefined {
+  const { members, length: common } = alike(all);
   const [first] = members;
-  if (!first) return undefined;
-  length = lastOfHead(members, length);
+  if (members.length < 2 || !first) return undefined;
+  const length = lastOfHead(members, common);
   // Words and numbers alone may be the beginning of anything.
   const says = (piece: LinePiece, index: number): boolean =>
     piece.name !== undefined || programNames.has(nameByPlace(first, index)?.name ?? '');
@@ -90,11 +136,7 @@ function headOf(all: readonly (readonly LinePiece[])[], usedNames: ReadonlySet<s
     members.map((member) => member.slice(0, length)),
     usedNames,
   );
-  const name = free('message', new Set([...usedNames, ...namesOf(pieces)]));
-  return {
-    pieces: [...pieces, { kind: 'hole', name, type: 'rest', optional: false, values: [], fixed: false }],
-    endsInRest: true,
-  };
+  return withRest(pieces, usedNames);
 }
 
 /**

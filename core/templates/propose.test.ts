@@ -73,6 +73,10 @@ describe('what is proposed for lines', () => {
     expect(first?.value).toBe(`${beside} for {took:duration}`);
   });
 
+  test('a template beside that is wrong is none', () => {
+    expect(propose(lines(access), { templates: ['{a}{b}'] })[0]?.title).toBe('Combined log format');
+  });
+
   test('nothing, for no lines and for blank ones', () => {
     expect(propose([])).toEqual([]);
     expect(propose(['', '   '])).toEqual([]);

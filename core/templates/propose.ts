@@ -3,7 +3,7 @@ import { formatOf, formatsSeen } from '../formats/seen.ts';
 import { fitClosely } from './fit-closely.ts';
 import { growTemplate } from './grow.ts';
 import { mineTemplates } from './mine.ts';
-import { templateOf } from './template.ts';
+import { compileTemplate, templateOf } from './template.ts';
 import { writeTemplate } from './write.ts';
 
 /** A way to read some lines, with the share of them that it fits (0 to 1). */
@@ -47,9 +47,11 @@ export interface Beside {
  * Proposes formats, steps and whole templates for lines, the best first: what fits most of them, and of those that fit about as
  * many what takes them apart furthest.
  */
-export function propose(all: readonly string[], { templates = [] }: Beside = {}): readonly Proposal[] {
+export function propose(all: readonly string[], beside: Beside = {}): readonly Proposal[] {
   const lines = all.filter((line) => line.trim() !== '').slice(0, mostLines);
   if (lines.length === 0) return [];
+  // One that is being written may be wrong for a moment.
+  const templates = (beside.templates ?? []).filter((template) => compileTemplate(template).ok);
   const share = (count: number): number => count / lines.length;
   const proposals: Proposal[] = formatsSeen(lines)
     .filter(({ id }) => id !== 'text')
@@ -57,10 +59,10 @@ export function propose(all: readonly string[], { templates = [] }: Beside = {})
   const plain = lines.filter((line) => formatOf(line).id === 'text');
   const pairs = plain.filter((line) => (line.match(/(?:^|[\s,])[\w.@-]+=/g) ?? []).length >= 3).length;
   if (pairs > 0) proposals.push({ kind: 'step', value: 'parse-pairs', title: 'name=value pairs', share: share(pairs) });
-  const beside = templates.map((template, i) => [`template ${i + 1}`, template] as const);
+  const besides = templates.map((template, i) => [`template ${i + 1}`, template] as const);
   const candidates = [
     ...known.filter(([, template]) => !templates.includes(template)),
-    ...grown([...beside, ...known], plain),
+    ...grown([...besides, ...known], plain),
     ...mined(plain),
   ];
   const seen = new Set<string>(templates);
