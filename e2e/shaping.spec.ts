@@ -99,7 +99,7 @@ test('a new step begins with what is proposed for its lines, and takes it in one
   const proposed = page.getByRole('region', { name: 'Proposed templates' });
   await expect(proposed.getByRole('listitem').first()).toContainText('Combined log format, with more at the end');
   await proposed.getByRole('button', { name: 'Add to draft' }).first().click();
-  await expect(page.getByRole('textbox', { name: 'Template 1' })).toContainText('"{agent?}" {number:number}');
+  await expect(page.getByRole('textbox', { name: 'Template 1' })).toContainText('"{agent?}" {took:seconds}');
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/(100|99\.\d) % of them fit/);
   await discardDraft(page);
 });

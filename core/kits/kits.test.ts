@@ -38,7 +38,7 @@ test('the nearest kit is offered for lines that have more, which becomes fields'
   expect(checkPlan({ ...firstPlan, pipelines: [pipeline] }).ok).toBe(true);
   for (const each of pipeline.tests ?? []) expect(runTest(pipeline, each)).toMatchObject({ passed: true });
   const input = lines[3] as string;
-  expect(runTest(pipeline, { name: 'more', input, expect: { status: 200, number: 0.103 } })).toMatchObject({
+  expect(runTest(pipeline, { name: 'more', input, expect: { status: 200, took: 0.103 } })).toMatchObject({
     passed: true,
   });
 });

@@ -80,6 +80,9 @@ function endsOf(template: Template, line: string, isOpen: boolean): Ends | undef
 /** A template for what is left over at one end; empty where hardly any line has something there, undefined where none fits it. */
 function grownEnd(ends: readonly string[], of: number, names: ReadonlySet<string>): string | undefined {
   if (ends.length < of * sameWay) return '';
+  // Web servers write behind an access line how many seconds it took, to the millisecond.
+  const isAccess = names.has('path') && names.has('status') && !names.has('took');
+  if (isAccess && ends.every((end) => /^ \d+\.\d{3}$/.test(end))) return ' {took:seconds}';
   if (new Set(ends).size === 1) return literalText(ends[0] ?? '');
   const [best] = mineTemplates(ends, names)
     .map(({ pieces }) => writeTemplate(pieces))

@@ -33,7 +33,7 @@ export const forms: readonly Form[] = [
     name: 'access lines with how long it took',
     line: (i) => `${address(i)} - ${pick(i, ['-', 'u12'])} [${clf(i)}] ${request(i)} "-" "Kiosk/${i % 3}" 0.0${two(i)}`,
     right:
-      '{client} {} {user?} [{at:clf}] "{method} {path} HTTP/{version}" {status:int} {bytes?:bytes} "{referrer?}" "{agent?}" {number:number}',
+      '{client} {} {user?} [{at:clf}] "{method} {path} HTTP/{version}" {status:int} {bytes?:bytes} "{referrer?}" "{agent?}" {took:seconds}',
   },
   {
     name: 'access lines behind the name of the site',
