@@ -197,7 +197,7 @@ test('a summary is changed by its words, and words and text are the same', async
 
 test('from lines to errors by status every minute as columns in four clicks', async ({ page }) => {
   await page.goto('/explore?c=has%20status');
-  await page.getByRole('button', { name: 'Narrow to events that have severity' }).waitFor();
+  await page.getByRole('button', { name: 'severity', exact: true }).waitFor();
   await page.getByRole('button', { name: /^error/ }).click();
   await page.getByRole('button', { name: 'over time: status' }).click();
   await page.getByRole('radio', { name: 'column' }).click();

@@ -94,7 +94,7 @@ export function SummaryWords({
           </Part>
         );
       })}
-      {summary.columns.length < mostFigures && (
+      {summary.columns.length < mostFigures && fields.length > 0 && (
         <Add
           title="another figure"
           onAdd={() => change(withFigure(summary, summary.columns.length, nextFigure(summary, fields)))}
