@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import type { SearchAnswer } from '#core/answers/search.ts';
-import { equals } from '#core/conditions/write.ts';
+import { equalsTold } from '#core/conditions/write.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { writeName } from '#core/search/write-summary.ts';
@@ -125,7 +125,7 @@ function TopValues({ field, onAdd }: { readonly field: FieldSummary; readonly on
         <li key={value} className="group flex items-center">
           <button
             type="button"
-            onClick={() => onAdd(equals(field.name, value))}
+            onClick={() => onAdd(equalsTold(field.name, value))}
             className="relative flex min-h-6 min-w-0 flex-1 items-center justify-between gap-2 text-left text-[12.5px] hover:text-mark"
           >
             <span
@@ -139,7 +139,7 @@ function TopValues({ field, onAdd }: { readonly field: FieldSummary; readonly on
           <button
             type="button"
             title="Leave out these events"
-            onClick={() => onAdd(`not ${equals(field.name, value)}`)}
+            onClick={() => onAdd(`not ${equalsTold(field.name, value)}`)}
             className="min-h-6 px-1.5 text-[12px] text-second opacity-0 hover:text-mark focus-visible:opacity-100 group-hover:opacity-100"
           >
             not<span className="sr-only"> {value === '' ? '(empty)' : value}</span>

@@ -49,7 +49,7 @@ test('a slice says what it has and its share, where values add up', () => {
     { keys: ['gates'], value: 3 },
   ];
   const [slice] = rings(groups, 0, palette, words);
-  expect(slice?.label.formatter?.({ name: 'gates', value: 3 })).toBe('gates\n3 events · 75 %');
+  expect(slice?.label.formatter?.({ name: 'gates', value: 3 })).toBe('gates: 3 events, 75 %');
   const [other] = rings(groups, 0, palette, { ...words, addUp: false });
-  expect(other?.label.formatter?.({ name: 'gates', value: 3 })).toBe('gates\n3 events');
+  expect(other?.label.formatter?.({ name: 'gates', value: 3 })).toBe('gates: 3 events');
 });

@@ -58,6 +58,6 @@ function slice(name: string, value: number, color: string, opacity: number): Sli
 function ring(data: readonly Slice[], radius: readonly [string, string], palette: Palette, { tell, addUp }: RingWords) {
   const whole = data.reduce((sum, { value }) => sum + value, 0);
   const formatter = ({ name, value }: Pick<Slice, 'name' | 'value'>): string =>
-    addUp && whole > 0 ? `${name}\n${tell(value)} · ${percent(value / whole)}` : `${name}\n${tell(value)}`;
+    addUp && whole > 0 ? `${name}: ${tell(value)}, ${percent(value / whole)}` : `${name}: ${tell(value)}`;
   return { type: 'pie', radius, label: { show: true, color: palette.ink, formatter }, data };
 }

@@ -13,6 +13,11 @@ test('what is kept more is told for the whole span, with its money', () => {
   );
 });
 
+test('what costs hardly anything says so', () => {
+  const little = { events: 60, bytes: 5_000, coins: 0.2 };
+  expect(untilItsEnd(little, '1h', currency)).toContain('which cost less than cr\u00a00.01,');
+});
+
 test('what keeps nothing more says so, and what it costs to keep for longer', () => {
   expect(untilItsEnd({ events: 0, bytes: 0, coins: 0 }, '1h', currency)).toBe(
     'at the rate of the last 24 h it would keep nothing more',

@@ -12,12 +12,16 @@ export function untilItsEnd(
   currency: Currency | undefined,
 ): string {
   const hours = (parseDuration(span) ?? 0) / hour;
-  const money = currency && coins > 0 ? formatCoins(coins * hours, currency, true) : undefined;
+  const money = currency && coins > 0 ? moneyOf(coins * hours, currency) : undefined;
   if (events * hours < 0.5) {
     return money === undefined
       ? 'at the rate of the last 24 h it would keep nothing more'
-      : `at the rate of the last 24 h it would keep nothing more, but for longer: ≈ ${money} by its end`;
+      : `at the rate of the last 24 h it would keep nothing more, but for longer: ${money} by its end`;
   }
   const more = `keeps ≈ ${formatBytes(bytes * hours)}, ${formatCount(Math.round(events * hours))} events more by its end`;
-  return `${more}${money === undefined ? '' : `, which cost ≈ ${money}`}, at the rate of the last 24 h`;
+  return `${more}${money === undefined ? '' : `, which cost ${money}`}, at the rate of the last 24 h`;
+}
+
+function moneyOf(coins: number, currency: Currency): string {
+  return coins < 0.5 ? `less than ${formatCoins(1, currency, true)}` : `≈ ${formatCoins(coins, currency, true)}`;
 }
