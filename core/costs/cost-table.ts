@@ -71,14 +71,14 @@ interface PricedDays {
   readonly discount: DiscountShare;
 }
 
-/** Days with what one of a thing costs on them: many groups are priced by it. */
+/** A stretch of days with its unit prices, shared by all groups of a team and tier. */
 interface Stretch extends Pick<PricedDays, 'from' | 'to' | 'discount'> {
   readonly perByte: Money;
   readonly perEvent: Money;
   readonly perByteDay: Money;
 }
 
-/** What came so many days before a window is looked up quickly (days); what came before that too, but not as quickly. */
+/** Expiry times are cached from so many days before the window on; earlier ones are computed each time. */
 const daysBefore = 1_000;
 
 /** Costs by key and day of a window of whole days. Everything is whole bytes and events until it is priced. */
@@ -162,7 +162,7 @@ export class CostTable {
     });
   }
 
-  /** When what came on a day goes, by the retention of a tier. */
+  /** The expiry time (milliseconds) of events that arrived on a day, for a tier. */
   private endsOf(tier: string): (day: number) => number {
     let ends = this.ends.get(tier);
     if (!ends) this.ends.set(tier, (ends = new Float64Array(this.to - this.from + daysBefore).fill(Number.NaN)));

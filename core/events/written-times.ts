@@ -1,6 +1,6 @@
 import { compileTimePattern, type PatternTimeReader } from './time-pattern.ts';
 
-/** A way to write a date and time: its pattern, and whether a fraction of a second may stand behind the seconds. */
+/** A compiled time pattern. */
 interface WrittenForm {
   readonly extent: (bytes: Uint8Array, at: number, end: number) => number;
   readonly read: PatternTimeReader;
@@ -41,7 +41,7 @@ const forms = { digit: compiled(patterns.digit), letter: compiled(patterns.lette
 const isDigit = (byte: number | undefined): boolean => byte !== undefined && byte >= 48 && byte <= 57;
 const isLetter = (byte: number | undefined): boolean => byte !== undefined && (byte | 32) >= 97 && (byte | 32) <= 122;
 
-/** What was read of a time: the offset behind it, and milliseconds since 1970. */
+/** A time that was read: the offset after it, and milliseconds since 1970. */
 interface Written {
   readonly end: number;
   readonly time: number;
@@ -49,7 +49,7 @@ interface Written {
 
 const nowhere: Written = { end: -1, time: Number.NaN };
 
-/** The offset behind a name of a weekday and what parts it from the date; `at` where there is none. */
+/** The offset after a weekday and its separator; `at` if there is no weekday. */
 function behindWeekday(bytes: Uint8Array, at: number, end: number): number {
   const name = String.fromCharCode(...bytes.subarray(at, Math.min(end, at + 3))).toLowerCase();
   if (!['mon', 'tue', 'wed', 'thu', 'fri', 'sat', 'sun'].includes(name)) return at;
@@ -89,7 +89,7 @@ function zone(bytes: Uint8Array, at: number, end: number): { readonly end: numbe
   return { end: at + blank + found[0].length, minutes };
 }
 
-/** What may follow the clock: the half of the day, as Java writes it, and the year, as C does. */
+/** AM or PM after the clock, as 0 or 12 hours; undefined if there is neither. */
 function halfDay(bytes: Uint8Array, at: number): number | undefined {
   if (bytes[at] !== 32 || ((bytes[at + 2] as number) | 32) !== 109) return undefined;
   const first = (bytes[at + 1] as number) | 32;
@@ -120,7 +120,7 @@ function written(bytes: Uint8Array, start: number, end: number, reference: numbe
   return nowhere;
 }
 
-/** A year of four digits behind a blank, as asctime writes it; undefined where there is none. */
+/** The year after the clock, as asctime writes it; undefined if there is none. */
 function yearBehind(bytes: Uint8Array, at: number, end: number): number | undefined {
   if (bytes[at] !== 32 || at + 5 > end) return undefined;
   const text = String.fromCharCode(...bytes.subarray(at + 1, Math.min(end, at + 6)));
@@ -128,7 +128,7 @@ function yearBehind(bytes: Uint8Array, at: number, end: number): number | undefi
   return found ? Number(found[1]) : undefined;
 }
 
-/** Where a date and time in one of the usual ways of writing ends that begins at `at`; −1 when none begins there. */
+/** The end of a date and time that begins at `at`, in any of the supported formats; −1 if none begins there. */
 export function writtenTimeExtent(bytes: Uint8Array, at: number, end: number): number {
   return written(bytes, at, end, 0).end;
 }

@@ -25,8 +25,8 @@ export const starterKits: readonly StarterKit[] = [
 const offeredFrom = 0.8;
 
 /**
- * The kit that fits some lines of a source, or the nearest one, whose template has grown by what the lines have more; undefined
- * when none does.
+ * The starter kit for the lines of a source, with its template extended if the lines have additional fields; undefined if no
+ * kit fits.
  */
 export function kitFor(lines: readonly string[]): StarterKit | undefined {
   if (lines.length === 0) return undefined;
@@ -41,7 +41,7 @@ export function kitFor(lines: readonly string[]): StarterKit | undefined {
   return undefined;
 }
 
-/** A kit whose first step tries a template before its own ones. */
+/** A kit with a further template at the beginning of its first step. */
 function grownKit(kit: StarterKit, template: string, where: string): StarterKit {
   return {
     ...kit,

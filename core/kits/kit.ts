@@ -8,7 +8,7 @@ export interface StarterKit {
   readonly help: string;
   /** Lines by which it is recognised: a kit fits when nearly all lines of a source pass its first step that can fail. */
   readonly fits: (line: string) => boolean;
-  /** Templates of its first step that may grow by what the lines of a source have more; absent where none may. */
+  /** Templates of the first step that may be extended for lines with additional fields. */
   readonly templates?: readonly string[];
   /** The pipeline, with tests, for a source. */
   readonly pipeline: (source: string) => PipelineDocument;

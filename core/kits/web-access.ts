@@ -1,5 +1,5 @@
+import { combinedFormat as combined, commonFormat as common } from '../templates/access-formats.ts';
 import { fits } from '../templates/learn.ts';
-import { combinedFormat as combined, commonFormat as common } from '../templates/propose.ts';
 import { entryOf, type StarterKit } from './kit.ts';
 
 /** Web access lines in the combined and common formats. */

@@ -9,8 +9,8 @@ test('each source stands for what is still to come of it', () => {
   rehearsal.live.sources.set('tides', { arrived: volume(10), parsed: volume(10), kept: volume(10) });
   rehearsal.draft.sources.set('gates', { arrived: volume(100), parsed: volume(100), kept: volume(50) });
   rehearsal.draft.sources.set('tides', { arrived: volume(10), parsed: volume(10), kept: volume(10) });
-  const readOf = (source: string): number => (source === 'tides' ? 0.1 : 1);
-  const found = rehearsedSoFar(rehearsal, readOf, { done: 3, all: 12 });
+  const shareRead = (source: string): number => (source === 'tides' ? 0.1 : 1);
+  const found = rehearsedSoFar(rehearsal, shareRead, { done: 3, all: 12 });
   expect(found.kept).toEqual({ live: 2_000, draft: 1_500 });
   expect(found.parsed.live).toBeCloseTo(0.9);
   expect(found.parsed.draft).toBe(1);

@@ -1,8 +1,8 @@
 import type { Rehearsal } from './rehearse.ts';
 
-/** First figures of a rehearsal that still runs: what both plans would come to if the rest were like what was read. */
+/** First figures of a running rehearsal, extrapolated to the whole tape. */
 export interface RehearsalSoFar {
-  /** Parts of the tape that were read, and all of them. */
+  /** Chunks of the tape that were read, and their total. */
   readonly done: number;
   readonly all: number;
   /** Shares of events, 0 to 1. */
@@ -12,18 +12,18 @@ export interface RehearsalSoFar {
 }
 
 /**
- * The figures of a rehearsal of which of each source only a part was read (`readOf`: its share, 0 to 1): each source stands for
- * what is still to come of it. Sources of which nothing was read are left out.
+ * Extrapolates a running rehearsal: the volumes of each source are divided by the share of it that was read (`shareRead`, 0 to 1).
+ * Sources without any read chunk are left out.
  */
 export function rehearsedSoFar(
   { live, draft }: Rehearsal,
-  readOf: (source: string) => number,
+  shareRead: (source: string) => number,
   { done, all }: { readonly done: number; readonly all: number },
 ): RehearsalSoFar {
   const sum = { live: { arrived: 0, parsed: 0, kept: 0 }, draft: { arrived: 0, parsed: 0, kept: 0 } };
   for (const which of ['live', 'draft'] as const)
     for (const [source, { arrived, parsed, kept }] of (which === 'live' ? live : draft).sources) {
-      const share = readOf(source);
+      const share = shareRead(source);
       if (share <= 0) continue;
       sum[which].arrived += arrived.events / share;
       sum[which].parsed += parsed.events / share;

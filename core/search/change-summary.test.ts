@@ -1,5 +1,13 @@
 import { expect, test } from 'vitest';
-import { type SummaryParts, spanFor, withFigure, withKeys, withLeast, withoutFigure } from './change-summary.ts';
+import {
+  isLeast,
+  type SummaryParts,
+  spanFor,
+  withFigure,
+  withKeys,
+  withLeast,
+  withoutFigure,
+} from './change-summary.ts';
 import { parseSummary } from './parse-summary.ts';
 import { writeSummary } from './write-summary.ts';
 
@@ -26,6 +34,20 @@ test('what sorts by a column that is gone sorts no more', () => {
 test('only those over a value are kept, by the first figure', () => {
   expect(changed('count() by a top 5', (s) => withLeast(s, '10', 10))).toBe('count() by a having count() > 10 top 5');
   expect(changed('count() by a having count() > 3', (s) => withLeast(s, '', 0))).toBe('count() by a');
+});
+
+test('another filter than a least value of the first figure is told apart', () => {
+  const found = [
+    'count() having count() > 3',
+    'count() having count() < 3',
+    'count(), sum(n) having sum(n) > 3',
+    'count()',
+  ];
+  const isOf = (text: string): boolean => {
+    const parsed = parseSummary(text);
+    return parsed.ok && isLeast(parsed.summary);
+  };
+  expect(found.map(isOf)).toEqual([true, false, false, false]);
 });
 
 test('a window is cut into as many stretches as a picture shows well', () => {

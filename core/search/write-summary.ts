@@ -1,7 +1,7 @@
 import { summaryWords } from './parse-summary.ts';
 import type { Aggregate, Formula, Summary, SummaryColumn } from './summary.ts';
 
-/** A summary as text: what `parseSummary` reads as the same again. */
+/** Writes a summary as text that `parseSummary` reads back as the same summary. */
 export function writeSummary(summary: Omit<Summary, 'text'>): string {
   const { columns, aggregates, by, every, having, sort, top } = summary;
   const parts = [columns.map((column) => writeColumn(column, aggregates)).join(', ')];
@@ -43,7 +43,7 @@ export function writeColumn({ name, formula }: SummaryColumn, aggregates: readon
   return isNamed && !isFormula(name) ? `${text} as ${writeName(name)}` : text;
 }
 
-/** Whether a name is a formula as someone wrote it, with other blanks or brackets than are written here. */
+/** Whether a column name is a formula as someone typed it, which need not match our spacing and brackets. */
 function isFormula(name: string): boolean {
   return /[()]/.test(name);
 }

@@ -1,12 +1,11 @@
 import type { Template } from './template.ts';
 
-/** Characters behind which a text may have blanks in it. */
+/** Opening characters: a text after one of them may contain blanks. */
 const opening = /["'[(:]$/;
 
 /**
- * Matches a line as `Template.match` does, and besides holds a template to what its author meant: a text between blanks is one
- * word. Returns −1 where the line fits, the number of pieces where it goes on behind the end of the template, and else the
- * piece that does not fit.
+ * Like `Template.match`, but stricter: values must be readable, and a text hole between blanks takes a single word. Returns −1
+ * for a match, the number of pieces if the line continues after the template, otherwise the index of the piece that failed.
  */
 export function fitClosely(template: Template, bytes: Uint8Array, spans: Int32Array): number {
   const failed = template.match(bytes, 0, bytes.length, spans);

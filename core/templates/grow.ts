@@ -5,18 +5,18 @@ import { mineTemplates } from './mine.ts';
 import { type Template, templateOf } from './template.ts';
 import { literalText, writeTemplate } from './write.ts';
 
-/** A template that takes more than the one it was made from. */
+/** A template extended at one or both ends. */
 export interface Grown {
   readonly template: string;
   readonly where: 'in front' | 'at the end' | 'at both ends';
 }
 
-/** So many pieces of a line may stand in front of what a template fits. */
+/** Most pieces of a line before the template's match. */
 const mostInFront = 8;
-/** Of lines that go on before or behind a template this share has to do so in the same way. */
+/** The least share of lines that must match the template, and have the same extra text. */
 const sameWay = 0.5;
 
-/** What of a line a template does not take. */
+/** The text of a line before and after a template's match. */
 interface Ends {
   readonly before: string;
   readonly behind: string;
@@ -27,7 +27,7 @@ interface Ends {
  * Undefined where it takes no part of most of them, or where nothing is left over.
  */
 export function growTemplate(text: string, lines: readonly string[]): Grown | undefined {
-  // A text at the end of a template takes all that follows: lines go on where its first word ends.
+  // A text hole at the end would match the rest of the line; here it takes one word.
   const isOpen = endsInText(templateOf(text));
   const template = templateOf(isOpen ? `${text} {:rest}` : text);
   const ends = lines.flatMap((line) => endsOf(template, line, isOpen) ?? []);
@@ -55,7 +55,7 @@ function endsInText({ pieces }: Template): boolean {
   return last?.kind === 'hole' && !last.type.extent;
 }
 
-/** What stands before and behind the part of a line that a template fits; undefined where it fits no part. */
+/** The text before and after the match of a template in a line; undefined without a match. */
 function endsOf(template: Template, line: string, isOpen: boolean): Ends | undefined {
   const spans = new Int32Array(template.holes.length * 2);
   let from = 0;
@@ -69,7 +69,7 @@ function endsOf(template: Template, line: string, isOpen: boolean): Ends | undef
     const goesOn = failed === template.pieces.length;
     if (failed >= 0 && !goesOn) continue;
     const at = goesOn ? template.failedAt() : rest.length;
-    // The blanks before what is left over are passed by the match and belong to it.
+    // The match has skipped the blanks before the extra text; they belong to it.
     const head = decode(rest, 0, at);
     const blanks = /\s*$/.exec(head)?.[0] ?? '';
     return { before: line.slice(0, from), behind: goesOn ? blanks + line.slice(from + head.length) : '' };
@@ -77,10 +77,10 @@ function endsOf(template: Template, line: string, isOpen: boolean): Ends | undef
   return undefined;
 }
 
-/** A template for what is left over at one end; empty where hardly any line has something there, undefined where none fits it. */
+/** A template for the extra text at one end; empty if few lines have any, undefined if no template matches it. */
 function grownEnd(ends: readonly string[], of: number, names: ReadonlySet<string>): string | undefined {
   if (ends.length < of * sameWay) return '';
-  // Web servers write behind an access line how many seconds it took, to the millisecond.
+  // Web servers append the duration of the request to access lines, in seconds with three decimals.
   const isAccess = names.has('path') && names.has('status') && !names.has('took');
   if (isAccess && ends.every((end) => /^ \d+\.\d{3}$/.test(end))) return ' {took:seconds}';
   if (new Set(ends).size === 1) return literalText(ends[0] ?? '');

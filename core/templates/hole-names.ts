@@ -1,23 +1,23 @@
 import type { LinePiece } from './line-pieces.ts';
 
-/** A name that the place of a piece gives it. */
+/** A field name derived from the position of a piece. */
 export interface PlacedName {
   readonly name: string;
-  /** Whether it is a field also where it is the same on all lines. */
+  /** Whether it is a field even if it is the same on all lines. */
   readonly always: boolean;
 }
 
-/** Words before a value that say where it belongs rather than what it is. */
+/** Words that cannot name the value after them. */
 const joiningWords = new Set(
   'a an the of to in on at by for from with and or is was are as it its be not no after before into over than per via only took taken last first about around up down'.split(
     ' ',
   ),
 );
-/** How programs write the part of them that a message comes from. */
+/** The dotted name of a logger. */
 const dottedName = /^[A-Za-z_$][\w$]*(\.[A-Za-z_$][\w$]*)+$/;
 const plainWord = /^[A-Za-z][A-Za-z_]{2,23}$/;
 
-/** What the place of a piece among the others calls it; undefined where nothing does. */
+/** The field name that follows from the position of a piece in its line; undefined if none does. */
 export function nameByPlace(pieces: readonly LinePiece[], index: number): PlacedName | undefined {
   for (const place of places) {
     const found = place(pieces, index);
@@ -26,7 +26,7 @@ export function nameByPlace(pieces: readonly LinePiece[], index: number): Placed
   return undefined;
 }
 
-/** What programs say of themselves in front of a message, by its place. */
+/** Names of fields that programs write before the message. */
 export const programNames: ReadonlySet<string> = new Set(['program', 'pid', 'thread', 'uptime', 'logger', 'file']);
 
 type Place = (pieces: readonly LinePiece[], index: number) => PlacedName | undefined;
@@ -88,7 +88,7 @@ const process: Place = (pieces, index) => {
   if (isPair) return { name: 'pid', always: true };
   if (text(pieces, index - 1) === ':' && pieces[index - 2]?.type === 'int' && text(pieces, index - 3) === '[')
     return { name: 'thread', always: true };
-  // A number between the time and the level is that of a thread or of a connection.
+  // A number between time and level is a thread or connection id.
   if (pieces[index - 2]?.name === 'at' && levelAt(pieces, index) > 0) return { name: 'thread', always: true };
   if (pieces[index - 2]?.name === 'level' && isBlank(pieces, index - 1)) return { name: 'pid', always: true };
   const isPort = text(pieces, index - 1) === ':' && /^([\w-]+\.)+[a-z]{2,}$/.test(text(pieces, index - 2));
@@ -97,13 +97,13 @@ const process: Place = (pieces, index) => {
   return undefined;
 };
 
-/** How many pieces further on the level stands, at most four; 0 where it does not. */
+/** The distance to a level within the next four pieces; 0 if there is none. */
 function levelAt(pieces: readonly LinePiece[], index: number): number {
   for (let on = 1; on <= 4; on++) if (pieces[index + on]?.name === 'level') return on;
   return 0;
 }
 
-/** Names of threads in brackets beside the level, dotted names of loggers, files with the line in them. */
+/** Threads in brackets near the level, dotted logger names, and files with line numbers. */
 const origin: Place = (pieces, index) => {
   const piece = pieces[index];
   if (piece?.kind === 'value' && piece.type === 'int') {
@@ -142,7 +142,7 @@ function isBetweenDashes(pieces: readonly LinePiece[], index: number): boolean {
   );
 }
 
-/** What follows the request of an access line: status and bytes, then in quotes the page it came from and the program that asked. */
+/** After the request of an access line: status, bytes, and in quotes referrer and user agent. */
 const access: Place = (pieces, index) => {
   const request = pieces.findIndex(({ name }) => name === 'version');
   if (request < 0) return undefined;
@@ -164,7 +164,7 @@ const access: Place = (pieces, index) => {
   return undefined;
 };
 
-/** `port 2222`: a number or an address is called as the word before it, and `3 cabins` as the word behind it. */
+/** `port 2222` and `3 cabins`: a number is named after the word before it, or a plural after it. */
 const besideWord: Place = (pieces, index) => {
   const { type, kind } = pieces[index] ?? {};
   if (kind !== 'value' || (type !== 'int' && type !== 'number')) return undefined;
@@ -184,7 +184,7 @@ const besideWord: Place = (pieces, index) => {
 
 const places: readonly Place[] = [behindEquals, access, behindColon, program, origin, process, besideWord];
 
-/** What the values of a hole are called by their look; `word` where that says nothing. */
+/** The field name that follows from the form of the values; `word` if none does. */
 export function nameByLook(type: string, values: readonly string[]): string {
   const all = (shape: RegExp): boolean => values.length > 0 && values.every((value) => shape.test(value));
   if (['iso', 'clf', 'syslog', 'time'].includes(type)) return 'at';

@@ -2,34 +2,34 @@ import { readAddress } from '../events/address.ts';
 import { decode, encode } from '../events/text-table.ts';
 import { holeTypes } from './hole-types.ts';
 
-/** A piece of a line, as someone who reads it sees it. */
+/** A token of a log line. */
 export interface LinePiece {
-  /** What parts others; a word, which may be constant; a value, which by its look is one and so never constant. */
+  /** A separator; a word, which may be constant; or a value, which is recognised by its form and never constant. */
   readonly kind: 'separator' | 'word' | 'value';
   readonly text: string;
   /** The hole type of a value; `text` for words and separators. */
   readonly type: string;
-  /** What the look of a value calls it; absent where that says nothing. */
+  /** The field name suggested by the form of a value. */
   readonly name?: string;
 }
 
-/** Whether quotes and brackets are looked into, or taken as one value each. */
+/** `within`: split the content of brackets; `whole`: take it as one value. */
 export type Closeness = 'within' | 'whole';
 
 const times = ['iso', 'clf', 'syslog', 'time'] as const;
 const separator = /[\s,;|="[\](){}<>]/;
 export const levelWord =
   /^(?:trace|debug\d?|info(?:rmation)?|note|notice|log|warn(?:ing)?|err(?:or)?|crit(?:ical)?|alert|emerg(?:ency)?|fatal|panic|severe|fine(?:r|st)?)$/i;
-/** Some write levels as a letter; one that stands anywhere else than behind the time is a word. */
+/** One-letter levels; they count only directly after the time. */
 const levelLetter = /^[TDIWEFC]$/;
 const requestLine = /(GET|HEAD|POST|PUT|DELETE|PATCH|OPTIONS|CONNECT|TRACE) (\S+) HTTP\/(\d(?:\.\d)?)(?=")/y;
 
-/** A value that shows by itself what it is. What it finds has no blank in it unless it is quoted. */
+/** A kind of value that is recognised by its form. */
 interface Look {
   readonly shape: RegExp;
   readonly type: string;
   readonly name?: string;
-  /** More than its shape asks of it. */
+  /** A further check of the matched text. */
   readonly is?: (text: string) => boolean;
 }
 
@@ -51,12 +51,12 @@ const looks: readonly Look[] = [
   { shape: /-?\d+\.\d+(?=\.?(?:$|[\s,;:|=()[\]{}<>"'%/]))/y, type: 'number' },
 ];
 
-/** An IPv6 address has several colons, so that a name and a number are none. */
+/** At least two colons, so that `name:12` is not an IPv6 address. */
 function isLongAddress(text: string): boolean {
   return (text.match(/:/g)?.length ?? 0) >= 2 && readAddress(text) !== undefined;
 }
 
-/** Cuts a line into its pieces; all of them together are the line again. */
+/** Splits a line into pieces; joined together they are the line. */
 export function linePieces(line: string, closeness: Closeness): readonly LinePiece[] {
   const bytes = encode(line);
   const isPlain = bytes.length === line.length;
@@ -93,7 +93,7 @@ export function linePieces(line: string, closeness: Closeness): readonly LinePie
   return withOneLevel(pieces);
 }
 
-/** Words of levels stand in messages too: the level is the first that is written as one, or that comes right after the time. */
+/** Keeps one level: the first that is marked as one or follows the time. Other level words are part of the message. */
 function withOneLevel(pieces: readonly LinePiece[]): readonly LinePiece[] {
   const level = pieces.findIndex(({ name, text }, i) => {
     if (name !== 'level') return false;
@@ -109,7 +109,7 @@ function withOneLevel(pieces: readonly LinePiece[]): readonly LinePiece[] {
   );
 }
 
-/** The longest time that begins at a place, by the first of the types that read it. */
+/** The longest time at an offset, and the first hole type that reads it. */
 function timeAt(bytes: Uint8Array, at: number): { readonly text: string; readonly type: string } | undefined {
   let found = { end: at, type: '' };
   for (const name of times) {
@@ -126,7 +126,7 @@ function isWordByte(byte: number | undefined): boolean {
   return byte !== undefined && /\w/.test(String.fromCharCode(byte));
 }
 
-/** The line of a request in quotes, in its parts. */
+/** Splits a quoted HTTP request line; false if there is none. */
 function requestAt(line: string, at: number, add: (piece: LinePiece) => void): boolean {
   requestLine.lastIndex = at + 1;
   const found = requestLine.exec(line);
@@ -141,14 +141,14 @@ function requestAt(line: string, at: number, add: (piece: LinePiece) => void): b
   return true;
 }
 
-/** What stands within the quotes or brackets that open here; undefined where none do, or where they hold others. */
+/** The text inside quotes or brackets that open here; undefined if there are none or they are nested. */
 function enclosed(line: string, at: number): string | undefined {
   const close = ({ '"': '"', '[': ']', '(': ')' } as Readonly<Record<string, string>>)[line.charAt(at)];
   const end = close === undefined ? -1 : line.indexOf(close, at + 1);
   if (end < 0) return undefined;
   const text = line.slice(at + 1, end);
   if (close === '"') return text;
-  // A single word or number in brackets is seen as what it is; a time too.
+  // Single words, numbers and times in brackets are recognised by themselves.
   return /[[\]()"]/.test(text) || !/\s/.test(text) || timeAt(encode(text), 0) ? undefined : text;
 }
 
@@ -162,7 +162,7 @@ function valueAt(line: string, at: number): LinePiece | undefined {
   return undefined;
 }
 
-/** A word, parted at colons, slashes and the like where a level or a number stands beside them, and before a colon at its end. */
+/** Splits a word before a final colon, and at every `:`, `#` and `*` if a part is a level or a number. */
 function wordsAt(line: string, at: number): readonly LinePiece[] {
   let end = at;
   while (end < line.length && !separator.test(line.charAt(end))) end++;

@@ -3,21 +3,21 @@ import { nameByLook, nameByPlace, programNames } from './hole-names.ts';
 import { type Closeness, type LinePiece, linePieces } from './line-pieces.ts';
 import type { DraftPiece } from './write.ts';
 
-/** A template as it was made of lines of one kind. */
+/** A template mined from lines of one kind. */
 export interface Mined {
   readonly pieces: readonly DraftPiece[];
-  /** Whether what follows its head is taken as one message. */
+  /** Whether it ends in a message that takes the rest of the line. */
   readonly endsInRest: boolean;
 }
 
-/** Kinds of lines with this share of all lines become templates, and there are at most so many. */
+/** The least share of lines that makes a kind a template, and the most templates. */
 const leastKind = 0.05;
 const mostKinds = 4;
-/** Pieces that so many of the lines have in common are their head. */
+/** The share of lines that must agree on a piece of the head. */
 const headShare = 0.9;
-/** Of a longer line only the beginning is cut (characters): what follows is the message. */
+/** Only so many characters of a line are split into pieces. */
 const mostLength = 2_000;
-/** So many words that vary and that nothing gives a name: from there on it is a text that people read. */
+/** More unnamed words that vary than this mean free text. */
 const mostNameless = 3;
 
 /**
@@ -51,7 +51,7 @@ function mineClosely(lines: readonly string[], closeness: Closeness, usedNames: 
   return [...whole, headOf(all, usedNames) ?? [], trunkOf(all, usedNames) ?? []].flat();
 }
 
-/** What lines of one kind have alike: separators by their text, runs of blanks as one, values by what they are. */
+/** The signature of a piece; lines with equal signatures are of one kind. Runs of blanks count as one. */
 function signOf(piece: LinePiece): string {
   if (piece.kind === 'separator') return `s${piece.text.replace(/ +/, ' ')}`;
   return piece.name === 'at' ? `t${piece.type}` : piece.name === 'level' ? 'l' : 'w';
@@ -61,12 +61,12 @@ function isEmptyValue(text: string): boolean {
   return text === '-';
 }
 
-/** A sentence has so many blanks between constant words before its end may be anything. */
+/** The least number of blanks in the constant text of a sentence. */
 const leastBlanks = 2;
 
 /**
- * A sentence that lines have in common but for its end, where they differ in how they go on: `sold a ticket to {message:rest}`.
- * Only lines that begin with the commonest first word take part.
+ * A sentence that lines share except for its end, such as `sold a ticket to {message:rest}`. Considers only lines that begin
+ * with the most frequent first word.
  */
 function trunkOf(all: readonly (readonly LinePiece[])[], usedNames: ReadonlySet<string>): Mined | undefined {
   const begins = new Map<string, (readonly LinePiece[])[]>();
@@ -91,7 +91,7 @@ function trunkOf(all: readonly (readonly LinePiece[])[], usedNames: ReadonlySet<
   return isSentence ? withRest(pieces, usedNames) : undefined;
 }
 
-/** A template that takes what follows as one message. */
+/** Appends a message that takes the rest of the line. */
 function withRest(pieces: readonly DraftPiece[], usedNames: ReadonlySet<string>): Mined {
   const name = free('message', new Set([...usedNames, ...namesOf(pieces)]));
   return {
@@ -100,13 +100,13 @@ function withRest(pieces: readonly DraftPiece[], usedNames: ReadonlySet<string>)
   };
 }
 
-/** The lines of which nearly all have so many pieces in the same order. */
+/** Lines with a common sequence of piece signatures, and its length. */
 interface Alike {
   readonly members: readonly (readonly LinePiece[])[];
   readonly length: number;
 }
 
-/** How far lines are alike, and those of them that are. */
+/** The longest sequence of signatures that nearly all lines share, and the lines that have it. */
 function alike(all: readonly (readonly LinePiece[])[]): Alike {
   let members = all.filter((pieces) => pieces.length > 0);
   const least = members.length * headShare;
@@ -122,13 +122,13 @@ function alike(all: readonly (readonly LinePiece[])[]): Alike {
   }
 }
 
-/** The head of the lines: pieces that nearly all of them have in the same order, up to where the message begins. */
+/** The head that nearly all lines share, such as time, level and process, followed by the message. */
 function headOf(all: readonly (readonly LinePiece[])[], usedNames: ReadonlySet<string>): Mined | undefined {
   const { members, length: common } = alike(all);
   const [first] = members;
   if (members.length < 2 || !first) return undefined;
   const length = lastOfHead(members, common);
-  // Words and numbers alone may be the beginning of anything.
+  // Words and numbers alone are no head: any sentence may begin with them.
   const says = (piece: LinePiece, index: number): boolean =>
     piece.name !== undefined || programNames.has(nameByPlace(first, index)?.name ?? '');
   if (!first.slice(0, length).some(says)) return undefined;
@@ -150,7 +150,7 @@ function lastOfHead(members: readonly (readonly LinePiece[])[], length: number):
   return 0;
 }
 
-/** Whether a separator parts what programs write themselves from a message. */
+/** Whether a separator can end the head. */
 function isBehindHead(pieces: readonly LinePiece[], index: number): boolean {
   const { kind, text } = pieces[index] as LinePiece;
   const before = pieces[index - 1] as LinePiece;
@@ -160,7 +160,7 @@ function isBehindHead(pieces: readonly LinePiece[], index: number): boolean {
   return text === ':' && isField;
 }
 
-/** Whether no bracket is open behind a piece. */
+/** Whether all brackets are closed after a piece. */
 function isClosed(pieces: readonly LinePiece[], index: number): boolean {
   let open = 0;
   for (const { kind, text } of pieces.slice(0, index + 1))
@@ -201,14 +201,14 @@ function templateOf(kind: readonly (readonly LinePiece[])[], usedNames: Readonly
   return pieces;
 }
 
-/** The type of a hole: that of the look of its values where all are of it, else what fits them all. */
+/** The hole type: that of the recognised value if it fits all values, otherwise guessed. */
 function typeOf(look: LinePiece | undefined, values: readonly string[]): string {
   if (look && look.type !== 'text' && values.every((value) => fitsType(value, look.type))) return look.type;
   if (look?.type === 'text' && look.name) return 'text';
   return guessType(values);
 }
 
-/** A name that is not used yet. */
+/** Makes a name unique by a number. */
 function free(base: string, names: ReadonlySet<string>): string {
   if (!names.has(base)) return base;
   for (let n = 2; ; n++) if (!names.has(`${base}${n}`)) return `${base}${n}`;

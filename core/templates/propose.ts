@@ -1,5 +1,6 @@
 import { encode } from '../events/text-table.ts';
 import { formatOf, formatsSeen } from '../formats/seen.ts';
+import { combinedFormat, commonFormat } from './access-formats.ts';
 import { fitClosely } from './fit-closely.ts';
 import { growTemplate } from './grow.ts';
 import { mineTemplates } from './mine.ts';
@@ -20,26 +21,21 @@ const mostLines = 500;
 /** A proposal must fit this share of the lines, and there are at most so many. */
 const leastShare = 0.02;
 const mostProposals = 6;
-/** What takes a line apart is worth as much as what fits so much more of the lines and leaves a message whole. */
+/** A bonus, as a share of lines, for templates that split the whole line instead of leaving a message. */
 const worthOfWhole = 0.15;
-/** A word without a name is worth so much less, a field with a name so much more; so many count. */
+/** The penalty for each unnamed field, and the bonus for each named one, up to a number of them. */
 const costOfNameless = 0.03;
 const worthOfName = 0.005;
 const mostNames = 12;
 
-/** Web access lines as the trade writes them, with the name of the format (W3C and NCSA call them so). */
-export const combinedFormat =
-  '{client} {} {user?} [{at:clf}] "{method} {path} HTTP/{version}" {status:int} {bytes?:bytes} "{referrer?}" "{agent?}"';
-export const commonFormat =
-  '{client} {} {user?} [{at:clf}] "{method} {path} HTTP/{version}" {status:int} {bytes?:bytes}';
 const known: readonly (readonly [title: string, template: string])[] = [
   ['Combined log format', combinedFormat],
   ['Common log format', commonFormat],
 ];
 
-/** What is known already of the lines that something is proposed for. */
-export interface Beside {
-  /** Templates that others of the lines fit: lines that go on where they end get their names and types. */
+/** What is already known of the lines. */
+export interface ProposalContext {
+  /** Existing templates of the step; they are extended if lines have more than they match. */
   readonly templates?: readonly string[];
 }
 
@@ -47,11 +43,11 @@ export interface Beside {
  * Proposes formats, steps and whole templates for lines, the best first: what fits most of them, and of those that fit about as
  * many what takes them apart furthest.
  */
-export function propose(all: readonly string[], beside: Beside = {}): readonly Proposal[] {
+export function propose(all: readonly string[], context: ProposalContext = {}): readonly Proposal[] {
   const lines = all.filter((line) => line.trim() !== '').slice(0, mostLines);
   if (lines.length === 0) return [];
-  // One that is being written may be wrong for a moment.
-  const templates = (beside.templates ?? []).filter((template) => compileTemplate(template).ok);
+  // A template may be incomplete while it is typed.
+  const templates = (context.templates ?? []).filter((template) => compileTemplate(template).ok);
   const share = (count: number): number => count / lines.length;
   const proposals: Proposal[] = formatsSeen(lines)
     .filter(({ id }) => id !== 'text')
@@ -59,10 +55,10 @@ export function propose(all: readonly string[], beside: Beside = {}): readonly P
   const plain = lines.filter((line) => formatOf(line).id === 'text');
   const pairs = plain.filter((line) => (line.match(/(?:^|[\s,])[\w.@-]+=/g) ?? []).length >= 3).length;
   if (pairs > 0) proposals.push({ kind: 'step', value: 'parse-pairs', title: 'name=value pairs', share: share(pairs) });
-  const besides = templates.map((template, i) => [`template ${i + 1}`, template] as const);
+  const existing = templates.map((template, i) => [`template ${i + 1}`, template] as const);
   const candidates = [
     ...known.filter(([, template]) => !templates.includes(template)),
-    ...grown([...besides, ...known], plain),
+    ...grown([...existing, ...known], plain),
     ...mined(plain),
   ];
   const seen = new Set<string>(templates);
@@ -103,7 +99,7 @@ function mined(lines: readonly string[]): readonly (readonly [string, string])[]
   );
 }
 
-/** What a proposal is worth beside others: the share it fits, less where it leaves much of a line as it is. */
+/** The rank of a proposal: its share of lines, plus bonuses and penalties for its fields. */
 function worthOf({ kind, value, share }: Proposal): number {
   if (kind !== 'template') return share + worthOfWhole;
   const { holes } = templateOf(value);

@@ -53,7 +53,7 @@ interface Setting extends CommitSetting {
   readonly usedDays: UsedDays;
 }
 
-/** What groups are processed and committed with. */
+/** The services that processing and committing use. */
 interface CommitSetting {
   readonly queue: IntakeQueue;
   readonly pools: Pools;

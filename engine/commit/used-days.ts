@@ -8,10 +8,10 @@ import type { Delivery } from '../intake/delivery.ts';
 
 const day = 86_400_000;
 
-/** For how long (milliseconds) what was read of the days of now is given again. */
+/** How long a read is cached (milliseconds). */
 const freshFor = 3_000;
 
-/** What was read, and of which days of which tiers under which revision. */
+/** A cached read and its key. */
 interface ReadDays {
   readonly at: number;
   readonly key: string;
@@ -19,15 +19,15 @@ interface ReadDays {
 }
 
 /**
- * What is used of the days of tiers with caps. It may be some seconds old: a commit that would be more than a day allows fails, and
- * after {@link UsedDays.forget} the days are read anew.
+ * Reads what is used of the days of tiers with caps, cached for some seconds. A commit checks its cap again: if it exceeds the
+ * cap, it fails, and {@link UsedDays.forget} drops the cache before the retry.
  */
 export class UsedDays {
   private last: ReadDays | undefined;
 
   constructor(private readonly database: Database) {}
 
-  /** Reads the days anew the next time. */
+  /** Drops the cache. */
   forget(): void {
     this.last = undefined;
   }
@@ -56,14 +56,14 @@ interface Designed {
 
 type Arrived = Pick<Delivery, 'received' | 'backfill'>;
 
-/** By what days that were read are found again: the hours of arrival under a revision. History may be of any day and is none of them. */
+/** The cache key: revision and quarters of an hour of the arrivals; undefined for history, which may belong to any day. */
 function keyOfDays({ revision }: Designed, deliveries: readonly Arrived[]): string | undefined {
   if (deliveries.some(({ backfill }) => backfill)) return undefined;
   const quarters = new Set(deliveries.map(({ received }) => Math.floor(received / quarter)));
   return `${revision} ${[...quarters].sort((a, b) => a - b)}`;
 }
 
-/** Days of all zones begin on a quarter of an hour (milliseconds). */
+/** In every time zone days begin on a quarter of an hour (milliseconds). */
 const quarter = 900_000;
 
 async function readUsedDays(

@@ -16,7 +16,7 @@ const fewEvents = 500;
 const enough = 10;
 /** How long a small segment waits for others at most, in milliseconds. */
 const patience = 120_000;
-/** How long a round may be put off while hardly anything is stored, in milliseconds. */
+/** The longest pause between rounds while few segments are stored, in milliseconds. */
 const longestRest = 12_000;
 /** Most segments that are remembered for having too many fields to be merged. */
 const mostAlone = 100_000;
@@ -54,8 +54,7 @@ export class Compaction {
   ) {}
 
   /**
-   * Whether a round is due: enough segments were stored here since the last one, or some seconds have passed, in which other
-   * engines may have stored some.
+   * Whether a round is due: this engine has stored enough segments since the last one, or other engines had time to.
    */
   isDue(now: number): boolean {
     const { since, segments } = this.rested;
@@ -74,7 +73,7 @@ export class Compaction {
     let merges = 0;
     for (const [key, candidate] of this.candidates) {
       if (merges >= mostMerges) {
-        // There is more to merge: the next round is due at once.
+        // More segments wait, so the next round is due at once.
         this.rested = { ...this.rested, since: 0 };
         break;
       }

@@ -94,7 +94,7 @@ export const rehearseAgain = question(operations.rehearseAgain, async ({ name, f
   const time = readingTime(from);
   const source = await knownSource(setting.database.db, name);
   const deliveries = readAgain(setting.senders, source, setting.bounds);
-  // Of other sources what arrived is on the tape alone.
+  // What other sources sent can only be read from the tape.
   return await withMoney(setting, signal, (plans) =>
     deliveries ? runAgain(plans, deliveries, time) : rehearseTape(plans, () => {}, { source: name, from: time }),
   );

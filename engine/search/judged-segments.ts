@@ -27,7 +27,7 @@ export interface Judged {
   readonly fields: ReadonlyMap<string, KnownField>;
   /** Whether it is known of all, and there are any. */
   readonly areFieldsKnown: boolean;
-  /** The fields of those that may hold what is searched for, as far as that is known. */
+  /** The known fields of the segments that may hold matching events. */
   readonly foundFields: ReadonlyMap<string, KnownField>;
 }
 

@@ -1,6 +1,6 @@
 /**
- * Gives what an iterator gives, and has the next one made while the last is being used. Who ends it early ends the iterator too,
- * once what it is making is made.
+ * Prefetches one item: the next one is produced while the current one is used. Ending early also ends `items`, after the item
+ * that is being produced.
  */
 export async function* oneAhead<Item>(items: AsyncGenerator<Item, void>): AsyncGenerator<Item, void> {
   let coming = begin(items);
@@ -16,7 +16,7 @@ export async function* oneAhead<Item>(items: AsyncGenerator<Item, void>): AsyncG
   }
 }
 
-/** The next item; that it fails is seen when it is asked for, or nobody wants to know any more. */
+/** Starts the next item. A failure is thrown when the item is awaited, and must not count as unhandled before that. */
 function begin<Item>(items: AsyncGenerator<Item, void>): Promise<IteratorResult<Item, void>> {
   const coming = items.next();
   coming.catch(() => {});

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { byTurns, spread, tapeParts } from './over-tape.ts';
+import { spread, tapeParts } from './over-tape.ts';
 
 const chunks = Array.from({ length: 240 }, (_, id) => ({ id, lines: 100 }));
 
@@ -42,13 +42,4 @@ test('each source is read as far as its share goes, and stands for itself', () =
   const whole = tapeParts(listed, 1e6);
   expect(whole.every(({ standsFor }) => standsFor === 1)).toBe(true);
   expect(whole.flatMap(({ chunks: ids }) => ids)).toHaveLength(listed.length);
-});
-
-test('each source has its first part before any has its second', () => {
-  const parts = ['gates', 'gates', 'gates', 'tides', 'tides', 'fares'].map((source, i) => ({
-    ...{ source, chunks: [i], standsFor: 1 },
-  }));
-  expect(byTurns(parts).map(({ source, chunks: [id] }) => `${source} ${id}`)).toEqual([
-    ...['gates 0', 'tides 3', 'fares 5', 'gates 1', 'tides 4', 'gates 2'],
-  ]);
 });

@@ -1,3 +1,4 @@
+import { byTurns } from '#core/tape/by-turns.ts';
 import type { Database } from '#store/database.ts';
 import { listTape } from '#store/tape.ts';
 import type { Pools } from '../workers/pools.ts';
@@ -17,12 +18,12 @@ export interface TapePart {
   readonly standsFor: number;
 }
 
-/** How far the tape was gone over, in chunks: in all, and by source. */
+/** Progress over the tape, in chunks: in total and by source. */
 export interface TapeProgress {
   readonly done: number;
   readonly all: number;
   /** The share of a source that was read, 0 to 1. */
-  readonly readOf: (source: string) => number;
+  readonly shareRead: (source: string) => number;
 }
 
 /**
@@ -39,7 +40,7 @@ export async function overTape<Part>(
     readonly mostRecords: number;
     /** Whose tape it is; absent: that of all sources. */
     readonly source?: string;
-    /** From when on it is gone over (milliseconds), at most a day back; absent: the last day. */
+    /** The start of the stretch (milliseconds), at most a day ago; default: a day ago. */
     readonly from?: number;
     /** Of which sources it is read; absent: of all. */
     readonly isWanted?: (source: string) => boolean;
@@ -59,10 +60,11 @@ export async function overTape<Part>(
       listed.filter((chunk) => wanted.get(chunk.source)),
       mostRecords,
     ),
+    ({ source: name }) => name,
   );
   const chunksOf = countedBySource(parts);
   const readChunks = new Map<string, number>();
-  const readOf = (source: string): number => (readChunks.get(source) ?? 0) / (chunksOf.get(source) ?? 1);
+  const shareRead = (source: string): number => (readChunks.get(source) ?? 0) / (chunksOf.get(source) ?? 1);
   const all = parts.reduce((sum, { chunks }) => sum + chunks.length, 0);
   let next = 0;
   let done = 0;
@@ -72,7 +74,7 @@ export async function overTape<Part>(
       const found = await read(lane, part);
       done += part.chunks.length;
       readChunks.set(part.source, (readChunks.get(part.source) ?? 0) + part.chunks.length);
-      take(found, { done, all, readOf });
+      take(found, { done, all, shareRead });
     }
   };
   await Promise.all(Array.from({ length: pools.readLanes }, (_, lane) => run(lane)));
@@ -82,19 +84,6 @@ function countedBySource(parts: readonly TapePart[]): ReadonlyMap<string, number
   const counts = new Map<string, number>();
   for (const { source, chunks } of parts) counts.set(source, (counts.get(source) ?? 0) + chunks.length);
   return counts;
-}
-
-/** Parts in an order in which each source has its first one before any has its second. */
-export function byTurns(parts: readonly TapePart[]): readonly TapePart[] {
-  const turns = new Map<string, number>();
-  return parts
-    .map((part) => {
-      const turn = turns.get(part.source) ?? 0;
-      turns.set(part.source, turn + 1);
-      return { part, turn };
-    })
-    .sort((a, b) => a.turn - b.turn)
-    .map(({ part }) => part);
 }
 
 /** A chunk of the tape, by what is known of it without reading it. */

@@ -32,7 +32,7 @@ export async function* exported(
   const joiner = await exportFormats.get(format)?.joiner(fields);
   if (!joiner) return;
   yield joiner.head();
-  // A piece is made while the one before it is joined and sent.
+  // The next piece is produced while the current one is joined and sent.
   for await (const piece of oneAhead(pieces())) if (piece.data.length > 0) yield joiner.add(piece);
   yield joiner.tail();
 

@@ -21,10 +21,10 @@ export interface RehearsalSetting {
   readonly signal: AbortSignal;
 }
 
-/** First figures are told so often while it runs (milliseconds). */
+/** The interval between progress reports (milliseconds). */
 const toldEvery = 250;
 
-/** A part of the tape: of one source, from a time on (milliseconds). */
+/** The tape of one source since a time (milliseconds). */
 export interface SourceTape {
   readonly source: string;
   readonly from: number;
@@ -44,11 +44,11 @@ export async function rehearseTape(
   await overTape(
     { database, pools, now, mostRecords: rehearsedRecords, signal, ...part },
     (lane, some) => pools.read(lane, { kind: 'rehearse', ...plans, of: { kind: 'tape', ...some }, now }),
-    (found, { readOf, ...read }) => {
+    (found, { shareRead, ...read }) => {
       mergeRehearsal(merged, found);
       if (performance.now() - told < toldEvery) return;
       told = performance.now();
-      progress(rehearsedSoFar(merged, readOf, read));
+      progress(rehearsedSoFar(merged, shareRead, read));
     },
   );
   return answerOf(merged, { from: Math.max(now - tapeStretch, part?.from ?? 0), to: now }, started);

@@ -6,14 +6,14 @@ interface Line<Answer, Progress> {
   readonly problem?: string;
 }
 
-/** What is asked of the API whose answer takes a while, and what hears how far it has come. */
+/** A long request: its body, and a callback for progress. */
 export interface LongCall<Progress> {
   readonly body?: string;
   readonly signal?: AbortSignal;
   readonly onProgress: (progress: Progress) => void;
 }
 
-/** Asks the API for what takes a while, and tells how far it has come meanwhile; throws {@link ApiProblem} where it says no. */
+/** Sends a long request to the API and reports its progress; throws {@link ApiProblem} if the request is refused or fails. */
 export async function callInLines<Answer, Progress>(path: string, call: LongCall<Progress>): Promise<Answer> {
   const { body, signal, onProgress } = call;
   const answer = await fetch(path, {

@@ -37,7 +37,7 @@ export interface DraftTools {
   /** Makes a change that still rests at once. */
   readonly settle: () => Promise<void>;
   readonly discard: () => Promise<void>;
-  /** Runs the draft beside the live plan; `onSoFar` hears first figures while it runs. */
+  /** Runs the draft beside the live plan; `onSoFar` receives first figures while it runs. */
   readonly rehearse: (signal: AbortSignal, onSoFar: (soFar: RehearsalSoFar) => void) => Promise<RehearsalAnswer>;
   /** Puts the draft on the live revision; false where someone chose not to. */
   readonly rebase: () => Promise<boolean>;

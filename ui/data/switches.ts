@@ -49,7 +49,7 @@ export function switchPosture(
   return told(() => callApi(`/api/postures/${encodeURIComponent(id)}`, { method: 'PUT', body: JSON.stringify(body) }));
 }
 
-/** Has an exclusion keep something else for a while, such as `4h`, with a reason. */
+/** Temporarily overrides how much an exclusion keeps, for a time such as `4h`, with a reason. */
 export function switchExclusion(
   tier: string,
   exclusion: string,

@@ -1,7 +1,7 @@
 import { selectedCompletion } from '@codemirror/autocomplete';
 import type { EditorState } from '@codemirror/state';
 
-/** Whether what is offered is written in full already: Enter then has nothing to complete. */
+/** Whether the selected completion is already typed in full, so that Enter has nothing to complete. */
 export function isWritten(state: EditorState): boolean {
   const offered = selectedCompletion(state);
   if (!offered) return false;

@@ -19,7 +19,7 @@ import { writeName } from '#core/search/write-summary.ts';
 import { CodeField } from './code-field.tsx';
 import { isWritten } from './is-written.ts';
 
-/** Functions where a figure begins, fields within brackets and behind `by`, and the words that go on from there. */
+/** Completes functions and keywords, and field names inside brackets and after `by`. */
 function complete(context: CompletionContext, fields: readonly FieldSummary[]): CompletionResult | null {
   const word = context.matchBefore(/[\w.@-]*$/);
   if (!word || (word.from === word.to && !context.explicit)) return null;
@@ -32,7 +32,7 @@ function complete(context: CompletionContext, fields: readonly FieldSummary[]): 
   return { from: word.from, options: [...figures, ...words, ...names] };
 }
 
-/** Writes a call and puts the cursor within its brackets. */
+/** Inserts a call and puts the cursor between its brackets. */
 function callOf(name: string) {
   return (view: EditorView, _: unknown, from: number, to: number): void => {
     const isWhole = name === 'count' || name === 'rate';
@@ -76,7 +76,7 @@ export function SummaryEditor(props: {
       return true;
     };
     return [
-      // Before the keys of completion, which would take it.
+      // Before the completion keymap, which would handle Enter first.
       Prec.highest(keymap.of([{ key: 'Enter', run: (view) => isWritten(view.state) && runs(view) }])),
       autocompletion({ override: [(context) => complete(context, known.current)], icons: false }),
       keymap.of(completionKeymap),

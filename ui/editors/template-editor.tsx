@@ -47,7 +47,7 @@ const tinting = ViewPlugin.fromClass(
 const faults = linter((view) => {
   const text = view.state.doc.toString();
   const parsed = parseTemplate(text);
-  // Nothing is wrong with one that is not begun yet.
+  // An empty template is not marked as wrong: nothing was typed yet.
   if (parsed.ok || text === '') return [];
   const { start, end, message, suggestion } = parsed.problem;
   const hint = suggestion ? `; did you mean ${suggestion}?` : '';

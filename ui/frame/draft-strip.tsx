@@ -123,7 +123,7 @@ export function DraftStrip() {
   );
 }
 
-/** What the rehearsal that runs comes to so far, if the rest is like what was read. */
+/** First figures of a running rehearsal, extrapolated to the whole tape. */
 function FirstFigures({ soFar: { done, all, parsed, kept } }: { readonly soFar: RehearsalSoFar }) {
   return (
     <>
@@ -140,7 +140,7 @@ function FirstFigures({ soFar: { done, all, parsed, kept } }: { readonly soFar: 
   );
 }
 
-/** By how many bytes a day more or less is kept. */
+/** The change in bytes kept per day, in words. */
 function keptChange(bytes: number): string {
   return Math.abs(bytes) < 1 ? 'no change' : `${bytes < 0 ? '−' : '+'} ${formatBytes(Math.abs(bytes))}/day`;
 }

@@ -75,7 +75,7 @@ function Mark() {
   );
 }
 
-/** Chooses once for all screens whether times are local or in UTC. */
+/** Switches all times between local and UTC. */
 function ZoneSwitch() {
   const [zone, setZone] = useState<ShownZone>('local');
   useEffect(() => setZone(shownZone()), []);

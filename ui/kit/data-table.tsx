@@ -31,7 +31,7 @@ export interface Column<Row extends RowData> {
   /** Null for nothing; such rows come last. */
   readonly value: (row: Row) => string | number | null;
   readonly cell?: (row: Row) => ReactNode;
-  /** What its figures mean, where it has some; undefined for a row that has none. */
+  /** The meaning of the figure in the cell; undefined for rows without one. */
   readonly figure?: (row: Row) => FigureMeaning | undefined;
   readonly align?: 'right';
   /** In pixels; absent: as wide as there is room. */
@@ -334,7 +334,7 @@ function BodyRow<Row extends RowData>(props: {
   );
 }
 
-/** What stands in a cell; figures say what they mean. */
+/** The content of a cell; a figure gets its meaning as a tooltip. */
 function CellContent<Row extends RowData>({ column, row }: { readonly column: Column<Row>; readonly row: Row }) {
   const content = column.cell ? column.cell(row) : column.value(row);
   const meaning = column.figure?.(row);

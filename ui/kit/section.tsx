@@ -18,7 +18,7 @@ export function Section(props: {
   );
 }
 
-/** What stands where there is nothing yet: why, the next step, and on a stage a small picture of what it will show. */
+/** An empty state: why it is empty, the next step, and for a stage a small picture of what it will show. */
 export function Nothing(props: {
   readonly title: string;
   readonly picture?: ReactNode;

@@ -7,7 +7,7 @@ import { Check, ChevronDown } from 'lucide-react';
 export interface SelectOption<Value extends string> {
   readonly value: Value;
   readonly title: string;
-  /** What stands there once it is chosen; absent: the title. */
+  /** The text on the button once it is chosen; default: the title. */
   readonly shown?: string;
 }
 
@@ -21,7 +21,7 @@ interface Props<Value extends string> {
   /** What stands there while nothing is chosen. */
   readonly placeholder?: string;
   readonly className?: string;
-  /** `word`: it stands in a sentence, underlined with dots. */
+  /** `word`: part of a sentence, with a dotted underline instead of a box. */
   readonly look?: 'box' | 'word';
 }
 

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 
-/** A small still picture of what a stage shows once there is something to show. It says nothing that the words beside it do not. */
+/** A small picture of what a stage will show. Decorative: the text beside it says the same. */
 function Still({ children }: { readonly children: ReactNode }) {
   return (
     <svg
@@ -15,7 +15,7 @@ function Still({ children }: { readonly children: ReactNode }) {
   );
 }
 
-/** A text of a picture, as a bar of ink. */
+/** A bar that stands for a piece of text. */
 function Word({ x, y, width, faint = false }: { x: number; y: number; width: number; faint?: boolean }) {
   return (
     <rect x={x} y={y} width={width} height={4} rx={2} fill={faint ? 'var(--hair)' : 'var(--second)'} opacity={0.75} />
@@ -24,7 +24,7 @@ function Word({ x, y, width, faint = false }: { x: number; y: number; width: num
 
 const rows = [0, 1, 2, 3] as const;
 
-/** Sources, each with the course of its day; one is silent. */
+/** Sources with a chart of their day; one of them is silent. */
 export function SourcesStill() {
   const courses = ['8,6 5,9 7,3 4,6', '5,5 6,4 5,6 4,5', '9,8 7,5 3,2 1,1', '3,6 8,9 8,6 7,8'];
   return (
@@ -50,7 +50,7 @@ export function SourcesStill() {
   );
 }
 
-/** Lines with the pieces that become fields. */
+/** Log lines with their fields tinted. */
 export function ParsingStill() {
   const pieces = [
     [14, 44],
@@ -79,7 +79,7 @@ export function ParsingStill() {
   );
 }
 
-/** The stream that falls past the tiers, each of which takes its part. */
+/** The stream of events, with the part that each tier takes. */
 export function RoutingStill() {
   return (
     <Still>
@@ -99,7 +99,7 @@ export function RoutingStill() {
   );
 }
 
-/** A figure over days, with the band in which it usually is. */
+/** A metric over days, with its normal range. */
 export function MetricsStill() {
   return (
     <Still>
@@ -120,7 +120,7 @@ export function MetricsStill() {
   );
 }
 
-/** Found lines beside the course of their time. */
+/** Matching lines beside a histogram of their times. */
 export function ExploreStill() {
   return (
     <Still>
@@ -145,7 +145,7 @@ export function ExploreStill() {
   );
 }
 
-/** What a month comes to, with the band of its end and the budget. */
+/** The cost of a month with its forecast and budget. */
 export function CostsStill() {
   return (
     <Still>
@@ -158,7 +158,7 @@ export function CostsStill() {
   );
 }
 
-/** Revisions one after the other, the draft last. */
+/** Revisions in order, the latest first. */
 export function ChangesStill() {
   return (
     <Still>

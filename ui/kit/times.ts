@@ -1,7 +1,7 @@
 import { format, formatDistanceToNowStrict } from 'date-fns';
 import { shownDate, shownZone } from './shown-zone.ts';
 
-/** A time by a pattern of date-fns, in the zone that is shown. */
+/** Formats a time with a date-fns pattern, in the shown zone. */
 export function formatShown(time: number | Date, pattern: string): string {
   return format(shownDate(time), pattern);
 }
@@ -26,7 +26,7 @@ export function ago(time: number): string {
   return Date.now() - time < 10_000 ? 'just now' : `${formatDistanceToNowStrict(time)} ago`;
 }
 
-/** The same instant in the zone that is not shown, for hovering: UTC, or local with its offset. */
+/** The same instant in the other zone, for tooltips: UTC, or local time with its offset. */
 export function inOtherZone(time: number): string {
   return shownZone() === 'utc' ? format(time, "yyyy-MM-dd'T'HH:mm:ss.SSSxxx") : new Date(time).toISOString();
 }

@@ -28,15 +28,15 @@ const listing = object({
     .required(),
 });
 
-/** Objects by name, and by what it is seen that their list is the same as before; absent where only reading it tells. */
+/** Objects sorted by name, and the digest of the list they come from; folders have none. */
 export interface ObjectList {
   readonly objects: readonly ListedObject[];
   readonly digest?: string;
 }
 
 /**
- * The objects at an address. A list that is still the one of `before` gives that very one: it is neither parsed nor judged
- * again. Throws where they cannot be listed.
+ * Lists the objects at an address. Returns `before` itself if the list has not changed, without parsing it again. Throws if
+ * they cannot be listed.
  */
 export async function listObjectsAt(url: string, bounds: SourceBounds, before?: ObjectList): Promise<ObjectList> {
   const address = new URL(url);

@@ -53,7 +53,7 @@ class Picker {
   /** The token of the lease under which objects were found to be done. */
   private doneUnder: number | undefined;
   private last: ObjectList | undefined;
-  /** The last list, where nothing of it was left to do. */
+  /** The last list of which every object was picked up. */
   private settled: ObjectList | undefined;
   private listAttempts = 0;
   private nextList = 0;

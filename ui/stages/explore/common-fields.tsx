@@ -9,6 +9,7 @@ import { writeName } from '#core/search/write-summary.ts';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
 import { newMetricLink } from '../metrics/new-metric-link.ts';
+import { valuesInWords } from './field-in-words.ts';
 import { FieldRange } from './field-range.tsx';
 
 /** Fields shown at most. */
@@ -52,9 +53,7 @@ export function CommonFields({
             </button>
             <span className="shrink-0 text-[12px] text-second">
               {field.share < 0.995 && `${percent(field.share)} · `}
-              {field.many
-                ? 'many values'
-                : `${formatCount(field.distinct)} ${field.distinct === 1 ? 'value' : 'values'}`}
+              {valuesInWords(field)}
             </span>
           </div>
           {field.range ? (

@@ -2,12 +2,13 @@
 
 import { type KeyboardEvent, type PointerEvent, useState } from 'react';
 import { writeField } from '#core/conditions/write.ts';
-import { formatBytes, formatDuration, type Unit } from '#core/events/units.ts';
+import type { Unit } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
+import { show } from './summary-picture.ts';
 
 type FieldNumbers = NonNullable<FieldSummary['range']>;
 
-/** Bars from the first to the last one that are chosen. */
+/** The selected bars, by index; `from` may be larger than `to`. */
 interface Chosen {
   readonly from: number;
   readonly to: number;
@@ -52,7 +53,7 @@ export function FieldRange(props: {
     <div className="mt-1 text-[12px] text-second">
       <button
         type="button"
-        aria-label={`Narrow by ${name}: ${numberInWords(edge(range, first), range.unit)} to ${numberInWords(edge(range, end + 1), range.unit)}`}
+        aria-label={`Narrow by ${name}: ${show(edge(range, first), range.unit)} to ${show(edge(range, end + 1), range.unit)}`}
         title="Drag over the bars to narrow"
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -75,33 +76,27 @@ export function FieldRange(props: {
       </button>
       <div className="flex justify-between">
         <span>
-          {numberInWords(edge(range, first), range.unit)} to {numberInWords(edge(range, end + 1), range.unit)}
+          {show(edge(range, first), range.unit)} to {show(edge(range, end + 1), range.unit)}
         </span>
-        {!chosen && <span>p95 {numberInWords(range.p95, range.unit)}</span>}
+        {!chosen && <span>p95 {show(range.p95, range.unit)}</span>}
       </div>
     </div>
   );
 }
 
-/** Where a bar begins, by its place; that behind the last one is where the range ends. */
+/** The number at which a bar begins; for the index after the last bar, the end of the range. */
 function edge({ low, high, bars }: FieldNumbers, place: number): number {
   return place >= bars.length ? high : low + ((high - low) * place) / bars.length;
 }
 
-function numberInWords(value: number, unit: Unit): string {
-  if (unit === 'duration') return formatDuration(value);
-  if (unit === 'size') return formatBytes(value);
-  return value.toLocaleString('en-US', { maximumSignificantDigits: 5 });
-}
-
-/** A condition that picks the events whose number lies within bars, in round numbers of its unit that hold all of them. */
+/** A condition for the numbers within some bars, with bounds rounded outwards to three digits. */
 export function rangeCondition(name: string, range: FieldNumbers, first: number, last: number): string {
   const low = written(edge(range, first), range.unit, Math.floor);
   const high = written(edge(range, last + 1), range.unit, Math.ceil);
   return `${writeField(name)} in ${low}..${high}`;
 }
 
-/** A number as a condition writes it, with three digits or what it has more before the point. */
+/** Writes a number with its unit for a condition, with at least three significant digits. */
 function written(value: number, unit: Unit, round: (value: number) => number): string {
   const [scale, suffix] =
     unit === 'duration'
@@ -111,7 +106,7 @@ function written(value: number, unit: Unit, round: (value: number) => number): s
           ? [1e-3, 'ms']
           : [1, 's']
       : [1, unit === 'size' ? 'B' : ''];
-  // Dividing leaves a trace in the last digits, which rounding up or down would make one of the third.
+  // Division leaves an error in the last digits, which floor and ceil would carry into the third.
   const number = Number((value / (scale as number)).toPrecision(12));
   const digits = Math.max(0, 2 - Math.floor(Math.log10(Math.max(1e-9, Math.abs(number)))));
   const factor = 10 ** Math.min(digits, 9);

@@ -8,7 +8,7 @@ import type { SummaryTable } from '#core/search/summary-table.ts';
 export interface PlacedPoint {
   /** Its coordinates as they stand in the summary. */
   readonly name: string;
-  /** What else the summary calls it: the values of its other keys; empty where it has none. */
+  /** The values of the other keys; empty if the summary has none. */
   readonly label: string;
   readonly latitude: number;
   readonly longitude: number;
@@ -37,7 +37,7 @@ type Row = readonly SummaryValue[];
 type Locate = (row: Row) => Coordinates | string | undefined;
 type Coordinates = Omit<PlacedPoint, 'value' | 'label'>;
 
-/** Names of one point that are written out. */
+/** Most names in a label. */
 const mostNames = 2;
 
 /**

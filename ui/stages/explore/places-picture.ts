@@ -75,7 +75,7 @@ function regionsOf(countries: readonly PlacedCountry[], unit: ColumnUnit, shapeO
   });
 }
 
-/** Most points that have their names beside them. */
+/** Labels are shown up to this number of points. */
 const mostLabelled = 40;
 
 function labelIn(data: unknown): string {
@@ -95,7 +95,7 @@ function pointSeries(points: readonly PlacedPoint[], palette: Palette) {
       Math.max(4, largest * Math.sqrt(most > 0 ? Math.max(0, value ?? 0) / most : 0)),
     label: {
       show: points.length <= mostLabelled,
-      // Coordinates say little beside a map: they stand where the pointer is.
+      // Coordinates are shown on hover only.
       formatter: ({ data }: { readonly data?: unknown }) => labelIn(data),
       position: 'right',
       color: palette.ink,

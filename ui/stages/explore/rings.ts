@@ -17,7 +17,7 @@ interface Slice {
 const fainter = 0.16;
 const faintest = 0.35;
 
-/** How the ring is told: the value of a slice in words, and whether values add up, so that a slice has a share of the whole. */
+/** How slices are labelled: formats a value, and whether values add up, so that a share makes sense. */
 export interface RingWords {
   readonly tell: (value: number) => string;
   readonly addUp: boolean;

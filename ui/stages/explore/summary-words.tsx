@@ -2,10 +2,11 @@
 
 import { X } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
-import { parseQuantity } from '#core/events/units.ts';
+import { parseDuration, parseQuantity } from '#core/events/units.ts';
 import {
   fieldlessFigures,
   figureOf,
+  isLeast,
   type SummaryParts,
   spans,
   withFigure,
@@ -61,7 +62,7 @@ export function SummaryWords({
   onChange,
 }: {
   readonly value: string;
-  /** The fields of what is found, to choose from. */
+  /** Fields to choose from. */
   readonly fields: readonly FieldSummary[];
   readonly onChange: (text: string) => void;
 }) {
@@ -151,7 +152,7 @@ export function SummaryWords({
             title: spanTitles[span] ?? span,
           })),
         ]}
-        onChange={(span) => change({ ...summary, every: spans.find((one) => writeSpan(one) === span) ?? 0 })}
+        onChange={(span) => change({ ...summary, every: parseDuration(span) ?? 0 })}
       />
       <span className="text-second">the largest</span>
       <Select
@@ -170,7 +171,7 @@ export function SummaryWords({
   );
 }
 
-/** A part of the sentence, with a way to leave it out. */
+/** A part of the sentence with a button that removes it. */
 function Part(props: { readonly name: string; readonly onRemove?: () => void; readonly children: ReactNode }) {
   return (
     <span className="inline-flex items-baseline gap-1.5">
@@ -198,7 +199,7 @@ function Add({ title, onAdd }: { readonly title: string; readonly onAdd: () => v
   );
 }
 
-/** A figure and, where it takes one, its field. */
+/** A function and its field, if it has one. */
 function FigureWords(props: {
   readonly figure: Aggregate;
   readonly fields: readonly FieldSummary[];
@@ -207,7 +208,7 @@ function FigureWords(props: {
   const { figure, fields, onChange } = props;
   const choose = (name: AggregateFunction): void => {
     const field = figure.field ?? fieldFor(name, fields);
-    onChange(name === 'count' && figure.field === undefined ? { function: name } : withField(name, field));
+    onChange(fieldlessFigures.has(name) ? { function: name } : { function: name, field });
   };
   return (
     <>
@@ -231,17 +232,13 @@ function FigureWords(props: {
   );
 }
 
-function withField(name: AggregateFunction, field: string | undefined): Aggregate {
-  return fieldlessFigures.has(name) || field === undefined ? { function: name } : { function: name, field };
-}
-
-/** A field that a figure makes sense of: a number, but for counts of different values and first and last ones. */
+/** A suitable field for a function: a number, or any field for `distinct`, `first` and `last`. */
 function fieldFor(name: AggregateFunction, fields: readonly FieldSummary[]): string {
   const isOfAny = name === 'distinct' || name === 'first' || name === 'last';
   return fields.find(({ range }) => (range !== undefined) !== isOfAny)?.name ?? fields[0]?.name ?? 'source';
 }
 
-/** A further figure to begin with: how high a number is, or how many different values there are. */
+/** The figure that *another figure* adds: a count, p95 of a number, or distinct values. */
 function nextFigure(summary: SummaryParts, fields: readonly FieldSummary[]): Aggregate {
   const isCounted = summary.aggregates.some(({ function: name }) => name === 'count');
   if (!isCounted) return { function: 'count' };
@@ -285,6 +282,8 @@ function Least({
   readonly onChange: (next: SummaryParts) => void;
 }) {
   const { having } = summary;
+  // A filter that these words cannot express stays in the text alone.
+  const isOther = having !== undefined && !isLeast(summary);
   const written = having?.written ?? '';
   const [text, setText] = useState(written);
   useEffect(() => setText(written), [written]);
@@ -292,6 +291,7 @@ function Least({
   const settle = (): void => {
     if (text !== written && (text === '' || quantity)) onChange(withLeast(summary, text, quantity?.value ?? 0));
   };
+  if (isOther) return <span className="text-second">filtered as written above</span>;
   return (
     <label className="inline-flex items-baseline gap-2">
       <span className="text-second">only those over</span>

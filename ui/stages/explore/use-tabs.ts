@@ -42,7 +42,7 @@ function keep(change: (tabs: readonly SearchTab[]) => readonly SearchTab[]): voi
 
 const newId = (): string => Math.random().toString(36).slice(2, 8);
 
-/** Whether the browser was sent to this address, rather than led here by a link of ours. */
+/** Whether the page was loaded at this address, rather than reached by a link within the application. */
 function wasLoadedHere(): boolean {
   return performance.getEntriesByType('navigation')[0]?.name === window.location.href;
 }
@@ -60,7 +60,7 @@ export function useTabs(): Tabs {
     const isFirstLook = isFirst.current && shown === mainTab;
     isFirst.current = false;
     const isOther = before !== undefined && before.query !== '' && before.query !== query;
-    // Whoever comes without saying what to look for finds what was looked at last; a link from elsewhere leaves that as it is.
+    // Without a query the last search is restored; a link from elsewhere opens in a tab of its own.
     if (isFirstLook && isOther && query === '') router.replace(addressOf(before));
     else if (isFirstLook && isOther && wasLoadedHere())
       router.replace(addressOf(kept.find((tab) => tab.query === query) ?? { id: newId(), query }));

@@ -51,12 +51,15 @@ export function PipelinePage({ id }: { readonly id: string }) {
   const tape = useTape(pipeline?.when ?? '');
   const { source } = tape;
   const failing = useFailingLines(source, `${id}/${step}`);
-  const sought = useMemo(() => [...(pasted === '' ? [] : [pasted]), ...failing], [failing, pasted]);
-  const lines = useMemo(() => [...sought, ...(tape.lines ?? [])], [tape.lines, sought]);
-  const request = useMemo(
-    () => pipeline && { source, lines, soughtLines: sought.length, pipeline, step: step - 1, followed },
-    [pipeline, lines, sought, source, step, followed],
+  const first = pasted === '' ? 0 : 1;
+  const lines = useMemo(
+    () => [...(pasted === '' ? [] : [pasted]), ...(tape.lines ?? []), ...failing],
+    [tape.lines, failing, pasted],
   );
+  const request = useMemo(() => {
+    const counted = { from: first, to: lines.length - failing.length };
+    return pipeline && { source, lines, counted, pipeline, step: step - 1, followed };
+  }, [pipeline, lines, first, failing, source, step, followed]);
   const { answer, proposals = [] } = useSample(request, tables);
   const sample = lines.length > 0 ? answer : undefined;
   const { skip } = tape;
@@ -74,7 +77,7 @@ export function PipelinePage({ id }: { readonly id: string }) {
       </main>
     );
   }
-  // A new pipeline is called by its title once it has one: rules and failures are told by that name.
+  // A new pipeline gets its id from its title, because rules and failures refer to pipelines by id.
   const nameByTitle = async (): Promise<void> => {
     const isNew = /^new-pipeline(-\d+)?$/.test(id) && !live?.pipelines.some((other) => other.id === id);
     if (!isNew || pipeline.title.trim() === '' || pipeline.title === 'New pipeline') return;
@@ -171,7 +174,7 @@ export function PipelinePage({ id }: { readonly id: string }) {
           {isExtract && sample && (
             <Proposals
               proposals={proposals}
-              isFirst={templatesOf(current).every(isNoTemplate)}
+              isFirst={templatesOf(current).every(isPlaceholder)}
               onUse={(template) => setCurrent(withTemplate(current, template, false))}
               onReplace={(kind) => setCurrent({ [kind]: { from: stepParts(current).options.from ?? 'body' } })}
             />
@@ -217,8 +220,8 @@ export function PipelinePage({ id }: { readonly id: string }) {
   );
 }
 
-/** Templates that what is learnt or proposed takes the place of: none yet, and one that takes the whole line. */
-const isNoTemplate = (text: string): boolean => text === '' || text === '{message:rest}';
+/** Whether a template is a placeholder, which a learnt or proposed one replaces: empty, or the whole line as message. */
+const isPlaceholder = (text: string): boolean => text === '' || text === '{message:rest}';
 
 /** The templates of an extract step. */
 function templatesOf(step: StepDocument): readonly string[] {
@@ -231,7 +234,7 @@ function withTemplate(step: StepDocument, template: string, again: boolean): Ste
   const parts = stepParts(step);
   const { from = 'body' } = parts.options;
   const before = templatesOf(step);
-  const kept = again ? before.slice(0, -1) : before.filter((text) => !isNoTemplate(text));
+  const kept = again ? before.slice(0, -1) : before.filter((text) => !isPlaceholder(text));
   const next = kept.includes(template) ? kept : [...kept, template];
   return stepDocument({
     ...parts,

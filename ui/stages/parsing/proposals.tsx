@@ -4,10 +4,10 @@ import type { Proposal } from '#core/templates/propose.ts';
 import { Button } from '../../kit/button.tsx';
 import { percent } from '../../kit/times.ts';
 
-/** Proposals shown. */
+/** Most proposals shown. */
 const mostShown = 3;
 
-/** Ways to read the lines that do not fit yet, the best first, with the share that each fits. */
+/** Proposed templates for the lines that do not match yet, best first, with the share of lines that each matches. */
 export function Proposals({
   proposals,
   isFirst,
@@ -18,7 +18,7 @@ export function Proposals({
   /** Whether the step has no template yet. */
   readonly isFirst: boolean;
   readonly onUse: (template: string) => void;
-  /** Makes it a step of another kind. */
+  /** Replaces the step by one of another kind. */
   readonly onReplace: (kind: string) => void;
 }) {
   if (proposals.length === 0) return null;

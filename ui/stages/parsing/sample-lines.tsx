@@ -3,6 +3,7 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
+import { byTurns } from '#core/tape/by-turns.ts';
 import { learnTemplate, type Mark, type MarkedLine } from '#core/templates/learn.ts';
 import { MarkBar } from '../../editors/mark-bar.tsx';
 import { selectedRange } from '../../editors/selected-range.ts';
@@ -45,7 +46,10 @@ export function SampleLines(props: {
   const misfits = sample.lines.filter((line) => !line.fits);
   const fitting = sample.lines.filter((line) => line.fits);
   const { reasons } = sample;
-  const mixed = misfits.length > 0 ? [...oneOfReason(misfits).slice(0, mostShown / 2), ...fitting] : fitting;
+  const mixed =
+    misfits.length > 0
+      ? [...byTurns(misfits, ({ reason = '' }) => reason).slice(0, mostShown / 2), ...fitting]
+      : fitting;
   const shownLines =
     shown === 'misfits'
       ? misfits.filter((line) => reason === '' || line.reason === reason)
@@ -164,7 +168,7 @@ export function SampleLines(props: {
   );
 }
 
-/** What is marked, and what the next mark does. */
+/** Says what is marked and what the next mark does. */
 function markedInWords(marks: readonly (readonly Mark[])[]): string {
   const [first = [], ...others] = marks;
   const pieces = (count: number): string => (count === 1 ? '1 piece is' : `${count} pieces are`);
@@ -175,19 +179,6 @@ function markedInWords(marks: readonly (readonly Mark[])[]): string {
   if (open.length === 0)
     return `${pieces(most)} marked on each of ${marks.length} lines. The template takes what these lines have in common.`;
   return `${pieces(most)} marked on a line, ${open[0]?.length} on another: it counts once the same fields are marked on it.`;
-}
-
-/** Lines of different reasons by turns: each reason has one among the first. */
-function oneOfReason(misfits: readonly SampleLine[]): readonly SampleLine[] {
-  const turns = new Map<string, number>();
-  return misfits
-    .map((line) => {
-      const turn = turns.get(line.reason ?? '') ?? 0;
-      turns.set(line.reason ?? '', turn + 1);
-      return { line, turn };
-    })
-    .sort((a, b) => a.turn - b.turn)
-    .map(({ line }) => line);
 }
 
 function FitMark({ fits, reason }: { readonly fits: boolean; readonly reason: string | undefined }) {

@@ -11,7 +11,8 @@ const pipeline = {
   ],
 };
 const lines = ['gate 1 took 20ms', 'gate 2 shut', 'gate two shut', 'door 3 shut', 'gate 4 took 3s'];
-const request = { source: 'gates', lines, soughtLines: 0, pipeline, step: 0, followed: 0 };
+const counted = { from: 0, to: 1_000 };
+const request = { source: 'gates', lines, counted, pipeline, step: 0, followed: 0 };
 
 describe('sample lines', () => {
   const { lines: cut, entered, fitted } = trySample(request);
@@ -50,9 +51,10 @@ describe('sample lines', () => {
     expect(answer.reasons.map(([, count]) => count)).toEqual([501, 1]);
   });
 
-  test('that were looked for are shown and not counted', () => {
-    const answer = trySample({ ...request, lines: ['door 9 ajar', ...lines], soughtLines: 1 });
-    expect(answer).toMatchObject({ entered: 5, fitted: 3, tried: 6 });
+  test('that were pasted or searched for are shown and not counted', () => {
+    const some = ['door 9 ajar', ...lines, 'door 10 ajar'];
+    const answer = trySample({ ...request, lines: some, counted: { from: 1, to: 6 } });
+    expect(answer).toMatchObject({ entered: 5, fitted: 3, tried: 7 });
     expect(answer.lines.some(({ text }) => text === 'door 9 ajar')).toBe(true);
   });
 

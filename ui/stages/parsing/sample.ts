@@ -18,8 +18,8 @@ import { compileTemplate, type Template } from '#core/templates/template.ts';
 export interface SampleRequest {
   readonly source: string;
   readonly lines: readonly string[];
-  /** So many lines at the beginning were looked for: they are shown, and counted among the reasons only. */
-  readonly soughtLines: number;
+  /** The lines that count, from `from` up to `to`; the others were pasted or searched for, and count only for the reasons. */
+  readonly counted: { readonly from: number; readonly to: number };
   readonly pipeline: PipelineDocument;
   /** The step that is looked at, from 0. */
   readonly step: number;
@@ -76,7 +76,7 @@ export interface SampleAnswer {
   readonly tests: readonly TestOutcome[];
 }
 
-/** So many lines of each reason of misfit go to the screen, and so many that fit. */
+/** Most lines sent to the screen for each reason, and most matching lines. */
 const mostOfReason = 40;
 const mostFitting = 400;
 
@@ -85,7 +85,7 @@ const mostFitting = 400;
  * of the pipeline.
  */
 export function trySample(request: SampleRequest, resources: StepResources = noResources): SampleAnswer {
-  const { source, lines, soughtLines, pipeline, step, followed } = request;
+  const { source, lines, pipeline, step, followed } = request;
   const joined = joinMessages(lines.map(encode));
   const { batch, records } = readRecords(source, joined, 'auto', { received: Date.now(), backfill: false });
   const usable = pipeline.steps.filter((candidate) => checkStep(candidate, '').length === 0);
@@ -105,7 +105,7 @@ export function trySample(request: SampleRequest, resources: StepResources = noR
     const end = before.body.offsets[row + 1] as number;
     results.push(cut(before.body.bytes, start, end, templates, records[row] as number));
   }
-  const counted = results.filter(({ place }) => place >= soughtLines);
+  const counted = results.filter(({ place }) => place >= request.counted.from && place < request.counted.to);
   const entered = counted.length;
   const fitted = counted.filter((line) => line.fits).length;
   const row = records.indexOf(followed);
@@ -129,7 +129,7 @@ export function trySample(request: SampleRequest, resources: StepResources = noR
   };
 }
 
-/** Some lines of each reason, the rare ones as well, then some that fit. */
+/** Some lines of every reason, however rare, and some matching lines. */
 function shownLines(lines: readonly SampleLine[]): readonly SampleLine[] {
   const counts = new Map<string | undefined, number>();
   const some = lines.filter(({ fits, reason = '' }) => {

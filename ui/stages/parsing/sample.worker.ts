@@ -19,7 +19,7 @@ export interface SampleReport {
 /** Rounds of asking: what one step finds may be what the next one looks up. */
 const mostRounds = 4;
 
-/** Proposals take a while: they are made when so long nothing else was asked (milliseconds). */
+/** Proposals are slow: they are computed after a pause of this length without requests (milliseconds). */
 const restBeforeProposing = 150;
 
 let latest = 0;

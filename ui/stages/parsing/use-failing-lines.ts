@@ -1,6 +1,7 @@
 'use client';
 
 import useSWR from 'swr';
+import { equals } from '#core/conditions/write.ts';
 import { callApi } from '../../data/use-api.ts';
 import { type FailureCount, useFailures } from './use-failures.ts';
 
@@ -8,26 +9,25 @@ interface Answer {
   readonly events: readonly { readonly body: string }[];
 }
 
-/** Reasons that lines are looked for of, and lines of each. */
+/** Most reasons, and most lines of each. */
 const mostReasons = 8;
 const linesOfReason = 3;
 const none: readonly string[] = [];
 
 /**
- * Lines of a source that a step of the live plan could not handle in the last three hours, some of each reason: the sample may
- * hold none of the rare ones. `rule` is the pipeline with the number of the step, such as `tides/1`.
+ * Lines of a source that failed in a step of the live plan in the last three hours, some for each reason, because rare failures
+ * may be missing from the sample. `rule` is the pipeline with the number of the step, such as `tides/1`.
  */
 export function useFailingLines(source: string, rule: string): readonly string[] {
   const failures = useFailures();
   const reasons = failures.filter((failure) => failure.rule === rule).slice(0, mostReasons);
-  const key =
-    source !== '' && reasons.length > 0
-      ? `failing-lines ${source} ${rule} ${reasons.map(({ reason }) => reason)}`
-      : null;
-  const { data } = useSWR(key, async () => {
-    const found = await Promise.all(reasons.map((failure) => linesOf(source, failure)));
-    return found.flat();
-  });
+  // Loaded once a visit: lines are traced and marked by their place in the sample.
+  const key = source !== '' && reasons.length > 0 ? `failing-lines ${source} ${rule}` : null;
+  const { data } = useSWR(
+    key,
+    async () => (await Promise.all(reasons.map((failure) => linesOf(source, failure)))).flat(),
+    { revalidateOnFocus: false, revalidateOnReconnect: false },
+  );
   return data ?? none;
 }
 
@@ -35,7 +35,7 @@ async function linesOf(source: string, { rule, reason }: FailureCount): Promise<
   const { events } = await callApi<Answer>('/api/search', {
     method: 'POST',
     body: JSON.stringify({
-      condition: `source = ${source} parse.failed = ${JSON.stringify(`${rule}: ${reason}`)}`,
+      condition: `${equals('source', source)} ${equals('parse.failed', `${rule}: ${reason}`)}`,
       from: '-3h',
       to: 'now',
       limit: linesOfReason,

@@ -138,7 +138,7 @@ export function ExclusionRow(props: Props) {
   );
 }
 
-/** What an exclusion takes away in an hour, and the coins that keeping it would cost, from what it did in the last day. */
+/** What an exclusion drops per hour and what keeping it would cost (coins), averaged over the last day. */
 function inAnHour(measured: ExclusionVolume | undefined): PricedAmount {
   const { events, bytes } = measured?.removed ?? { events: 0, bytes: 0 };
   return { events: events / 24, bytes: bytes / 24, coins: (measured?.saves ?? 0) / (30 * 24) };

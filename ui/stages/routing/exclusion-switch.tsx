@@ -9,12 +9,12 @@ import { Select } from '../../kit/select.tsx';
 import { type SwitchSpan, switchSpans } from './switch-spans.ts';
 import { untilItsEnd } from './until-its-end.ts';
 
-/** Has a live exclusion keep all for a while, and says beforehand what that keeps and costs by its end. */
+/** Temporarily keeps everything that a live exclusion matches, and shows beforehand how much that is and what it costs. */
 export function ExclusionSwitch(props: {
   readonly tier: string;
   readonly exclusion: string;
   readonly title: string;
-  /** What it takes away in an hour. */
+  /** What it excludes per hour. */
   readonly removed: PricedAmount;
   /** Undefined where nothing has a price. */
   readonly currency: Currency | undefined;

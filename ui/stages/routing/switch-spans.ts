@@ -1,4 +1,4 @@
-/** For how long something of the plan can be switched with a click. */
+/** The durations offered for postures and temporary overrides. */
 export const switchSpans = [
   { value: '2m', title: '2 minutes' },
   { value: '1h', title: '1 hour' },

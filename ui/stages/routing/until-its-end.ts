@@ -5,7 +5,7 @@ import type { PricedAmount } from '#core/views/volumes.ts';
 
 const hour = 3_600_000;
 
-/** What is kept beyond the plan in an hour, in words for a span such as `4h`: at the rate of the last 24 hours, until its end. */
+/** Describes what an override keeps and costs over a span such as `4h`, given what it keeps beyond the plan in an hour. */
 export function untilItsEnd(
   { events, bytes, coins }: PricedAmount,
   span: string,
