@@ -169,7 +169,7 @@ test('a summary is a map of where the ferries were, one figure, or its table alo
   expect(rows[0]).toMatchObject({ source: 'vessels', 'position.latitude': expect.any(Number) });
 });
 
-test('a summary is changed by its words, and words and text are the same', async ({ page }) => {
+test('the words and the text of a summary edit the same summary', async ({ page }) => {
   await page.goto('/explore?w=-2h&view=summary&show=count()%20by%20source');
   const words = page.getByRole('group', { name: 'Summary in words' });
   const text = page.getByRole('textbox', { name: 'Summary' });
@@ -195,7 +195,7 @@ test('a summary is changed by its words, and words and text are the same', async
   await expect(text).toHaveText('count() by source every 15m having count() > 10');
 });
 
-test('from lines to what went wrong by status every minute as columns in four clicks', async ({ page }) => {
+test('four clicks lead from lines to failures by status per minute as columns', async ({ page }) => {
   await page.goto('/explore?c=has%20status');
   await page.getByRole('button', { name: 'severity', exact: true }).waitFor();
   await page.getByRole('button', { name: 'not 200' }).click();
@@ -207,7 +207,7 @@ test('from lines to what went wrong by status every minute as columns in four cl
   await expect(page.getByRole('img', { name: 'The summary as a picture' })).toBeVisible();
 });
 
-test('a number is narrowed by its bars, with mouse and keys, and a value is left out', async ({ page }) => {
+test('bars narrow a number with mouse and keys, and a value is excluded', async ({ page }) => {
   await page.goto('/explore?w=-2h&c=has%20took');
   const bars = page.getByRole('button', { name: /^Narrow by took/ });
   const box = await bars.boundingBox();
@@ -230,7 +230,7 @@ test('a number is narrowed by its bars, with mouse and keys, and a value is left
   await expect(condition).toHaveText('has took not source = booking-api');
 });
 
-test('a link from elsewhere opens in a search tab of its own, and the next time in the same one', async ({ page }) => {
+test('a link from elsewhere opens in its own tab, and reuses it the next time', async ({ page }) => {
   const sentence = page.getByRole('heading', { level: 1 });
   const current = page.getByRole('navigation', { name: 'Searches' }).locator('[aria-current=page]');
   await page.goto('/explore?w=-2h&c=source%20%3D%20tides');

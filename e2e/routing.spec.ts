@@ -241,7 +241,7 @@ test('an exclusion keeps something else for a while by one request, and is switc
   await expect(rest).not.toContainText('keeps 1 in 50 until');
 });
 
-test('an exclusion keeps all for a while from its row, which says beforehand what that costs', async ({ page }) => {
+test("a temporary override on an exclusion's row shows its cost beforehand", async ({ page }) => {
   await page.goto('/routing');
   await page.getByRole('button', { name: 'Keep all of Learned addresses for a while' }).click();
   const form = page.getByRole('form', { name: 'Keep all of Learned addresses for a while' });

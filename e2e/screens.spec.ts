@@ -86,7 +86,7 @@ test('a search is narrowed by clicking a value, and an empty one says why', asyn
 
 test.describe('in another zone', () => {
   test.use({ timezoneId: 'Pacific/Auckland' });
-  test('times are local, or in UTC once that is chosen, on all screens', async ({ page }) => {
+  test('the choice between local times and UTC holds on all screens', async ({ page }) => {
     const text = async (): Promise<string> => (await page.locator('main, header').allTextContents()).join(' ');
     await page.goto('/explore?w=2026-06-01T00:00..2026-06-01T01:00');
     await expect.poll(text).toContain('1 Jun 12:00 to 1 Jun 13:00');

@@ -93,11 +93,11 @@ test.describe('a template is made by pointing only', () => {
   });
 });
 
-test('a new step begins with what is proposed for its lines, and takes it in one click', async ({ page }) => {
+test('a new extract step shows proposals and takes one with a click', async ({ page }) => {
   await page.goto('/parsing?source=booking-web');
   await page.getByRole('button', { name: 'Add pipeline for booking-web' }).click();
   const proposed = page.getByRole('region', { name: 'Proposed templates' });
-  await expect(proposed.getByRole('listitem').first()).toContainText('Combined log format, with more at the end');
+  await expect(proposed.getByRole('listitem').first()).toContainText('Combined log format, extended at the end');
   await proposed.getByRole('button', { name: 'Add to draft' }).first().click();
   await expect(page.getByRole('textbox', { name: 'Template 1' })).toContainText('"{agent?}" {took:seconds}');
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/(100|99\.\d) % of them fit/);

@@ -167,7 +167,7 @@ describe('files that are read again', () => {
     expect((await engine.found({ condition: 'source = wharf' }, 50)).total).toBe(50);
   });
 
-  test('a source that takes deliveries is run again from the tape, as often as wanted', async () => {
+  test('a source without files is run again from the tape, repeatedly', async () => {
     const { token } = await (await make({ name: 'ramp', kind: 'http' })).json();
     expect(await sent('ramp', token, '{"n":1}\n{"n":2}')).toBe(200);
     await engine.found({ condition: 'source = ramp' }, 2);

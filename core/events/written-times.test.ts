@@ -43,7 +43,7 @@ test.each([
   '2026-11-24 25:15:02',
 ])('“%s” is none', (text) => expect(read(text)).toBeNaN());
 
-test('it ends where it ends: what follows is not part of it', () => {
+test('the extent excludes what follows the time', () => {
   const extent = (text: string): string => text.slice(0, Math.max(0, writtenTimeExtent(encode(text), 0, text.length)));
   expect(extent('2026/11/24 08:15:02 [error]')).toBe('2026/11/24 08:15:02');
   expect(extent('2026-11-24 08:15:02,12,gate')).toBe('2026-11-24 08:15:02');
@@ -52,7 +52,7 @@ test('it ends where it ends: what follows is not part of it', () => {
   expect(extent('Nov 24 08:15:02 quay')).toBe('Nov 24 08:15:02');
 });
 
-test('any bytes give a time or none, and nothing is read beyond their end', () => {
+test('random bytes never give an extent beyond their end', () => {
   fc.assert(
     fc.property(fc.uint8Array({ maxLength: 40 }), (bytes) => {
       const end = writtenTimeExtent(bytes, 0, bytes.length);

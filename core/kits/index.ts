@@ -45,7 +45,7 @@ export function kitFor(lines: readonly string[]): StarterKit | undefined {
 function grownKit(kit: StarterKit, template: string, where: string): StarterKit {
   return {
     ...kit,
-    title: `${kit.title}, with more ${where}`,
+    title: `${kit.title}, extended ${where}`,
     fits: (line) => fits(template, line) || kit.fits(line),
     pipeline: (source): PipelineDocument => {
       const pipeline = kit.pipeline(source);

@@ -25,14 +25,14 @@ test('the kit that fits the lines of a source is offered', () => {
   expect(kitFor(['nothing known', 'at all'])).toBeUndefined();
 });
 
-test('the nearest kit is offered for lines that have more, which becomes fields', () => {
+test('a kit is extended for lines with additional fields', () => {
   const lines = Array.from(
     { length: 20 },
     (_, i) =>
       `192.0.2.${i} - - [15/Jan/2026:11:59:02 +0000] "GET /a/${i} HTTP/1.1" 200 ${i + 7} "-" "Kiosk/2" 0.${100 + i}`,
   );
   const kit = kitFor(lines);
-  expect(kit?.title).toBe('Web access lines, with more at the end');
+  expect(kit?.title).toBe('Web access lines, extended at the end');
   const pipeline = kit?.pipeline('wharf');
   if (!pipeline) throw new Error('no kit');
   expect(checkPlan({ ...firstPlan, pipelines: [pipeline] }).ok).toBe(true);
@@ -43,7 +43,7 @@ test('the nearest kit is offered for lines that have more, which becomes fields'
   });
 });
 
-test('a template becomes a pipeline that takes time, severity and body from it', () => {
+test('a pipeline made from a template takes time, severity and body from its fields', () => {
   const pipeline = pipelineFromTemplate('{at:time} [{level}] {pid:int}: {message:rest}', 'wharf');
   expect(checkPlan({ ...firstPlan, pipelines: [pipeline] }).ok).toBe(true);
   const input = '2026/01/15 11:59:02 [warn] 12: the pilot is late';

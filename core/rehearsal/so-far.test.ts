@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { newRehearsal } from './rehearse.ts';
 import { rehearsedSoFar } from './so-far.ts';
 
-test('each source stands for what is still to come of it', () => {
+test('each source is extrapolated by the share that was read', () => {
   const rehearsal = newRehearsal();
   const volume = (events: number) => ({ events, bytes: events * 10 });
   rehearsal.live.sources.set('gates', { arrived: volume(100), parsed: volume(80), kept: volume(100) });

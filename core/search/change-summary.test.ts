@@ -17,7 +17,7 @@ const changed = (text: string, change: (summary: SummaryParts) => SummaryParts):
   return writeSummary(change(parsed.summary));
 };
 
-test('figures are added, exchanged and taken out, all but the last', () => {
+test('figures are added, replaced and removed, but the only one stays', () => {
   const p95 = { function: 'p95', field: 'took' } as const;
   expect(changed('count() by source', (s) => withFigure(s, 1, p95))).toBe('count(), p95(took) by source');
   expect(changed('count() by source', (s) => withFigure(s, 0, p95))).toBe('p95(took) by source');
@@ -25,18 +25,18 @@ test('figures are added, exchanged and taken out, all but the last', () => {
   expect(changed('count()', (s) => withoutFigure(s, 0))).toBe('count()');
 });
 
-test('what sorts by a column that is gone sorts no more', () => {
+test('sorting is dropped with its column', () => {
   expect(changed('count(), p95(took) sort by p95(took) desc', (s) => withoutFigure(s, 1))).toBe('count()');
   expect(changed('count() by a, b sort by b asc', (s) => withKeys(s, ['a']))).toBe('count() by a');
   expect(changed('count() by a, b sort by b asc', (s) => withKeys(s, ['b', 'b']))).toBe('count() by b sort by b asc');
 });
 
-test('only those over a value are kept, by the first figure', () => {
+test('a least value filters by the first figure', () => {
   expect(changed('count() by a top 5', (s) => withLeast(s, '10', 10))).toBe('count() by a having count() > 10 top 5');
   expect(changed('count() by a having count() > 3', (s) => withLeast(s, '', 0))).toBe('count() by a');
 });
 
-test('another filter than a least value of the first figure is told apart', () => {
+test('other filters are not taken for a least value', () => {
   const found = [
     'count() having count() > 3',
     'count() having count() < 3',
@@ -50,7 +50,7 @@ test('another filter than a least value of the first figure is told apart', () =
   expect(found.map(isOf)).toEqual([true, false, false, false]);
 });
 
-test('a window is cut into as many stretches as a picture shows well', () => {
+test('the bucket width follows from the length of the window', () => {
   expect([60_000, 3_600_000, 21_600_000, 86_400_000, 7 * 86_400_000, 90 * 86_400_000].map(spanFor)).toEqual([
     1_000, 60_000, 300_000, 900_000, 21_600_000, 86_400_000,
   ]);

@@ -44,7 +44,7 @@ const formula = fc.letrec<{ formula: string }>((tie) => ({
   ),
 })).formula;
 
-test('any summary that is written is read as the same', () => {
+test('any written summary parses to the same summary', () => {
   fc.assert(
     fc.property(
       fc.array(formula, { minLength: 1, maxLength: 3 }),

@@ -31,7 +31,7 @@ test.each([
   expect(propose(demoLines(name))[0]?.value).toBe(value);
 });
 
-test('the other lines of the demo: levels that are letters, values that are no numbers, sentences that end in anything', () => {
+test('other lines of the demo: one-letter levels, masked values, sentences with a free end', () => {
   expect(propose(demoLines('notices'))[0]?.value).toBe(
     'sent boarding notice for {code} to passenger at {message:rest}',
   );
@@ -40,8 +40,8 @@ test('the other lines of the demo: levels that are letters, values that are no n
   expect(payments?.value).toContain('card={card} ');
 });
 
-test('the access lines of the demo: their format with what it has more', () => {
+test('access lines of the demo: the combined format with a duration', () => {
   const [first] = propose(demoLines('booking-web'));
-  expect(first?.title).toBe('Combined log format, with more at the end');
+  expect(first?.title).toBe('Combined log format, extended at the end');
   expect(first?.value).toMatch(/"\{agent\?\}" \{took:seconds\}$/);
 });

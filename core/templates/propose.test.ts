@@ -58,22 +58,22 @@ describe('what is proposed for lines', () => {
     expect(first?.value).toMatch(/\{\w+\?:int\}/);
   });
 
-  test('times in any of the usual ways are times, also where they are the same on all lines', () => {
+  test('times in the usual formats are recognised, even if they are constant', () => {
     const [first] = propose(lines((i) => `24.11.2026 08:15:02,440 lane ${i} shut by ${i % 2 ? 'ole' : 'mara'}`));
     expect(first?.value).toBe('{at:time} lane {lane:int} shut by {word}');
   });
 
-  test('lines that go on where a template beside ends keep its names and types', () => {
+  test('an extended template keeps its names and types', () => {
     const beside = '{at:iso} berth {berth} taken by {ship}';
     const [first] = propose(
       lines((i) => `2026-11-24T08:00:${10 + i}Z berth ${i} taken by hull-${i} for ${i * 5}ms`),
       { templates: [beside] },
     );
-    expect(first).toMatchObject({ title: 'template 1, with more at the end', share: 1 });
+    expect(first).toMatchObject({ title: 'template 1, extended at the end', share: 1 });
     expect(first?.value).toBe(`${beside} for {took:duration}`);
   });
 
-  test('a template beside that is wrong is none', () => {
+  test('an invalid template of the step is ignored', () => {
     expect(propose(lines(access), { templates: ['{a}{b}'] })[0]?.title).toBe('Combined log format');
   });
 

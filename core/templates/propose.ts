@@ -88,14 +88,14 @@ function grown(
 ): readonly (readonly [string, string])[] {
   return templates.flatMap(([title, template]) => {
     const more = growTemplate(template, lines);
-    return more ? [[`${title}, with more ${more.where}`, more.template] as const] : [];
+    return more ? [[`${title}, extended ${more.where}`, more.template] as const] : [];
   });
 }
 
 function mined(lines: readonly string[]): readonly (readonly [string, string])[] {
   return mineTemplates(lines).map(
     ({ pieces, endsInRest }) =>
-      [endsInRest ? 'what they begin with, and a message' : 'as these lines are made', writeTemplate(pieces)] as const,
+      [endsInRest ? 'common beginning and message' : 'derived from these lines', writeTemplate(pieces)] as const,
   );
 }
 

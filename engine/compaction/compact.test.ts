@@ -178,7 +178,7 @@ test('a slot that cannot be merged waits longer and longer, and holds up no othe
   expect(measures.failedCompactions).toBe(3);
 });
 
-test('a round is due when enough segments were stored, and at the latest after some seconds', async () => {
+test('a round is due after ten new segments or twelve seconds', async () => {
   const engine = new Measures();
   const resting = new Compaction(database, pools(), engine, log);
   const now = Date.now();

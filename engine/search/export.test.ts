@@ -47,7 +47,7 @@ test('thousands of fields become so many columns and one that has the rest; no v
   expect([...numbers].sort((a, b) => a - b)).toEqual(Array.from({ length: all }, (_, i) => i));
 });
 
-test('the columns are those of the fields that what was found has', async () => {
+test('the columns are the fields of the matching events', async () => {
   await engine.source('plain');
   expect((await send(engine, 'plain', '{"berth":3,"ship":"Sandpiper"}')).status).toBe(200);
   const [header, line] = (await (await begin('csv', null, 'source = plain')).text()).split('\r\n');

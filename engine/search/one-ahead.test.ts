@@ -18,7 +18,7 @@ async function* counting(log: Log, until: number, failsAt = Number.POSITIVE_INFI
   }
 }
 
-test('gives all, in order, and has one more made than is used', async () => {
+test('yields all items in order and prefetches one', async () => {
   const log: Log = { made: [], isEnded: false };
   const used: number[] = [];
   for await (const n of oneAhead(counting(log, 4))) {
@@ -29,13 +29,13 @@ test('gives all, in order, and has one more made than is used', async () => {
   expect(log.isEnded).toBe(true);
 });
 
-test('who ends it early ends what it comes from', async () => {
+test('ending early ends the source', async () => {
   const log: Log = { made: [], isEnded: false };
   for await (const n of oneAhead(counting(log, 1_000))) if (n === 1) break;
   expect(log).toEqual({ made: [0, 1, 2], isEnded: true });
 });
 
-test('a failure comes in its place', async () => {
+test('a failure is thrown at its position', async () => {
   const log: Log = { made: [], isEnded: false };
   const used: number[] = [];
   const run = async (): Promise<void> => {

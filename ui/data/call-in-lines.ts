@@ -33,7 +33,7 @@ export async function callInLines<Answer, Progress>(path: string, call: LongCall
   let rest = '';
   for (;;) {
     const { done, value } = await reader.read();
-    if (done) throw new ApiProblem('It ended without a result. Run it again.', {});
+    if (done) throw new ApiProblem('The request ended without a result. Retry.', {});
     const lines = (rest + value).split('\n');
     rest = lines.pop() ?? '';
     for (const line of lines) {

@@ -11,7 +11,7 @@ afterEach(() => {
   vi.unstubAllEnvs();
 });
 
-test('times are shown in the zone of the browser, or in UTC where that is chosen', () => {
+test("times are in the browser's zone, or in UTC if chosen", () => {
   vi.stubEnv('TZ', 'Europe/Oslo');
   expect(dayAndMinute(time)).toBe('Wed 25 Nov 00:30');
   show('utc');
@@ -19,7 +19,7 @@ test('times are shown in the zone of the browser, or in UTC where that is chosen
   expect(formatShown(time, 'd MMM')).toBe('24 Nov');
 });
 
-test('where the pointer is, the other zone is told', () => {
+test('tooltips have the other zone', () => {
   vi.stubEnv('TZ', 'Europe/Oslo');
   expect(inOtherZone(time)).toBe('2026-11-24T23:30:00.000Z');
   show('utc');

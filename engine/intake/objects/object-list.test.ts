@@ -27,7 +27,7 @@ test('a folder has each of its files once, whatever links lead to it, and none o
   rmSync(folder, { recursive: true });
 });
 
-test('a list that has not changed is the very one it was, another one is read anew', async () => {
+test('an unchanged list is returned as it is, a changed one is parsed', async () => {
   let names = ['b', 'a'];
   const server = createServer((_, answer) => {
     answer.end(JSON.stringify({ objects: names.map((name) => ({ name, version: '1', size: 3 })) }));

@@ -43,7 +43,7 @@ test('two keys are two rings that lie on each other', () => {
   expect(new Set(series?.data.map(({ itemStyle }) => itemStyle.opacity)).size).toBe(2);
 });
 
-test('a slice says what it has and its share, where values add up', () => {
+test('a label has the value, and its share if values add up', () => {
   const groups = [
     { keys: ['tides'], value: 1 },
     { keys: ['gates'], value: 3 },

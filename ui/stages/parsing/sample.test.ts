@@ -58,7 +58,7 @@ describe('sample lines', () => {
     expect(answer.lines.some(({ text }) => text === 'door 9 ajar')).toBe(true);
   });
 
-  test('get proposals while they do not fit', () => {
+  test('get proposals if they do not match', () => {
     const shut = {
       ...request,
       lines: Array.from({ length: 9 }, (_, i) => `lane ${i} shut by ${i % 2 ? 'ole' : 'mara'}`),

@@ -3,7 +3,7 @@ import { untilItsEnd } from './until-its-end.ts';
 
 const currency = { sign: 'cr', digits: 2 };
 
-test('what is kept more is told for the whole span, with its money', () => {
+test('volume and cost are those of the whole span', () => {
   const anHour = { events: 100, bytes: 25_000, coins: 50 };
   expect(untilItsEnd(anHour, '4h', currency)).toBe(
     'keeps ≈ 100 kB, 400 events more by its end, which cost ≈ cr\u00a02.00, at the rate of the last 24 h',
@@ -13,12 +13,12 @@ test('what is kept more is told for the whole span, with its money', () => {
   );
 });
 
-test('what costs hardly anything says so', () => {
+test('a cost below a coin is rounded up', () => {
   const little = { events: 60, bytes: 5_000, coins: 0.2 };
   expect(untilItsEnd(little, '1h', currency)).toContain('which cost less than cr\u00a00.01,');
 });
 
-test('what keeps nothing more says so, and what it costs to keep for longer', () => {
+test('an override without more events says so, and what longer retention costs', () => {
   expect(untilItsEnd({ events: 0, bytes: 0, coins: 0 }, '1h', currency)).toBe(
     'at the rate of the last 24 h it would keep nothing more',
   );

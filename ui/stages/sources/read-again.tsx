@@ -72,10 +72,10 @@ export function ReadAgain({ name, kind }: { readonly name: string; readonly kind
         <p className="my-3 text-second">
           {isReader
             ? `A rehearsal runs ${plans} over what is read, and keeps nothing. Read again in earnest, it pauses, what is stored of this source from that time on is taken out, and reading resumes from there through the live plan; nothing is stored twice.`
-            : `This runs ${plans} over what arrived from this source, as it is on the tape. Nothing is stored, so it can be run as often as you like.`}
+            : `Runs ${plans} on the lines of this source on the tape. Nothing is stored; run it as often as you like.`}
         </p>
         {problem !== '' && <Problem>{problem}</Problem>}
-        {found?.taped === 0 && <p role="status">Nothing of this source is on the tape of that time.</p>}
+        {found?.taped === 0 && <p role="status">The tape has no lines of this source since that time.</p>}
         {found && found.taped > 0 && plan && (
           <div className="max-h-[340px] overflow-auto border-t border-hair py-3">
             <RehearsalResult
