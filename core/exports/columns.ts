@@ -1,4 +1,5 @@
 import type { EventBatch } from '../events/batch.ts';
+import type { WholeRange } from '../segments/field-kinds.ts';
 import {
   attributeCells,
   bodyCells,
@@ -17,11 +18,15 @@ import type { ExportField, ExportFields } from './export-format.ts';
 export interface ExportColumn {
   readonly name: string;
   readonly kind: ExportField['kind'] | 'time';
+  /** What its numbers lie between, where all are whole. */
+  readonly whole?: ExportField['whole'];
   /** Its cells; undefined where none of the events has a value. */
   readonly cells: (of: ExportRows) => Cells | undefined;
 }
 
 const never = (): boolean => false;
+/** Sizes of records fit in 32 bits with a sign. */
+const sizes: WholeRange = { low: 0, high: 2 ** 31 - 1 };
 const isZero = (value: number): boolean => value === 0;
 
 /** What every event may have besides its attributes. Times are in milliseconds. */
@@ -33,7 +38,7 @@ const fixed: readonly ExportColumn[] = [
   { name: 'tier', kind: 'text', cells: (of) => sameCells(of.tier, of) },
   { name: 'severity', kind: 'text', cells: severityCells },
   { name: 'weight', kind: 'number', cells: (of) => numberCells(of.batch.weight, of, never) },
-  { name: 'raw_bytes', kind: 'number', cells: (of) => numberCells(of.batch.size, of, isZero) },
+  { name: 'raw_bytes', kind: 'number', whole: sizes, cells: (of) => numberCells(of.batch.size, of, isZero) },
   { name: 'body', kind: 'text', cells: bodyCells },
 ];
 
@@ -49,9 +54,9 @@ export const otherFields = 'other_fields';
  */
 export function exportColumns({ shown, others }: ExportFields): readonly ExportColumn[] {
   const taken = new Set(fixed.map(({ name }) => name));
-  const columns = shown.map(({ name: given, kind }): ExportColumn => {
+  const columns = shown.map(({ name: given, kind, whole }): ExportColumn => {
     const name = freeName(given, taken);
-    return { name, kind, cells: ({ batch, rows }) => attributeCells(batch.attributes.get(given), rows) };
+    return { name, kind, whole, cells: ({ batch, rows }) => attributeCells(batch.attributes.get(given), rows) };
   });
   if (others.length === 0) return [...fixed, ...columns];
   const rest = new Set(others);

@@ -1,5 +1,5 @@
 import type { RowGroup } from 'hyparquet';
-import type { FieldKind } from '../segments/field-kinds.ts';
+import type { FieldKind, WholeRange } from '../segments/field-kinds.ts';
 import type { ExportRows } from './cells.ts';
 
 /** An attribute that events may have. */
@@ -7,6 +7,8 @@ export interface ExportField {
   readonly name: string;
   /** `mixed` where its values are of different kinds. */
   readonly kind: FieldKind;
+  /** What its values lie between, where all are whole numbers. */
+  readonly whole?: WholeRange | undefined;
 }
 
 /** All attributes that the events of an export may have. */

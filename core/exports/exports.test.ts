@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { parquetReadObjects } from 'hyparquet';
+import { parquetMetadata, parquetReadObjects } from 'hyparquet';
 import { expect, test } from 'vitest';
 import type { EventRecord } from '../events/batch.ts';
 import { countUp } from '../events/select.ts';
@@ -149,6 +149,31 @@ test('Parquet: a column of its kind for each field, whatever pieces it was writt
   });
   expect(rows[1]).toMatchObject({ wait: 0.5, lane: null, open: null, body: null, raw_bytes: null });
   expect(rows[3]).toEqual(rows[0]);
+});
+
+test('Parquet: whole numbers are written as such, in as many bits as hold them', async () => {
+  const given: readonly ExportField[] = [
+    { name: 'berth', kind: 'number', whole: { low: -3, high: 2 ** 31 - 1 } },
+    { name: 'booking', kind: 'number', whole: { low: 1, high: Number.MAX_SAFE_INTEGER } },
+    { name: 'depth', kind: 'number' },
+  ];
+  const low = { ...event, attributes: { berth: -3, booking: 1, depth: 4 } };
+  const high = { ...event, attributes: { berth: 2 ** 31 - 1, booking: Number.MAX_SAFE_INTEGER, depth: 4.5 } };
+  const bytes = await written('parquet', [[low], [], [bare, high]], given);
+  const { schema } = parquetMetadata(Uint8Array.from(bytes).buffer);
+  const types = new Map(schema.map(({ name, type }) => [name, type]));
+  expect(['berth', 'booking', 'depth', 'raw_bytes'].map((name) => types.get(name))).toEqual([
+    'INT32',
+    'INT64',
+    'DOUBLE',
+    'INT32',
+  ]);
+  const rows = await rowsOf(bytes);
+  expect(rows.map(({ berth, booking, depth }) => [berth, booking, depth])).toEqual([
+    [-3, 1n, 4],
+    [null, null, null],
+    [2 ** 31 - 1, BigInt(Number.MAX_SAFE_INTEGER), 4.5],
+  ]);
 });
 
 test('Parquet: no events are a file without rows', async () => {

@@ -7,7 +7,9 @@ import type { ExportFields, ExportFormat } from './export-format.ts';
 /** Bytes of the mark with which a file begins. */
 const markLength = 4;
 
-const types: Readonly<Record<ExportColumn['kind'], Omit<SchemaElement, 'name'>>> = {
+type ColumnType = Omit<SchemaElement, 'name'> & { readonly type: NonNullable<SchemaElement['type']> };
+
+const types: Readonly<Record<ExportColumn['kind'], ColumnType>> = {
   time: { type: 'INT64', converted_type: 'TIMESTAMP_MILLIS' },
   number: { type: 'DOUBLE' },
   flag: { type: 'BOOLEAN' },
@@ -15,16 +17,27 @@ const types: Readonly<Record<ExportColumn['kind'], Omit<SchemaElement, 'name'>>>
   mixed: { type: 'BYTE_ARRAY', converted_type: 'UTF8' },
 };
 
+const mostOf32Bits = 2 ** 31 - 1;
+
+/** Whole numbers are written as such, in 32 bits where these hold all of them. */
+function typeOf({ kind, whole }: ExportColumn): ColumnType {
+  if (kind !== 'number' || !whole) return types[kind];
+  return { type: whole.low < -mostOf32Bits || whole.high > mostOf32Bits ? 'INT64' : 'INT32' };
+}
+
 function schemaOf(columns: readonly ExportColumn[]): SchemaElement[] {
   const root: SchemaElement = { name: 'events', num_children: columns.length };
-  return [root, ...columns.map(({ name, kind }) => ({ name, repetition_type: 'OPTIONAL' as const, ...types[kind] }))];
+  return [
+    root,
+    ...columns.map((column) => ({ name: column.name, repetition_type: 'OPTIONAL' as const, ...typeOf(column) })),
+  ];
 }
 
 /**
  * The values of a column as its type has them: numbers are texts where values are mixed, and what is of another kind is absent. Texts that
  * are stored as bytes stay bytes.
  */
-function valuesOf({ kind }: ExportColumn, cells: Cells): unknown[] {
+function valuesOf(column: ExportColumn, cells: Cells): unknown[] {
   if (!('values' in cells)) {
     const { table, codes } = cells;
     const { bytes, offsets } = table;
@@ -32,15 +45,17 @@ function valuesOf({ kind }: ExportColumn, cells: Cells): unknown[] {
       code < 0 ? undefined : bytes.subarray(offsets[code] as number, offsets[code + 1] as number),
     );
   }
-  const typed = cells.values.map((value) => typedValue(kind, value));
+  const { kind } = column;
+  const is64Bits = typeOf(column).type === 'INT64';
+  const typed = cells.values.map((value) => typedValue(kind, value, is64Bits));
   return cells.at ? Array.from(cells.at, (place) => typed[place]) : typed;
 }
 
-function typedValue(kind: ExportColumn['kind'], value: Cell): unknown {
+function typedValue(kind: ExportColumn['kind'], value: Cell, is64Bits: boolean): unknown {
   if (value === undefined) return undefined;
   if (kind === 'text' || kind === 'mixed') return String(value);
   if (typeof value !== (kind === 'flag' ? 'boolean' : 'number')) return undefined;
-  return kind === 'time' ? BigInt(Math.floor(Number(value))) : value;
+  return is64Bits ? BigInt(Math.floor(Number(value))) : value;
 }
 
 /** Columns by whose range nobody leaves row groups out. */
@@ -135,10 +150,10 @@ export const parquet: ExportFormat = {
       const chunk = chunkMovedBy(empty.chunk, BigInt(end));
       data.set(empty.bytes, end);
       end += empty.bytes.length;
-      const { type } = types[column.kind];
+      const { type } = typeOf(column);
       return {
         ...chunk,
-        ...(chunk.meta_data && type && { meta_data: { ...chunk.meta_data, type, path_in_schema: [column.name] } }),
+        ...(chunk.meta_data && { meta_data: { ...chunk.meta_data, type, path_in_schema: [column.name] } }),
       };
     });
     const sum = (of: (data: ColumnMetaData) => bigint): bigint =>

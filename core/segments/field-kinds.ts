@@ -9,23 +9,41 @@ const kinds: ReadonlySet<string> = new Set<FieldKind>(['number', 'text', 'flag']
 export interface KnownField {
   readonly kind: FieldKind;
   readonly events: number;
+  /** The least and the greatest of its values; absent where they are not known to be whole numbers, all of them. */
+  readonly whole?: WholeRange | undefined;
+}
+
+/** What whole numbers lie between. */
+export interface WholeRange {
+  readonly low: number;
+  readonly high: number;
 }
 
 /** Adds the fields that the events of a segment have; false where they are not known. */
 export function addKnownFields(fields: Map<string, KnownField>, header: SegmentHeader | undefined): boolean {
-  for (const [column, { rows }] of header?.statistics?.columns ?? []) {
+  for (const [column, { rows, range }] of header?.statistics?.columns ?? []) {
     const colon = column.indexOf(':');
     const kind = column.slice(0, Math.max(0, colon));
-    if (isKind(kind)) addKnownField(fields, column.slice(colon + 1), { kind, events: rows });
+    if (isKind(kind))
+      addKnownField(fields, column.slice(colon + 1), { kind, events: rows, whole: range?.whole && range });
   }
   return header?.statistics !== undefined;
 }
 
 /** Adds a field; one that is known with another kind is mixed. */
-export function addKnownField(fields: Map<string, KnownField>, name: string, { kind, events }: KnownField): void {
+export function addKnownField(fields: Map<string, KnownField>, name: string, field: KnownField): void {
   const before = fields.get(name);
-  const same = before === undefined || before.kind === kind;
-  fields.set(name, { kind: same ? kind : 'mixed', events: (before?.events ?? 0) + events });
+  fields.set(name, before ? bothFields(before, field) : field);
+}
+
+function bothFields(one: KnownField, other: KnownField): KnownField {
+  const events = one.events + other.events;
+  if (one.kind !== other.kind) return { kind: 'mixed', events };
+  return { kind: one.kind, events, whole: one.whole && other.whole && bothRanges(one.whole, other.whole) };
+}
+
+function bothRanges(one: WholeRange, other: WholeRange): WholeRange {
+  return { low: Math.min(one.low, other.low), high: Math.max(one.high, other.high) };
 }
 
 function isKind(text: string): text is FieldKind {

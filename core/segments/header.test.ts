@@ -43,7 +43,7 @@ test('statistics are read as they were written', () => {
   expect([...statistics.minutes.events].reduce((sum, count) => sum + count, 0)).toBe(200);
   expect(new Set(statistics.minutes.severity)).toEqual(new Set([3, 5]));
   expect(statistics.minutes.minute[0]).toBe(Date.UTC(2026, 10, 24, 8) / 60_000);
-  expect(statistics.columns.get('number:pier')).toEqual({ rows: 200, range: { low: 0, high: 4 } });
+  expect(statistics.columns.get('number:pier')).toEqual({ rows: 200, range: { low: 0, high: 4, whole: true } });
   expect(statistics.columns.get('text:boat')).toEqual({ rows: 200, texts: ['b0', 'b1', 'b2', 'b3'] });
   expect(statistics.columns.get('flag:full')).toEqual({ rows: 100 });
 });

@@ -17,8 +17,11 @@ export interface MinuteCounts {
 export interface ColumnStatistics {
   /** How many events have a value. */
   readonly rows: number;
-  /** The least and the greatest number; absent for what are no numbers, and where one of them is not finite. */
-  readonly range?: { readonly low: number; readonly high: number };
+  /**
+   * The least and the greatest number, and whether all are whole (at most 2⁵³ − 1 from zero); absent for what are no numbers,
+   * and where one of them is not finite.
+   */
+  readonly range?: { readonly low: number; readonly high: number; readonly whole?: true };
   /** All texts that occur (a few that do not may stand among them); absent where there are many. */
   readonly texts?: readonly string[];
 }
@@ -100,14 +103,17 @@ function numberStatistics(values: Float64Array): ColumnStatistics {
   let rows = 0;
   let low = Number.POSITIVE_INFINITY;
   let high = Number.NEGATIVE_INFINITY;
+  let isWhole = true;
   for (let row = 0; row < values.length; row++) {
     const value = values[row] as number;
     if (value !== value) continue;
     rows++;
+    isWhole &&= Number.isSafeInteger(value);
     if (value < low) low = value;
     if (value > high) high = value;
   }
-  return { rows, ...(Number.isFinite(low) && Number.isFinite(high) && { range: { low, high } }) };
+  if (!Number.isFinite(low) || !Number.isFinite(high)) return { rows };
+  return { rows, range: { low, high, ...(isWhole && { whole: true }) } };
 }
 
 function textStatistics({ codes, table, unique }: TextColumn): ColumnStatistics {

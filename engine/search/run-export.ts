@@ -62,7 +62,7 @@ function exportFields(known: ReadonlyMap<string, KnownField>, extraction: Extrac
       events: Number.POSITIVE_INFINITY,
     });
   const ranked = [...fields].sort(([, a], [, b]) => b.events - a.events);
-  const named = ranked.slice(0, mostFieldColumns).map(([name, { kind }]) => ({ name, kind }));
+  const named = ranked.slice(0, mostFieldColumns).map(([name, { kind, whole }]) => ({ name, kind, whole }));
   return {
     shown: named.sort((a, b) => (a.name < b.name ? -1 : 1)),
     others: ranked.slice(mostFieldColumns).map(([name]) => name),
