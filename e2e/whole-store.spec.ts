@@ -1,35 +1,16 @@
 import type { APIRequestContext } from '@playwright/test';
+import { sendManyEvents } from '../engine/testing/many-events.ts';
 import { expect, test } from './application.ts';
 
 /** Events that are sent, beside the two and a half million of the demo. */
 const sent = 7_800_000;
-const inOneDelivery = 50_000;
-const day = 86_400_000;
 
-/** Has a source take in events of the last days, as many as their tier keeps, and returns when all are acknowledged. */
+/** Has a new source take in events of the last days, as many as their tier keeps, and returns when all are acknowledged. */
 async function fill(request: APIRequestContext): Promise<void> {
   const added = await request.post('/api/sources', { data: { name: 'swell', kind: 'http' } });
   expect(added.status()).toBe(201);
   const { token } = await added.json();
-  const start = Date.now() - 2.8 * day;
-  const step = (2.7 * day) / sent;
-  let next = 0;
-  const lane = async (): Promise<void> => {
-    for (let first = next; first < sent; first = next) {
-      next += inOneDelivery;
-      const lines = Array.from({ length: inOneDelivery }, (_, i) => {
-        const time = new Date(start + (first + i) * step).toISOString();
-        return `{"time":"${time}","msg":"buoy ${i % 40} rides ${(first + i) % 977} waves","buoy":${i % 40}}`;
-      });
-      const answer = await fetch(`${process.env.OTTER_INTAKE}/intake/swell`, {
-        method: 'POST',
-        headers: { authorization: `Bearer ${token}`, 'content-type': 'application/x-ndjson' },
-        body: lines.join('\n'),
-      });
-      expect(answer.status).toBe(200);
-    }
-  };
-  await Promise.all([lane(), lane()]);
+  await sendManyEvents(`${process.env.OTTER_INTAKE}/intake/swell`, token, sent);
 }
 
 /** How many frames a second the page draws, over some milliseconds, and the rate that it tells then. */

@@ -1,10 +1,5 @@
-import { Suspense } from 'react';
 import { Changes } from '#ui/stages/changes/changes.tsx';
 
 export default function Page() {
-  return (
-    <Suspense>
-      <Changes />
-    </Suspense>
-  );
+  return <Changes />;
 }

@@ -1,10 +1,5 @@
-import { Suspense } from 'react';
 import { Parsing } from '#ui/stages/parsing/parsing.tsx';
 
 export default function Page() {
-  return (
-    <Suspense>
-      <Parsing />
-    </Suspense>
-  );
+  return <Parsing />;
 }

@@ -33,12 +33,16 @@ export async function callApi<T>(path: string, options: RequestInit = {}): Promi
   return value;
 }
 
+/** What is asked this seldom (milliseconds) is not asked sooner by a screen that is opened again. */
+const slowly = 60_000;
+
 /** Keeps an answer of the API up to date, asking again every `every` milliseconds (0: only when told to). */
 export function useApi<T>(path: string | null, every = 0): SWRResponse<T, ApiProblem> {
   return useSWR<T, ApiProblem>(path, (key: string) => callApi<T>(key), {
     refreshInterval: every,
     keepPreviousData: true,
     revalidateOnFocus: false,
+    ...(every >= slowly && { dedupingInterval: every }),
   });
 }
 

@@ -138,6 +138,7 @@ export function Course() {
         <Link
           key={stage.path}
           href={stage.path}
+          prefetch
           aria-current={current(stage) ? 'page' : undefined}
           className="group relative flex-1 pt-[26px]"
         >

@@ -7,6 +7,7 @@ import { useUnsavedWarning } from '../data/draft.ts';
 import { type ShownZone, shownZone, showZone } from '../kit/shown-zone.ts';
 import { useFieldFocus } from '../kit/use-field-focus.ts';
 import { useIsAlive } from '../kit/use-is-alive.ts';
+import { useScreensAhead } from '../stages/screens-ahead.ts';
 import { ChooseSides } from './choose-sides.tsx';
 import { Course } from './course.tsx';
 import { DraftStrip } from './draft-strip.tsx';
@@ -21,6 +22,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
   const isAlive = useIsAlive();
   useUnsavedWarning();
   useFieldFocus();
+  useScreensAhead();
   useKeys(
     useCallback(() => setPalette(true), []),
     useCallback(() => setHelp(true), []),

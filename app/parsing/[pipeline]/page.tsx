@@ -1,10 +1,5 @@
-import { Suspense } from 'react';
 import { PipelinePage } from '#ui/stages/parsing/pipeline-page.tsx';
 
 export default async function Page({ params }: { readonly params: Promise<{ readonly pipeline: string }> }) {
-  return (
-    <Suspense>
-      <PipelinePage id={(await params).pipeline} />
-    </Suspense>
-  );
+  return <PipelinePage id={(await params).pipeline} />;
 }

@@ -63,7 +63,9 @@ export function Explore() {
   const [arrived, setArrived] = useState<FeedLine | undefined>();
   const { result, answered } = search;
   const { live } = useDraft();
-  const fields = useKnownFields();
+  // What is found comes before what may be typed next.
+  const isSearched = result !== undefined || search.failed !== undefined;
+  const fields = useKnownFields(isSearched || isLive || view === 'shapes');
   const doubts = useDoubts(search, fields);
   const arrivedPanel = (line: FeedLine) => ({
     open: true,
@@ -86,7 +88,7 @@ export function Explore() {
           Saved searches …
         </Button>
       </div>
-      <Question asked={asked} search={search} />
+      <Question asked={asked} search={search} fields={fields} />
       <ConditionParts condition={asked.condition} off={asked.off} onOff={asked.switchOff} onOn={asked.switchOn} />
       {asked.template !== '' && (
         <ExtractionRow
@@ -194,9 +196,10 @@ function panelOf(
 
 const noFields: readonly FieldSummary[] = [];
 
-/** The fields that events have, with what they hold. */
-function useKnownFields(): readonly FieldSummary[] {
-  const { data } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields', 60_000);
+/** The fields that events have, with what they hold; none until it is their turn. */
+function useKnownFields(isTheirTurn: boolean): readonly FieldSummary[] {
+  const path = isTheirTurn ? '/api/fields' : null;
+  const { data } = useApi<{ readonly fields: readonly FieldSummary[] }>(path, 60_000);
   return data?.fields ?? noFields;
 }
 
@@ -218,7 +221,15 @@ function useDoubts({ result, answered }: SearchState, fields: readonly FieldSumm
 const restoring = 3_000;
 
 /** The condition, the window, and the button that runs or stops the search. */
-function Question({ asked, search }: { readonly asked: Explored; readonly search: SearchState }) {
+function Question({
+  asked,
+  search,
+  fields,
+}: {
+  readonly asked: Explored;
+  readonly search: SearchState;
+  readonly fields: readonly FieldSummary[];
+}) {
   const { condition, window, start, view } = asked;
   const isLive = view === 'arrivals';
   const [typed, setTyped] = useState(condition);
@@ -237,7 +248,6 @@ function Question({ asked, search }: { readonly asked: Explored; readonly search
     isTyping.current = false;
     start(typed);
   };
-  const fields = useKnownFields();
   return (
     <div className="mt-2 flex items-start gap-3">
       <div className="min-w-0 flex-1">
