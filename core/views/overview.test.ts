@@ -15,7 +15,7 @@ test('what leaves a place of the flow map is what came into it', () => {
     bytes: (i + 1) * 100,
     stored: 0,
   }));
-  const view = overviewView(sums, sums, plan);
+  const view = overviewView(sums, sums, { plan, tiersByAge: [] });
   const into = (id: string) =>
     view.flow.links.filter((link) => link.to === id).reduce((sum, link) => sum + link.bytes, 0);
   const outOf = (id: string) =>
@@ -35,10 +35,15 @@ test('coins of a column of the flow map add up to what all of it costs', () => {
     ...{ events: 1, bytes: 10, stored: 3 },
   }));
   const cost = unit / 300n;
-  const view = overviewView(sums, sums, plan, {
-    currency: { sign: 'cr', digits: 2 },
-    costOf: () => ({ received: cost, kept: 0n, series: 0n, stored: 0n }),
-  });
+  const view = overviewView(
+    sums,
+    sums,
+    { plan, tiersByAge: [] },
+    {
+      currency: { sign: 'cr', digits: 2 },
+      costOf: () => ({ received: cost, kept: 0n, series: 0n, stored: 0n }),
+    },
+  );
   const coins = (list: readonly { readonly coins: number }[]) => list.reduce((sum, part) => sum + part.coins, 0);
   const { nodes, links } = view.flow;
   expect(coins(nodes.filter(({ kind }) => kind === 'source'))).toBe(3);

@@ -5,6 +5,7 @@ import type { Currency } from '../costs/price-book.ts';
 import { sharedStored } from '../costs/shared-stored.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
+import { tierShades } from './tier-shades.ts';
 import { type Amount, amountOf, type PricedAmount, shareOf, type VolumeSum } from './volumes.ts';
 
 /** A stream of the flow map. */
@@ -18,6 +19,8 @@ export interface FlowNode extends PricedAmount {
   readonly id: string;
   readonly title: string;
   readonly kind: 'source' | 'parsed' | 'unparsed' | 'tier' | 'excluded' | 'passing' | 'rejected';
+  /** Of a tier: how deep it is drawn, from 0 (the deepest). */
+  readonly shade?: number;
 }
 
 export interface FlowMap {
@@ -43,7 +46,7 @@ export interface OverviewView {
   readonly sources: number;
   readonly slices: readonly VolumeSlice[];
   /** The places of the slices, bottom first. */
-  readonly places: readonly { readonly id: string; readonly title: string; readonly kind: FlowNode['kind'] }[];
+  readonly places: readonly Place[];
 }
 
 /** Shares of what arrived, from 0 to 1: of its events those that were parsed, of its bytes those that were kept. */
@@ -58,33 +61,43 @@ export function daySharesOf(day: readonly VolumeSum[]): Pick<OverviewView, 'kept
 /** Sources drawn one by one; the smaller ones are drawn together. */
 const mostSources = 8;
 
-interface Place {
-  readonly id: string;
-  readonly title: string;
-  readonly kind: FlowNode['kind'];
+/** Where volume went; `shade` as in {@link FlowNode}. */
+export type Place = Pick<FlowNode, 'id' | 'title' | 'kind' | 'shade'>;
+
+/** A plan, and the ids of all tiers that there were, the oldest first. */
+export interface DrawnPlan {
+  readonly plan: PlanDocument;
+  readonly tiersByAge: readonly string[];
 }
 
-/** Where an event went, for pictures. */
-function placeOf(sum: VolumeSum, plan: PlanDocument): Place {
-  switch (sum.outcome) {
-    case 'kept': {
-      const tier = plan.tiers.find((candidate) => candidate.id === sum.tier);
-      return { id: `tier:${sum.tier}`, title: tier ? `${tier.title} · ${tier.keep}` : (sum.tier ?? ''), kind: 'tier' };
+/** Tells where an event went, for pictures. */
+type Places = (sum: VolumeSum) => Place;
+
+function placesOf({ plan, tiersByAge }: DrawnPlan): Places {
+  const shades = tierShades(plan, tiersByAge);
+  return (sum) => {
+    switch (sum.outcome) {
+      case 'kept': {
+        const id = sum.tier ?? '';
+        const tier = plan.tiers.find((candidate) => candidate.id === id);
+        const title = tier ? `${tier.title} · ${tier.keep}` : id;
+        return { id: `tier:${id}`, title, kind: 'tier', shade: shades.get(id) ?? 0 };
+      }
+      case 'excluded':
+      case 'sampled-out':
+        return { id: 'excluded', title: 'Excluded', kind: 'excluded' };
+      case 'passing':
+        return { id: 'passing', title: 'Passing · 1 h', kind: 'passing' };
+      case 'overflowed':
+        return { id: 'overflowed', title: 'Past a cap', kind: 'excluded' };
+      case 'expired':
+        return { id: 'expired', title: 'Expired on arrival', kind: 'excluded' };
+      case 'lost':
+        return { id: 'lost', title: 'Lost', kind: 'rejected' };
+      default:
+        return { id: 'rejected', title: 'Rejected', kind: 'rejected' };
     }
-    case 'excluded':
-    case 'sampled-out':
-      return { id: 'excluded', title: 'Excluded', kind: 'excluded' };
-    case 'passing':
-      return { id: 'passing', title: 'Passing · 1 h', kind: 'passing' };
-    case 'overflowed':
-      return { id: 'overflowed', title: 'Past a cap', kind: 'excluded' };
-    case 'expired':
-      return { id: 'expired', title: 'Expired on arrival', kind: 'excluded' };
-    case 'lost':
-      return { id: 'lost', title: 'Lost', kind: 'rejected' };
-    default:
-      return { id: 'rejected', title: 'Rejected', kind: 'rejected' };
-  }
+  };
 }
 
 /**
@@ -95,17 +108,18 @@ function placeOf(sum: VolumeSum, plan: PlanDocument): Place {
 export function overviewView(
   day: readonly VolumeSum[],
   slices: readonly VolumeSum[],
-  plan: PlanDocument,
+  drawn: DrawnPlan,
   prices?: VolumePrices,
 ): OverviewView {
+  const placeOf = placesOf(drawn);
   const arrived = amountOf(day);
   const kept = amountOf(day.filter((sum) => sum.outcome === 'kept'));
   const sources = new Set(day.map((sum) => sum.source));
   const priced = prices ? sharedStored(slices) : slices;
   const starts = [...new Set(slices.map((sum) => sum.start))].sort((a, b) => a - b);
-  const places = orderedPlaces(slices, plan);
+  const places = orderedPlaces(slices, drawn.plan, placeOf);
   return {
-    flow: flowMap(prices ? sharedStored(day) : day, plan, prices),
+    flow: flowMap(prices ? sharedStored(day) : day, placeOf, prices),
     currency: prices?.currency ?? null,
     arrived,
     kept,
@@ -114,7 +128,7 @@ export function overviewView(
     places,
     slices: starts.map((start) => {
       const here = priced.filter((sum) => sum.start === start);
-      const byPlace = places.map(({ id }) => here.filter((sum) => placeOf(sum, plan).id === id));
+      const byPlace = places.map(({ id }) => here.filter((sum) => placeOf(sum).id === id));
       const coins = coinsWith(
         byPlace.map((sums) => sums.reduce((all, sum) => all + costOf(sum, prices, start), 0n)),
         prices,
@@ -129,10 +143,10 @@ export function overviewView(
 
 const kindOrder: readonly FlowNode['kind'][] = ['tier', 'passing', 'excluded', 'rejected'];
 
-function orderedPlaces(sums: readonly VolumeSum[], plan: PlanDocument): readonly Place[] {
+function orderedPlaces(sums: readonly VolumeSum[], plan: PlanDocument, placeOf: Places): readonly Place[] {
   const places = new Map<string, Place>();
   for (const sum of sums) {
-    const place = placeOf(sum, plan);
+    const place = placeOf(sum);
     places.set(place.id, place);
   }
   const rank = (place: Place): number => {
@@ -161,7 +175,7 @@ function grown(before: Growing = nothing, sum: Amount, cost: Money): Growing {
   return { events: before.events + sum.events, bytes: before.bytes + sum.bytes, cost: before.cost + cost };
 }
 
-function flowMap(day: readonly VolumeSum[], plan: PlanDocument, prices: VolumePrices | undefined): FlowMap {
+function flowMap(day: readonly VolumeSum[], placeOf: Places, prices: VolumePrices | undefined): FlowMap {
   const bySource = new Map<string, VolumeSum[]>();
   for (const sum of day) {
     const sums = bySource.get(sum.source ?? '');
@@ -191,7 +205,7 @@ function flowMap(day: readonly VolumeSum[], plan: PlanDocument, prices: VolumePr
     for (const sum of sums) {
       const cost = costOf(sum, prices);
       if (sum.events === 0 && cost === 0n) continue;
-      const path = [sourceOf(sum), parsedOf(sum), placeOf(sum, plan)];
+      const path = [sourceOf(sum), parsedOf(sum), placeOf(sum)];
       path.forEach((place, column) => {
         const known = nodes[column];
         known?.set(place.id, { ...place, ...grown(known.get(place.id), sum, cost) });

@@ -45,7 +45,10 @@ describe('the overview', () => {
     sum({ outcome: 'discarded', tier: '' }),
     sum({ tier: 'former', source: 'tides' }),
   ];
-  const view = overviewView(sums, [...sums, ...sums.map((each) => ({ ...each, start: day, events: 1 }))], plan);
+  const view = overviewView(sums, [...sums, ...sums.map((each) => ({ ...each, start: day, events: 1 }))], {
+    plan,
+    tiersByAge: [],
+  });
 
   test('tells what arrived, is parsed and is kept', () => {
     expect(view.arrived).toEqual({ events: 80, bytes: 8_000 });
@@ -90,7 +93,7 @@ describe('the overview', () => {
   });
 
   test('nothing arrived: nothing is drawn', () => {
-    expect(overviewView([], [], plan)).toMatchObject({
+    expect(overviewView([], [], { plan, tiersByAge: [] })).toMatchObject({
       flow: { nodes: [], links: [] },
       keptShare: 0,
       parsedShare: 0,

@@ -29,6 +29,11 @@ export class CostReader {
     this.log = new RetentionLog(database);
   }
 
+  /** The ids of all tiers that any revision has had, the oldest first. */
+  async tiersByAge(): Promise<readonly string[]> {
+    return [...(await this.log.stretches()).keys()];
+  }
+
   /** Volume by source, tier and outcome, with `withShapes` by shape and severity too, to be priced by a book. */
   async read(book: PriceBook, now: number, withShapes = false): Promise<CostInputs> {
     const [series, stretches, sources, fleets, ofMetrics] = await Promise.all([

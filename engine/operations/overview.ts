@@ -4,7 +4,7 @@ import { operations } from '#core/operations/index.ts';
 import { daySharesOf, overviewView } from '#core/views/overview.ts';
 import { amountOf } from '#core/views/volumes.ts';
 import { sumLedger } from '#store/ledger.ts';
-import { shownPrices } from '../costs/shown-prices.ts';
+import { costReader, shownPrices } from '../costs/shown-prices.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import { standingOf } from './attention.ts';
 import { monthOfCosts } from './costs.ts';
@@ -19,14 +19,15 @@ export const overview = question(operations.overview, async (_input, setting): P
   const { database, plan } = setting;
   const { plan: document, revision } = plan.current();
   const midnight = Math.floor(now / day) * day;
-  const [lastDay, slices, attention, prices] = await Promise.all([
+  const [lastDay, slices, attention, prices, tiersByAge] = await Promise.all([
     lastDayOf(setting)(now),
     sumLedger(database, { from: midnight - 13 * day, to: now + hour }, ['source', 'outcome', 'tier'], day),
     standingOf(setting).attention(now),
     shownPrices(database, now),
+    costReader(database).tiersByAge(),
   ]);
   return {
-    ...overviewView(lastDay, slices, document, prices),
+    ...overviewView(lastDay, slices, { plan: document, tiersByAge }, prices),
     attention,
     revision,
     at: now,

@@ -5,12 +5,13 @@ import type { Currency } from '#core/costs/price-book.ts';
 import type { FlowMap as Flow, FlowNode } from '#core/views/overview.ts';
 import { type Measure, measured } from '../data/measures.ts';
 import { Chart, type Palette } from './chart.tsx';
+import { tierDepth } from './tier-depth.ts';
 
-function colourOf(node: FlowNode, palette: Palette, tierIndex: number): string {
+function colourOf(node: FlowNode, palette: Palette): string {
   if (node.kind === 'unparsed') return palette.caution;
   if (node.kind === 'excluded') return palette.sand;
   if (node.kind === 'passing' || node.kind === 'rejected') return palette.hair;
-  if (node.kind === 'tier') return palette.depth[[5, 4, 3, 2][tierIndex] ?? 2] ?? palette.ink;
+  if (node.kind === 'tier') return palette.depth[tierDepth(node.shade)] ?? palette.ink;
   return palette.depth[node.kind === 'parsed' ? 4 : 3] ?? palette.ink;
 }
 
@@ -26,7 +27,6 @@ export function FlowMap(props: {
   const { flow, measure, currency, onOpen } = props;
   const option = useCallback(
     (palette: Palette) => {
-      const tiers = flow.nodes.filter((node) => node.kind === 'tier');
       const amount = (value: number): string => measured(value, measure, currency);
       const byId = new Map(flow.nodes.map((node) => [node.id, node]));
       const quiet = (id: string): boolean => ['excluded', 'passing', 'rejected'].includes(byId.get(id)?.kind ?? '');
@@ -47,7 +47,7 @@ export function FlowMap(props: {
             data: flow.nodes.map((node) => ({
               name: node.id,
               depth: node.kind === 'source' ? 0 : node.kind === 'parsed' || node.kind === 'unparsed' ? 1 : 2,
-              itemStyle: { color: colourOf(node, palette, tiers.indexOf(node)), borderWidth: 0 },
+              itemStyle: { color: colourOf(node, palette), borderWidth: 0 },
             })),
             links: flow.links.map((link) => ({
               source: link.from,

@@ -1,7 +1,26 @@
 import type { Palette } from './chart.tsx';
 
-/** Grid, tooltip and axes of a picture over time, with the theme's colours; `format` writes what it measures. */
-export function timeAxes(palette: Palette, format: (value: number) => string, right = 12) {
+/** What a picture over time shows at least, though there be nothing in it (milliseconds). */
+export interface ShownSpan {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** The last so many days, up to now. */
+export function lastDays(days: number): ShownSpan {
+  const to = Date.now();
+  return { from: to - days * 86_400_000, to };
+}
+
+/**
+ * Grid, tooltip and axes of a picture over time, with the theme's colours; `format` writes what it measures. Without a span the
+ * axis is as long as what there is.
+ */
+export function timeAxes(
+  palette: Palette,
+  format: (value: number) => string,
+  { right = 12, span }: { readonly right?: number; readonly span?: ShownSpan } = {},
+) {
   return {
     grid: { left: 58, right, top: 10, bottom: 22 },
     tooltip: {
@@ -13,6 +32,7 @@ export function timeAxes(palette: Palette, format: (value: number) => string, ri
     },
     xAxis: {
       type: 'time',
+      ...(span && { min: span.from, max: span.to }),
       axisLabel: { color: palette.second, fontSize: 11.5 },
       axisLine: { lineStyle: { color: palette.second } },
     },

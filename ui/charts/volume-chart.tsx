@@ -4,6 +4,7 @@ import { useCallback } from 'react';
 import type { OverviewView } from '#core/views/overview.ts';
 import { type Measure, measured } from '../data/measures.ts';
 import { Chart, type Palette } from './chart.tsx';
+import { tierDepth } from './tier-depth.ts';
 
 /** Volume by day, stacked by where it went; names stand beside the last bar. */
 export function VolumeChart({
@@ -17,10 +18,9 @@ export function VolumeChart({
 }) {
   const option = useCallback(
     (palette: Palette) => {
-      const tiers = view.places.filter((place) => place.kind === 'tier');
       const amount = (value: number): string => measured(value, measure, view.currency);
       const colour = (place: OverviewView['places'][number]): string => {
-        if (place.kind === 'tier') return palette.depth[[5, 4, 3, 2][tiers.indexOf(place)] ?? 2] ?? palette.ink;
+        if (place.kind === 'tier') return palette.depth[tierDepth(place.shade)] ?? palette.ink;
         return place.kind === 'passing' ? palette.hair : palette.sand;
       };
       const days = view.slices.map(({ start }) =>
@@ -69,21 +69,17 @@ export function VolumeChart({
       <Chart label="Volume received by day, by where it went" height={height} option={option} />
       <ul className="absolute top-2 right-0 flex w-[212px] flex-col-reverse text-[12px] leading-[19px]">
         {view.places.map((place) => (
-          <PlaceName
-            key={place.id}
-            place={place}
-            index={view.places.filter((other) => other.kind === 'tier').indexOf(place)}
-          />
+          <PlaceName key={place.id} place={place} />
         ))}
       </ul>
     </div>
   );
 }
 
-function PlaceName({ place, index }: { readonly place: OverviewView['places'][number]; readonly index: number }) {
+function PlaceName({ place }: { readonly place: OverviewView['places'][number] }) {
   const colour =
     place.kind === 'tier'
-      ? `var(--d${[6, 5, 4, 3][index] ?? 3})`
+      ? `var(--d${tierDepth(place.shade) + 1})`
       : place.kind === 'passing'
         ? 'var(--hair)'
         : 'var(--sand)';

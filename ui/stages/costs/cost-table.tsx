@@ -46,8 +46,9 @@ export function CostTable(props: {
   const earlier = lastEarlier && isAbout(lastEarlier, by, before) ? lastEarlier : undefined;
   const rows = useMemo(() => rowsOf(data, isBeside ? earlier : undefined), [data, earlier, isBeside]);
   const columns = useMemo(
-    () => columnsOf(by, currency, data, rows, isBeside ? before.title : undefined),
-    [by, currency, data, rows, isBeside, before.title],
+    () =>
+      columnsOf({ by, currency, data, rows, team, over: window.title, beside: isBeside ? before.title : undefined }),
+    [by, currency, data, rows, team, window.title, isBeside, before.title],
   );
   return (
     <Section
@@ -154,13 +155,17 @@ const partNames = ['received', 'kept', 'stored', 'series'] as const;
 
 const partTitles = { received: 'received', kept: 'events kept', stored: 'stored', series: 'series' };
 
-function columnsOf(
-  by: CostKey,
-  currency: Currency,
-  data: CostsAnswer | undefined,
-  rows: readonly Row[],
-  beside: string | undefined,
-): readonly Column<Row>[] {
+function columnsOf(of: {
+  readonly by: CostKey;
+  readonly currency: Currency;
+  readonly data: CostsAnswer | undefined;
+  readonly rows: readonly Row[];
+  readonly team: string;
+  /** The window in words, and the one beside it. */
+  readonly over: string;
+  readonly beside: string | undefined;
+}): readonly Column<Row>[] {
+  const { by, currency, data, rows, team, over, beside } = of;
   const largest = Math.max(1, ...rows.map(({ whole }) => whole));
   const parts = partNames.filter((part) => beside === undefined && (part !== 'series' || (data?.all.series ?? 0) > 0));
   return [
@@ -189,6 +194,8 @@ function columnsOf(
     {
       ...moneyColumn('whole', 'total', currency, ({ whole }) => whole),
       cell: ({ whole }) => <b className="font-[650]">{formatCoins(whole, currency, true)}</b>,
+      figure: ({ keys: [key = ''], whole: value }) =>
+        key === '' || team !== '' ? undefined : { name: 'cost', of: `${by} ${key}`, over, unit: currency.sign, value },
     },
     ...(beside === undefined
       ? []

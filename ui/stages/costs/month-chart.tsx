@@ -33,7 +33,7 @@ export function MonthChart({
       const rest = Math.max(1e-9, (ahead.at(-1)?.[1] ?? 0) - now[1]);
       const low = edge(((end?.low ?? 0) - now[1]) / rest);
       const high = edge(((end?.high ?? 0) - now[1]) / rest);
-      const axes = timeAxes(palette, (coins) => formatCoins(coins, currency), 150);
+      const axes = timeAxes(palette, (coins) => formatCoins(coins, currency), { right: 150 });
       const line = { type: 'line', symbol: 'none' } as const;
       // The two labels at the right keep out of each other's way.
       const isOver = (end?.middle ?? 0) >= (budget?.amount ?? 0);

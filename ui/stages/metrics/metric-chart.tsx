@@ -63,11 +63,9 @@ function optionOf(picture: MetricPicture, palette: Palette) {
     ...(i === 0 && { markArea: { silent: true, data: areasOf(picture, palette) } }),
     data: points(values),
   });
-  const axes = timeAxes(
-    palette,
-    (value) => figureInWords(value, figure, unit),
-    drawn.length > 0 && !isSmall ? 166 : 16,
-  );
+  const axes = timeAxes(palette, (value) => figureInWords(value, figure, unit), {
+    right: drawn.length > 0 && !isSmall ? 166 : 16,
+  });
   return {
     ...axes,
     xAxis: { ...axes.xAxis, ...(isSmall && { splitNumber: 3 }) },

@@ -6,6 +6,7 @@ import type { Currency } from '#core/costs/price-book.ts';
 import { formatCount } from '#core/events/units.ts';
 import { describeKeys, describeMeasure } from '#core/plan/diff.ts';
 import { Spark } from '../../charts/spark.tsx';
+import { Figure } from '../../kit/figure.tsx';
 import { draftStates } from './draft-states.ts';
 import { figureInWords } from './figures.ts';
 
@@ -98,7 +99,9 @@ function MetricRow(props: {
       </td>
       <td className="py-2 pr-3 text-[12.5px]">{by.length > 0 ? describeKeys({ by }) : '–'}</td>
       <td className="py-2 pr-3 text-right tabular-nums">
-        {formatCount(series)}
+        <Figure name="metric series" of={`metric ${name}`} over="last 30 days" unit="series" value={series} plain>
+          {formatCount(series)}
+        </Figure>
         {grownKey !== '' && (
           <span className="block text-[12.5px] text-caution">
             ▲ {grownKey} grew past {formatCount(limit)}

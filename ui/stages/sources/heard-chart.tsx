@@ -4,7 +4,7 @@ import { useCallback } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import type { HeardHour } from '#core/health/heard.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
-import { timeAxes } from '../../charts/time-axes.ts';
+import { lastDays, timeAxes } from '../../charts/time-axes.ts';
 import { useApi } from '../../data/use-api.ts';
 
 /** Health over a week: how many emitters of a source were heard in each hour, and how many were due but missing. */
@@ -20,7 +20,7 @@ export function HeardChart({ source }: { readonly source: string }) {
         itemStyle: { color },
         data: data?.hours.map((hour) => [hour.start + 1_800_000, value(hour)]),
       });
-      const axes = timeAxes(palette, formatCount);
+      const axes = timeAxes(palette, formatCount, { span: lastDays(7) });
       return {
         ...axes,
         yAxis: { ...axes.yAxis, minInterval: 1, splitNumber: 2 },

@@ -5,7 +5,7 @@ import useSWR from 'swr';
 import type { SearchAnswer, SearchHistogram } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
-import { timeAxes } from '../../charts/time-axes.ts';
+import { lastDays, timeAxes } from '../../charts/time-axes.ts';
 import { callApi } from '../../data/use-api.ts';
 
 const buckets = 96;
@@ -37,7 +37,7 @@ export function SeverityChart({ source }: { readonly source: string }) {
         palette.ink,
       ];
       return {
-        ...timeAxes(palette, formatCount, 60),
+        ...timeAxes(palette, formatCount, { right: 60, span: lastDays(1) }),
         series: words.flatMap((word, place) => {
           const points = (data?.counts ?? []).map((counts, i) => [
             (data?.start ?? 0) + (i + 0.5) * (data?.width ?? 0),

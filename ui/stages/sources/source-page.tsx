@@ -8,7 +8,7 @@ import { formatsSeen } from '#core/formats/seen.ts';
 import { mayTake } from '#core/plan/may-enter.ts';
 import { amountOf, shareOf, type VolumeSum } from '#core/views/volumes.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
-import { timeAxes } from '../../charts/time-axes.ts';
+import { lastDays, timeAxes } from '../../charts/time-axes.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Figure, FigurePending } from '../../kit/figure.tsx';
@@ -241,7 +241,7 @@ function HourChart({ hours }: { readonly hours: readonly VolumeSum[] }) {
           .sort((a, b) => a - b)
           .map((start) => [start, amountOf(hours.filter((sum) => sum.start === start && sum.parsed === parsed)).bytes]);
       return {
-        ...timeAxes(palette, formatBytes),
+        ...timeAxes(palette, formatBytes, { span: lastDays(7) }),
         series: [
           { name: 'parsed', type: 'bar', stack: 'all', itemStyle: { color: palette.depth[4] }, data: series(true) },
           { name: 'unparsed', type: 'bar', stack: 'all', itemStyle: { color: palette.caution }, data: series(false) },

@@ -153,6 +153,11 @@ function costColumn(costs: MonthCosts | undefined): readonly Column<SourceView>[
         const coins = coinsOf(name);
         return coins === undefined ? '–' : formatCoins(coins, currency, true);
       },
+      figure: ({ name }) => {
+        const value = coinsOf(name);
+        const meaning = { name: 'cost', of: `source ${name}`, over: 'the month so far', unit: currency.sign };
+        return value === undefined ? undefined : { ...meaning, value };
+      },
     },
   ];
 }

@@ -1,0 +1,17 @@
+import type { PlanDocument } from '../plan/document.ts';
+
+/** Shades that tiers are drawn in: the deepest is 0, and the last is kept for the tier that takes what no other took. */
+export const mostShades = 4;
+
+/**
+ * The shade of each tier, from 0 to {@link mostShades} − 1, by the age of tiers (ids, the oldest first) and not by their order: a
+ * tier that is added or moved changes no other's shade. Beyond three tiers, shades repeat.
+ */
+export function tierShades(plan: PlanDocument, byAge: readonly string[]): ReadonlyMap<string, number> {
+  const rest = plan.tiers.at(-1)?.id;
+  const ids = new Set([...byAge, ...plan.tiers.map(({ id }) => id)]);
+  ids.delete(rest ?? '');
+  const shades = new Map([...ids].map((id, i) => [id, i % (mostShades - 1)]));
+  if (rest !== undefined) shades.set(rest, mostShades - 1);
+  return shades;
+}
