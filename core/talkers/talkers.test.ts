@@ -118,7 +118,7 @@ describe('traffic of a million keys', () => {
     const builder = new TalkerBuilder(question({ from: 0, to: 90 * day, level: talkerDays }));
     for (let start = 0; start < 90 * day; start += day) {
       const sketch = newTalkerSketch(talkerDays.most);
-      for (let part = 0; part < 8; part++) mergeTalkers(sketch, drawn(talkerHours, 4_000, draw, counts));
+      for (let part = 0; part < 3; part++) mergeTalkers(sketch, drawn(talkerHours, 4_000, draw, counts));
       builder.add(start, stored(sketch, start));
     }
     const table = builder.table();

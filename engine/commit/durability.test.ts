@@ -70,7 +70,7 @@ describe('what was acknowledged is there exactly once', () => {
       sending = false;
     });
     let kills = 0;
-    while (sending && kills < 6) {
+    while (sending && kills < 4) {
       await Promise.race([sent, new Promise((resolve) => setTimeout(resolve, 200 + Math.random() * 900))]);
       await engine.kill();
       kills++;
