@@ -1,9 +1,13 @@
 import { createHash } from 'node:crypto';
 import { resolve } from 'node:path';
 import { number, object, string } from 'yup';
+import { parseDuration } from '#core/events/units.ts';
 import { stackTraceRule } from '#core/formats/join.ts';
+import { firstPlan } from '#core/plan/document.ts';
+import { isSame } from '#core/plan/merge.ts';
 import { countChange } from '#store/counters.ts';
 import { type Database, openDatabase } from '#store/database.ts';
+import { type DemoRecord, noteDemo, readDemo } from '#store/demo.ts';
 import { listFleets, saveFleet } from '#store/fleets.ts';
 import { firstAndLastSeen } from '#store/ledger.ts';
 import { latestRevision } from '#store/plans.ts';
@@ -28,9 +32,16 @@ const settings = object({
   ENGINE_PORT: number().required(),
   ENGINE_SECRET: string().required(),
   SYSLOG_PORT: number().required(),
-  OBJECTS_PORT: number().required(),
+  OBJECTS_PORT: number().default(0),
   DATA_DIR: string().required(),
+  /** Set where an installation has loaded the demo data among its own, which may remove it again. */
+  DEMO_IN_INSTALLATION: string().default(''),
+  /** How much of the past is sent; absent: two weeks. */
+  DEMO_PAST: string().default('14d'),
 }).validateSync(process.env);
+
+const isGuest = settings.DEMO_IN_INSTALLATION !== '';
+const past = parseDuration(settings.DEMO_PAST) ?? 14 * 24 * hour;
 
 const intake: Intake = { url: `http://127.0.0.1:${settings.INTAKE_PORT}`, syslogPort: settings.SYSLOG_PORT };
 
@@ -48,6 +59,9 @@ async function callEngine(path: string, body: object): Promise<void> {
   if (!answer.ok) throw new Error(`The engine answered ${answer.status}: ${await answer.text()}`);
 }
 
+/** By this, sources are known that came with the demo data. */
+const mark = isGuest ? { demo: true } : {};
+
 /** Where the demo keeps the files and objects that are read from it. */
 const demoFolder = resolve(settings.DATA_DIR, 'files');
 const objectsFolder = resolve(demoFolder, 'objects');
@@ -63,12 +77,12 @@ async function prepareReaders(database: Database, begin: number): Promise<void> 
       kind: 'files',
       owner: 'harbour',
       labels: { site: 'piers', environment: 'prod' },
-      settings: { globs: [`${harbourLog(demoFolder)}*`], join: stackTraceRule },
+      settings: { ...mark, globs: [`${harbourLog(demoFolder)}*`], join: stackTraceRule },
     });
   }
   const weather = known.get('weather');
-  // The object store is where it was started this time.
-  const url = `http://127.0.0.1:${settings.OBJECTS_PORT}/objects/`;
+  // The object store is where it was started this time. An installation may not allow it, but for what lies in its own folder.
+  const url = isGuest ? `file://${objectsFolder}` : `http://127.0.0.1:${settings.OBJECTS_PORT}/objects/`;
   if (weather) await saveSource(database.db, { ...weather, settings: { ...weather.settings, url } });
   else {
     await saveSource(database.db, {
@@ -77,61 +91,93 @@ async function prepareReaders(database: Database, begin: number): Promise<void> 
       kind: 'objects',
       owner: 'harbour',
       labels: { site: 'sea', environment: 'prod' },
-      settings: { url, path: 'weather/{day}/{region}-{}.csv.gz' },
+      settings: { ...mark, url, path: 'weather/{day}/{region}-{}.csv.gz' },
     });
   }
-  if ((await listFleets(database)).length > 0) return;
-  await saveFleet(database.db, { name: 'piers', condition: 'site = piers' });
-  await saveFleet(database.db, { name: 'booking', condition: 'owner in (booking, payments)' });
 }
 
-async function prepare(): Promise<{ readonly happenings: Happenings; readonly since: ReadonlyMap<string, number> }> {
-  const database = openDatabase(settings.DATABASE_URL, 2);
-  const seen = await firstAndLastSeen(database);
+/** The fleets, where there are none. Returns the names of those that it made. */
+async function prepareFleets(database: Database): Promise<readonly string[]> {
+  if ((await listFleets(database)).length > 0) return [];
+  await saveFleet(database.db, { name: 'piers', condition: 'site = piers' });
+  await saveFleet(database.db, { name: 'booking', condition: 'owner in (booking, payments)' });
+  return ['piers', 'booking'];
+}
+
+/** Notes, in an installation that has loaded the demo data, what came with it; nothing once it is being removed. */
+async function note(database: Database, more: Partial<DemoRecord>): Promise<void> {
+  if (isGuest) await noteDemo(database, more);
+}
+
+/** Prices, where there are none. Returns when they were saved (milliseconds), 0 where they were not. */
+async function preparePrices(database: Database, begin: number): Promise<number> {
+  if (await latestPriceBook(database.db)) return 0;
+  const now = Date.now();
+  await addPriceBook(database.db, demoPrices(begin, now), now);
+  return now;
+}
+
+/** The plan, where there is only the first one. Returns the revision with which it came, 0 where it did not. */
+async function preparePlan(database: Database): Promise<number> {
+  const latest = await latestRevision(database.db);
+  if (latest && !isSame(JSON.parse(latest.plan), firstPlan)) return 0;
+  await callEngine('/operations/saveDraft', { plan: demoPlan });
+  await callEngine('/operations/publishDraft', { note: 'The plan of the Skerry Line' });
+  return (await latestRevision(database.db))?.number ?? 0;
+}
+
+/** Sources that send, with their tokens. */
+async function prepareSenders(database: Database, begin: number): Promise<void> {
+  for (const source of demoSources) {
+    const token = tokenOf(source);
+    const { name, owner, labels, accepts, transport } = source;
+    const kind = transport.startsWith('syslog') ? 'syslog' : transport.startsWith('otlp') ? 'otlp' : 'http';
+    const common = { name, kind, format: 'auto', owner, labels, accepts, createdAt: begin };
+    await saveSource(database.db, { ...common, ...(isGuest && { settings: mark }) });
+    const hash = createHash('sha256').update(token).digest('hex');
+    await addToken(database.db, { hash, source: name, hint: token.slice(-4), backfill: true, createdAt: begin });
+  }
+}
+
+/** When something of the demo was first and last stored, by source. */
+async function storedBefore(database: Database): Promise<Awaited<ReturnType<typeof firstAndLastSeen>>> {
+  const names = new Set(['harbour-desk', 'weather', ...demoSources.map(({ name }) => name)]);
+  return new Map([...(await firstAndLastSeen(database))].filter(([name]) => names.has(name)));
+}
+
+async function prepare(
+  database: Database,
+): Promise<{ readonly happenings: Happenings; readonly since: ReadonlyMap<string, number> }> {
+  const seen = await storedBefore(database);
   const first = Math.min(...[...seen.values()].map((times) => times.first));
   const begin = Number.isFinite(first) ? first : happeningsOf(Date.now()).begin;
   const fresh = !Number.isFinite(first);
-  for (const source of demoSources) {
-    const token = tokenOf(source);
-    const kind = source.transport.startsWith('syslog')
-      ? 'syslog'
-      : source.transport.startsWith('otlp')
-        ? 'otlp'
-        : 'http';
-    await saveSource(database.db, {
-      name: source.name,
-      kind,
-      format: 'auto',
-      owner: source.owner,
-      labels: source.labels,
-      accepts: source.accepts,
-      createdAt: begin,
-    });
-    const hash = createHash('sha256').update(token).digest('hex');
-    await addToken(database.db, { hash, source: source.name, hint: token.slice(-4), backfill: true, createdAt: begin });
-  }
+  await prepareSenders(database, begin);
   await prepareReaders(database, begin);
-  if (!(await latestPriceBook(database.db))) {
-    const now = Date.now();
-    await addPriceBook(database.db, demoPrices(begin, now), now);
-  }
+  const fleets = await prepareFleets(database);
+  const pricesAt = await preparePrices(database, begin);
   await countChange(database.db);
   await callEngine('/refresh', {});
-  const latest = await latestRevision(database.db);
-  if (!latest || latest.number === 1) {
-    await callEngine('/operations/saveDraft', { plan: demoPlan });
-    await callEngine('/operations/publishDraft', { note: 'The plan of the Skerry Line' });
-  }
-  await database.close();
+  const revision = await preparePlan(database);
+  await note(database, {
+    ...(fleets.length > 0 && { fleets }),
+    ...(pricesAt > 0 && { pricesAt }),
+    ...(revision > 0 && { revision }),
+  });
   const happenings = fresh ? happeningsOf(Date.now()) : happeningsOf(begin + 14 * 24 * hour);
   return { happenings, since: new Map([...seen].map(([name, times]) => [name, times.last + 60_000])) };
 }
 
 /** Sends what happened up to `now`, an hour of a source at a time, several at once. */
-async function sendHistory(happenings: Happenings, since: ReadonlyMap<string, number>, now: number): Promise<number> {
+async function sendHistory(
+  happenings: Happenings,
+  since: ReadonlyMap<string, number>,
+  now: number,
+  onProgress: (share: number) => void,
+): Promise<number> {
   const jobs: { readonly source: DemoSource; readonly start: number }[] = [];
-  for (let start = happenings.begin; start < now; start += hour)
-    for (const source of demoSources) jobs.push({ source, start });
+  const begin = Math.max(happenings.begin, Math.floor((now - past) / hour) * hour);
+  for (let start = begin; start < now; start += hour) for (const source of demoSources) jobs.push({ source, start });
   let next = 0;
   let sent = 0;
   const lane = async (): Promise<void> => {
@@ -142,6 +188,7 @@ async function sendHistory(happenings: Happenings, since: ReadonlyMap<string, nu
       const events = eventsOfHour(source, start, happenings, seed).filter(({ time }) => time >= from && time < now);
       await sendOverHttp(intake, source, tokenOf(source), events, true);
       sent += events.length;
+      if (next % 40 === 0) onProgress(next / jobs.length);
       if (next % 400 === 0)
         console.log(
           `  ${Math.round((100 * next) / jobs.length)} % of the history is loaded (${sent.toLocaleString('en')} events)`,
@@ -184,14 +231,26 @@ function sendLive(happenings: Happenings, from: number): void {
   });
 }
 
-const started = Date.now();
-writeWeather(objectsFolder, started);
-serveObjects(objectsFolder, settings.OBJECTS_PORT);
-const { happenings, since } = await prepare();
-if (since.size === 0) console.log('Loading two weeks of the Skerry Line …');
-const now = Date.now();
-const sent = await sendHistory(happenings, since, now);
-if (sent > 0)
-  console.log(`${sent.toLocaleString('en')} events were loaded in ${Math.round((Date.now() - started) / 1000)} s.`);
-sendLive(happenings, now);
+/** Loads what has happened, and sends what happens from now on. */
+async function run(database: Database): Promise<void> {
+  const started = Date.now();
+  writeWeather(objectsFolder, started);
+  if (!isGuest) serveObjects(objectsFolder, settings.OBJECTS_PORT);
+  const { happenings, since } = await prepare(database);
+  if (since.size === 0) console.log('Loading two weeks of the Skerry Line …');
+  const now = Date.now();
+  const sent = await sendHistory(happenings, since, now, (share) => void note(database, { share }).catch(() => {}));
+  if (sent > 0)
+    console.log(`${sent.toLocaleString('en')} events were loaded in ${Math.round((Date.now() - started) / 1000)} s.`);
+  await note(database, { state: 'loaded', share: 1 });
+  sendLive(happenings, now);
+}
+
+const database = openDatabase(settings.DATABASE_URL, 2);
+// Two who send the same would send everything twice.
+const isSentAlready = !isGuest && (await readDemo(database.db)) !== undefined;
+if (isSentAlready) console.log('This installation has loaded the demo data itself: its engine goes on sending it.');
+else await run(database);
+await database.close();
 process.send?.('ready');
+if (isSentAlready) setInterval(() => {}, hour);

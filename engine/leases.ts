@@ -15,6 +15,7 @@ export const leaseNames = {
   shapes: 'shapes',
   metrics: 'metrics',
   talkers: 'talkers',
+  demo: 'demo',
   /** Reading the files or objects of a source. */
   reading: (source: string): string => `reading ${source}`,
   /** Draining the spool of a follower. */

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { availableParallelism } from 'node:os';
 import { withSwitched } from '#core/plan/postures.ts';
 import { openDatabase, storeAnswers } from '#store/database.ts';
+import { forgetDemo } from '#store/demo.ts';
 import { installationValue } from '#store/installation.ts';
 import type { Lease } from '#store/leases.ts';
 import { migrateDatabase } from '#store/migrate.ts';
@@ -12,6 +13,8 @@ import { startCommitting } from './commit/groups.ts';
 import { effectWriters } from './commit/writers/index.ts';
 import { Compaction } from './compaction/compact.ts';
 import { readConfig } from './config.ts';
+import { DemoTraffic } from './demo/demo-traffic.ts';
+import { removeDemo } from './demo/remove-demo.ts';
 import { DiskWatch, reserveOf } from './disk-watch.ts';
 import { engineId } from './engine-id.ts';
 import { HealthRegistry } from './health/registry.ts';
@@ -126,7 +129,19 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     await senders.refresh();
     await lookups.refresh(senders.tables);
     await health.refreshPlans();
+    await demo.refresh();
   });
+  const demo = new DemoTraffic({
+    ...{ database, leases, config, log },
+    remove: async (record) => {
+      await removeDemo({ database, senders, health, plan, log }, record);
+      await changes.refresh();
+    },
+    giveUp: async () => {
+      await database.db.transaction(forgetDemo);
+    },
+  });
+  await demo.refresh();
   const lost = new LostMessages(database, measures);
   services.push({ name: 'messages that were lost', stop: () => lost.book(Date.now()) });
 
@@ -174,6 +189,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
       leaseNames.reading(name),
     ),
   );
+  leases.want('demo', () => demo.names());
   leases.want('spools', () => followers.map(({ name }) => leaseNames.spool(name)));
   const looks = await leases.start();
   services.push({ name: 'the leases', quiet: looks.stop, stop: () => leases.giveUp() });
@@ -237,6 +253,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
       arrivals,
       disk,
       clock,
+      demo,
     },
     ...{ config, maskKey, log },
   });
@@ -251,6 +268,8 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const isThere = (what: 'hasNewShapes' | 'hasRewinds' | 'hasFills' | 'hasToldByOthers'): boolean =>
     changes.news?.[what] ?? true;
   regularly('changes', 500, () => changes.look());
+  regularly('the demo', 1_000, () => demo.turn());
+  services.push({ name: 'the senders of the demo', quiet: () => demo.stop() });
   regularly('the disk', 1_000, () => disk.look());
   regularly('memory', Math.min(60_000, config.searchRest), () => pools.giveBack(config.searchRest));
   regularly('lost messages', 2_000, () => lost.book(Date.now()));

@@ -1,6 +1,6 @@
 import { and, asc, eq, gte, inArray, lt, lte, sql } from 'drizzle-orm';
 import { later, type Queryable } from './database.ts';
-import { metricChunks, metricSeries, metrics, toldMetrics } from './schema.ts';
+import { metricChunks, metricDays, metricFills, metricSeries, metrics, toldMetrics } from './schema.ts';
 
 /** Rows that are written or looked for by one statement. */
 const rowsAtOnce = 1_000;
@@ -223,6 +223,21 @@ export async function removeChunks(tx: Queryable, level: number, before: number,
 /** Forgets the series of a metric that nothing came for since a time (milliseconds). */
 export async function removeSeries(tx: Queryable, metric: number, before: number): Promise<void> {
   await tx.delete(metricSeries).where(and(eq(metricSeries.metric, metric), lt(metricSeries.lastSeen, before)));
+}
+
+/** Forgets everything that was measured by metrics of these ids. */
+export async function forgetMetrics(tx: Queryable, ids: readonly string[]): Promise<void> {
+  if (ids.length === 0) return;
+  const known = await tx
+    .select({ number: metrics.number })
+    .from(metrics)
+    .where(inArray(metrics.metric, [...ids]));
+  const numbers = known.map(({ number }) => number);
+  await tx.delete(metricDays).where(inArray(metricDays.metric, [...ids]));
+  if (numbers.length === 0) return;
+  for (const table of [metricChunks, metricSeries, metricFills])
+    await tx.delete(table).where(inArray(table.metric, numbers));
+  await tx.delete(metrics).where(inArray(metrics.number, numbers));
 }
 
 function pieces<Item>(list: readonly Item[]): readonly (readonly Item[])[] {

@@ -1,4 +1,4 @@
-import { desc } from 'drizzle-orm';
+import { desc, eq } from 'drizzle-orm';
 import type { PriceBook } from '#core/costs/price-book.ts';
 import type { Queryable } from './database.ts';
 import { priceBooks } from './schema.ts';
@@ -22,4 +22,9 @@ export async function earlierPriceBooks(
 /** Saves a price book in the place of the one before, which stays in the store. */
 export async function addPriceBook(tx: Queryable, book: PriceBook, savedAt: number): Promise<void> {
   await tx.insert(priceBooks).values({ book, savedAt });
+}
+
+/** Removes the price book that was saved at a time (milliseconds), where there is one. */
+export async function removePriceBook(tx: Queryable, savedAt: number): Promise<void> {
+  await tx.delete(priceBooks).where(eq(priceBooks.savedAt, savedAt));
 }

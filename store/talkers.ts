@@ -141,3 +141,16 @@ export async function removeTalkers(tx: Queryable, level: number, before: number
     .delete(talkerSketches)
     .where(and(eq(talkerSketches.level, level), lt(talkerSketches.start, before), eq(talkerSketches.fresh, false)));
 }
+
+/** Forgets everything that was counted for rankings of these ids. */
+export async function forgetRankings(tx: Queryable, ids: readonly string[]): Promise<void> {
+  if (ids.length === 0) return;
+  const known = await tx
+    .select({ number: rankings.number })
+    .from(rankings)
+    .where(inArray(rankings.ranking, [...ids]));
+  const numbers = known.map(({ number }) => number);
+  if (numbers.length === 0) return;
+  await tx.delete(talkerSketches).where(inArray(talkerSketches.ranking, numbers));
+  await tx.delete(rankings).where(inArray(rankings.number, numbers));
+}

@@ -2,6 +2,7 @@ import type { RehearsalAnswer } from '../rehearsal/rehearsal-answer.ts';
 import type { ArrivalsFrame } from './arrivals.ts';
 import type { CapsAnswer } from './caps.ts';
 import type { CostMonthAnswer, CostsAnswer, PricesAnswer, RetentionCostAnswer } from './costs.ts';
+import type { DemoAnswer } from './demo.ts';
 import type { MetricAnswer, MetricExpressionAnswer, MetricsAnswer, MetricTrialAnswer } from './metrics.ts';
 import type { CourseAnswer, OverviewAnswer } from './overview.ts';
 import type {
@@ -40,6 +41,7 @@ export interface Answers {
   readonly costMonth: CostMonthAnswer;
   readonly costs: CostsAnswer;
   readonly course: CourseAnswer;
+  readonly demo: DemoAnswer;
   readonly discardedDrafts: DiscardedAnswer;
   readonly draft: DraftAnswer | null;
   readonly emitterVolumes: EmittersAnswer;

@@ -19,6 +19,8 @@ export interface SourceSettings {
   readonly retired?: boolean | undefined;
   /** When it is expected back (milliseconds). */
   readonly expectedBack?: number | undefined;
+  /** It came with the demo data, and goes with it. */
+  readonly demo?: boolean | undefined;
 }
 
 /** A source as it is set up. Times in milliseconds. */

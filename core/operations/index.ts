@@ -1,4 +1,5 @@
 import * as costs from './costs.ts';
+import * as demo from './demo.ts';
 import * as health from './health.ts';
 import * as metrics from './metrics.ts';
 import * as overview from './overview.ts';
@@ -13,6 +14,7 @@ import * as switches from './switches.ts';
 /** Everything that can be asked or told over the API, by its name. */
 export const operations = {
   ...costs,
+  ...demo,
   ...health,
   ...metrics,
   ...overview,

@@ -3,6 +3,7 @@ import type { OperationName } from '#core/operations/index.ts';
 import { arrivals } from './arrivals.ts';
 import { caps } from './caps.ts';
 import * as costs from './costs.ts';
+import * as demo from './demo.ts';
 import * as draft from './draft.ts';
 import { files } from './files.ts';
 import type { Handler, StreamAnswer } from './handler.ts';
@@ -32,6 +33,7 @@ const all = {
   files,
   suggestions,
   ...costs,
+  ...demo,
   ...metricExpressions,
   ...metrics,
   ...rankings,

@@ -2,6 +2,7 @@ import type { Database } from '#store/database.ts';
 import type { ArrivalsHub } from '../arrivals/arrivals-hub.ts';
 import type { Changes } from '../changes.ts';
 import type { EngineConfig } from '../config.ts';
+import type { DemoTraffic } from '../demo/demo-traffic.ts';
 import type { DiskWatch } from '../disk-watch.ts';
 import type { HealthRegistry } from '../health/registry.ts';
 import type { IntakeQueue } from '../intake/queue.ts';
@@ -41,6 +42,7 @@ export interface OperationSetting {
   readonly arrivals: ArrivalsHub;
   readonly clock: Pick<ClockGuard, 'leapAt'>;
   readonly disk: Pick<DiskWatch, 'free' | 'fullSince' | 'isFull'>;
+  readonly demo: Pick<DemoTraffic, 'problem'>;
   readonly config: EngineConfig;
   /** The key with which masked values are hashed, hexadecimal. */
   readonly maskKey: string;

@@ -10,6 +10,7 @@ import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { ago } from '../../kit/times.ts';
 import { FirstEvents } from '../sources/first-events.tsx';
+import { LoadDemo } from './demo-data.tsx';
 
 /** Logs of this machine that are listed. */
 const mostListed = 4;
@@ -35,6 +36,12 @@ export function FirstSource() {
       </Way>
       <Way title="Pick up objects" hint="Files in an object store or a folder, each read once.">
         <Go to="/sources?connect=1&kind=objects">Set up a pick-up</Go>
+      </Way>
+      <Way
+        title="Look around first"
+        hint="Two weeks of events of a made-up ferry company, with its plan and prices. They can be removed again."
+      >
+        <LoadDemo />
       </Way>
     </div>
   );

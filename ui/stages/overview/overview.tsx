@@ -17,6 +17,7 @@ import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
 import { dayAndMinute, percent } from '../../kit/times.ts';
+import { DemoStrip } from './demo-data.tsx';
 import { FirstSource } from './first-source.tsx';
 import { LastPublished } from './last-published.tsx';
 import { NextSteps } from './next-steps.tsx';
@@ -44,6 +45,7 @@ export function Overview() {
   return (
     <main className="px-6 pb-20">
       <OverviewSentence data={data} />
+      <DemoStrip />
       {error && <Problem>{error.message}</Problem>}
       {data && data.arrived.events === 0 && <FirstSource />}
       {data && data.arrived.events === 0 && data.attention.length > 0 && (

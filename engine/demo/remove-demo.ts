@@ -1,0 +1,139 @@
+import { setTimeout as pause } from 'node:timers/promises';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { merge } from '#core/plan/merge.ts';
+import { readyRankings } from '#core/talkers/ranking.ts';
+import { countChange } from '#store/counters.ts';
+import type { Database } from '#store/database.ts';
+import { noteDaysSince } from '#store/day-changes.ts';
+import { type DemoRecord, forgetDemo } from '#store/demo.ts';
+import { removeFleet } from '#store/fleets.ts';
+import { forgetStored } from '#store/forget-stored.ts';
+import { revokeLease } from '#store/leases.ts';
+import { forgetMetrics } from '#store/metrics.ts';
+import { findRevision } from '#store/plans.ts';
+import { removePriceBook } from '#store/price-books.ts';
+import { storedTiers } from '#store/segments.ts';
+import { deleteSource, forgetSource, listSources, saveSource } from '#store/sources.ts';
+import { forgetRankings } from '#store/talkers.ts';
+import { isCountedUpTo, lastTold } from '#store/told-backlog.ts';
+import type { HealthRegistry } from '../health/registry.ts';
+import { inTurn } from '../in-turn.ts';
+import type { Senders } from '../intake/senders.ts';
+import { leaseNames } from '../leases.ts';
+import type { Log } from '../log.ts';
+import type { PlanHolder } from '../plan.ts';
+
+/** How long deliveries that are under way when sources are removed may take (milliseconds). */
+const settleTime = 1_500;
+/** How long metrics and rankings may take to count what they were told of (milliseconds). */
+const countingPatience = 60_000;
+
+interface RemovalSetting {
+  readonly database: Database;
+  readonly senders: Senders;
+  readonly health: HealthRegistry;
+  readonly plan: PlanHolder;
+  readonly log: Log;
+}
+
+/**
+ * Removes the demo data: its sources with everything stored of them, its part of the plan with what was measured by it, its fleets and
+ * its prices. What people have made since stays, tiers with events of other sources among it. Can be done again where it was
+ * broken off.
+ */
+export async function removeDemo(setting: RemovalSetting, record: DemoRecord): Promise<void> {
+  const { database, senders, health } = setting;
+  const sources = (await listSources(database)).filter(({ settings }) => settings.demo);
+  await inTurn(() =>
+    database.db.transaction(async (tx) => {
+      await countChange(tx);
+      for (const source of sources) {
+        // Nothing is read of it any more. It is not gone yet: when this is done again, it has to be found.
+        await saveSource(tx, { ...source, kind: 'http', settings: { demo: true } });
+        await revokeLease(tx, leaseNames.reading(source.name));
+      }
+    }),
+  );
+  await senders.refresh();
+  await pause(settleTime);
+  for (const { name } of sources) {
+    health.forget(name);
+    await forgetSource(database, name);
+    await forgetStored(database, name);
+    await deleteSource(database.db, name);
+  }
+  await senders.refresh();
+  await untilCounted(database);
+  const gone = await restorePlan(setting, record);
+  await inTurn(() =>
+    database.db.transaction(async (tx) => {
+      await countChange(tx);
+      await noteDaysSince(tx, 0);
+      for (const fleet of record.fleets) await removeFleet(tx, fleet);
+      await removePriceBook(tx, record.pricesAt);
+      await forgetMetrics(tx, gone.metrics);
+      // What the rankings of all traffic counted of the demo cannot be taken out of them: they begin anew.
+      await forgetRankings(tx, [...gone.rankings, ...readyRankings.map(({ id }) => id)]);
+      // Who has these leases remembers what is gone.
+      for (const lease of [leaseNames.metrics, leaseNames.talkers]) await revokeLease(tx, lease);
+      await forgetDemo(tx);
+    }),
+  );
+}
+
+/** Waits until metrics and rankings have counted what they were told of: it would come back after it was forgotten. */
+async function untilCounted({ db }: Database): Promise<void> {
+  const last = await lastTold(db);
+  for (const end = Date.now() + countingPatience; Date.now() < end && !(await isCountedUpTo(db, last)); )
+    await pause(500);
+}
+
+/** The ids of metrics and rankings that went with the demo's part of the plan. */
+interface Gone {
+  readonly metrics: readonly string[];
+  readonly rankings: readonly string[];
+}
+
+/** Takes the demo's part out of the live plan. */
+async function restorePlan({ database, plan, log }: RemovalSetting, { revision }: DemoRecord): Promise<Gone> {
+  const [came, before] = await Promise.all([planOf(database, revision), planOf(database, revision - 1)]);
+  if (!came || !before) return { metrics: [], rankings: [] };
+  await plan.refresh();
+  const { plan: live, revision: basedOn } = plan.current();
+  const stored = new Set(await storedTiers(database.db));
+  const { merged } = merge(came, before, live);
+  const restored = withTiers(merged, live.tiers, stored);
+  const answer = await plan.publish({
+    ...{ plan: restored, note: 'The demo data was removed', predicted: null, basedOn },
+  });
+  if (!answer.ok) {
+    const why = 'problems' in answer ? answer.problems[0]?.message : 'another revision was published meanwhile';
+    log.warn(`The plan of the demo data stays, as what is left of it could not be published: ${why}`);
+    return { metrics: [], rankings: [] };
+  }
+  return {
+    metrics: idsWithout(came.metrics, restored.metrics),
+    rankings: idsWithout(came.rankings, restored.rankings),
+  };
+}
+
+async function planOf({ db }: Database, number: number): Promise<PlanDocument | undefined> {
+  const found = number > 0 ? await findRevision(db, number) : undefined;
+  // What was stored as a revision had been checked.
+  return found && (JSON.parse(found.plan) as PlanDocument);
+}
+
+/** The plan with those tiers too that hold events, before its last one. */
+function withTiers(plan: PlanDocument, live: PlanDocument['tiers'], stored: ReadonlySet<string>): PlanDocument {
+  const known = new Set(plan.tiers.map(({ id }) => id));
+  const kept = live.filter(({ id }) => stored.has(id) && !known.has(id));
+  return { ...plan, tiers: [...plan.tiers.slice(0, -1), ...kept, ...plan.tiers.slice(-1)] };
+}
+
+function idsWithout(
+  all: readonly { readonly id: string }[] = [],
+  left: readonly { readonly id: string }[] = [],
+): readonly string[] {
+  const ids = new Set(left.map(({ id }) => id));
+  return all.flatMap(({ id }) => (ids.has(id) ? [] : [id]));
+}
