@@ -1,11 +1,12 @@
 import type { SentBytes } from '#core/health/volume-band.ts';
 
-/** Sums of the ledger by source. */
+/** What arrived, by source. Sums that only say what is stored of a time, from which events came later, are left out. */
 export function bySource(
   sums: readonly (SentBytes & { readonly source?: string })[],
 ): ReadonlyMap<string, readonly SentBytes[]> {
   const lists = new Map<string, SentBytes[]>();
   for (const { source = '', start, bytes } of sums) {
+    if (bytes === 0) continue;
     const list = lists.get(source);
     if (list) list.push({ start, bytes });
     else lists.set(source, [{ start, bytes }]);

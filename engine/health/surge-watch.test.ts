@@ -62,3 +62,16 @@ test('a source that sends ten times as much is told of within three minutes, onc
   await watch.look(again + 2.5 * minute);
   expect((await listDrifts(database, 0)).map(({ since }) => since)).toEqual([again, jump]);
 });
+
+test('a source whose first delivery holds the past is no surge: what is stored of earlier hours did not arrive in them', async () => {
+  const stored = Array.from({ length: 36 }, (_, i) => ({
+    ...sent('weather', jump - (i + 1) * hour, 0),
+    ...{ events: 0, stored: 400 },
+  }));
+  await addToLedger(database.db, stored, 1);
+  await addToLedger(database.db, minutesOf('weather', jump, jump + 3 * minute, 100_000));
+  const watch = new SurgeWatch(database);
+  await watch.look(jump + 2.5 * minute);
+  await watch.look(jump + 3 * minute);
+  expect((await listDrifts(database, 0)).filter(({ source }) => source === 'weather')).toEqual([]);
+});
