@@ -56,6 +56,22 @@ test('on an empty installation all screens agree that there is nothing', async (
   expect(empty.filter(({ name, value }) => name === 'received' && value !== 0)).toEqual([]);
 });
 
+test('the demo data is loaded with a click, and removed whole with another', async ({ page, request }) => {
+  test.setTimeout(180_000);
+  await page.goto('/');
+  await page.getByRole('button', { name: 'Load the demo data' }).click();
+  const strip = page.getByRole('status').filter({ hasText: 'demo data' });
+  await expect(strip).toContainText('The events of the Skerry Line are demo data.', { timeout: 90_000 });
+  await page.goto('/sources');
+  await expect(page.getByRole('row').filter({ hasText: 'berth-planner' })).toBeVisible();
+  await page.goto('/');
+  await page.getByRole('button', { name: 'Remove demo data …' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove demo data' }).click();
+  await expect(page.getByRole('button', { name: 'Load the demo data' })).toBeVisible({ timeout: 90_000 });
+  const { sources } = await (await request.get('/api/sources')).json();
+  expect(sources).toEqual([]);
+});
+
 test('from nothing to a published exclusion, by what the screens offer', async ({ page }) => {
   test.setTimeout(120_000);
   await page.goto('/');

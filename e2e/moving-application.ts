@@ -40,6 +40,8 @@ export async function startMoving(): Promise<MovingApplication> {
     FAKETIME_DONT_FAKE_MONOTONIC: '1',
     // It is moved on purpose.
     CLOCK_LEAP: '400d',
+    // Where the demo data is loaded, a little of it is enough.
+    DEMO_PAST: '1h',
   };
   Object.assign(process.env, moved);
   const started = startApplication(readSettings({ ...ports, DATA_DIR: folder }));

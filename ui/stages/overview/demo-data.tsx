@@ -12,7 +12,7 @@ import { percent } from '../../kit/times.ts';
 const path = '/api/demo';
 /** While it is being loaded or removed, it is asked this often how far that is (milliseconds). */
 const often = 2_000;
-const seldom = 60_000;
+const seldom = 30_000;
 
 /** Whether the installation has the demo data, kept up to date. */
 function useDemo(): DemoAnswer | undefined {
