@@ -83,7 +83,7 @@ async function fill(url: string, intake: string): Promise<void> {
 async function rowsOf(browser: Browser, url: string, store: string): Promise<readonly Row[]> {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.goto(`${url}/`);
-  // Whoever has just come looks at the Overview first.
+  // A visitor looks at the Overview before going on.
   await page.waitForLoadState('networkidle');
   const seen: Seen[] = [];
   for (let turn = 0; turn < turns; turn++)

@@ -34,7 +34,7 @@ const settings = object({
   SYSLOG_PORT: number().required(),
   OBJECTS_PORT: number().default(0),
   DATA_DIR: string().required(),
-  /** Set where an installation has loaded the demo data among its own, which may remove it again. */
+  /** Set by an engine whose installation has loaded the demo data, and may remove it again. */
   DEMO_IN_INSTALLATION: string().default(''),
   /** How much of the past is sent; absent: two weeks. */
   DEMO_PAST: string().default('14d'),
@@ -59,7 +59,7 @@ async function callEngine(path: string, body: object): Promise<void> {
   if (!answer.ok) throw new Error(`The engine answered ${answer.status}: ${await answer.text()}`);
 }
 
-/** By this, sources are known that came with the demo data. */
+/** Settings that mark a source as part of the demo data. */
 const mark = isGuest ? { demo: true } : {};
 
 /** Where the demo keeps the files and objects that are read from it. */
@@ -96,7 +96,7 @@ async function prepareReaders(database: Database, begin: number): Promise<void> 
   }
 }
 
-/** The fleets, where there are none. Returns the names of those that it made. */
+/** Creates the fleets unless there are some. Returns the names of those created. */
 async function prepareFleets(database: Database): Promise<readonly string[]> {
   if ((await listFleets(database)).length > 0) return [];
   await saveFleet(database.db, { name: 'piers', condition: 'site = piers' });
@@ -104,12 +104,12 @@ async function prepareFleets(database: Database): Promise<readonly string[]> {
   return ['piers', 'booking'];
 }
 
-/** Notes, in an installation that has loaded the demo data, what came with it; nothing once it is being removed. */
+/** Records what came with the demo data, in an installation that may remove it again. */
 async function note(database: Database, more: Partial<DemoRecord>): Promise<void> {
   if (isGuest) await noteDemo(database, more);
 }
 
-/** Prices, where there are none. Returns when they were saved (milliseconds), 0 where they were not. */
+/** Saves the price book unless there is one. Returns when it was saved (milliseconds), or 0. */
 async function preparePrices(database: Database, begin: number): Promise<number> {
   if (await latestPriceBook(database.db)) return 0;
   const now = Date.now();
@@ -117,7 +117,7 @@ async function preparePrices(database: Database, begin: number): Promise<number>
   return now;
 }
 
-/** The plan, where there is only the first one. Returns the revision with which it came, 0 where it did not. */
+/** Publishes the plan unless the first one was changed. Returns its revision, or 0. */
 async function preparePlan(database: Database): Promise<number> {
   const latest = await latestRevision(database.db);
   if (latest && !isSame(JSON.parse(latest.plan), firstPlan)) return 0;
@@ -126,7 +126,7 @@ async function preparePlan(database: Database): Promise<number> {
   return (await latestRevision(database.db))?.number ?? 0;
 }
 
-/** Sources that send, with their tokens. */
+/** Creates the sources that send, with their tokens. */
 async function prepareSenders(database: Database, begin: number): Promise<void> {
   for (const source of demoSources) {
     const token = tokenOf(source);
@@ -139,7 +139,7 @@ async function prepareSenders(database: Database, begin: number): Promise<void> 
   }
 }
 
-/** When something of the demo was first and last stored, by source. */
+/** When events of the demo's sources first and last arrived, by source. */
 async function storedBefore(database: Database): Promise<Awaited<ReturnType<typeof firstAndLastSeen>>> {
   const names = new Set(['harbour-desk', 'weather', ...demoSources.map(({ name }) => name)]);
   return new Map([...(await firstAndLastSeen(database))].filter(([name]) => names.has(name)));
@@ -247,7 +247,7 @@ async function run(database: Database): Promise<void> {
 }
 
 const database = openDatabase(settings.DATABASE_URL, 2);
-// Two who send the same would send everything twice.
+// Two senders would send every event twice.
 const isSentAlready = !isGuest && (await readDemo(database.db)) !== undefined;
 if (isSentAlready) console.log('This installation has loaded the demo data itself: its engine goes on sending it.');
 else await run(database);

@@ -38,8 +38,8 @@ const screens = [
 ] as const;
 
 /**
- * What axe finds serious on a page by some of its rules: `id: where`. There are no frames within pages, which would be looked at in pages
- * of their own, and nobody reads what is in order.
+ * Serious violations of some rules of axe, as `id: where`. Pages have no frames, so the legacy mode is enough, and only violations
+ * are collected: both save time.
  */
 async function serious(page: Page, runOnly: { type: 'tag' | 'rule'; values: string[] }): Promise<readonly string[]> {
   const axe = new AxeBuilder({ page }).options({ runOnly, resultTypes: ['violations'] }).setLegacyMode(true);

@@ -33,7 +33,7 @@ const firstQuestions = [
 /** How long an answer is waited for (milliseconds). */
 const patience = 20_000;
 
-/** Asks everything once that stages ask first: nobody else has to wait until it has been compiled and read for the first time. */
+/** Asks each of these once after the start, so that the first visitor does not wait for cold code and caches. */
 async function askAhead() {
   const lately = { condition: '', from: Date.now() - 3_600_000, to: Date.now(), limit: 50, buckets: 64 };
   await ask('search', { method: 'POST', body: JSON.stringify(lately) });
@@ -43,7 +43,7 @@ async function askAhead() {
 async function ask(path, options = {}) {
   const origin = `http://${hostname}:${port}`;
   const headers = { origin, 'content-type': 'application/json' };
-  // Where there is no answer yet, whoever asks next is told why.
+  // A failure does not matter here: whoever asks next gets the error.
   await fetch(`${origin}/api/${path}`, { ...options, headers, signal: AbortSignal.timeout(patience) }).then(
     (answer) => answer.text(),
     () => {},

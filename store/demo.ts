@@ -5,10 +5,10 @@ import type { Database, Queryable } from './database.ts';
 import { writeInstallation } from './installation.ts';
 import { installation } from './schema.ts';
 
-/** Under which name the installation knows of the demo data. */
+/** The key of the demo data among the values of the installation. */
 const name = 'demo';
 
-/** What is known of the demo data while the installation has it. */
+/** The state of the demo data in this installation, and what it brought. */
 export interface DemoRecord {
   readonly state: Exclude<DemoState, 'absent'>;
   /** How much of its last two weeks is stored, from 0 to 1. */
@@ -31,7 +31,7 @@ const shape = object({
   fleets: array(string().required()).required(),
 });
 
-/** What is known of the demo data; undefined where the installation has none. */
+/** The state of the demo data; undefined where the installation has none. */
 export async function readDemo(tx: Queryable): Promise<DemoRecord | undefined> {
   const [row] = await tx.select().from(installation).where(eq(installation.name, name));
   return row && recordIn(row.value);
@@ -46,12 +46,12 @@ function recordIn(text: string): DemoRecord | undefined {
   }
 }
 
-/** Notes what there is of the demo data, in place of what was noted. */
+/** Stores the state of the demo data. */
 export async function writeDemo(tx: Queryable, record: DemoRecord): Promise<void> {
   await writeInstallation(tx, name, JSON.stringify(record));
 }
 
-/** Notes more about the demo data, unless it is being removed or there is none. */
+/** Changes the state of the demo data, unless it is being removed or there is none. */
 export async function noteDemo({ db }: Database, more: Partial<DemoRecord>): Promise<void> {
   await db.transaction(async (tx) => {
     const [row] = await tx.select().from(installation).where(eq(installation.name, name)).for('update');
@@ -60,7 +60,7 @@ export async function noteDemo({ db }: Database, more: Partial<DemoRecord>): Pro
   });
 }
 
-/** Notes that there is nothing of it any more. */
+/** Deletes the state of the demo data. */
 export async function forgetDemo(tx: Queryable): Promise<void> {
   await tx.delete(installation).where(eq(installation.name, name));
 }

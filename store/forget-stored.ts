@@ -3,11 +3,11 @@ import { type MySqlColumn, MySqlTable } from 'drizzle-orm/mysql-core';
 import type { Database } from './database.ts';
 import * as schema from './schema.ts';
 
-/** Rows that are removed in one go: what takes long would hold up whoever writes. */
+/** Rows deleted by one statement: longer ones would block writers. */
 const rowsAtOnce = 20_000;
 const segmentsAtOnce = 50;
 
-/** Tables that say which source their rows are of, but for its settings, and for shapes: another source may have the same ones. */
+/** Tables with rows of a source, except its settings and tokens, and shapes, which other sources may share. */
 const tablesOfSources = Object.values(schema).flatMap((table) => {
   if (
     !is(table, MySqlTable) ||
@@ -18,7 +18,7 @@ const tablesOfSources = Object.values(schema).flatMap((table) => {
   return columns.source ? [{ table, source: columns.source }] : [];
 });
 
-/** Removes everything that was ever stored of a source: its events, its volume, and what was learnt of it. */
+/** Deletes everything stored of a source: events, volume, and what was learnt of it. */
 export async function forgetStored({ db }: Database, name: string): Promise<void> {
   for (;;) {
     const some = await db

@@ -4,7 +4,7 @@ import { toldMetrics, toldTalkers } from './schema.ts';
 
 const tables = [toldMetrics, toldTalkers] as const;
 
-/** The number of the last group that metrics and rankings have been told of and that may not be counted yet, for each; 0 for none. */
+/** The highest ids of groups queued for metrics and for rankings; 0 where none is queued. */
 export async function lastTold(tx: Queryable): Promise<readonly number[]> {
   return await Promise.all(
     tables.map(async (table) => {
@@ -14,7 +14,7 @@ export async function lastTold(tx: Queryable): Promise<readonly number[]> {
   );
 }
 
-/** Whether everything up to those groups is counted. */
+/** Whether all groups up to these ids have been counted. */
 export async function isCountedUpTo(tx: Queryable, last: readonly number[]): Promise<boolean> {
   const left = await Promise.all(
     tables.map(async (table, i) => {

@@ -1,6 +1,6 @@
 import type { PlanDocument } from '../plan/document.ts';
 
-/** Shades that tiers are drawn in: the deepest is 0, and the last is kept for the tier that takes what no other took. */
+/** Number of shades for tiers: 0 is the deepest, the last is reserved for the last tier, which takes all the rest. */
 export const mostShades = 4;
 
 /**

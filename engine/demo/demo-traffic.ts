@@ -7,18 +7,18 @@ import type { EngineConfig } from '../config.ts';
 import { type Leases, leaseNames } from '../leases.ts';
 import type { Log } from '../log.ts';
 
-/** A process that ends by itself is started again after so long (milliseconds), but not after so many ends in a row. */
+/** Senders that fail are started again after this pause (milliseconds), at most so many times in a row. */
 const startPause = 2_000;
 const mostEnds = 5;
-/** How long it may take to end when it is told to (milliseconds). */
+/** How long the senders may take to stop (milliseconds). */
 const endPatience = 5_000;
 
 /**
- * Runs the demo's senders, a process of their own, while the installation has the demo data, on the one engine that has the lease for it; and
- * has everything removed once that is asked for.
+ * Runs the demo's senders as a child process while the installation has the demo data. Only the engine that holds the lease runs
+ * them; it also removes the data when that is requested.
  */
 export class DemoTraffic {
-  /** Why it could not be loaded; empty where it could. */
+  /** Why loading failed; empty where it did not. */
   problem = '';
   private record: DemoRecord | undefined;
   private child: ChildProcess | undefined;
@@ -31,19 +31,19 @@ export class DemoTraffic {
       readonly leases: Leases;
       readonly config: EngineConfig;
       readonly log: Log;
-      /** Removes everything that came with the demo data; nothing is sent any more when it is called. */
+      /** Removes the demo data; called after the senders were stopped. */
       readonly remove: (record: DemoRecord) => Promise<void>;
-      /** Notes that there is none, as it could not be loaded. */
+      /** Forgets the demo data, as it could not be loaded. */
       readonly giveUp: () => Promise<void>;
     },
   ) {}
 
-  /** The lease that is wanted while there is something to do. */
+  /** The lease to hold while there is demo data. */
   names(): readonly string[] {
     return this.record ? [leaseNames.demo] : [];
   }
 
-  /** Looks again whether the installation has the demo data. */
+  /** Reads the state of the demo data again. */
   async refresh(): Promise<void> {
     const before = this.record;
     this.record = await readDemo(this.setting.database.db);
@@ -53,7 +53,7 @@ export class DemoTraffic {
     }
   }
 
-  /** Starts what should run and is not running, ends what should not, and removes what is to be removed. */
+  /** Starts or stops the senders as the state requires, and removes the data if that was requested. */
   async turn(): Promise<void> {
     if (!this.record && !this.child) return;
     const isOurs = this.setting.leases.get(leaseNames.demo) !== undefined;
@@ -72,7 +72,7 @@ export class DemoTraffic {
     }
   }
 
-  /** Ends the senders; resolves when they have ended. */
+  /** Stops the senders; resolves when they have ended. */
   async stop(): Promise<void> {
     const { child } = this;
     this.child = undefined;

@@ -37,9 +37,9 @@ interface RemovalSetting {
 }
 
 /**
- * Removes the demo data: its sources with everything stored of them, its part of the plan with what was measured by it, its fleets and
- * its prices. What people have made since stays, tiers with events of other sources among it. Can be done again where it was
- * broken off.
+ * Removes the demo data: its sources with everything stored of them, its part of the plan with its metrics and rankings, its
+ * fleets and its price book. What people have added since stays, including tiers that hold events of other sources. Safe to
+ * repeat after an interruption.
  */
 export async function removeDemo(setting: RemovalSetting, record: DemoRecord): Promise<void> {
   const { database, senders, health } = setting;
@@ -48,7 +48,7 @@ export async function removeDemo(setting: RemovalSetting, record: DemoRecord): P
     database.db.transaction(async (tx) => {
       await countChange(tx);
       for (const source of sources) {
-        // Nothing is read of it any more. It is not gone yet: when this is done again, it has to be found.
+        // It stops reading files and objects, but stays listed: a repeated removal has to find it.
         await saveSource(tx, { ...source, kind: 'http', settings: { demo: true } });
         await revokeLease(tx, leaseNames.reading(source.name));
       }
@@ -72,16 +72,16 @@ export async function removeDemo(setting: RemovalSetting, record: DemoRecord): P
       for (const fleet of record.fleets) await removeFleet(tx, fleet);
       await removePriceBook(tx, record.pricesAt);
       await forgetMetrics(tx, gone.metrics);
-      // What the rankings of all traffic counted of the demo cannot be taken out of them: they begin anew.
+      // The demo cannot be subtracted from rankings of all traffic, so these begin anew.
       await forgetRankings(tx, [...gone.rankings, ...readyRankings.map(({ id }) => id)]);
-      // Who has these leases remembers what is gone.
+      // The engines that hold these leases cache what was deleted.
       for (const lease of [leaseNames.metrics, leaseNames.talkers]) await revokeLease(tx, lease);
       await forgetDemo(tx);
     }),
   );
 }
 
-/** Waits until metrics and rankings have counted what they were told of: it would come back after it was forgotten. */
+/** Waits until metrics and rankings have counted what is queued for them: otherwise it would reappear after its removal. */
 async function untilCounted({ db }: Database): Promise<void> {
   const last = await lastTold(db);
   for (const end = Date.now() + countingPatience; Date.now() < end && !(await isCountedUpTo(db, last)); )
@@ -123,7 +123,7 @@ async function planOf({ db }: Database, number: number): Promise<PlanDocument | 
   return found && (JSON.parse(found.plan) as PlanDocument);
 }
 
-/** The plan with those tiers too that hold events, before its last one. */
+/** The plan with live tiers that still hold events, put before its last tier. */
 function withTiers(plan: PlanDocument, live: PlanDocument['tiers'], stored: ReadonlySet<string>): PlanDocument {
   const known = new Set(plan.tiers.map(({ id }) => id));
   const kept = live.filter(({ id }) => stored.has(id) && !known.has(id));

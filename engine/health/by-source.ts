@@ -1,6 +1,6 @@
 import type { SentBytes } from '#core/health/volume-band.ts';
 
-/** What arrived, by source. Sums that only say what is stored of a time, from which events came later, are left out. */
+/** Bytes received, by source. Sums without received bytes are left out: they record storage of events that arrived later. */
 export function bySource(
   sums: readonly (SentBytes & { readonly source?: string })[],
 ): ReadonlyMap<string, readonly SentBytes[]> {

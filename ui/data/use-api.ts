@@ -33,7 +33,7 @@ export async function callApi<T>(path: string, options: RequestInit = {}): Promi
   return value;
 }
 
-/** What is asked this seldom (milliseconds) is not asked sooner by a screen that is opened again. */
+/** Answers that are refreshed this seldom (milliseconds) are not fetched sooner when a screen is opened again. */
 const slowly = 60_000;
 
 /** Keeps an answer of the API up to date, asking again every `every` milliseconds (0: only when told to). */

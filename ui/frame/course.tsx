@@ -20,14 +20,22 @@ interface Stage {
   /** Shown below its name: a figure with its meaning, or plain words. */
   readonly figure: (figures: CourseAnswer) => StageFigure | string;
   readonly needs?: (figures: CourseAnswer) => number;
+  /** Fetches the code of its screen. */
+  readonly screen: () => Promise<unknown>;
 }
 
 /** The stages in the order of the work. */
 export const stages: readonly Stage[] = [
-  { path: '/', title: 'Overview', figure: () => 'all at once' },
+  {
+    path: '/',
+    title: 'Overview',
+    figure: () => 'all at once',
+    screen: () => import('../stages/overview/overview.tsx'),
+  },
   {
     path: '/sources',
     title: 'Sources',
+    screen: () => import('../stages/sources/sources.tsx'),
     figure: ({ eventsPerSecond: value }) => ({
       ...{ name: 'rate', over: 'last minute', unit: 'events/s', value },
       text: `${formatCount(value)} events/s`,
@@ -37,6 +45,7 @@ export const stages: readonly Stage[] = [
   {
     path: '/parsing',
     title: 'Parsing',
+    screen: () => import('../stages/parsing/parsing.tsx'),
     figure: ({ arrived, parsedShare: value }) =>
       arrived === 0
         ? 'no events'
@@ -49,6 +58,7 @@ export const stages: readonly Stage[] = [
   {
     path: '/routing',
     title: 'Routing',
+    screen: () => import('../stages/routing/routing.tsx'),
     figure: ({ arrived, keptShare: value }) =>
       arrived === 0
         ? 'no events'
@@ -61,6 +71,7 @@ export const stages: readonly Stage[] = [
   {
     path: '/metrics',
     title: 'Metrics',
+    screen: () => import('../stages/metrics/metrics.tsx'),
     figure: ({ series: value }) => ({
       ...{ name: 'metric series', over: 'last 30 days', unit: 'series', value },
       text: `${formatCount(value)} series`,
@@ -70,6 +81,7 @@ export const stages: readonly Stage[] = [
   {
     path: '/explore',
     title: 'Explore',
+    screen: () => import('../stages/explore/explore.tsx'),
     figure: ({ storedEvents: value }) => ({
       ...{ name: 'stored events', over: 'now', unit: 'events', value },
       text: `${millions(value)} events`,
@@ -78,6 +90,7 @@ export const stages: readonly Stage[] = [
   {
     path: '/costs',
     title: 'Costs',
+    screen: () => import('../stages/costs/costs.tsx'),
     figure: ({ at, month }) =>
       month
         ? {
@@ -91,6 +104,7 @@ export const stages: readonly Stage[] = [
   {
     path: '/changes',
     title: 'Changes',
+    screen: () => import('../stages/changes/changes.tsx'),
     figure: ({ revision: value }) => ({
       ...{ name: 'revision', over: 'now', unit: 'number', value },
       text: `revision ${value}`,

@@ -7,13 +7,13 @@ import { useUnsavedWarning } from '../data/draft.ts';
 import { type ShownZone, shownZone, showZone } from '../kit/shown-zone.ts';
 import { useFieldFocus } from '../kit/use-field-focus.ts';
 import { useIsAlive } from '../kit/use-is-alive.ts';
-import { useScreensAhead } from '../stages/screens-ahead.ts';
 import { ChooseSides } from './choose-sides.tsx';
 import { Course } from './course.tsx';
 import { DraftStrip } from './draft-strip.tsx';
 import { KeysHelp, useKeys } from './keys.tsx';
 import { Palette } from './palette.tsx';
 import { PostureStrip } from './posture-strip.tsx';
+import { useScreensAhead } from './use-screens-ahead.ts';
 
 /** What stands around every screen: the course above, the draft strip below. */
 export function Frame({ children }: { readonly children: ReactNode }) {

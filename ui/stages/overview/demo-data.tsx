@@ -10,11 +10,11 @@ import { Problem } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
 
 const path = '/api/demo';
-/** While it is being loaded or removed, it is asked this often how far that is (milliseconds). */
+/** How often the state is read (milliseconds): often while the data is being loaded or removed. */
 const often = 2_000;
 const seldom = 30_000;
 
-/** Whether the installation has the demo data, kept up to date. */
+/** The state of the demo data, kept up to date. */
 function useDemo(): DemoAnswer | undefined {
   const [every, setEvery] = useState(seldom);
   const { data } = useApi<DemoAnswer>(path, every);
@@ -23,7 +23,7 @@ function useDemo(): DemoAnswer | undefined {
   return data;
 }
 
-/** Loads the demo data with a click; where it cannot be loaded, why. */
+/** The button that loads the demo data, or why it cannot be loaded. */
 export function LoadDemo() {
   const demo = useDemo();
   const [failed, setFailed] = useState('');
@@ -46,7 +46,7 @@ export function LoadDemo() {
   );
 }
 
-/** While the installation has the demo data: how far it is loaded, and the way to be rid of it. */
+/** Shown while the installation has demo data: how much is loaded, and the button that removes it. */
 export function DemoStrip() {
   const demo = useDemo();
   const [asking, setAsking] = useState(false);
