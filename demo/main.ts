@@ -128,6 +128,9 @@ async function preparePlan(database: Database): Promise<number> {
 
 /** Creates the sources that send, with their tokens. */
 async function prepareSenders(database: Database, begin: number): Promise<void> {
+  const known = new Map((await listSources(database)).map(({ name, settings: of }) => [name, of]));
+  const foreign = isGuest && demoSources.find(({ name }) => known.get(name) && !known.get(name)?.demo);
+  if (foreign) throw new Error(`There is a source ${foreign.name} already.`);
   for (const source of demoSources) {
     const token = tokenOf(source);
     const { name, owner, labels, accepts, transport } = source;
@@ -246,11 +249,18 @@ async function run(database: Database): Promise<void> {
   sendLive(happenings, now);
 }
 
+// An engine that died starts another process when it is back.
+if (isGuest) process.once('disconnect', () => process.exit(0));
 const database = openDatabase(settings.DATABASE_URL, 2);
 // Two senders would send every event twice.
 const isSentAlready = !isGuest && (await readDemo(database.db)) !== undefined;
 if (isSentAlready) console.log('This installation has loaded the demo data itself: its engine goes on sending it.');
-else await run(database);
+else
+  await run(database).catch((error: Error) => {
+    // Whoever started it is told why; without that, it would be known here alone.
+    process.send?.({ problem: error.message });
+    throw error;
+  });
 await database.close();
 process.send?.('ready');
 if (isSentAlready) setInterval(() => {}, hour);

@@ -11,4 +11,6 @@ export interface DemoAnswer {
   readonly share: number;
   /** Why it cannot be loaded here; empty where it can, or is. */
   readonly obstacle: string;
+  /** Why loading it failed the last time; empty where it did not. */
+  readonly problem: string;
 }

@@ -7,7 +7,7 @@ function planOf(...ids: readonly string[]): PlanDocument {
 }
 
 test('a tier keeps its shade when another one is put before it or goes', () => {
-  const before = tierShades(planOf('incidents', 'audit', 'rest'), ['rest', 'incidents', 'audit']);
+  const before = tierShades(planOf('incidents', 'audit', 'rest'), ['passing', 'rejects', 'rest', 'incidents', 'audit']);
   expect(before).toEqual(new Map(Object.entries({ incidents: 0, audit: 1, rest: 3 })));
   const more = tierShades(planOf('storm', 'incidents', 'audit', 'rest'), ['rest', 'incidents', 'audit', 'storm']);
   expect(more).toEqual(new Map(Object.entries({ incidents: 0, audit: 1, storm: 2, rest: 3 })));

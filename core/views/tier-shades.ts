@@ -1,4 +1,4 @@
-import type { PlanDocument } from '../plan/document.ts';
+import { type PlanDocument, passingTier, rejectsTier } from '../plan/document.ts';
 
 /** Number of shades for tiers: 0 is the deepest, the last is reserved for the last tier, which takes all the rest. */
 export const mostShades = 4;
@@ -10,7 +10,7 @@ export const mostShades = 4;
 export function tierShades(plan: PlanDocument, byAge: readonly string[]): ReadonlyMap<string, number> {
   const rest = plan.tiers.at(-1)?.id;
   const ids = new Set([...byAge, ...plan.tiers.map(({ id }) => id)]);
-  ids.delete(rest ?? '');
+  for (const id of [passingTier.id, rejectsTier.id, rest ?? '']) ids.delete(id);
   const shades = new Map([...ids].map((id, i) => [id, i % (mostShades - 1)]));
   if (rest !== undefined) shades.set(rest, mostShades - 1);
   return shades;

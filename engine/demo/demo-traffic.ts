@@ -102,7 +102,9 @@ export class DemoTraffic {
     this.child = child;
     child.on('message', (message) => {
       if (message === 'ready') this.ends = 0;
-      else if (typeof message === 'object' && 'problem' in message) this.problem = String(message.problem);
+      if (typeof message !== 'object' || !('problem' in message)) return;
+      this.problem = String(message.problem);
+      this.ends = mostEnds;
     });
     child.once('error', (error) => log.error({ err: error }, 'The demo could not be started.'));
     child.once('exit', (code) => {

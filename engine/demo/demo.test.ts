@@ -35,9 +35,18 @@ async function rowsOf(sources: readonly string[]): Promise<ReadonlyMap<string, n
   return rows;
 }
 
+test('a source whose name the demo needs is left as it is, and the reason is given', async () => {
+  await engine.source('gates');
+  await engine.ask('loadDemo');
+  await stateIs('absent');
+  expect(await engine.ask<DemoAnswer>('demo')).toMatchObject({ problem: 'There is a source gates already.' });
+  expect(await sourceNames()).toEqual(['gates']);
+  await engine.ask('removeSource', { name: 'gates' });
+});
+
 test('the demo data is loaded beside what is there, goes on through a restart, and is removed whole', async () => {
   await engine.source('dock-radio');
-  expect(await engine.ask<DemoAnswer>('demo')).toEqual({ state: 'absent', share: 0, obstacle: '' });
+  expect(await engine.ask<DemoAnswer>('demo')).toEqual({ state: 'absent', share: 0, obstacle: '', problem: '' });
   await engine.ask('loadDemo');
   await expect(engine.ask('loadDemo')).rejects.toThrow('has the demo data already');
   await stateIs('loaded');

@@ -11,8 +11,9 @@ import type { OperationSetting } from './setting.ts';
 
 export const demo = question(operations.demo, async (_input, setting): Promise<DemoAnswer> => {
   const record = await readDemo(setting.database.db);
-  if (record) return { state: record.state, share: record.share, obstacle: '' };
-  return { state: 'absent', share: 0, obstacle: setting.demo.problem || (await obstacleIn(setting)) };
+  const { problem } = setting.demo;
+  if (record) return { state: record.state, share: record.share, obstacle: '', problem };
+  return { state: 'absent', share: 0, obstacle: await obstacleIn(setting), problem };
 });
 
 /** Why the demo data cannot be loaded: it brings a plan, and is told from what came before by its sources. */

@@ -42,6 +42,7 @@ export function LoadDemo() {
     <>
       <Button onClick={() => void load()}>Load the demo data</Button>
       {failed !== '' && <Problem>{failed}</Problem>}
+      {failed === '' && demo.problem !== '' && <Problem>The demo data could not be loaded. {demo.problem}</Problem>}
     </>
   );
 }
