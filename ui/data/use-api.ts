@@ -33,16 +33,12 @@ export async function callApi<T>(path: string, options: RequestInit = {}): Promi
   return value;
 }
 
-/** Answers that are refreshed this seldom (milliseconds) are not fetched sooner when a screen is opened again. */
-const slowly = 60_000;
-
 /** Keeps an answer of the API up to date, asking again every `every` milliseconds (0: only when told to). */
 export function useApi<T>(path: string | null, every = 0): SWRResponse<T, ApiProblem> {
   return useSWR<T, ApiProblem>(path, (key: string) => callApi<T>(key), {
     refreshInterval: every,
     keepPreviousData: true,
     revalidateOnFocus: false,
-    ...(every >= slowly && { dedupingInterval: every }),
   });
 }
 

@@ -24,7 +24,10 @@ export function WithPanel(props: {
     <div className="flex min-h-[calc(100vh-64px)]">
       <main className="min-w-0 flex-1 px-6 pb-24">{props.children}</main>
       {open && (
-        <aside aria-label={props.title} className="w-[372px] shrink-0 border-l border-hair bg-sheet px-5 pt-4 pb-24">
+        <aside
+          aria-label={props.title}
+          className="w-[372px] min-[1800px]:w-[480px] shrink-0 border-l border-hair bg-sheet px-5 pt-4 pb-24"
+        >
           <div className="mb-2 flex items-center justify-between">
             <h2>{props.title}</h2>
             <button type="button" onClick={onClose} aria-label="Close" className="px-1 text-second hover:text-ink">

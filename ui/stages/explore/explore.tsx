@@ -10,7 +10,7 @@ import type { FieldSummary } from '#core/search/field-summary.ts';
 import { parseSummary } from '#core/search/parse-summary.ts';
 import { writeSpan } from '#core/search/write-summary.ts';
 import { useDraft } from '../../data/draft.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useKnownFields } from '../../data/known-fields.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
@@ -192,15 +192,6 @@ function panelOf(
     onClose: () => asked.setPanel(null),
     panel: <SavedPanel now={now} tab={tab} />,
   };
-}
-
-const noFields: readonly FieldSummary[] = [];
-
-/** The fields that events have, with what they hold; none until it is their turn. */
-function useKnownFields(isTheirTurn: boolean): readonly FieldSummary[] {
-  const path = isTheirTurn ? '/api/fields' : null;
-  const { data } = useApi<{ readonly fields: readonly FieldSummary[] }>(path, 60_000);
-  return data?.fields ?? noFields;
 }
 
 /** What of the search is doubted: by the engine, and words that are values of fields. */

@@ -9,7 +9,7 @@ import { keyName } from '#core/metrics/metric.ts';
 import type { MetricDocument } from '#core/plan/document.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { type Base, freeId, useDraft } from '../../data/draft.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useKnownFields } from '../../data/known-fields.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { CustomInput, Form, SelectInput, TextInput } from '../../kit/form.tsx';
@@ -33,9 +33,8 @@ export function MetricPanel(props: {
 }) {
   const { metric, start, onClose } = props;
   const { plan, change, base } = useDraft();
-  const { data } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields');
   const [seen] = useState<Base | undefined>(base);
-  const fields = data?.fields ?? [];
+  const fields = useKnownFields();
   const others = (plan?.metrics ?? []).filter(({ id }) => id !== metric?.id).map(({ name }) => name.toLowerCase());
   const save = async (filled: MetricFields): Promise<void> => {
     // What stands on the screen may be of what was there a moment ago.

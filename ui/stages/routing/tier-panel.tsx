@@ -4,9 +4,8 @@ import { useQueryState } from 'nuqs';
 import { useState } from 'react';
 import { formatDuration, parseDuration } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/document.ts';
-import type { FieldSummary } from '#core/search/field-summary.ts';
 import { type Base, useDraft, withTier } from '../../data/draft.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useKnownFields } from '../../data/known-fields.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { CustomInput, Form, TextInput } from '../../kit/form.tsx';
@@ -20,12 +19,11 @@ import { capFields, capOf, keepByTitle, type TierFields, tierShape } from './tie
 /** Edits a tier and its exclusions. Changes go into the draft when they are confirmed. */
 export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; readonly onClose: () => void }) {
   const { plan, change, base } = useDraft();
-  const { data } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields');
   const [open, setOpen] = useQueryState('exclusion');
   const [noise, setNoise] = useQueryState('noise');
   // What the fields were filled in from: others may change the tier while they are open.
   const [seen] = useState<Base | undefined>(base);
-  const fields = data?.fields ?? [];
+  const fields = useKnownFields();
   const caps = useCaps();
   const view = caps?.caps.find((one) => one.tier === tier.id);
   const below = plan?.tiers.slice(plan.tiers.findIndex(({ id }) => id === tier.id) + 1) ?? [];

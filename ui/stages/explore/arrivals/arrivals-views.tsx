@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { useDraft } from '../../../data/draft.ts';
-import { useApi } from '../../../data/use-api.ts';
+import { useKnownFields } from '../../../data/known-fields.ts';
 import { ConditionEditor } from '../../../editors/condition-editor.tsx';
 import { Button } from '../../../kit/button.tsx';
 import { Problem } from '../../../kit/section.tsx';
@@ -30,7 +30,7 @@ export function ArrivalsViews(props: {
   const { store, condition, onHour, onOpen } = props;
   const { live } = useDraft();
   const { others, marks, setOthers, setMarks } = useBeside();
-  const { data: known } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields', 60_000);
+  const fields = useKnownFields();
   const conditions = [condition, ...others];
   const height = useRoom(around + (others.length > 0 ? 46 : 0), least);
   const { failed, lookedAtOneIn } = useFeedState(store);
@@ -68,7 +68,7 @@ export function ArrivalsViews(props: {
                   ) : (
                     <Beside
                       condition={one}
-                      fields={known?.fields ?? []}
+                      fields={fields}
                       onChange={(text) => setOthers(others.map((other, k) => (k === i - 1 ? text : other)))}
                       onClose={() => setOthers(others.filter((_, k) => k !== i - 1))}
                     />

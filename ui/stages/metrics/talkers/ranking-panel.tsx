@@ -10,7 +10,7 @@ import { type RankingDocument, rankingMeasures } from '#core/plan/document.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { readyRankings } from '#core/talkers/ranking.ts';
 import { type Base, freeId, useDraft } from '../../../data/draft.ts';
-import { useApi } from '../../../data/use-api.ts';
+import { useKnownFields } from '../../../data/known-fields.ts';
 import { ConditionEditor } from '../../../editors/condition-editor.tsx';
 import { Button } from '../../../kit/button.tsx';
 import { CustomInput, Form, SelectInput, TextInput } from '../../../kit/form.tsx';
@@ -37,7 +37,7 @@ export function RankingPanel(props: {
 }) {
   const { ranking, start, onClose } = props;
   const { plan, change, base } = useDraft();
-  const { data } = useApi<{ readonly fields: readonly FieldSummary[] }>('/api/fields');
+  const fields = useKnownFields();
   const [seen] = useState<Base | undefined>(base);
   const known = [...readyRankings, ...(plan?.rankings ?? [])];
   const others = known.filter(({ id }) => id !== ranking?.id).map(({ title }) => title.toLowerCase());
@@ -77,7 +77,7 @@ export function RankingPanel(props: {
         )
       }
     >
-      {(form) => <RankingInputs form={form} fields={data?.fields ?? []} />}
+      {(form) => <RankingInputs form={form} fields={fields} />}
     </Form>
   );
 }
