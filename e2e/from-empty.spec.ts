@@ -138,7 +138,8 @@ test('in the first minutes of a month, and with 500 events a second, all screens
   for (let start = first - 9 * day; start < first; start += day)
     await expect.poll(() => send(lines(start, 2 * minute, 700))).toBe(200);
   const young = await read(page, screens);
-  expect(disagreements(young, 0.02)).toEqual([]);
+  // Nine days arrived in one minute: that minute passes while the screens are read.
+  expect(disagreements(young, 0.02, { rate: 0.9 })).toEqual([]);
   const received = young.filter(({ key }) => key === 'received |  | last 24 h | bytes').map(({ value }) => value);
   expect(Math.min(...received)).toBeGreaterThan(30_000);
 
