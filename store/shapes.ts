@@ -114,14 +114,15 @@ export interface ShapeSum extends Omit<ShapeVolume, 'outcome'> {
 
 /**
  * The volume of shapes from `from` up to `to` (milliseconds), of some of them where `ids` are given, by stretches of `every`
- * milliseconds (0: all in one).
+ * milliseconds that begin at `from` (0: all in one).
  */
 export async function sumShapes(
   database: { readonly db: Queryable },
   { from, to, ids }: { readonly from: number; readonly to: number; readonly ids?: readonly string[] },
   every: number,
 ): Promise<readonly ShapeSum[]> {
-  const start = every > 0 ? sql<number>`floor(${shapeVolume.start} / ${every}) * ${every}` : sql<number>`0`;
+  const start =
+    every > 0 ? sql<number>`floor((${shapeVolume.start} - ${from}) / ${every}) * ${every} + ${from}` : sql<number>`0`;
   const { shape, source, tier, outcome, severity } = shapeVolume;
   return await database.db
     .select({

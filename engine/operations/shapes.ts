@@ -4,6 +4,7 @@ import { severityClass, severityFromText } from '#core/events/severity.ts';
 import { operations } from '#core/operations/index.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { addShapeLines, newShapeLines, type ShapeLines } from '#core/rehearsal/shape-lines.ts';
+import { minuteSpan } from '#core/routing/ledger.ts';
 import { holeSummaries } from '#core/shapes/hole-values.ts';
 import { readableCondition, templateOfShape } from '#core/shapes/pieces.ts';
 import { isAboutCounts, type ShapeSumView, shapesView, sumsWith } from '#core/views/shapes.ts';
@@ -33,9 +34,13 @@ interface Window {
   readonly to: number;
 }
 
+/** How finely volume that begins at a time is held (milliseconds). */
+function heldBy(from: number, now: number): number {
+  return from < now - minuteSpan ? hour : minute;
+}
+
 function sliceOf({ from, to }: Window, now: number): number {
-  // What is older than a day is held by the hour.
-  const least = from < now - day ? hour : minute;
+  const least = heldBy(from, now);
   return sliceLengths.find((every) => every >= least && (to - from) / every <= mostSlices) ?? 30 * day;
 }
 
@@ -50,11 +55,13 @@ async function view(
   const { database, shapes, senders } = setting;
   const now = Date.now();
   const every = sliceOf(window, now);
-  const from = Math.floor(window.from / every) * every;
   const compiled = compileCondition(await withoutSaved(database.db, condition));
   if (!compiled.ok)
     throw new Refusal(400, '', compiled.problem.message, { problem: { in: 'condition', ...compiled.problem } });
   const isCounted = isAboutCounts(compiled.condition);
+  // A search has its slices at full hours and the like; counts have them from wherever the window begins.
+  const step = isCounted ? heldBy(window.from, now) : every;
+  const from = Math.floor(window.from / step) * step;
   const { current } = shapes.known;
   const stored = isCounted ? undefined : await storedSums(setting, condition, { from, to: window.to }, every, asking);
   const counted = async (): Promise<readonly ShapeSumView[]> =>

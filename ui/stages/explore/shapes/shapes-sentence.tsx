@@ -42,7 +42,7 @@ export function ShapesSentence({ data, error, shapes, measure, asked }: Shapes) 
   const share = few.reduce((sum, shape) => sum + shape[measure], 0) / Math.max(1, total[measure]);
   const fresh = shapes.filter(({ change }) => change === 'new').length;
   const gone = shapes.filter(({ change }) => change === 'gone').length;
-  const of = { of: asked.get('condition') ?? '', over: `${asked.get('from')}..${asked.get('to')}` };
+  const of = { of: asked.get('condition') ?? '', over: windowInWords(asked.get('from'), asked.get('to')) };
   const isOfEvents = measure === 'events';
   return (
     <Sentence>
@@ -103,4 +103,9 @@ export function ShapesSentence({ data, error, shapes, measure, asked }: Shapes) 
 
 function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+/** A window as other screens name it. */
+function windowInWords(from: string | null, to: string | null): string {
+  return (from === '-24h' || from === '-1d') && to === 'now' ? 'last 24 h' : `${from}..${to}`;
 }
