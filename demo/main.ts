@@ -62,8 +62,8 @@ async function callEngine(path: string, body: object): Promise<void> {
 /** Settings that mark a source as part of the demo data. */
 const mark = isGuest ? { demo: true } : {};
 
-/** Where the demo keeps the files and objects that are read from it. */
-const demoFolder = resolve(settings.DATA_DIR, 'files');
+/** Where the demo keeps the files and objects that are read from it; an installation deletes the folder with the rest. */
+const demoFolder = resolve(settings.DATA_DIR, 'files', isGuest ? 'demo' : '');
 const objectsFolder = resolve(demoFolder, 'objects');
 
 /** Sources that are read rather than sent, and the fleets; what people changed in them since stays. */
@@ -96,12 +96,12 @@ async function prepareReaders(database: Database, begin: number): Promise<void> 
   }
 }
 
-/** Creates the fleets unless there are some. Returns the names of those created. */
-async function prepareFleets(database: Database): Promise<readonly string[]> {
-  if ((await listFleets(database)).length > 0) return [];
+/** Creates the fleets unless there are some. */
+async function prepareFleets(database: Database): Promise<void> {
+  if ((await listFleets(database)).length > 0) return;
   await saveFleet(database.db, { name: 'piers', condition: 'site = piers' });
   await saveFleet(database.db, { name: 'booking', condition: 'owner in (booking, payments)' });
-  return ['piers', 'booking'];
+  await note(database, { fleets: ['piers', 'booking'] });
 }
 
 /** Records what came with the demo data, in an installation that may remove it again. */
@@ -109,21 +109,22 @@ async function note(database: Database, more: Partial<DemoRecord>): Promise<void
   if (isGuest) await noteDemo(database, more);
 }
 
-/** Saves the price book unless there is one. Returns when it was saved (milliseconds), or 0. */
-async function preparePrices(database: Database, begin: number): Promise<number> {
-  if (await latestPriceBook(database.db)) return 0;
+/** Saves the price book unless there is one. */
+async function preparePrices(database: Database, begin: number): Promise<void> {
+  if (await latestPriceBook(database.db)) return;
   const now = Date.now();
   await addPriceBook(database.db, demoPrices(begin, now), now);
-  return now;
+  await note(database, { pricesAt: now });
 }
 
-/** Publishes the plan unless the first one was changed. Returns its revision, or 0. */
-async function preparePlan(database: Database): Promise<number> {
+/** Publishes the plan unless the first one was changed. */
+async function preparePlan(database: Database): Promise<void> {
   const latest = await latestRevision(database.db);
-  if (latest && !isSame(JSON.parse(latest.plan), firstPlan)) return 0;
+  if (latest && !isSame(JSON.parse(latest.plan), firstPlan)) return;
   await callEngine('/operations/saveDraft', { plan: demoPlan });
   await callEngine('/operations/publishDraft', { note: 'The plan of the Skerry Line' });
-  return (await latestRevision(database.db))?.number ?? 0;
+  const published = await latestRevision(database.db);
+  if (published) await note(database, { revision: published.number });
 }
 
 /** Creates the sources that send, with their tokens. */
@@ -157,16 +158,11 @@ async function prepare(
   const fresh = !Number.isFinite(first);
   await prepareSenders(database, begin);
   await prepareReaders(database, begin);
-  const fleets = await prepareFleets(database);
-  const pricesAt = await preparePrices(database, begin);
+  await prepareFleets(database);
+  await preparePrices(database, begin);
   await countChange(database.db);
   await callEngine('/refresh', {});
-  const revision = await preparePlan(database);
-  await note(database, {
-    ...(fleets.length > 0 && { fleets }),
-    ...(pricesAt > 0 && { pricesAt }),
-    ...(revision > 0 && { revision }),
-  });
+  await preparePlan(database);
   const happenings = fresh ? happeningsOf(Date.now()) : happeningsOf(begin + 14 * 24 * hour);
   return { happenings, since: new Map([...seen].map(([name, times]) => [name, times.last + 60_000])) };
 }

@@ -1,5 +1,7 @@
 import { randomBytes } from 'node:crypto';
+import { rm } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
+import { join } from 'node:path';
 import { withSwitched } from '#core/plan/postures.ts';
 import { openDatabase, storeAnswers } from '#store/database.ts';
 import { forgetDemo } from '#store/demo.ts';
@@ -135,6 +137,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     ...{ database, leases, config, log },
     remove: async (record) => {
       await removeDemo({ database, senders, health, plan, log }, record);
+      await rm(join(config.dataDir, 'files', 'demo'), { recursive: true, force: true });
       await changes.refresh();
     },
     giveUp: async () => {

@@ -9,6 +9,14 @@ export function coinsSaved(flows: readonly FlowVolume[], prices: VolumePrices, t
   return coinsLess(as('kept'), as('excluded'), prices, times);
 }
 
+/** Parts of a coin that are told, where coins are multiplied before they are shown. */
+const partsOfCoin = 1_000_000;
+
+/** As {@link coinsSaved}, with parts of coins. */
+export function exactCoinsSaved(flows: readonly FlowVolume[], prices: VolumePrices): number {
+  return coinsSaved(flows, prices, partsOfCoin) / partsOfCoin;
+}
+
 /** Coins that what volume met costs less than what it would have met instead; what is stored of either is as it usually is. */
 export function coinsLess(
   instead: readonly FlowVolume[],

@@ -3,7 +3,7 @@ import { expect, test } from 'vitest';
 import { outcomes } from '../routing/ledger.ts';
 import { dayLength, dayOfText } from './calendar.ts';
 import { coinsOfFields } from './coins-of-fields.ts';
-import { coinsSaved } from './coins-saved.ts';
+import { coinsSaved, exactCoinsSaved } from './coins-saved.ts';
 import { added, type CostParts, type CostSetting, CostTable, noCost, wholeOf } from './cost-table.ts';
 import { receivedByDay } from './day-series.ts';
 import { type DayRow, DayTable } from './day-table.ts';
@@ -109,6 +109,10 @@ test('volume costs what receiving, keeping and storing it does, by the prices of
 test('what is not kept saves its keeping and its room, not its receiving', () => {
   expect(coinsSaved([flow], prices)).toBe(700);
   expect(coinsSaved([flow, { ...flow, outcome: 'sampled-out' }], prices, 30)).toBe(2 * 30 * 700 - 25);
+  // What comes in an hour is multiplied to a month: parts of coins count.
+  const little = { ...flow, events: flow.events / 1_000, bytes: flow.bytes / 1_000 };
+  expect(coinsSaved([little], prices)).toBe(1);
+  expect(exactCoinsSaved([little], prices)).toBeCloseTo(0.7, 5);
 });
 
 test('a field costs its part of receiving and storing', () => {

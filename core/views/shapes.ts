@@ -1,7 +1,7 @@
 import type { ShapeFate, ShapesAnswer, ShapeView } from '../answers/shapes.ts';
 import type { Condition } from '../conditions/condition.ts';
 import { visit } from '../conditions/condition.ts';
-import { coinsSaved } from '../costs/coins-saved.ts';
+import { exactCoinsSaved } from '../costs/coins-saved.ts';
 import { wholeOf } from '../costs/cost-table.ts';
 import type { FlowVolume } from '../costs/lifetime.ts';
 import { coinsOfParts } from '../costs/money.ts';
@@ -228,7 +228,7 @@ function fatesOf(sums: readonly ShapeSumView[], prices: VolumePrices | undefined
     else fates.set(key, { outcome, tier, flows: [flow] });
   }
   return [...fates.values()]
-    .map(({ flows, ...fate }) => ({ ...fate, ...amountOf(flows), saves: prices ? coinsSaved(flows, prices) : 0 }))
+    .map(({ flows, ...fate }) => ({ ...fate, ...amountOf(flows), saves: prices ? exactCoinsSaved(flows, prices) : 0 }))
     .filter(({ events }) => events > 0) // What was taken back, such as rejects that were tried again, leaves nothing.
     .sort((a, b) => b.bytes - a.bytes);
 }

@@ -1,3 +1,5 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
 import { getTableColumns, inArray, is } from 'drizzle-orm';
 import { type MySqlColumn, MySqlTable } from 'drizzle-orm/mysql-core';
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
@@ -76,6 +78,7 @@ test('the demo data is loaded beside what is there, goes on through a restart, a
   const brought = { fleets, priceBooks, metrics, metricSeries, metricChunks, rankings, talkerSketches };
   const left = Object.entries(brought).map(async ([name, table]) => [name, await engine.database.db.$count(table)]);
   expect(await Promise.all(left)).toEqual(Object.keys(brought).map((name) => [name, 0]));
+  expect(existsSync(join(engine.folder, 'files', 'demo'))).toBe(false);
   await expect(engine.ask('removeDemo')).rejects.toThrow('no demo data');
   expect((await engine.ask<DemoAnswer>('demo')).obstacle).toBe('Events of other sources have arrived already.');
 }, 180_000);

@@ -52,7 +52,11 @@ export function useSearch(request: SearchRequest | undefined): SearchState {
   const controller = useRef<AbortController>(undefined);
   const text = request && JSON.stringify(request);
   useEffect(() => {
-    if (text === undefined) return;
+    if (text === undefined) {
+      // The search before was cancelled, and no other one begins.
+      setState((before) => (before.running ? { ...before, ...nothingYet, running: false } : before));
+      return;
+    }
     const abort = new AbortController();
     controller.current = abort;
     const asked: SearchRequest = JSON.parse(text);
