@@ -54,6 +54,8 @@ export function useTabs(): Tabs {
   const { id: shown, query } = tabOf(search);
   const text = useSyncExternalStore(subscribe, keptText, () => '[]');
   const isFirst = useRef(true);
+  /** The tab that a link from elsewhere is being moved to, until the address names it. */
+  const movingTo = useRef<string | undefined>(undefined);
   useEffect(() => {
     const kept = readTabs(keptText());
     const before = kept.find(({ id }) => id === shown);
@@ -61,10 +63,19 @@ export function useTabs(): Tabs {
     isFirst.current = false;
     const isOther = before !== undefined && before.query !== '' && before.query !== query;
     // Without a query the last search is restored; a link from elsewhere opens in a tab of its own.
-    if (isFirstLook && isOther && query === '') router.replace(addressOf(before));
-    else if (isFirstLook && isOther && wasLoadedHere())
-      router.replace(addressOf(kept.find((tab) => tab.query === query) ?? { id: newId(), query }));
-    else keep((tabs) => withTab(tabs, { id: shown, query }));
+    if (isFirstLook && isOther && query === '') {
+      router.replace(addressOf(before));
+      return;
+    }
+    if (isFirstLook && isOther && wasLoadedHere())
+      movingTo.current = kept.find((tab) => tab.query === query)?.id ?? newId();
+    if (movingTo.current !== undefined && shown === mainTab) {
+      // What was changed meanwhile goes with it.
+      router.replace(addressOf({ id: movingTo.current, query }));
+      return;
+    }
+    movingTo.current = undefined;
+    keep((tabs) => withTab(tabs, { id: shown, query }));
   }, [shown, query, router]);
   const show = useCallback((tab: Pick<SearchTab, 'id' | 'query'>): void => router.push(addressOf(tab)), [router]);
   const close = (id: string): void => {
