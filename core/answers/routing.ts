@@ -25,6 +25,8 @@ export interface ExclusionVolume {
   readonly saves: number;
   /** Coins that they would cost less if nothing of what it matched were kept: what it saves is a part of them. */
   readonly wouldSave: number;
+  /** From when on that is, where it has worked for less than a day (milliseconds); null for the whole day. */
+  readonly since: number | null;
 }
 
 /** What a tier really received in the last day, and what it holds. */

@@ -27,7 +27,7 @@ test('each tier has what it received, what its exclusions removed, and what it h
   expect([view.arrived.events, view.passing.events, view.rejected.events]).toEqual([16, 2, 5]);
   expect(view.tiers[0]).toMatchObject({ kept: { events: 5 }, removed: { events: 4 }, holds });
   expect(view.tiers[0]?.exclusions).toEqual([
-    { id: 'x', matched: expect.anything(), removed: { events: 3, bytes: 3 }, saves: 0, wouldSave: 0 },
+    { id: 'x', matched: expect.anything(), removed: { events: 3, bytes: 3 }, saves: 0, wouldSave: 0, since: null },
   ]);
   expect(view.tiers.map(({ due }) => due.events)).toEqual([2, 0]);
   expect(view.tiers[1]).toMatchObject({ kept: { events: 0 }, holds: null });

@@ -4,11 +4,13 @@ import { daysOfMonth, flowOf } from '../costs/lifetime.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import { isPastCap } from '../routing/cap.ts';
+import { exclusionKey } from './exclusion-begins.ts';
 import { type Amount, amountOf, type VolumeSum } from './volumes.ts';
 
 /**
  * What each tier of a plan received, what its exclusions removed (`sums` by outcome, tier and rule, with prices by source too),
- * what it holds, and what of that is due within a day.
+ * what it holds, and what of that is due within a day. `begins`: exclusions that have worked for less than a day, by
+ * {@link exclusionKey}, and since when (milliseconds).
  */
 export function routingView(
   plan: PlanDocument,
@@ -16,6 +18,7 @@ export function routingView(
   contents: ReadonlyMap<string, TierContent>,
   due: ReadonlyMap<string, Amount>,
   prices?: VolumePrices,
+  begins: ReadonlyMap<string, number> = new Map(),
 ): RoutingAnswer {
   const pick = (outcomes: readonly string[], tier?: string) =>
     sums.filter((sum) => outcomes.includes(sum.outcome ?? '') && (tier === undefined || sum.tier === tier));
@@ -37,6 +40,7 @@ export function routingView(
         return {
           ...{ id, matched: amountOf([...(gone ?? []), ...(left ?? [])]), removed: amountOf(gone ?? []) },
           ...{ saves: saved(gone), wouldSave: saved(gone) + saved(left) },
+          since: begins.get(exclusionKey(tier.id, id)) ?? null,
         };
       }),
       holds: contents.get(tier.id) ?? null,

@@ -5,12 +5,13 @@ import { diffPlans } from '#core/plan/diff.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { keepOf } from '#core/plan/retention.ts';
 import type { Shadows } from '#core/rehearsal/shadows.ts';
+import { exclusionBegins, exclusionKey } from '#core/views/exclusion-begins.ts';
 import { comparedStretch, type NotedPrediction, revisionEffect } from '#core/views/revision-effect.ts';
 import { routingView } from '#core/views/routing.ts';
 import type { Amount } from '#core/views/volumes.ts';
 import type { Database } from '#store/database.ts';
 import { sumLedger } from '#store/ledger.ts';
-import { listRevisions } from '#store/plans.ts';
+import { listRevisions, plansAfter, revisionAt } from '#store/plans.ts';
 import { contentBetween } from '#store/segments.ts';
 import { prolongTierGrace, runningTierGraces } from '#store/tier-graces.ts';
 import { savingsOf } from '../costs/revision-savings.ts';
@@ -32,15 +33,41 @@ export const plan = question(operations.plan, async (_input, { database }) => aw
 export const routing = question(operations.routing, async (_input, setting): Promise<RoutingAnswer> => {
   const now = Date.now();
   const { plan: live } = setting.plan.current();
-  const [sums, contents, due, prices] = await Promise.all([
+  const [sums, contents, due, prices, begins] = await Promise.all([
     sumLedger(setting.database, { from: now - day, to: now + hour }, ['source', 'outcome', 'tier', 'rule'], 0),
     standingOf(setting).contents(now),
     dueWithinDay(setting.database, live, now),
     shownPrices(setting.database, now),
+    youngExclusions(setting.database, now),
   ]);
   const byTier = new Map(contents.map((content) => [content.tier, content]));
-  return routingView(live, sums, byTier, due, prices);
+  return routingView(live, sums, byTier, due, prices, begins);
 });
+
+/** Plans of a day that are looked through, more than anyone publishes. */
+const mostOfDay = 200;
+
+/** Exclusions whose volume of the last day began later than the day, with when it did: they are new, and nothing of before was loaded since. */
+async function youngExclusions(database: Database, now: number): Promise<ReadonlyMap<string, number>> {
+  const from = now - day;
+  const before = await revisionAt(database.db, from);
+  const published = await plansAfter(database.db, before ? before.number - 1 : 0, mostOfDay);
+  // What was stored as a revision had been checked.
+  const plans = published.map(({ plan: text, publishedAt }) => ({
+    plan: JSON.parse(text) as PlanDocument,
+    publishedAt,
+  }));
+  const young = [...exclusionBegins(plans)].filter(([, begin]) => begin > from);
+  if (young.length === 0) return new Map();
+  const hours = await sumLedger(database, { from, to: now + hour }, ['tier', 'rule'], hour);
+  const first = new Map<string, number>();
+  for (const { tier = '', rule = '', start } of hours) {
+    const key = exclusionKey(tier, rule);
+    first.set(key, Math.min(start, first.get(key) ?? start));
+  }
+  const fullDay = Math.floor(from / hour) * hour + hour;
+  return new Map(young.filter(([key, begin]) => (first.get(key) ?? begin) > fullDay));
+}
 
 /** By tier, what it will have let go in a day that it still holds. */
 async function dueWithinDay(database: Database, live: PlanDocument, now: number): Promise<ReadonlyMap<string, Amount>> {

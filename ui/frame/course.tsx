@@ -164,7 +164,7 @@ export function Course() {
             {stage.title}
             {data && <NeedsMark count={stage.needs?.(data) ?? 0} />}
           </span>
-          <span className="text-[12px] leading-4 text-second">
+          <span className="block truncate pr-1 text-[12px] leading-4 text-second">
             {data ? <BelowName figure={stage.figure(data)} /> : ' '}
           </span>
         </Link>

@@ -30,7 +30,7 @@ export function Figure(
   const { name, of = '', over, unit, value, to, needs = false, plain = false, children } = props;
   const marked = {
     title: `${name}${of === '' ? '' : ` of ${of}`}, ${unit}, ${over}`,
-    className: plain ? undefined : markOf(needs),
+    className: plain ? undefined : `whitespace-nowrap ${markOf(needs)}`,
     'data-figure': name,
     'data-of': of,
     'data-over': over,

@@ -17,6 +17,7 @@ import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
 import { dayAndMinute, percent } from '../../kit/times.ts';
+import { useRoom } from '../../kit/use-room.ts';
 import { DemoStrip } from './demo-data.tsx';
 import { FirstSource } from './first-source.tsx';
 import { LastPublished } from './last-published.tsx';
@@ -34,6 +35,10 @@ const numbers = [
   'seven things',
 ];
 
+/** Height of what stands around the two pictures, and the least that they share (pixels). */
+const aroundPictures = 268;
+const leastPictures = 532;
+
 /** Where does it all flow, and what needs me today? */
 export function Overview() {
   const { data, error } = useApi<OverviewAnswer>('/api/overview', 15_000);
@@ -41,6 +46,8 @@ export function Overview() {
   const currency = data?.currency ?? null;
   const measure = measureOf(chosen, currency);
   const router = useRouter();
+  const room = useRoom(aroundPictures, leastPictures);
+  const flowHeight = Math.round((room * 2) / 3);
   const open = useCallback((node: FlowNode) => router.push(placeOf(node)), [router]);
   return (
     <main className="px-6 pb-20">
@@ -71,13 +78,13 @@ export function Overview() {
                 />
               }
             >
-              <FlowMap flow={data.flow} measure={measure} currency={currency} height={352} onOpen={open} />
+              <FlowMap flow={data.flow} measure={measure} currency={currency} height={flowHeight} onOpen={open} />
             </Section>
             <Section
               title={`${measure === 'coins' ? 'Cost until expiry' : 'Received'}, by where it went · 14 days`}
               className="mt-2"
             >
-              <VolumeChart view={data} measure={measure} height={180} />
+              <VolumeChart view={data} measure={measure} height={room - flowHeight} />
             </Section>
           </div>
           <div className="w-[340px] shrink-0">

@@ -138,10 +138,11 @@ export function ExclusionRow(props: Props) {
   );
 }
 
-/** What an exclusion drops per hour and what keeping it would cost (coins), averaged over the last day. */
+/** What an exclusion drops per hour and what keeping it would cost (coins), averaged over the last day, or since it began. */
 function inAnHour(measured: ExclusionVolume | undefined): PricedAmount {
   const { events, bytes } = measured?.removed ?? { events: 0, bytes: 0 };
-  return { events: events / 24, bytes: bytes / 24, coins: (measured?.saves ?? 0) / (30 * 24) };
+  const hours = measured?.since ? Math.min(24, Math.max(1 / 60, (Date.now() - measured.since) / 3_600_000)) : 24;
+  return { events: events / hours, bytes: bytes / hours, coins: (measured?.saves ?? 0) / (30 * hours) };
 }
 
 /** What it does in a day: as measured, or as rehearsed, or as it follows from what it matches; and the money of a month. */
@@ -151,16 +152,20 @@ function effectOf(
 ): string {
   const money = (coins: number, word = 'saves '): string =>
     currency && coins !== 0 ? `, ${word}${formatCoins(coins, currency)} per 30 days` : '';
+  // What began a while ago is not a day's, and no month follows from it.
+  const since = measured?.since ?? null;
+  const span = since === null ? ' a day' : ` since ${dayAndMinute(since)}`;
+  const perMonth = (coins: number, word?: string): string => (since === null ? money(coins, word) : '');
   if (mode === 'all')
     return measured && measured.matched.bytes > 0
-      ? `off; dropping all would save ${formatBytes(measured.matched.bytes)} a day${money(measured.wouldSave, '')}`
+      ? `off; dropping all would save ${formatBytes(measured.matched.bytes)}${span}${perMonth(measured.wouldSave, '')}`
       : 'off';
   if (isLive && measured)
     return formatBytes(measured.removed.bytes) === formatBytes(measured.matched.bytes)
-      ? `− ${formatBytes(measured.removed.bytes)} a day${money(measured.saves)}`
-      : `− ${formatBytes(measured.removed.bytes)} a day, of ${formatBytes(measured.matched.bytes)}${money(measured.saves)}`;
+      ? `− ${formatBytes(measured.removed.bytes)}${span}${perMonth(measured.saves)}`
+      : `− ${formatBytes(measured.removed.bytes)}${span}, of ${formatBytes(measured.matched.bytes)}${perMonth(measured.saves)}`;
   if (rehearsed) return `− ${formatBytes(rehearsed.bytes)} a day, as rehearsed${money(rehearsed.coins)}`;
   if (mode === 'none' && measured && measured.matched.bytes > 0)
-    return `would save ${formatBytes(measured.matched.bytes)} a day${money(measured.wouldSave, '')}`;
+    return `would save ${formatBytes(measured.matched.bytes)}${span}${perMonth(measured.wouldSave, '')}`;
   return 'rehearse to see its effect';
 }
