@@ -63,6 +63,8 @@ test('of the largest shape none is kept: the saving is shown, rehearsed, publish
   }).toPass({ timeout: 120_000 });
 
   await page.getByRole('link', { name: /^Routing/ }).click();
+  // It has worked for a moment: its figure is not a day's.
+  await expect(page.getByText(/− [\d.]+ k?B since .* \d\d:\d\d/).first()).toBeVisible({ timeout: 30_000 });
   const row = page.getByRole('radiogroup', { name: /How much of berth-planner: ts=/ });
   await row.getByRole('radio', { name: 'all' }).click();
   await expect(strip(page)).toContainText('1 change');
