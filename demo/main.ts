@@ -59,6 +59,9 @@ async function callEngine(path: string, body: object): Promise<void> {
   if (!answer.ok) throw new Error(`The engine answered ${answer.status}: ${await answer.text()}`);
 }
 
+/** All sources of the demo: those that are read, and those that send. */
+const sourceNames = ['harbour-desk', 'weather', ...demoSources.map(({ name }) => name)];
+
 /** Settings that mark a source as part of the demo data. */
 const mark = isGuest ? { demo: true } : {};
 
@@ -81,7 +84,7 @@ async function prepareReaders(database: Database, begin: number): Promise<void> 
     });
   }
   const weather = known.get('weather');
-  // The object store is where it was started this time. An installation may not allow it, but for what lies in its own folder.
+  // The port of the object store may have changed. An installation reads the objects from its own folder, which is always allowed.
   const url = isGuest ? `file://${objectsFolder}` : `http://127.0.0.1:${settings.OBJECTS_PORT}/objects/`;
   if (weather) await saveSource(database.db, { ...weather, settings: { ...weather.settings, url } });
   else {
@@ -130,8 +133,8 @@ async function preparePlan(database: Database): Promise<void> {
 /** Creates the sources that send, with their tokens. */
 async function prepareSenders(database: Database, begin: number): Promise<void> {
   const known = new Map((await listSources(database)).map(({ name, settings: of }) => [name, of]));
-  const foreign = isGuest && demoSources.find(({ name }) => known.get(name) && !known.get(name)?.demo);
-  if (foreign) throw new Error(`There is a source ${foreign.name} already.`);
+  const foreign = isGuest && sourceNames.find((name) => known.has(name) && !known.get(name)?.demo);
+  if (foreign) throw new Error(`There is a source ${foreign} already.`);
   for (const source of demoSources) {
     const token = tokenOf(source);
     const { name, owner, labels, accepts, transport } = source;
@@ -145,8 +148,7 @@ async function prepareSenders(database: Database, begin: number): Promise<void> 
 
 /** When events of the demo's sources first and last arrived, by source. */
 async function storedBefore(database: Database): Promise<Awaited<ReturnType<typeof firstAndLastSeen>>> {
-  const names = new Set(['harbour-desk', 'weather', ...demoSources.map(({ name }) => name)]);
-  return new Map([...(await firstAndLastSeen(database))].filter(([name]) => names.has(name)));
+  return new Map([...(await firstAndLastSeen(database))].filter(([name]) => sourceNames.includes(name)));
 }
 
 async function prepare(
@@ -230,7 +232,7 @@ function sendLive(happenings: Happenings, from: number): void {
   });
 }
 
-/** Loads what has happened, and sends what happens from now on. */
+/** Loads the past, then sends events as they happen. */
 async function run(database: Database): Promise<void> {
   const started = Date.now();
   writeWeather(objectsFolder, started);
@@ -245,7 +247,7 @@ async function run(database: Database): Promise<void> {
   sendLive(happenings, now);
 }
 
-// An engine that died starts another process when it is back.
+// An engine that comes back after a crash starts senders of its own.
 if (isGuest) process.once('disconnect', () => process.exit(0));
 const database = openDatabase(settings.DATABASE_URL, 2);
 // Two senders would send every event twice.
@@ -253,7 +255,7 @@ const isSentAlready = !isGuest && (await readDemo(database.db)) !== undefined;
 if (isSentAlready) console.log('This installation has loaded the demo data itself: its engine goes on sending it.');
 else
   await run(database).catch((error: Error) => {
-    // Whoever started it is told why; without that, it would be known here alone.
+    // The engine shows it to people.
     process.send?.({ problem: error.message });
     throw error;
   });

@@ -4,7 +4,6 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { withSwitched } from '#core/plan/postures.ts';
 import { openDatabase, storeAnswers } from '#store/database.ts';
-import { forgetDemo } from '#store/demo.ts';
 import { installationValue } from '#store/installation.ts';
 import type { Lease } from '#store/leases.ts';
 import { migrateDatabase } from '#store/migrate.ts';
@@ -139,9 +138,6 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
       await removeDemo({ database, senders, health, plan, log }, record);
       await rm(join(config.dataDir, 'files', 'demo'), { recursive: true, force: true });
       await changes.refresh();
-    },
-    giveUp: async () => {
-      await database.db.transaction(forgetDemo);
     },
   });
   await demo.refresh();

@@ -11,7 +11,7 @@ const name = 'demo';
 /** The state of the demo data in this installation, and what it brought. */
 export interface DemoRecord {
   readonly state: Exclude<DemoState, 'absent'>;
-  /** How much of its last two weeks is stored, from 0 to 1. */
+  /** The share of its past that is stored, from 0 to 1. */
   readonly share: number;
   /** The revision with which its plan came; 0 before that. */
   readonly revision: number;

@@ -7,13 +7,12 @@ import * as schema from './schema.ts';
 const rowsAtOnce = 20_000;
 const segmentsAtOnce = 50;
 
-/** Tables with rows of a source, except its settings and tokens, and shapes, which other sources may share. */
+/** Settings and tokens are deleted with the source, segments with their parts; shapes may be shared with other sources. */
+const leftOut: ReadonlySet<unknown> = new Set([schema.sources, schema.tokens, schema.shapes, schema.segments]);
+
+/** All other tables with a column for the source. */
 const tablesOfSources = Object.values(schema).flatMap((table) => {
-  if (
-    !is(table, MySqlTable) ||
-    [schema.sources, schema.tokens, schema.shapes, schema.segments].includes(table as never)
-  )
-    return [];
+  if (!is(table, MySqlTable) || leftOut.has(table)) return [];
   const columns: Readonly<Record<string, MySqlColumn>> = getTableColumns(table);
   return columns.source ? [{ table, source: columns.source }] : [];
 });

@@ -1,16 +1,16 @@
 /**
- * What there is of the demo data: `absent`; `loading`, while its last two weeks are being sent; `loaded`, when its events arrive as they
- * happen; `leaving`, while all of it is being removed.
+ * The state of the demo data: `absent`, `loading` (its past is being sent), `loaded` (its events arrive as they happen), or
+ * `leaving` (it is being removed).
  */
 export type DemoState = 'absent' | 'loading' | 'loaded' | 'leaving';
 
-/** Whether the installation has the demo data. */
+/** `GET /api/demo` */
 export interface DemoAnswer {
   readonly state: DemoState;
-  /** How much of its last two weeks is stored, from 0 to 1. */
+  /** The share of its past that is stored, from 0 to 1. */
   readonly share: number;
-  /** Why it cannot be loaded here; empty where it can, or is. */
+  /** Why it cannot be loaded here; empty if it can. */
   readonly obstacle: string;
-  /** Why loading it failed the last time; empty where it did not. */
+  /** Why its senders failed the last time; they are started again. Empty while they run. */
   readonly problem: string;
 }

@@ -7,9 +7,9 @@ import type { EngineConfig } from '../config.ts';
 import { type Leases, leaseNames } from '../leases.ts';
 import type { Log } from '../log.ts';
 
-/** Senders that fail are started again after this pause (milliseconds), at most so many times in a row. */
-const startPause = 2_000;
-const mostEnds = 5;
+/** Senders that fail are started again after a pause that doubles with each failure in a row (milliseconds). */
+const leastPause = 2_000;
+const mostPause = 60_000;
 /** How long the senders may take to stop (milliseconds). */
 const endPatience = 5_000;
 
@@ -18,12 +18,12 @@ const endPatience = 5_000;
  * them; it also removes the data when that is requested.
  */
 export class DemoTraffic {
-  /** Why loading failed; empty where it did not. */
+  /** Why the senders failed the last time; empty once they run. */
   problem = '';
   private record: DemoRecord | undefined;
   private child: ChildProcess | undefined;
-  private ends = 0;
-  private startedAt = 0;
+  private failures = 0;
+  private failedAt = 0;
 
   constructor(
     private readonly setting: {
@@ -33,8 +33,6 @@ export class DemoTraffic {
       readonly log: Log;
       /** Removes the demo data; called after the senders were stopped. */
       readonly remove: (record: DemoRecord) => Promise<void>;
-      /** Forgets the demo data, as it could not be loaded. */
-      readonly giveUp: () => Promise<void>;
     },
   ) {}
 
@@ -47,10 +45,7 @@ export class DemoTraffic {
   async refresh(): Promise<void> {
     const before = this.record;
     this.record = await readDemo(this.setting.database.db);
-    if (!before && this.record) {
-      this.ends = 0;
-      this.problem = '';
-    }
+    if (!before) this.succeeded();
   }
 
   /** Starts or stops the senders as the state requires, and removes the data if that was requested. */
@@ -64,12 +59,8 @@ export class DemoTraffic {
       await this.refresh();
       return;
     }
-    if (this.child || Date.now() - this.startedAt < startPause) return;
-    if (this.ends < mostEnds) this.start();
-    else {
-      await this.setting.giveUp();
-      await this.refresh();
-    }
+    const pause = this.failures === 0 ? 0 : Math.min(mostPause, leastPause * 2 ** (this.failures - 1));
+    if (!this.child && Date.now() - this.failedAt >= pause) this.start();
   }
 
   /** Stops the senders; resolves when they have ended. */
@@ -84,8 +75,7 @@ export class DemoTraffic {
   }
 
   private start(): void {
-    const { config, log } = this.setting;
-    this.startedAt = Date.now();
+    const { config } = this.setting;
     const child = spawn(process.execPath, [join(config.workersFolder, '..', 'demo', 'main.js')], {
       env: {
         ...process.env,
@@ -101,17 +91,24 @@ export class DemoTraffic {
     });
     this.child = child;
     child.on('message', (message) => {
-      if (message === 'ready') this.ends = 0;
-      if (typeof message !== 'object' || !('problem' in message)) return;
-      this.problem = String(message.problem);
-      this.ends = mostEnds;
+      if (message === 'ready') this.succeeded();
+      else if (typeof message === 'object' && 'problem' in message) this.problem = String(message.problem);
     });
-    child.once('error', (error) => log.error({ err: error }, 'The demo could not be started.'));
-    child.once('exit', (code) => {
-      if (this.child !== child) return;
-      this.child = undefined;
-      this.ends++;
-      log.warn(`The demo ended by itself (code ${code}); it is started again.`);
-    });
+    child.once('error', (error) => this.failed(child, error.message));
+    child.once('exit', (code) => this.failed(child, `it ended with code ${code}`));
+  }
+
+  private succeeded(): void {
+    this.failures = 0;
+    this.problem = '';
+  }
+
+  private failed(child: ChildProcess, why: string): void {
+    // One that was stopped is not ours any more.
+    if (this.child !== child) return;
+    this.child = undefined;
+    this.failures++;
+    this.failedAt = Date.now();
+    this.setting.log.warn(`The demo's senders failed and are started again: ${this.problem || why}`);
   }
 }

@@ -13,7 +13,7 @@ import { forgetMetrics } from '#store/metrics.ts';
 import { findRevision } from '#store/plans.ts';
 import { removePriceBook } from '#store/price-books.ts';
 import { storedTiers } from '#store/segments.ts';
-import { deleteSource, forgetSource, listSources, saveSource } from '#store/sources.ts';
+import { deleteSource, listSources, saveSource } from '#store/sources.ts';
 import { forgetRankings } from '#store/talkers.ts';
 import { isCountedUpTo, lastTold } from '#store/told-backlog.ts';
 import type { HealthRegistry } from '../health/registry.ts';
@@ -58,7 +58,6 @@ export async function removeDemo(setting: RemovalSetting, record: DemoRecord): P
   await pause(settleTime);
   for (const { name } of sources) {
     health.forget(name);
-    await forgetSource(database, name);
     await forgetStored(database, name);
     await deleteSource(database.db, name);
   }

@@ -16,7 +16,7 @@ export const demo = question(operations.demo, async (_input, setting): Promise<D
   return { state: 'absent', share: 0, obstacle: await obstacleIn(setting), problem };
 });
 
-/** Why the demo data cannot be loaded: it brings a plan, and is told from what came before by its sources. */
+/** Why the demo data cannot be loaded; empty if it can. */
 async function obstacleIn({ database, plan }: OperationSetting): Promise<string> {
   if (await hasEvents(database)) return 'Events of other sources have arrived already.';
   if (!isSame(plan.current().plan, firstPlan)) return 'The plan has been changed, and the demo data brings its own.';

@@ -42,7 +42,6 @@ export function LoadDemo() {
     <>
       <Button onClick={() => void load()}>Load the demo data</Button>
       {failed !== '' && <Problem>{failed}</Problem>}
-      {failed === '' && demo.problem !== '' && <Problem>The demo data could not be loaded. {demo.problem}</Problem>}
     </>
   );
 }
@@ -65,6 +64,7 @@ export function DemoStrip() {
   return (
     <div role="status" className="mt-2 flex items-center gap-3 text-[12.5px] text-second">
       {stateInWords(demo)}
+      {demo.problem !== '' && <span className="text-danger">{demo.problem}</span>}
       {demo.state !== 'leaving' && (
         <Button look="quiet" className="py-0!" onClick={() => setAsking(true)}>
           Remove demo data …
