@@ -13,7 +13,7 @@ const sentenceWithin = 500;
 const picturesWithin = 1_000;
 /** How often all stages are gone through. */
 const turns = 20;
-/** Events that are added to the two and a half million of the demo. */
+/** Events added to the two and a half million of the demo. */
 const besideTheDemo = 7_800_000;
 /** Longest wait for a stage (milliseconds). */
 const patience = 15_000;
@@ -69,7 +69,7 @@ function percentile95(values: readonly number[]): number {
   return sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * 0.95))] as number;
 }
 
-/** Adds a source with so many events that there are ten million. */
+/** Adds a source with enough events to make ten million. */
 async function fill(url: string, intake: string): Promise<void> {
   const headers = { 'content-type': 'application/json', origin: url };
   const added = await fetch(`${url}/api/sources`, {
@@ -79,7 +79,7 @@ async function fill(url: string, intake: string): Promise<void> {
   await sendManyEvents(`${intake}/intake/swell`, token, besideTheDemo);
 }
 
-/** Goes through all stages in a new page, again and again. */
+/** Visits all stages in a new page repeatedly, and measures each visit. */
 async function rowsOf(browser: Browser, url: string, store: string): Promise<readonly Row[]> {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.goto(`${url}/`);
@@ -107,7 +107,7 @@ async function rowsOf(browser: Browser, url: string, store: string): Promise<rea
   ];
 }
 
-/** How soon stages of the demo, and of ten million events, show their sentences and pictures, in a browser, beside a process that burns a core. */
+/** Measures how soon stages show their sentence and picture beside a process that burns a core, on the demo and on ten million events. */
 export async function pageRows(folder: string): Promise<readonly Row[]> {
   const names = ['WEB_PORT', 'INTAKE_PORT', 'ENGINE_PORT', 'SYSLOG_PORT', 'DB_PORT', 'SYSLOG_TLS_PORT', 'OBJECTS_PORT'];
   const ports = Object.fromEntries(await Promise.all(names.map(async (name) => [name, String(await freePort())])));

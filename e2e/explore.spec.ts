@@ -242,7 +242,7 @@ test('a link from elsewhere opens in its own tab, and reuses it the next time', 
   }
   const other = page.getByRole('navigation', { name: 'Searches' }).getByRole('button', { name: 'source = tides' });
   await expect(other).toHaveCount(1);
-  // A click before the tab is there goes with it, and leaves the search before alone.
+  // A click before the new tab exists applies to it, not to the previous search.
   await page.goto('/explore?w=-2h&c=source%20%3D%20payments');
   await page.getByRole('radio', { name: 'Summary' }).click();
   await expect(page).toHaveURL(/tab=/);

@@ -56,7 +56,7 @@ test('on an empty installation all screens agree that there is nothing', async (
   expect(empty.filter(({ name, value }) => name === 'received' && value !== 0)).toEqual([]);
 });
 
-test('the demo data is loaded with a click, and removed whole with another', async ({ page, request }) => {
+test('the demo data is loaded and removed with a click each', async ({ page, request }) => {
   test.setTimeout(180_000);
   await page.goto('/');
   await page.getByRole('button', { name: 'Load the demo data' }).click();
@@ -138,7 +138,7 @@ test('in the first minutes of a month, and with 500 events a second, all screens
   for (let start = first - 9 * day; start < first; start += day)
     await expect.poll(() => send(lines(start, 2 * minute, 700))).toBe(200);
   const young = await read(page, screens);
-  // Nine days arrived in one minute: that minute passes while the screens are read.
+  // Nine days of events arrived within a minute, which passes while the screens are read.
   expect(disagreements(young, 0.02, { rate: 0.9 })).toEqual([]);
   const received = young.filter(({ key }) => key === 'received |  | last 24 h | bytes').map(({ value }) => value);
   expect(Math.min(...received)).toBeGreaterThan(30_000);

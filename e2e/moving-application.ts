@@ -40,7 +40,7 @@ export async function startMoving(): Promise<MovingApplication> {
     FAKETIME_DONT_FAKE_MONOTONIC: '1',
     // It is moved on purpose.
     CLOCK_LEAP: '400d',
-    // Where the demo data is loaded, a little of it is enough.
+    // A short past is enough for tests that load the demo data.
     DEMO_PAST: '1h',
   };
   Object.assign(process.env, moved);

@@ -63,7 +63,7 @@ test('of the largest shape none is kept: the saving is shown, rehearsed, publish
   }).toPass({ timeout: 120_000 });
 
   await page.getByRole('link', { name: /^Routing/ }).click();
-  // It has worked for a moment: its figure is not a day's.
+  // The exclusion is new, so its figure is not given per day.
   await expect(page.getByText(/− [\d.]+ k?B since .* \d\d:\d\d/).first()).toBeVisible({ timeout: 30_000 });
   const row = page.getByRole('radiogroup', { name: /How much of berth-planner: ts=/ });
   await row.getByRole('radio', { name: 'all' }).click();

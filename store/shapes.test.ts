@@ -15,7 +15,7 @@ beforeAll(async () => {
 
 afterAll(() => database.close());
 
-test('stretches begin where the window does, and hold nothing from before it', async () => {
+test('buckets are aligned to the beginning of the window and leave out earlier volume', async () => {
   const common = { shape: 's000000001', source: 'gates', tier: 'rest', outcome: 'kept' as const, severity: 3 };
   const volumes = [-1, 0, 59, 60, 119, 120].map((after) => ({
     ...common,

@@ -25,7 +25,7 @@ export interface ExclusionVolume {
   readonly saves: number;
   /** Coins that they would cost less if nothing of what it matched were kept: what it saves is a part of them. */
   readonly wouldSave: number;
-  /** From when on that is, where it has worked for less than a day (milliseconds); null for the whole day. */
+  /** When the exclusion began (milliseconds) if it is younger than a day; null if the figures cover the whole day. */
   readonly since: number | null;
 }
 

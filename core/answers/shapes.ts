@@ -9,7 +9,7 @@ export interface ShapeFate extends Amount {
   readonly outcome: string;
   /** The tier that took them; empty where none did. */
   readonly tier: string;
-  /** Coins, with parts of them, that they cost less until they are gone if the tier does not keep them; 0 without prices. */
+  /** Coins saved until they would expire if the tier did not keep them, unrounded; 0 without prices. */
   readonly saves: number;
 }
 

@@ -19,7 +19,7 @@ export interface SourceSettings {
   readonly retired?: boolean | undefined;
   /** When it is expected back (milliseconds). */
   readonly expectedBack?: number | undefined;
-  /** It came with the demo data, and goes with it. */
+  /** Whether it is part of the demo data, and removed with it. */
   readonly demo?: boolean | undefined;
 }
 

@@ -9,10 +9,10 @@ export function coinsSaved(flows: readonly FlowVolume[], prices: VolumePrices, t
   return coinsLess(as('kept'), as('excluded'), prices, times);
 }
 
-/** Parts of a coin that are told, where coins are multiplied before they are shown. */
+/** The precision of unrounded coins: a millionth. */
 const partsOfCoin = 1_000_000;
 
-/** As {@link coinsSaved}, with parts of coins. */
+/** As {@link coinsSaved}, but not rounded to whole coins: for amounts that are scaled before they are shown. */
 export function exactCoinsSaved(flows: readonly FlowVolume[], prices: VolumePrices): number {
   return coinsSaved(flows, prices, partsOfCoin) / partsOfCoin;
 }

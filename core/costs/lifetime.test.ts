@@ -109,7 +109,7 @@ test('volume costs what receiving, keeping and storing it does, by the prices of
 test('what is not kept saves its keeping and its room, not its receiving', () => {
   expect(coinsSaved([flow], prices)).toBe(700);
   expect(coinsSaved([flow, { ...flow, outcome: 'sampled-out' }], prices, 30)).toBe(2 * 30 * 700 - 25);
-  // What comes in an hour is multiplied to a month: parts of coins count.
+  // Fractions of coins matter when the saving of an hour is scaled to a month.
   const little = { ...flow, events: flow.events / 1_000, bytes: flow.bytes / 1_000 };
   expect(coinsSaved([little], prices)).toBe(1);
   expect(exactCoinsSaved([little], prices)).toBeCloseTo(0.6996, 4);

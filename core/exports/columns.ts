@@ -18,14 +18,14 @@ import type { ExportField, ExportFields } from './export-format.ts';
 export interface ExportColumn {
   readonly name: string;
   readonly kind: ExportField['kind'] | 'time';
-  /** What its numbers lie between, where all are whole. */
+  /** The range of its numbers if all are integers. */
   readonly whole?: ExportField['whole'];
   /** Its cells; undefined where none of the events has a value. */
   readonly cells: (of: ExportRows) => Cells | undefined;
 }
 
 const never = (): boolean => false;
-/** Sizes of records fit in 32 bits with a sign. */
+/** Record sizes fit into signed 32-bit integers. */
 const sizes: WholeRange = { low: 0, high: 2 ** 31 - 1 };
 const isZero = (value: number): boolean => value === 0;
 

@@ -7,7 +7,7 @@ export interface ExportField {
   readonly name: string;
   /** `mixed` where its values are of different kinds. */
   readonly kind: FieldKind;
-  /** What its values lie between, where all are whole numbers. */
+  /** The range of its values if all are integers. */
   readonly whole?: WholeRange | undefined;
 }
 

@@ -151,7 +151,7 @@ test('Parquet: a column of its kind for each field, whatever pieces it was writt
   expect(rows[3]).toEqual(rows[0]);
 });
 
-test('Parquet: whole numbers are written as such, in as many bits as hold them', async () => {
+test('Parquet: integer columns are INT32 or INT64, by their range', async () => {
   const given: readonly ExportField[] = [
     { name: 'berth', kind: 'number', whole: { low: -3, high: 2 ** 31 - 1 } },
     { name: 'booking', kind: 'number', whole: { low: 1, high: Number.MAX_SAFE_INTEGER } },

@@ -19,7 +19,7 @@ const types: Readonly<Record<ExportColumn['kind'], ColumnType>> = {
 
 const mostOf32Bits = 2 ** 31 - 1;
 
-/** Whole numbers are written as such, in 32 bits where these hold all of them. */
+/** The Parquet type of a column; integers are INT32 if their range fits, otherwise INT64. */
 function typeOf({ kind, whole }: ExportColumn): ColumnType {
   if (kind !== 'number' || !whole) return types[kind];
   return { type: whole.low < -mostOf32Bits || whole.high > mostOf32Bits ? 'INT64' : 'INT32' };

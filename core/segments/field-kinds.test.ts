@@ -11,7 +11,7 @@ function fieldsOf(...segments: readonly (readonly Record<string, unknown>[])[]):
   return fields;
 }
 
-test('numbers are whole where those of every segment are, and their range is over all of them', () => {
+test('a field is whole if all its numbers are integers in every segment, and its range spans all segments', () => {
   const fields = fieldsOf([{ berth: 3, depth: 4 }, { berth: -1 }], [{ berth: 7, depth: 4.5 }, { lane: 2 ** 60 }]);
   expect(fields.get('berth')).toEqual({ kind: 'number', events: 3, whole: { low: -1, high: 7 } });
   expect(fields.get('depth')).toEqual({ kind: 'number', events: 2, whole: undefined });

@@ -9,11 +9,11 @@ const kinds: ReadonlySet<string> = new Set<FieldKind>(['number', 'text', 'flag']
 export interface KnownField {
   readonly kind: FieldKind;
   readonly events: number;
-  /** The least and the greatest of its values; absent where they are not known to be whole numbers, all of them. */
+  /** The range of its values if all are known to be integers. */
   readonly whole?: WholeRange | undefined;
 }
 
-/** What whole numbers lie between. */
+/** The range of some integers. */
 export interface WholeRange {
   readonly low: number;
   readonly high: number;

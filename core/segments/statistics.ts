@@ -18,8 +18,8 @@ export interface ColumnStatistics {
   /** How many events have a value. */
   readonly rows: number;
   /**
-   * The least and the greatest number, and whether all are whole (at most 2⁵³ − 1 from zero); absent for what are no numbers,
-   * and where one of them is not finite.
+   * The least and the greatest number, and whether all are safe integers. Absent for columns of other kinds, and if a number is
+   * not finite.
    */
   readonly range?: { readonly low: number; readonly high: number; readonly whole?: true };
   /** All texts that occur (a few that do not may stand among them); absent where there are many. */

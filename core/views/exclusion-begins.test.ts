@@ -9,7 +9,7 @@ function planOf(...exclusions: readonly ExclusionDocument[]): PlanDocument {
 const probes = { id: 'probes', title: 'Probes', when: 'path = /health*', keep: 'none' };
 const debug = { id: 'debug', title: 'Debug', when: 'severity <= debug', keep: 'none' };
 
-test('an exclusion begins when it is added or works in another way, not when it is renamed', () => {
+test('an exclusion begins when it is added or changed, but not when it is renamed', () => {
   const begins = exclusionBegins([
     { plan: planOf(probes), publishedAt: 1_000 },
     { plan: planOf({ ...probes, title: 'Health probes', reason: 'noise' }, debug), publishedAt: 2_000 },
@@ -18,7 +18,7 @@ test('an exclusion begins when it is added or works in another way, not when it 
   expect(begins).toEqual(new Map(Object.entries({ 'rest/probes': 1_000, 'rest/debug': 3_000 })));
 });
 
-test('one that was taken out and came back begins anew', () => {
+test('an exclusion that was removed and added again begins anew', () => {
   const plans = [planOf(probes), planOf(), planOf(probes)];
   expect(exclusionBegins(plans.map((plan, i) => ({ plan, publishedAt: i }))).get('rest/probes')).toBe(2);
 });

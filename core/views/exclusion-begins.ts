@@ -1,19 +1,19 @@
 import type { PlanDocument } from '../plan/document.ts';
 
-/** A plan, and when it was put in force (milliseconds). */
+/** A plan and the time of its publication (milliseconds). */
 export interface PublishedPlan {
   readonly plan: PlanDocument;
   readonly publishedAt: number;
 }
 
-/** The name of an exclusion among those of all tiers. */
+/** The key of an exclusion in {@link exclusionBegins}. */
 export function exclusionKey(tier: string, exclusion: string): string {
   return `${tier}/${exclusion}`;
 }
 
 /**
- * When each exclusion of the last plan began to work as it does now (milliseconds), by {@link exclusionKey}. Plans are in order, the
- * earliest first; what the first of them has began with it.
+ * The time since which each exclusion of the last plan has been unchanged, but for its title, reason and owner (milliseconds), by
+ * {@link exclusionKey}. Plans must be sorted by publication, the earliest first.
  */
 export function exclusionBegins(plans: readonly PublishedPlan[]): ReadonlyMap<string, number> {
   let known = new Map<string, { readonly as: string; readonly begin: number }>();

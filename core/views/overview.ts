@@ -19,7 +19,7 @@ export interface FlowNode extends PricedAmount {
   readonly id: string;
   readonly title: string;
   readonly kind: 'source' | 'parsed' | 'unparsed' | 'tier' | 'excluded' | 'passing' | 'rejected';
-  /** Of a tier: how deep it is drawn, from 0 (the deepest). */
+  /** For tiers: the shade, see {@link tierShades}. */
   readonly shade?: number;
 }
 
@@ -64,13 +64,13 @@ const mostSources = 8;
 /** Where volume went; `shade` as in {@link FlowNode}. */
 export type Place = Pick<FlowNode, 'id' | 'title' | 'kind' | 'shade'>;
 
-/** A plan, and the ids of all tiers that there were, the oldest first. */
+/** A plan, and the ids of all current and former tiers, the oldest first. */
 export interface DrawnPlan {
   readonly plan: PlanDocument;
   readonly tiersByAge: readonly string[];
 }
 
-/** Tells where an event went, for pictures. */
+/** Maps a sum of volume to the place where it is drawn. */
 type Places = (sum: VolumeSum) => Place;
 
 function placesOf({ plan, tiersByAge }: DrawnPlan): Places {

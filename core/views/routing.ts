@@ -9,8 +9,8 @@ import { type Amount, amountOf, type VolumeSum } from './volumes.ts';
 
 /**
  * What each tier of a plan received, what its exclusions removed (`sums` by outcome, tier and rule, with prices by source too),
- * what it holds, and what of that is due within a day. `begins`: exclusions that have worked for less than a day, by
- * {@link exclusionKey}, and since when (milliseconds).
+ * what it holds, and what of that is due within a day. `begins`: when exclusions younger than a
+ * day began (milliseconds), by {@link exclusionKey}.
  */
 export function routingView(
   plan: PlanDocument,

@@ -1,11 +1,11 @@
 import { type PlanDocument, passingTier, rejectsTier } from '../plan/document.ts';
 
-/** Number of shades for tiers: 0 is the deepest, the last is reserved for the last tier, which takes all the rest. */
+/** The number of shades: 0 is the deepest, and the lightest is reserved for the last tier, which takes the rest. */
 export const mostShades = 4;
 
 /**
- * The shade of each tier, from 0 to {@link mostShades} − 1, by the age of tiers (ids, the oldest first) and not by their order: a
- * tier that is added or moved changes no other's shade. Beyond three tiers, shades repeat.
+ * Assigns shades to tiers by age (`byAge`: ids, the oldest first) rather than by position, so that adding or moving a tier does
+ * not change the shade of another. Shades repeat if there are more tiers than shades.
  */
 export function tierShades(plan: PlanDocument, byAge: readonly string[]): ReadonlyMap<string, number> {
   const rest = plan.tiers.at(-1)?.id;

@@ -63,7 +63,7 @@ test('a source that sends ten times as much is told of within three minutes, onc
   expect((await listDrifts(database, 0)).map(({ since }) => since)).toEqual([again, jump]);
 });
 
-test('a source whose first delivery holds the past is no surge: what is stored of earlier hours did not arrive in them', async () => {
+test('a first delivery of old events is no surge, although they are stored under earlier hours', async () => {
   const stored = Array.from({ length: 36 }, (_, i) => ({
     ...sent('weather', jump - (i + 1) * hour, 0),
     ...{ events: 0, stored: 400 },

@@ -161,7 +161,7 @@ test('beside every volume stands what it costs until it is gone, and all of them
   const room = (100 * (((low?.removed.bytes ?? 0) * stored) / bytes) * 5e7 * (7 - 1 / 24)) / 1e9 / 30;
   expect(low?.removed.events).toBe(10);
   expect(low?.saves).toBe(low?.wouldSave);
-  // It was published with this test: its figures are not a day's.
+  // It was published by this test, so its figures cover less than a day.
   expect(Date.now() - (low?.since ?? 0)).toBeLessThan(600_000);
   const saves = 30 * (100 * 10 * 0.4 + room);
   expect(Math.abs((low?.saves ?? 0) / saves - 1)).toBeLessThan(0.2);

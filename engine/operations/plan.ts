@@ -44,10 +44,10 @@ export const routing = question(operations.routing, async (_input, setting): Pro
   return routingView(live, sums, byTier, due, prices, begins);
 });
 
-/** Plans of a day that are looked through, more than anyone publishes. */
+/** Most revisions of a day that are examined. */
 const mostOfDay = 200;
 
-/** Exclusions whose volume of the last day began later than the day, with when it did: they are new, and nothing of before was loaded since. */
+/** When exclusions younger than a day began (milliseconds). Those that were applied to loaded history cover the whole day, and are left out. */
 async function youngExclusions(database: Database, now: number): Promise<ReadonlyMap<string, number>> {
   const from = now - day;
   const before = await revisionAt(database.db, from);

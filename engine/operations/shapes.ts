@@ -34,7 +34,7 @@ interface Window {
   readonly to: number;
 }
 
-/** How finely volume that begins at a time is held (milliseconds). */
+/** The resolution of stored volume from a time on (milliseconds). */
 function heldBy(from: number, now: number): number {
   return from < now - minuteSpan ? hour : minute;
 }
@@ -59,7 +59,7 @@ async function view(
   if (!compiled.ok)
     throw new Refusal(400, '', compiled.problem.message, { problem: { in: 'condition', ...compiled.problem } });
   const isCounted = isAboutCounts(compiled.condition);
-  // A search has its slices at full hours and the like; counts have them from wherever the window begins.
+  // A search aligns its buckets to the clock; counts are aligned to the beginning of the window.
   const step = isCounted ? heldBy(window.from, now) : every;
   const from = Math.floor(window.from / step) * step;
   const { current } = shapes.known;

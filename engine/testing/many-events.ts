@@ -3,8 +3,8 @@ const inOneDelivery = 50_000;
 const day = 86_400_000;
 
 /**
- * Has an intake (`http://…/intake/name`) accept so many events, spread evenly over the last three days, by two senders at a
- * time; returns when all are acknowledged.
+ * Sends this many events to an intake (`http://…/intake/name`), spread evenly over the last three days, in two lanes. Resolves
+ * when all are acknowledged.
  */
 export async function sendManyEvents(intake: string, token: string, events: number): Promise<void> {
   const start = Date.now() - 2.8 * day;

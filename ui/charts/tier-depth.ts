@@ -1,7 +1,7 @@
-/** How deep the shades of tiers are, as places in the palette's `depth`. */
+/** Indices in the palette's `depth`, by shade. */
 const depths = [5, 4, 3, 2] as const;
 
-/** Where the shade of a tier lies in the palette's `depth`: 0 the lightest, 5 the deepest. */
+/** The index of a tier's shade in the palette's `depth`, from 0 (lightest) to 5 (deepest). */
 export function tierDepth(shade: number | undefined): number {
   return depths[shade ?? 0] ?? 2;
 }

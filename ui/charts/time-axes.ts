@@ -1,20 +1,20 @@
 import type { Palette } from './chart.tsx';
 
-/** What a picture over time shows at least, though there be nothing in it (milliseconds). */
+/** The time range of a chart (milliseconds). */
 export interface ShownSpan {
   readonly from: number;
   readonly to: number;
 }
 
-/** The last so many days, up to now. */
+/** The last `days` days, up to now. */
 export function lastDays(days: number): ShownSpan {
   const to = Date.now();
   return { from: to - days * 86_400_000, to };
 }
 
 /**
- * Grid, tooltip and axes of a picture over time, with the theme's colours; `format` writes what it measures. Without a span the
- * axis is as long as what there is.
+ * Grid, tooltip and axes of a chart over time, in the theme's colours; `format` formats values. Without `span`, the axis covers
+ * the data.
  */
 export function timeAxes(
   palette: Palette,

@@ -9,7 +9,7 @@ interface FieldsAnswer {
 }
 
 const noFields: readonly FieldSummary[] = [];
-/** How long an answer is used before it is asked for again (milliseconds): to give one takes a search. */
+/** How long an answer is cached (milliseconds); each one takes a search. */
 const freshFor = 60_000;
 
 /** The fields of recent events with their values, for completion; none while they are loading or not wanted yet. */

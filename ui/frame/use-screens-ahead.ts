@@ -3,10 +3,10 @@
 import { useEffect } from 'react';
 import { stages } from './course.tsx';
 
-/** Longest that a page may be busy before the next screen is fetched all the same (milliseconds). */
+/** The longest wait for an idle moment before the next screen is fetched anyway (milliseconds). */
 const longestBusy = 5_000;
 
-/** Fetches the code of all stages while the page has nothing else to do, one after the other, so that they open at once. */
+/** Prefetches the code of all stages one by one while the page is idle, so that they open at once. */
 export function useScreensAhead(): void {
   useEffect(() => {
     let waiting: number | undefined;
@@ -16,7 +16,7 @@ export function useScreensAhead(): void {
       const goOn = (): void => {
         if (waiting !== undefined) fetchNext(place + 1);
       };
-      // One that cannot be fetched now is fetched when it is opened.
+      // If this fails, the screen is fetched when it is opened.
       waiting = requestIdleCallback(() => void stage.screen().then(goOn, goOn), { timeout: longestBusy });
     };
     fetchNext(0);

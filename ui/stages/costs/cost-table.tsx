@@ -161,7 +161,7 @@ function columnsOf(of: {
   readonly data: CostsAnswer | undefined;
   readonly rows: readonly Row[];
   readonly team: string;
-  /** The window in words, and the one beside it. */
+  /** The names of the window and of the one it is compared with. */
   readonly over: string;
   readonly beside: string | undefined;
 }): readonly Column<Row>[] {

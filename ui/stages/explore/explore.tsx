@@ -63,7 +63,7 @@ export function Explore() {
   const [arrived, setArrived] = useState<FeedLine | undefined>();
   const { result, answered } = search;
   const { live } = useDraft();
-  // What is found comes before what may be typed next.
+  // Completion can wait until the search has been answered.
   const isSearched = result !== undefined || search.failed !== undefined;
   const fields = useKnownFields(isSearched || isLive || view === 'shapes');
   const doubts = useDoubts(search, fields);

@@ -53,7 +53,7 @@ export function useSearch(request: SearchRequest | undefined): SearchState {
   const text = request && JSON.stringify(request);
   useEffect(() => {
     if (text === undefined) {
-      // The search before was cancelled, and no other one begins.
+      // The previous search was cancelled, and no new one starts.
       setState((before) => (before.running ? { ...before, ...nothingYet, running: false } : before));
       return;
     }

@@ -54,7 +54,7 @@ export function useTabs(): Tabs {
   const { id: shown, query } = tabOf(search);
   const text = useSyncExternalStore(subscribe, keptText, () => '[]');
   const isFirst = useRef(true);
-  /** The tab that a link from elsewhere is being moved to, until the address names it. */
+  /** The tab for a link from elsewhere, until the address contains it. */
   const movingTo = useRef<string | undefined>(undefined);
   useEffect(() => {
     const kept = readTabs(keptText());
@@ -70,7 +70,7 @@ export function useTabs(): Tabs {
     if (isFirstLook && isOther && wasLoadedHere())
       movingTo.current = kept.find((tab) => tab.query === query)?.id ?? newId();
     if (movingTo.current !== undefined && shown === mainTab) {
-      // What was changed meanwhile goes with it.
+      // This takes along changes made in the meantime.
       router.replace(addressOf({ id: movingTo.current, query }));
       return;
     }

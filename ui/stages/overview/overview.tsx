@@ -35,9 +35,9 @@ const numbers = [
   'seven things',
 ];
 
-/** Height of what stands around the two pictures, and the least that they share (pixels). */
-const aroundPictures = 268;
-const leastPictures = 532;
+/** The height of everything but the two charts, and the least height of both charts together (pixels). */
+const aroundCharts = 268;
+const leastCharts = 532;
 
 /** Where does it all flow, and what needs me today? */
 export function Overview() {
@@ -46,7 +46,7 @@ export function Overview() {
   const currency = data?.currency ?? null;
   const measure = measureOf(chosen, currency);
   const router = useRouter();
-  const room = useRoom(aroundPictures, leastPictures);
+  const room = useRoom(aroundCharts, leastCharts);
   const flowHeight = Math.round((room * 2) / 3);
   const open = useCallback((node: FlowNode) => router.push(placeOf(node)), [router]);
   return (

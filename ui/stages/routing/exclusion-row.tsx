@@ -138,7 +138,7 @@ export function ExclusionRow(props: Props) {
   );
 }
 
-/** What an exclusion drops per hour and what keeping it would cost (coins), averaged over the last day, or since it began. */
+/** Volume dropped per hour and the cost of keeping it (coins), averaged over the last day or since the exclusion began. */
 function inAnHour(measured: ExclusionVolume | undefined): PricedAmount {
   const { events, bytes } = measured?.removed ?? { events: 0, bytes: 0 };
   const hours = measured?.since ? Math.min(24, Math.max(1 / 60, (Date.now() - measured.since) / 3_600_000)) : 24;
@@ -152,7 +152,7 @@ function effectOf(
 ): string {
   const money = (coins: number, word = 'saves '): string =>
     currency && coins !== 0 ? `, ${word}${formatCoins(coins, currency)} per 30 days` : '';
-  // What began a while ago is not a day's, and no month follows from it.
+  // Figures of less than a day are not extrapolated.
   const since = measured?.since ?? null;
   const span = since === null ? ' a day' : ` since ${dayAndMinute(since)}`;
   const perMonth = (coins: number, word?: string): string => (since === null ? money(coins, word) : '');

@@ -105,7 +105,7 @@ function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
-/** A window as other screens name it. */
+/** The name of a window, the same as on other screens. */
 function windowInWords(from: string | null, to: string | null): string {
   return (from === '-24h' || from === '-1d') && to === 'now' ? 'last 24 h' : `${from}..${to}`;
 }
