@@ -117,6 +117,8 @@ test('a team sees its own month by a link; other windows and months stand beside
   await expect(table).toContainText('berth-planner');
   await expect(page).not.toHaveURL(/team=/);
 
+  // This section is above the table, which moves down when it appears.
+  await expect(page.getByText(/^Worth doing/)).toBeVisible();
   await page.getByRole('button', { name: 'Window' }).click();
   await page.getByRole('option', { name: 'the last 7 full days' }).click();
   await page.getByLabel('beside the 7 days before').check();

@@ -116,9 +116,12 @@ test('a tier keeps seven days instead of fifteen: what that costs, and when, com
   // A month has 30 or 31 days, and no two days are packed to the same size.
   expect(Math.abs(inAMonth(after.lies) / settledLies - 1)).toBeLessThan(0.06);
   expect(Math.abs(inAMonth(after.comesIn + after.lies) / settled - 1)).toBeLessThan(0.03);
-  await page.goto(`/routing?tier=${rest.id}`);
-  await expect(page.getByLabel('Retention', { exact: true })).toHaveValue('7d');
-  await expect(told).toContainText('per 30 days at last week’s volume');
-  const [now = 0] = coinsIn((await told.textContent()) ?? '');
-  expect(Math.abs(now / settled - 1)).toBeLessThan(0.03);
+  // Costs are cached for ten seconds, so the last day may be missing at first.
+  await expect(async () => {
+    await page.goto(`/routing?tier=${rest.id}`);
+    await expect(page.getByLabel('Retention', { exact: true })).toHaveValue('7d');
+    await expect(told).toContainText('per 30 days at last week’s volume');
+    const [now = 0] = coinsIn((await told.textContent()) ?? '');
+    expect(Math.abs(now / settled - 1)).toBeLessThan(0.03);
+  }).toPass({ timeout: 45_000 });
 });

@@ -77,6 +77,62 @@ test('metric series cost their part of the month, go on to its end as they are t
   expect(costMonth(series, withSeries, now, { team: 'sea' })).toEqual(costMonth(series, setting, now, { team: 'sea' }));
 });
 
+test('the forecast of a month does not mistake tiers that fill up for growth', () => {
+  const keep = new Map([['rest', [{ since: 0, keep: 30 * dayLength }]]]);
+  const prices = compilePrices({
+    ...{ prices: 1, currency: { sign: 'cr', digits: 2 } },
+    entries: [{ from: '2026-09-01', received: 0.5, stored: 4 }],
+  });
+  const monthAt = (days: number, time: number) => {
+    const day = { source: 'gates', tier: 'rest', outcome: 'kept' as const, events: 10, bytes: 1e9, stored: 2e8 };
+    const lines = new DayTable();
+    lines.replace(
+      first + 12,
+      first + 12 + days,
+      Array.from({ length: days }, (_, i) => ({ ...day, day: first + 12 + i })),
+    );
+    const all = lines.series();
+    return costMonth(
+      all,
+      { ...setting, prices, retention: retentionHistory(keep), receivedOn: receivedByDay(all) },
+      time,
+      { day: dayOfText('2026-11-01') },
+    );
+  };
+  // The forecast twenty minutes into November, and the actual cost after it.
+  const { spent, end, toCome } = monthAt(19, (dayOfText('2026-11-01') + 1 / 72) * dayLength);
+  const { spent: whole } = monthAt(19 + 30, (dayOfText('2026-12-01') + 0.5) * dayLength);
+  expect((end?.middle ?? 0) / whole).toBeCloseTo(1, 2);
+  expect(end?.low ?? 0).toBeGreaterThan(0.9 * whole);
+  expect(end?.high ?? 0).toBeLessThan(1.1 * whole);
+  expect(spent + toCome.reduce((sum, coins) => sum + coins, 0)).toBeCloseTo(end?.middle ?? 0, -1);
+});
+
+test('after three days the forecast follows a new exclusion', () => {
+  const prices = compilePrices({
+    ...{ prices: 1, currency: { sign: 'cr', digits: 2 } },
+    entries: [{ from: '2026-09-01', received: 0.5, stored: 4 }],
+  });
+  const lines = new DayTable();
+  const excludedFrom = first + 28;
+  lines.replace(
+    first,
+    first + 31,
+    Array.from({ length: 31 }, (_, i) => ({
+      ...{ day: first + i, source: 'gates', tier: 'rest', events: 10, bytes: 1e9 },
+      ...(first + i < excludedFrom
+        ? { outcome: 'kept' as const, stored: 2e8 }
+        : { outcome: 'excluded' as const, stored: 0 }),
+    })),
+  );
+  const all = lines.series();
+  const november = dayOfText('2026-11-01');
+  const { end } = costMonth(all, { ...setting, prices, receivedOn: receivedByDay(all) }, november * dayLength);
+  // Receiving for thirty days, and storage of what was kept before until it expires.
+  const lying = [4, 3, 2, 1].reduce((sum, days) => sum + days * 0.2 * 4, 0) / 30;
+  expect((end?.middle ?? 0) / 100).toBeCloseTo(30 * 0.5 + lying, 0);
+});
+
 test('a team sees its own month alone', () => {
   const ofTeam = costMonth(series, setting, now, { team: 'sea' });
   expect(ofTeam).toMatchObject({ isOver: false, spent: 9 * 3 * 100 });

@@ -2,14 +2,12 @@ import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
 import { dayLength, dayOf, monthOf, textOfDay } from './calendar.ts';
 import { type CostSetting, CostTable, wholeOf } from './cost-table.ts';
 import { type DaySeries, firstDayOf, volumeBetween } from './day-series.ts';
-import { forecastDays } from './forecast.ts';
 import { daysOfMonth, LifetimePrices } from './lifetime.ts';
 import { coinsOf, coinsOfParts, inCurrency, type Money } from './money.ts';
 import type { Budget } from './price-book.ts';
 import { costOfSeries, seriesPriceOfMonth } from './series-price.ts';
+import { type VolumeToCome, volumeToCome } from './volume-to-come.ts';
 
-/** How many days before today a forecast looks at. */
-export const forecastReach = 56;
 /** Days of volume that a full month goes by. */
 const week = 7;
 
@@ -34,7 +32,7 @@ export interface AskedMonth {
 
 /**
  * How a month stands at a time (milliseconds), that of the time itself where none is asked for: spent so far, its end, and its
- * budgets. `series` are of all that may still lie there and of the last {@link forecastReach} days before it.
+ * budgets. `series` are of all that may still lie there and of the days that {@link volumeToCome} goes by.
  */
 export function costMonth(
   series: readonly DaySeries[],
@@ -114,30 +112,49 @@ function courseOf(
   setting: CostSetting,
   { from, to, today, share, isOver }: Moment,
 ): MonthCourse {
-  const first = firstDayOf(series) ?? today;
-  const begin = Math.min(from, Math.max(today - forecastReach, first));
-  const table = new CostTable(begin, today + 1, setting);
-  for (const one of series) table.add('', one);
-  const byDay = table.byDay().map(wholeOf);
-  const days = byDay.slice(from - begin);
-  const spent = days.reduce((sum, amount) => sum + amount, 0n);
+  const days = dailyCosts(series, setting, from, today + 1);
+  const spent = sumOf(days);
   if (isOver) return { days, spent, end: undefined, toCome: [] };
-  // The day on which everything began is no whole day, and before it there was nothing.
-  const known = Math.max(begin, first + 1);
-  const full = byDay.slice(known - begin, -1).map(inCurrency);
-  const forecast = forecastDays(full, (index) => (known + index) % 7, to - today);
-  if (!forecast) return { days, spent, end: undefined, toCome: [] };
-  // Of today what is still to come: what it will have been less what it was, or its share where that is more.
-  const [whole = 0, ...later] = forecast.byDay;
-  const rest = Math.max(whole - inCurrency(days.at(-1) ?? 0n), whole * (1 - share) * 0.5);
-  const toCome = [rest, ...later];
-  const middle = toCome.reduce((sum, value) => sum + value, 0);
-  const ratio = (edge: number): number => inCurrency(spent) + middle * (edge / forecast.middle || 1);
+  const expected = volumeToCome(series, { today, to, share });
+  if (!expected) return { days, spent, end: undefined, toCome: [] };
+  // Events that are already stored cost storage until they expire.
+  const stored = dailyCosts(series, setting, today, to);
+  // The costs of today so far are part of `spent`.
+  stored[0] = 0n;
+  const added = dailyCosts(expected.series, withExpected(setting, today, expected), today, to);
+  const certain = inCurrency(spent + sumOf(stored));
+  const expectedCost = inCurrency(sumOf(added));
   return {
     days,
     spent,
-    end: { low: ratio(forecast.low), middle: ratio(forecast.middle), high: ratio(forecast.high) },
-    toCome,
+    end: {
+      low: certain + expectedCost * expected.low,
+      middle: certain + expectedCost,
+      high: certain + expectedCost * expected.high,
+    },
+    toCome: added.map((amount, at) => inCurrency(amount + (stored[at] ?? 0n))),
+  };
+}
+
+/** The cost of each day from `from` to before `to`. */
+function dailyCosts(series: readonly DaySeries[], setting: CostSetting, from: number, to: number): Money[] {
+  const table = new CostTable(from, to, setting);
+  for (const one of series) table.add('', one);
+  return table.byDay().map(wholeOf);
+}
+
+function sumOf(amounts: readonly Money[]): Money {
+  return amounts.reduce((sum, amount) => sum + amount, 0n);
+}
+
+/** The setting with the expected total added to what was received, as discounts depend on the total. */
+function withExpected(setting: CostSetting, today: number, { factors, averaged }: VolumeToCome): CostSetting {
+  let week = 0;
+  for (let day = today - averaged; day < today; day++) week += setting.receivedOn(day);
+  const average = week / averaged;
+  return {
+    ...setting,
+    receivedOn: (day) => setting.receivedOn(day) + Math.round(average * (factors[day - today] ?? 0)),
   };
 }
 

@@ -32,3 +32,12 @@ test('of too few days nothing is told, of days that cost nothing that they will 
     )?.byDay,
   ).toHaveLength(3);
 });
+
+test('a trend of some weeks is damped over the month to come', () => {
+  const growing = Array.from({ length: 21 }, (_, i) => 1.03 ** i);
+  const days = forecastDays(growing, weekday, 31)?.byDay ?? [];
+  const last = growing.at(-1) ?? 0;
+  expect(days[6] ?? 0).toBeGreaterThan(last * 1.12);
+  expect(days[30] ?? 0).toBeGreaterThan(days[29] ?? 0);
+  expect(days[30] ?? 0).toBeLessThan(last * 1.8);
+});

@@ -19,10 +19,12 @@ const leastStep = 0.15;
 /** Days that a level is taken from, and fewest for a trend. */
 const levelDays = 14;
 const trendDays = 14;
+/** The share of a trend that is left each day: a damped trend (E. S. Gardner, E. McKenzie 1985). */
+const trendDamping = 0.95;
 
 /**
  * How the days to come go on from full days, the latest last. Each is as its weekday is, at the level since the last step,
- * with the trend since then where it is long enough to have one; all three are medians, so that a day that went wrong counts
+ * with the damped trend since then where it is long enough to have one; all three are medians, so that a day that went wrong counts
  * for as little as a day can (level and slope: H. Theil 1950, P. K. Sen 1968). The range is from how far the same forecasts
  * made earlier were off, and no narrower than the scatter of days allows. Undefined where fewer than {@link fewestDays} are known.
  */
@@ -49,7 +51,12 @@ function expectedDays(values: readonly number[], weekday: (index: number) => num
   const recent = steady.slice(-levelDays);
   const slope = steady.length >= trendDays ? trendOf(steady) : 0;
   const now = median(recent.map((value, i) => value + slope * (recent.length - 1 - i)));
-  return Array.from({ length: count }, (_, i) => Math.exp(now + slope * (i + 1)) * factor(values.length + i));
+  return Array.from({ length: count }, (_, i) => Math.exp(now + slope * dampedDays(i + 1)) * factor(values.length + i));
+}
+
+/** How many days of undamped trend the damped trend of so many days is worth. */
+function dampedDays(days: number): number {
+  return (trendDamping * (1 - trendDamping ** days)) / (1 - trendDamping);
 }
 
 /** By weekday, how its days are to their week: medians of the days by the median of the seven around each. */
