@@ -29,6 +29,8 @@ export interface RankingView {
 /** `GET /api/rankings` */
 export interface RankingsAnswer {
   readonly isDraft: boolean;
+  /** When the window of shares and trends begins (milliseconds): 24 hours ago, rounded down to the hour. */
+  readonly from: number;
   readonly rankings: readonly RankingView[];
 }
 

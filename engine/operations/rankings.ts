@@ -7,7 +7,7 @@ import type { RankingDocument } from '#core/plan/document.ts';
 import { piecesOf, shapeWords } from '#core/shapes/pieces.ts';
 import { parseLeftOut } from '#core/talkers/left-out.ts';
 import { readyRankings } from '#core/talkers/ranking.ts';
-import { talkerHours, talkerWindow } from '#core/talkers/talker-levels.ts';
+import { type TalkerWindow, talkerHours, talkerWindow } from '#core/talkers/talker-levels.ts';
 import { readTalkers } from '../talkers/talker-reader.ts';
 import { designedPlan, livePlan } from './draft-answer.ts';
 import { question } from './handler.ts';
@@ -27,17 +27,17 @@ export const rankings = question(operations.rankings, async (_input, setting): P
     ...readyRankings.map((thing) => ({ thing, state: 'live' as const })),
     ...besideLive(plan.rankings ?? [], live.rankings ?? []),
   ];
-  const views = listed.map(({ thing, state }) => viewOf(setting, thing, state, now));
-  return { isDraft, rankings: await Promise.all(views) };
+  const window = { from: Math.floor((now - day) / hour) * hour, to: Math.ceil(now / hour) * hour, level: talkerHours };
+  const views = listed.map(({ thing, state }) => viewOf(setting, thing, state, window));
+  return { isDraft, from: window.from, rankings: await Promise.all(views) };
 });
 
 async function viewOf(
   setting: OperationSetting,
   ranking: RankingDocument,
   state: DraftState,
-  now: number,
+  window: TalkerWindow,
 ): Promise<RankingView> {
-  const window = { from: Math.floor((now - day) / hour) * hour, to: Math.ceil(now / hour) * hour, level: talkerHours };
   const table = await readTalkers(setting, ranking, {
     window,
     most: 1,

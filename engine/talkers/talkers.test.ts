@@ -118,8 +118,10 @@ test('the ready ones and those of the plan are listed, those of the draft as suc
       { id: 'n', title: 'N', when: '', by: ['n'], measure: 'events' },
     ],
   });
-  const { rankings, isDraft } = await one.ask<RankingsAnswer>('rankings');
+  const { rankings, isDraft, from } = await one.ask<RankingsAnswer>('rankings');
   expect(isDraft).toBe(true);
+  // Shares are counted by the hour, so the window begins at a full hour.
+  expect([from % 3_600_000, Math.floor((Date.now() - from) / 3_600_000)]).toEqual([0, 24]);
   expect(rankings.map(({ id, state }) => [id, state])).toEqual([
     ['sources', 'live'],
     ['emitters', 'live'],

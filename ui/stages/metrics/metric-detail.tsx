@@ -136,8 +136,9 @@ function useLinesSince(metric: MetricAnswer | undefined): number | undefined {
       },
     [metric],
   );
-  const { data } = useAnswer<SearchAnswer>('/api/search', question ?? null);
-  const first = data?.summary?.rows[0]?.[0];
+  const { data, isLoading } = useAnswer<SearchAnswer>('/api/search', question ?? null);
+  // While it is loading, `data` still belongs to the previous question.
+  const first = isLoading ? undefined : data?.summary?.rows[0]?.[0];
   return typeof first === 'number' ? first : undefined;
 }
 

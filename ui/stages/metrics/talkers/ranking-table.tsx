@@ -4,17 +4,19 @@ import type { RankingView } from '#core/answers/rankings.ts';
 import { formatCount } from '#core/events/units.ts';
 import { describeRanking } from '#core/talkers/ranking.ts';
 import { Spark } from '../../../charts/spark.tsx';
-import { percent } from '../../../kit/times.ts';
+import { dayAndMinute, percent } from '../../../kit/times.ts';
 import { draftStates } from '../draft-states.ts';
 
 /** All rankings; the one that is shown below is on land. */
 export function RankingTable(props: {
   readonly rankings: readonly RankingView[];
+  /** When the window of the rankings begins (milliseconds). */
+  readonly from: number;
   readonly chosen: string;
   readonly onChoose: (id: string, state: RankingView['state']) => void;
   readonly onEdit: (id: string) => void;
 }) {
-  const { rankings, chosen, onChoose, onEdit } = props;
+  const { rankings, from, chosen, onChoose, onEdit } = props;
   return (
     <table className="mt-2 w-full table-fixed text-left">
       <caption className="sr-only">Rankings</caption>
@@ -22,7 +24,7 @@ export function RankingTable(props: {
         <tr className="border-b border-hair">
           <th className="py-1 font-semibold">ranking</th>
           <th className="w-[17%] font-semibold">of</th>
-          <th className="w-32 font-semibold">last 24 h</th>
+          <th className="w-44 font-semibold">since {dayAndMinute(from)}</th>
           <th className="w-[25%] font-semibold">first</th>
           <th className="w-24 pr-3 text-right font-semibold whitespace-nowrap">distinct</th>
           <th className="w-12" aria-label="edit" />

@@ -10,7 +10,7 @@ import { Figure, FigurePending, Mark } from '../../../kit/figure.tsx';
 import { WithPanel } from '../../../kit/panel.tsx';
 import { Problem, Section } from '../../../kit/section.tsx';
 import { Sentence } from '../../../kit/sentence.tsx';
-import { percent } from '../../../kit/times.ts';
+import { dayAndMinute, percent } from '../../../kit/times.ts';
 import { MetricsOrTalkers } from '../metrics-or-talkers.tsx';
 import { RankingDetail } from './ranking-detail.tsx';
 import { RankingPanel } from './ranking-panel.tsx';
@@ -55,6 +55,7 @@ export function Talkers() {
         {data && (
           <RankingTable
             rankings={data.rankings}
+            from={data.from}
             chosen={shown?.id ?? ''}
             onChoose={(id, state) => void choose(state === 'new' ? { edit: id } : { ranking: id })}
             onEdit={(id) => void choose({ edit: id })}
@@ -66,21 +67,21 @@ export function Talkers() {
   );
 }
 
-function TalkersSentence({ answer: { rankings } }: { readonly answer: RankingsAnswer }) {
+function TalkersSentence({ answer: { rankings, from } }: { readonly answer: RankingsAnswer }) {
   const found = (wanted: string): RankingView | undefined => rankings.find(({ id }) => id === wanted);
   const sources = found('sources');
   if (!sources?.first) return <>Nothing was received in the last 24 hours.</>;
   const { told, share } = sources.first;
   const shapes = found('shapes')?.distinct ?? 0;
-  const day = { over: 'last 24 h' };
+  const since = `since ${dayAndMinute(from)}`;
   return (
     <>
       <Mark>{told}</Mark> sent{' '}
-      <Figure name="share of the largest source" {...day} unit="share of bytes" value={share}>
+      <Figure name="share of the largest source" over={since} unit="share of bytes" value={share}>
         {percent(share)}
       </Figure>{' '}
-      of the bytes of the last 24 h. Lines of{' '}
-      <Figure name="shapes that came" {...day} unit="shapes" value={shapes}>
+      of the bytes {since}. Lines of{' '}
+      <Figure name="shapes that came" over={since} unit="shapes" value={shapes}>
         {formatCount(shapes)}
       </Figure>{' '}
       shapes arrived.
