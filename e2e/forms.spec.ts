@@ -160,6 +160,21 @@ test('publishing says what is missing at the field', async ({ page, request }) =
   await discardDraft(page);
 });
 
+test('Esc in an editor leaves the editor, and only the next Esc closes the panel', async ({ page }) => {
+  await page.goto('/routing?tier=rest');
+  const panel = page.getByRole('complementary', { name: 'Everything else' });
+  const editor = panel.getByRole('textbox', { name: 'Events to exclude' });
+  await editor.fill('"is free"');
+  // The first Esc may only close the list of completions.
+  await expect(async () => {
+    await page.keyboard.press('Escape');
+    await expect(editor).not.toBeFocused({ timeout: 500 });
+  }).toPass();
+  await expect(editor).toHaveText('"is free"');
+  await page.keyboard.press('Escape');
+  await expect(panel).toBeHidden();
+});
+
 test('the palette closes by Esc, and says when nothing is called so', async ({ page }) => {
   await page.goto('/');
   await page.keyboard.press('ControlOrMeta+k');

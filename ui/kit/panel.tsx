@@ -3,7 +3,7 @@
 import { X } from 'lucide-react';
 import { type ReactNode, useEffect } from 'react';
 
-/** Details at the right, beside the work rather than over it. Esc closes it. */
+/** Details at the right, beside the work rather than over it. Esc closes it; in an editor, Esc first leaves the editor. */
 export function WithPanel(props: {
   readonly panel: ReactNode;
   readonly title: string;
@@ -15,7 +15,11 @@ export function WithPanel(props: {
   useEffect(() => {
     if (!open) return;
     const close = (event: KeyboardEvent): void => {
-      if (event.key === 'Escape' && !event.defaultPrevented) onClose();
+      if (event.key !== 'Escape' || event.defaultPrevented) return;
+      const { target } = event;
+      // Esc may be meant for a list of completions that has just closed; closing the panel would lose the text.
+      if (target instanceof HTMLElement && target.closest('.cm-editor')) target.blur();
+      else onClose();
     };
     window.addEventListener('keydown', close);
     return () => window.removeEventListener('keydown', close);
