@@ -117,7 +117,7 @@ export function SampleLines(props: {
                 <span aria-hidden="true" className="text-danger">
                   <X size={13} aria-hidden="true" className="inline shrink-0" />
                 </span>{' '}
-                {formatCount(count)} {text}
+                {count > 0 ? formatCount(count) : 'other lines:'} {text}
               </button>
             </li>
           ))}

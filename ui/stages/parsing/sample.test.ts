@@ -52,10 +52,13 @@ describe('sample lines', () => {
   });
 
   test('that were pasted or searched for are shown and not counted', () => {
-    const some = ['door 9 ajar', ...lines, 'door 10 ajar'];
+    const some = ['door 9 ajar', ...lines, 'door 10 ajar', 'gate 9 took long'];
     const answer = trySample({ ...request, lines: some, counted: { from: 1, to: 6 } });
-    expect(answer).toMatchObject({ entered: 5, fitted: 3, tried: 7 });
+    expect(answer).toMatchObject({ entered: 5, fitted: 3, tried: 8 });
     expect(answer.lines.some(({ text }) => text === 'door 9 ajar')).toBe(true);
+    // The counts of the reasons add up to the lines that do not fit.
+    expect(answer.reasons.reduce((sum, [, count]) => sum + count, 0)).toBe(answer.entered - answer.fitted);
+    expect(answer.reasons.some(([, count]) => count === 0)).toBe(true);
   });
 
   test('get proposals if they do not match', () => {

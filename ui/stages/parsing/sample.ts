@@ -18,7 +18,7 @@ import { compileTemplate, type Template } from '#core/templates/template.ts';
 export interface SampleRequest {
   readonly source: string;
   readonly lines: readonly string[];
-  /** The lines that count, from `from` up to `to`; the others were pasted or searched for, and count only for the reasons. */
+  /** The lines that count, from `from` up to `to`; the others were pasted or searched for, and are only shown. */
   readonly counted: { readonly from: number; readonly to: number };
   readonly pipeline: PipelineDocument;
   /** The step that is looked at, from 0. */
@@ -65,7 +65,7 @@ export interface SampleAnswer {
   readonly tried: number;
   /** Lines that do not fit first: some of each reason, and some of those that fit. */
   readonly lines: readonly SampleLine[];
-  /** Why lines do not fit, and how many each time, the commonest first. */
+  /** Why lines do not fit, with the number of counted lines, most frequent first; 0 if only pasted or looked-up lines fail this way. */
   readonly reasons: readonly (readonly [reason: string, count: number])[];
   readonly entered: number;
   readonly fitted: number;
@@ -120,7 +120,7 @@ export function trySample(request: SampleRequest, resources: StepResources = noR
     source,
     tried: lines.length,
     lines: shownLines(results),
-    reasons: countReasons(results),
+    reasons: countReasons(results, counted),
     entered,
     fitted,
     line: single && lines[followed],
@@ -141,10 +141,10 @@ function shownLines(lines: readonly SampleLine[]): readonly SampleLine[] {
   return some.sort((a, b) => Number(a.fits) - Number(b.fits));
 }
 
-function countReasons(lines: readonly SampleLine[]): SampleAnswer['reasons'] {
+function countReasons(all: readonly SampleLine[], counted: readonly SampleLine[]): SampleAnswer['reasons'] {
   const counts = new Map<string, number>();
-  for (const { fits, reason = '' } of lines)
-    if (!fits && reason !== '') counts.set(reason, (counts.get(reason) ?? 0) + 1);
+  for (const { reason = '' } of all) if (reason !== '') counts.set(reason, 0);
+  for (const { reason = '' } of counted) if (reason !== '') counts.set(reason, (counts.get(reason) ?? 0) + 1);
   return [...counts].sort((a, b) => b[1] - a[1]);
 }
 
