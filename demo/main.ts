@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { resolve } from 'node:path';
+import { basename, resolve } from 'node:path';
 import { number, object, string } from 'yup';
 import { parseDuration } from '#core/events/units.ts';
 import { stackTraceRule } from '#core/formats/join.ts';
@@ -19,11 +19,12 @@ import { serveObjects, writeWeather } from './object-store.ts';
 import { demoPlan } from './plan.ts';
 import { demoPrices } from './prices.ts';
 import { type Intake, SyslogSender, sendOverHttp } from './send.ts';
-import type { DemoSource } from './source.ts';
+import type { DemoEvent, DemoSource } from './source.ts';
 import { demoSources } from './sources/index.ts';
 import { type Happenings, happeningsOf } from './world.ts';
 
-const hour = 3_600_000;
+const minute = 60_000;
+const hour = 60 * minute;
 const seed = 'skerry';
 
 const settings = object({
@@ -73,15 +74,22 @@ const objectsFolder = resolve(demoFolder, 'objects');
 async function prepareReaders(database: Database, begin: number): Promise<void> {
   const known = new Map((await listSources(database)).map((source) => [source.name, source]));
   const common = { format: 'auto', accepts: '', createdAt: begin };
-  if (!known.has('harbour-desk')) {
+  const log = `${harbourLog(demoFolder)}*`;
+  const desk = known.get('harbour-desk');
+  if (!desk) {
     await saveSource(database.db, {
       ...common,
       name: 'harbour-desk',
       kind: 'files',
       owner: 'harbour',
       labels: { site: 'piers', environment: 'prod' },
-      settings: { ...mark, globs: [`${harbourLog(demoFolder)}*`], join: stackTraceRule },
+      settings: { ...mark, globs: [log], join: stackTraceRule },
     });
+  } else {
+    // The data folder may have been moved or copied.
+    const globs = desk.settings.globs?.map((glob) => (basename(glob) === basename(log) ? log : glob));
+    if (globs && !isSame(globs, desk.settings.globs))
+      await saveSource(database.db, { ...desk, settings: { ...desk.settings, globs } });
   }
   const weather = known.get('weather');
   // The port of the object store may have changed. An installation reads the objects from its own folder, which is always allowed.
@@ -169,6 +177,19 @@ async function prepare(
   return { happenings, since: new Map([...seen].map(([name, times]) => [name, times.last + 60_000])) };
 }
 
+/** Splits the events of an hour into deliveries: one per minute in the last two hours, which screens show by the minute, else one. */
+function inDeliveries(events: readonly DemoEvent[], now: number): readonly (readonly DemoEvent[])[] {
+  const deliveries = new Map<number, DemoEvent[]>();
+  for (const event of events) {
+    // Lines without a timestamp get the time of their delivery.
+    const start = event.time > now - 2 * hour ? Math.floor(event.time / minute) : 0;
+    const delivery = deliveries.get(start);
+    if (delivery) delivery.push(event);
+    else deliveries.set(start, [event]);
+  }
+  return [...deliveries.values()];
+}
+
 /** Sends what happened up to `now`, an hour of a source at a time, several at once. */
 async function sendHistory(
   happenings: Happenings,
@@ -187,7 +208,8 @@ async function sendHistory(
       const from = since.get(source.name) ?? 0;
       if (start + hour <= from) continue;
       const events = eventsOfHour(source, start, happenings, seed).filter(({ time }) => time >= from && time < now);
-      await sendOverHttp(intake, source, tokenOf(source), events, true);
+      for (const delivery of inDeliveries(events, now))
+        await sendOverHttp(intake, source, tokenOf(source), delivery, true);
       sent += events.length;
       if (next % 40 === 0) onProgress(next / jobs.length);
       if (next % 400 === 0)

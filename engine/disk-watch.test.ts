@@ -11,7 +11,7 @@ import { openDatabase } from '#store/database.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { addToken, saveSource } from '#store/sources.ts';
 import { readSettings, startApplication } from '../scripts/application.mjs';
-import { freePort } from './testing/ports.ts';
+import { freeApplicationPorts } from './testing/ports.ts';
 
 /** A small disk of its own; where nobody may mount one there is nothing to fill. */
 const folder = mkdtempSync(join(tmpdir(), 'otter-disk-'));
@@ -26,8 +26,7 @@ let syslog: number;
 
 beforeAll(async () => {
   if (!isMounted) return;
-  const names = ['WEB_PORT', 'INTAKE_PORT', 'ENGINE_PORT', 'SYSLOG_PORT', 'DB_PORT', 'SYSLOG_TLS_PORT', 'OBJECTS_PORT'];
-  const ports = Object.fromEntries(await Promise.all(names.map(async (name) => [name, String(await freePort())])));
+  const ports = await freeApplicationPorts();
   intake = `http://127.0.0.1:${ports.INTAKE_PORT}`;
   syslog = Number(ports.SYSLOG_PORT);
   vi.stubEnv('DISK_RESERVE', `${reserve}B`);
