@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { type Browser, chromium, type Page } from '@playwright/test';
 import { sendManyEvents } from '../engine/testing/many-events.ts';
-import { freePort } from '../engine/testing/ports.ts';
+import { freeApplicationPorts } from '../engine/testing/ports.ts';
 import { readSettings, startApplication } from '../scripts/application.mjs';
 import { calmedDown } from './calmed-down.ts';
 import type { Row } from './measure.ts';
@@ -109,8 +109,7 @@ async function rowsOf(browser: Browser, url: string, store: string): Promise<rea
 
 /** Measures how soon stages show their sentence and picture beside a process that burns a core, on the demo and on ten million events. */
 export async function pageRows(folder: string): Promise<readonly Row[]> {
-  const names = ['WEB_PORT', 'INTAKE_PORT', 'ENGINE_PORT', 'SYSLOG_PORT', 'DB_PORT', 'SYSLOG_TLS_PORT', 'OBJECTS_PORT'];
-  const ports = Object.fromEntries(await Promise.all(names.map(async (name) => [name, String(await freePort())])));
+  const ports = await freeApplicationPorts();
   const data = join(folder, 'pages');
   const settings = readSettings({ ...ports, DATA_DIR: data });
   const application = await startApplication(settings, { demo: true, output: 'ignore' });

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import { freePort } from '../engine/testing/ports.ts';
+import { freeApplicationPorts } from '../engine/testing/ports.ts';
 import { readSettings, startApplication } from '../scripts/application.mjs';
 import { countChange } from '../store/counters.ts';
 import { openDatabase } from '../store/database.ts';
@@ -35,8 +35,7 @@ async function giveToken(databaseUrl: string): Promise<void> {
 
 /** What an engine takes with two weeks of the demo behind it and its live traffic, and how soon it is back when it was killed. */
 export async function restRows(folder: string): Promise<readonly Row[]> {
-  const names = ['WEB_PORT', 'INTAKE_PORT', 'ENGINE_PORT', 'SYSLOG_PORT', 'DB_PORT', 'SYSLOG_TLS_PORT', 'OBJECTS_PORT'];
-  const ports = Object.fromEntries(await Promise.all(names.map(async (name) => [name, String(await freePort())])));
+  const ports = await freeApplicationPorts();
   const data = join(folder, 'demo');
   const settings = readSettings({ ...ports, DATA_DIR: data });
   const application = await startApplication(settings, { demo: true, web: false, output: 'ignore' });

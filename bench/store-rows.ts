@@ -65,6 +65,9 @@ const warmTurns = 25;
 /** How often the engine is started anew for a question, so that nothing of the answer is held ready. */
 const coldTurns = 5;
 
+/** How often a small source is queried first, until the code of a new engine is compiled. */
+const codeTurns = 50;
+
 /** Sends events to a source of the engine; milliseconds until the last one is acknowledged. */
 async function sendAll(engine: TestEngine, source: string, pieces: readonly Buffer[]): Promise<number> {
   const started = performance.now();
@@ -149,7 +152,7 @@ export async function storeRows(
       await engine.kill();
       await engine.restart();
       // The same question to another, small source brings the code up to speed, not the data.
-      for (let k = 0; k < 12; k++) await askOf('small');
+      for (let k = 0; k < codeTurns; k++) await askOf('small');
       const begun = performance.now();
       await ask();
       const ours = performance.now() - begun;

@@ -38,7 +38,7 @@ export async function talkerRows(mariadb: string): Promise<readonly Row[]> {
   const engine = await startEngine(mariadb);
   try {
     return [
-      await planCost(engine, ranked, { id: 'm intake with ten rankings more / without', turns: 24, floor: 0.95 }),
+      await planCost(engine, ranked, { id: 'm intake with ten rankings more / without', turns: 60, floor: 0.95 }),
       ...(await windowRows(engine)),
     ];
   } finally {
