@@ -1,10 +1,11 @@
 import { test as base, expect, type Page } from '@playwright/test';
+import { installation } from './installations.ts';
 
 /** A test with the running application as the base of its addresses; a page's uncaught error fails it. */
 export const test = base.extend({
   // biome-ignore lint/correctness/noEmptyPattern: the test runner reads the names out of this pattern
   baseURL: async ({}, use) => {
-    await use(process.env.OTTER_URL ?? '');
+    await use(installation().url);
   },
   // What changes something has to say where it comes from, as a browser does.
   request: async ({ playwright, baseURL }, use) => {

@@ -1,4 +1,5 @@
 import { expect, test } from './application.ts';
+import { installation } from './installations.ts';
 
 test('what comes in is followed, marked, paused and narrowed; one click leads to the last hour, and back', async ({
   page,
@@ -10,7 +11,7 @@ test('what comes in is followed, marked, paused and narrowed; one click leads to
   const { token } = await added.json();
   const send = async (lines: readonly string[]): Promise<void> => {
     const headers = { authorization: `Bearer ${token}` };
-    const url = `${process.env.OTTER_INTAKE}/intake/signal-mast`;
+    const url = `${installation().intake}/intake/signal-mast`;
     await expect
       .poll(async () => (await fetch(url, { method: 'POST', headers, body: lines.join('\n') })).status)
       .toBe(200);

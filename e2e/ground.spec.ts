@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { APIRequestContext } from '@playwright/test';
 import { discardDraft, expect, publishDraft, test, untilPublished } from './application.ts';
+import { installation } from './installations.ts';
 
 /** Stored events of a tier up to a time (milliseconds). */
 async function count(request: APIRequestContext, condition: string, tier: string, to: number): Promise<number> {
@@ -14,7 +15,7 @@ test('an open page goes on by itself when the engine is killed', async ({ page, 
   await page.goto('/explore?c=source%20%3D%20gates&w=-1h');
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/\d/);
   await page.evaluate(() => Reflect.set(window, 'mark', 'the same page'));
-  const pid = (): number => Number(readFileSync(join(process.env.OTTER_DATA ?? '', 'engine.pid'), 'utf8'));
+  const pid = (): number => Number(readFileSync(join(installation().data, 'engine.pid'), 'utf8'));
   const before = pid();
   process.kill(before, 'SIGKILL');
   const course = async (): Promise<boolean> => (await request.get('/api/course')).ok();

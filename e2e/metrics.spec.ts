@@ -1,5 +1,6 @@
 import type { APIRequestContext } from '@playwright/test';
 import { discardDraft, expect, publishDraft, test } from './application.ts';
+import { installation } from './installations.ts';
 
 /** A source of its own, and what sends lines to it. */
 async function newSource(
@@ -10,7 +11,7 @@ async function newSource(
   expect(added.status()).toBe(201);
   const { token } = await added.json();
   const headers = { authorization: `Bearer ${token}` };
-  const url = `${process.env.OTTER_INTAKE}/intake/${name}`;
+  const url = `${installation().intake}/intake/${name}`;
   return async (lines) => {
     await expect
       .poll(async () => (await fetch(url, { method: 'POST', headers, body: lines.join('\n') })).status)

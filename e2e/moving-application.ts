@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { countChange } from '#store/counters.ts';
 import { openDatabase } from '#store/database.ts';
 import { addToken } from '#store/sources.ts';
-import { freePort } from '../engine/testing/ports.ts';
+import { freeApplicationPorts } from '../engine/testing/ports.ts';
 import { readSettings, startApplication } from '../scripts/application.mjs';
 
 /** An application without demo data, whose clock can be moved. */
@@ -29,8 +29,7 @@ export async function startMoving(): Promise<MovingApplication> {
   const clock = join(folder, 'clock');
   const moveBy = (time: number): void => writeFileSync(clock, `+${Math.round(time / 1_000)}\n`);
   moveBy(0);
-  const names = ['WEB_PORT', 'INTAKE_PORT', 'ENGINE_PORT', 'SYSLOG_PORT', 'DB_PORT', 'SYSLOG_TLS_PORT', 'OBJECTS_PORT'];
-  const ports = Object.fromEntries(await Promise.all(names.map(async (name) => [name, String(await freePort())])));
+  const ports = await freeApplicationPorts();
   const hooks = spawnSync('/usr/bin/faketime', ['-m', '-f', '+0d', 'printenv', 'LD_PRELOAD'], { encoding: 'utf8' });
   const moved = {
     LD_PRELOAD: hooks.stdout.trim(),

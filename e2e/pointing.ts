@@ -56,9 +56,9 @@ export async function selectPiece(
  * Makes fields of the pieces of a line that the named groups of a pattern find, by pointing at them one after the other
  * and giving each its name; types are left as they are guessed.
  */
-export async function pointAt(page: Page, place: string, shape: RegExp): Promise<void> {
-  const line = page.locator(`[data-line="${place}"]`);
-  const text = (await line.textContent()) ?? '';
+export async function pointAt(page: Page, text: string, shape: RegExp): Promise<void> {
+  // Found by its text, as its position changes when the sample is updated.
+  const line = page.locator('[data-line]', { hasText: text }).first();
   const groups = new RegExp(shape.source, 'd').exec(text)?.indices?.groups;
   if (!groups) throw new Error(`the line is of another kind: ${text}`);
   for (const [name, span] of Object.entries(groups)) {

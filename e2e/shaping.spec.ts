@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { askToPublish, discardDraft, expect, publishDraft, test } from './application.ts';
+import { installation } from './installations.ts';
 import { startNginx } from './nginx.ts';
 import { pointAt } from './pointing.ts';
 
@@ -55,7 +56,7 @@ test.describe('a template is made by pointing only', () => {
         const text = (await first.textContent()) ?? '';
         const kind = kinds.find((shape) => shape.test(text));
         if (!kind) throw new Error(`${source} has another kind of line: ${text}`);
-        await pointAt(page, (await first.getAttribute('data-line')) ?? '', kind);
+        await pointAt(page, text, kind);
         const share = Number(/([\d.]+) % of them fit/.exec((await heading.textContent()) ?? '')?.[1]);
         if (share >= 99.9) break;
       }
@@ -66,7 +67,7 @@ test.describe('a template is made by pointing only', () => {
 
   test('for the real access lines of nginx', async ({ page, request }) => {
     test.setTimeout(120_000);
-    const nginx = await startNginx(join(process.env.OTTER_FILES ?? '', 'nginx-pointing'), '1');
+    const nginx = await startNginx(join(installation().files, 'nginx-pointing'), '1');
     try {
       await request.post('/api/sources', {
         data: { name: 'wharf-lines', kind: 'files', settings: { globs: [nginx.log] } },
@@ -83,7 +84,7 @@ test.describe('a template is made by pointing only', () => {
       await page.getByRole('button', { name: 'Add pipeline for wharf-lines' }).click();
       // Only a line that says where it was referred from shows all pieces.
       const whole = page.locator('[data-line]', { hasText: 'https://www.skerry.example/' }).first();
-      await pointAt(page, (await whole.getAttribute('data-line')) ?? '', access);
+      await pointAt(page, (await whole.textContent()) ?? '', access);
       await expect(page.getByRole('heading', { level: 1 })).toContainText('100 % of them fit');
       await expect(page.getByRole('textbox', { name: 'Template 1' })).toContainText('[{at:clf}]');
       await discardDraft(page);

@@ -8,6 +8,7 @@ import { resourceFromAttributes } from '@opentelemetry/resources';
 import { LoggerProvider, SimpleLogRecordProcessor } from '@opentelemetry/sdk-logs';
 import type { APIRequestContext, Page } from '@playwright/test';
 import { expect, publishDraft, test } from './application.ts';
+import { installation } from './installations.ts';
 import { startNginx } from './nginx.ts';
 
 /** Fills in the set-up of a new source and waits until it waits for its first event; returns the text to paste. */
@@ -104,7 +105,7 @@ test('a token is rotated with an overlap and revoked', async ({ page, request })
   const command = await connect(page, 'HTTP', 'ferry-bell');
   const old = /Bearer ([^"]+)/.exec(command)?.[1] ?? '';
   const post = (token: string) =>
-    request.post(`${process.env.OTTER_INTAKE}/intake/ferry-bell`, {
+    request.post(`${installation().intake}/intake/ferry-bell`, {
       headers: { authorization: `Bearer ${token}` },
       data: '{"msg":"ding"}',
     });
@@ -125,7 +126,7 @@ test('a token is rotated with an overlap and revoked', async ({ page, request })
 
 test('a followed file that nginx writes, with the starter kit that fits', async ({ page, request }) => {
   test.setTimeout(90_000);
-  const nginx = await startNginx(join(process.env.OTTER_FILES ?? '', 'nginx-file'), '1');
+  const nginx = await startNginx(join(installation().files, 'nginx-file'), '1');
   try {
     await connect(page, 'Followed files', 'wharf-web', (panel) =>
       panel.getByLabel('Files, one pattern per line').fill(`${nginx.log}*`),
@@ -153,7 +154,7 @@ test('nginx over syslog', async ({ page, request }) => {
   await connect(page, 'Syslog', 'wharf-syslog', (panel) =>
     panel.getByLabel('Messages of this source').fill('app = wharf_web'),
   );
-  const nginx = await startNginx(join(process.env.OTTER_FILES ?? '', 'nginx-syslog'), process.env.OTTER_SYSLOG ?? '');
+  const nginx = await startNginx(join(installation().files, 'nginx-syslog'), installation().syslogPort);
   try {
     for (let i = 0; i < 5; i++) await fetch(`${nginx.url}/quay`);
     await arrived(page, 'GET /quay');
@@ -169,21 +170,21 @@ test('the secrets of the installation are read by no source, and the form says w
   page,
   request,
 }) => {
-  const secrets = process.env.OTTER_DATA ?? '';
+  const secrets = installation().data;
   for (const settings of [{ globs: [join(secrets, '*password')] }, { url: `file://${secrets}` }]) {
     const kind = 'globs' in settings ? 'files' : 'objects';
     const answer = await request.post('/api/sources', { data: { name: 'spy', kind, settings } });
     expect([answer.status(), (await answer.json()).detail]).toEqual([
       400,
-      expect.stringContaining(`below ${process.env.OTTER_FILES}`),
+      expect.stringContaining(`below ${installation().files}`),
     ]);
   }
   await page.goto('/sources?connect=1&kind=files');
-  await expect(page.getByText(`Files can be read below ${process.env.OTTER_FILES}.`)).toBeVisible();
+  await expect(page.getByText(`Files can be read below ${installation().files}.`)).toBeVisible();
 });
 
 test('picked-up objects from a folder, labelled from their names', async ({ page, request }) => {
-  const folder = join(process.env.OTTER_FILES ?? '', 'drop');
+  const folder = join(installation().files, 'drop');
   await connect(page, 'Picked-up objects', 'cargo-lists', async (panel) => {
     await panel.getByLabel('Address of the list').fill(`file://${folder}`);
     await panel.getByLabel('Template of object names, for labels').fill('{vessel}/{}.csv.gz');

@@ -20,6 +20,26 @@ export async function freePort(): Promise<number> {
   }
 }
 
+const names = [
+  'WEB_PORT',
+  'INTAKE_PORT',
+  'ENGINE_PORT',
+  'SYSLOG_PORT',
+  'DB_PORT',
+  'SYSLOG_TLS_PORT',
+  'OBJECTS_PORT',
+] as const;
+
+/** The ports of a whole application, as the settings in its environment. */
+export type ApplicationPorts = Readonly<Record<(typeof names)[number], string>>;
+
+/** Free ports for a whole application. */
+export async function freeApplicationPorts(): Promise<ApplicationPorts> {
+  const ports: [string, string][] = [];
+  for (const name of names) ports.push([name, String(await freePort())]);
+  return Object.fromEntries(ports) as ApplicationPorts;
+}
+
 function isFree(port: number): Promise<boolean> {
   const server = createServer();
   return new Promise((resolve) => {
