@@ -97,7 +97,7 @@ export function TimeSpine(props: {
         )}
       </svg>
       <figcaption className="mt-1 text-right text-[11.5px] leading-[14px] text-second">
-        at most {formatCount(most)} in {formatDuration(histogram.width / 1_000)}; lengths by square root
+        at most {formatCount(most)} in {formatDuration(histogram.width / 1_000)} (√ scale)
       </figcaption>
     </figure>
   );
