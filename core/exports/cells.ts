@@ -1,5 +1,5 @@
 import type { EventBatch } from '../events/batch.ts';
-import { type AttributeColumns, missingCode, type NumberColumn, type TextColumn, valueAt } from '../events/columns.ts';
+import { type AttributeColumns, missingCode, type TextColumn, valueAt } from '../events/columns.ts';
 import { severityWord } from '../events/severity.ts';
 import { type TextTable, textAt } from '../events/text-table.ts';
 
@@ -13,18 +13,21 @@ export interface ExportRows {
 /** A value of a table of events. */
 export type Cell = string | number | boolean | undefined;
 
-/**
- * The cells of a column. Either they are `values`, that of the n-th event `values[at[n]]`, or `values[n]` where there is no `at`: what many
- * events share is there once, so that it is written out once. Or nearly all differ, and they are texts of a table
- * as they are stored: that of the n-th event is text `codes[n]`, none where that is negative.
- */
-export type Cells = ValueCells | StoredTexts;
+/** The cells of a column, in the way that is cheapest to write out: a value for each event, shared ones once. */
+export type Cells = ValueCells | NumberCells | StoredTexts;
 
+/** The cell of the n-th event is `values[at[n]]`, or `values[n]` where there is no `at`. */
 export interface ValueCells {
   readonly values: readonly Cell[];
   readonly at?: Int32Array;
 }
 
+/** The cell of the n-th event is `numbers[n]`; it is absent where that is `NaN`. */
+export interface NumberCells {
+  readonly numbers: Float64Array;
+}
+
+/** The cell of the n-th event is text `codes[n]` of a table; it is absent where that is negative. For texts that nearly all differ. */
 export interface StoredTexts {
   readonly table: TextTable;
   readonly codes: Int32Array;
@@ -33,6 +36,7 @@ export interface StoredTexts {
 /** The n-th cell. Not for hot loops. */
 export function cellAt(cells: Cells, n: number): Cell {
   if ('values' in cells) return cells.values[cells.at ? (cells.at[n] as number) : n];
+  if ('numbers' in cells) return Number.isNaN(cells.numbers[n]) ? undefined : cells.numbers[n];
   const code = cells.codes[n] as number;
   return code < 0 ? undefined : textAt(cells.table, code);
 }
@@ -42,18 +46,14 @@ export function sameCells(value: Cell, { rows }: ExportRows): Cells {
   return { values: [value], at: new Int32Array(rows.length) };
 }
 
-/** Numbers of the batch as they are, those that `isAbsent` left out. */
-export function numberCells(
-  values: ArrayLike<number>,
-  { rows }: ExportRows,
-  isAbsent: (value: number) => boolean,
-): Cells {
-  return {
-    values: Array.from(rows, (row) => {
-      const value = values[row] as number;
-      return isAbsent(value) ? undefined : value;
-    }),
-  };
+/** Numbers of the batch as they are; those equal to `absent` are absent. */
+export function numberCells(values: ArrayLike<number>, rows: Int32Array, absent = Number.NaN): NumberCells {
+  const numbers = new Float64Array(rows.length);
+  for (let n = 0; n < rows.length; n++) {
+    const value = values[rows[n] as number] as number;
+    numbers[n] = value === absent ? Number.NaN : value;
+  }
+  return { numbers };
 }
 
 /** Severities in words. */
@@ -109,17 +109,7 @@ export function attributeCells(columns: AttributeColumns | undefined, rows: Int3
   if (!columns) return undefined;
   const { number, text, flag } = columns;
   if (text && !number && !flag) return textCells(text, rows);
-  if (number && !text && !flag) return finiteCells(number, rows);
+  if (number && !text && !flag) return hasNumber(number.values, rows) ? numberCells(number.values, rows) : undefined;
   const values = Array.from(rows, (row) => valueAt(columns, row));
   return values.some((value) => value !== undefined) ? { values } : undefined;
-}
-
-function finiteCells({ values }: NumberColumn, rows: Int32Array): Cells | undefined {
-  if (!hasNumber(values, rows)) return undefined;
-  return {
-    values: Array.from(rows, (row) => {
-      const value = values[row] as number;
-      return value === value ? value : undefined;
-    }),
-  };
 }

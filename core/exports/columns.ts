@@ -24,21 +24,19 @@ export interface ExportColumn {
   readonly cells: (of: ExportRows) => Cells | undefined;
 }
 
-const never = (): boolean => false;
 /** Record sizes fit into signed 32-bit integers. */
 const sizes: WholeRange = { low: 0, high: 2 ** 31 - 1 };
-const isZero = (value: number): boolean => value === 0;
 
 /** What every event may have besides its attributes. Times are in milliseconds. */
 const fixed: readonly ExportColumn[] = [
-  { name: 'time', kind: 'time', cells: (of) => numberCells(of.batch.time, of, never) },
-  { name: 'received', kind: 'time', cells: (of) => numberCells(of.batch.received, of, never) },
+  { name: 'time', kind: 'time', cells: ({ batch, rows }) => numberCells(batch.time, rows) },
+  { name: 'received', kind: 'time', cells: ({ batch, rows }) => numberCells(batch.received, rows) },
   { name: 'source', kind: 'text', cells: (of) => sameCells(of.batch.source, of) },
   { name: 'emitter', kind: 'text', cells: ({ batch, rows }) => textCells(batch.emitter, rows) },
   { name: 'tier', kind: 'text', cells: (of) => sameCells(of.tier, of) },
   { name: 'severity', kind: 'text', cells: severityCells },
-  { name: 'weight', kind: 'number', cells: (of) => numberCells(of.batch.weight, of, never) },
-  { name: 'raw_bytes', kind: 'number', whole: sizes, cells: (of) => numberCells(of.batch.size, of, isZero) },
+  { name: 'weight', kind: 'number', cells: ({ batch, rows }) => numberCells(batch.weight, rows) },
+  { name: 'raw_bytes', kind: 'number', whole: sizes, cells: ({ batch, rows }) => numberCells(batch.size, rows, 0) },
   { name: 'body', kind: 'text', cells: bodyCells },
 ];
 

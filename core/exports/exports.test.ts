@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { parquetMetadata, parquetReadObjects } from 'hyparquet';
 import { expect, test } from 'vitest';
-import type { EventRecord } from '../events/batch.ts';
+import { type EventRecord, eventAt } from '../events/batch.ts';
 import { countUp } from '../events/select.ts';
 import { parseTable } from '../tables/table.ts';
 import { batchOfEvents } from '../testing/batch-of-events.ts';
@@ -66,6 +66,45 @@ test('NDJSON: each line is the event', async () => {
     },
     expect.objectContaining({ weight: 10, attributes: { wait: 0.5 } }),
   ]);
+});
+
+test('NDJSON: whatever the events, each line is what JSON makes of its event', async () => {
+  const value = fc.oneof(
+    fc.string({ unit: 'binary' }),
+    fc.integer(),
+    fc.double({ noNaN: true, noDefaultInfinity: true }),
+    fc.boolean(),
+  );
+  const name = fc.string({ minLength: 1 }).filter((text) => text !== '__proto__');
+  const some = fc.record({
+    attributes: fc.dictionary(name, value, { maxKeys: 4 }),
+    body: fc.string({ maxLength: 200 }),
+    weight: fc.constantFrom(1, 10),
+    size: fc.nat(),
+  });
+  const common = {
+    time: '2026-11-24T08:15:00.250Z',
+    received: '2026-11-24T08:15:01.000Z',
+    source: 'gates',
+    emitter: 'gate-p1-01',
+    tier: 'incidents',
+    severity: 17,
+  };
+  await fc.assert(
+    fc.asyncProperty(fc.array(some, { maxLength: 8 }), async (given) => {
+      const events = given.map((one) => ({ ...event, ...one }));
+      const lines = (await written('ndjson', [events])).toString().split('\n').slice(0, -1);
+      const { batch } = rowsOfEvents(events);
+      // The batch has the texts as UTF-8 keeps them.
+      const wanted = events.map((_, row) => {
+        const { weight, size, body, attributes } = eventAt(batch, row);
+        const more = { ...(weight !== 1 && { weight }), ...(size > 0 && { raw_bytes: size }), ...(body && { body }) };
+        return JSON.parse(JSON.stringify({ ...common, ...more, attributes }));
+      });
+      expect(lines.map((line) => JSON.parse(line))).toEqual(wanted);
+    }),
+    { numRuns: 60 },
+  );
 });
 
 test('CSV: a column for each field, texts in quotes, no formulas', async () => {

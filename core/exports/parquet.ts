@@ -38,7 +38,7 @@ function schemaOf(columns: readonly ExportColumn[]): SchemaElement[] {
  * are stored as bytes stay bytes.
  */
 function valuesOf(column: ExportColumn, cells: Cells): unknown[] {
-  if (!('values' in cells)) {
+  if ('table' in cells) {
     const { table, codes } = cells;
     const { bytes, offsets } = table;
     return Array.from(codes, (code) =>
@@ -47,6 +47,8 @@ function valuesOf(column: ExportColumn, cells: Cells): unknown[] {
   }
   const { kind } = column;
   const is64Bits = typeOf(column).type === 'INT64';
+  if ('numbers' in cells)
+    return Array.from(cells.numbers, (value) => (Number.isNaN(value) ? undefined : typedValue(kind, value, is64Bits)));
   const typed = cells.values.map((value) => typedValue(kind, value, is64Bits));
   return cells.at ? Array.from(cells.at, (place) => typed[place]) : typed;
 }
@@ -65,7 +67,7 @@ const unranged: ReadonlySet<string> = new Set(['received', 'weight', 'raw_bytes'
 function sourceOf(column: ExportColumn, cells: Cells): ColumnSource {
   const { name, kind } = column;
   const isRanged = (kind === 'time' || kind === 'number') && !unranged.has(name);
-  const plain = (kind === 'time' || !('values' in cells)) && { encoding: 'PLAIN' as const };
+  const plain = (kind === 'time' || 'table' in cells) && { encoding: 'PLAIN' as const };
   return { name, data: valuesOf(column, cells), offsetIndex: false, statistics: isRanged, ...plain };
 }
 

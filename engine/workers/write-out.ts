@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache';
 import type { EventBatch } from '#core/events/batch.ts';
 import { memoryOf } from '#core/events/footprint.ts';
+import { endOfPiece } from '#core/exports/end-of-piece.ts';
 import type { ExportFields, ExportPiece } from '#core/exports/export-format.ts';
 import { exportFormats } from '#core/exports/index.ts';
 import type { Extraction } from '#core/search/extraction.ts';
@@ -12,11 +13,6 @@ import type { FindRef } from './find.ts';
 import type { SegmentCache } from './segment-cache.ts';
 import { currentShape } from './shapes.ts';
 
-/** Most events that are written out in a piece: no more than a moment's work, after which it is asked whether it goes on. */
-const mostEvents = 8_192;
-/** A piece from a segment with many columns has fewer, as each column is looked at in each row; but not so few that beginning takes longer. */
-const mostCells = 20_000_000;
-const fewestEvents = 1_024;
 /** What was found and is being written out stays open, of several exports together as much as this (bytes). */
 const mostOpen = 150_000_000;
 
@@ -62,9 +58,9 @@ export async function writeOut(cache: SegmentCache, task: WriteOutTask): Promise
   const found = open.get(of) ?? (await findIn(cache, task));
   if (!found || !format) return none;
   const { batch } = found;
-  const most = Math.min(mostEvents, Math.max(fewestEvents, Math.floor(mostCells / (batch.attributes.size + 1))));
-  const rows = found.rows.subarray(task.from, task.from + most);
-  const next = task.from + most < found.rows.length ? task.from + most : undefined;
+  const end = endOfPiece(batch, found.rows, task.from);
+  const rows = found.rows.subarray(task.from, end);
+  const next = end < found.rows.length ? end : undefined;
   if (next === undefined) open.delete(of);
   else open.set(of, found);
   return { piece: await format.piece({ batch, rows, tier: task.segment.tier }, task.fields), next };
