@@ -81,8 +81,8 @@ export function Costs() {
             <MonthChart month={data} currency={data.currency} team={team} />
           </Section>
           <Budgets month={data} currency={data.currency} />
-          {!team && !data.isOver && <WorthDoing most={5} className="mt-6" />}
           <CostTable month={data} currency={data.currency} team={team} />
+          {!team && !data.isOver && <WorthDoing most={5} className="mt-6" />}
           <MonthChanges month={data} />
         </>
       )}
