@@ -11,8 +11,8 @@ import { calmedDown, shareOver } from './calmed-down.ts';
 import type { Row } from './measure.ts';
 
 /** How long an engine is left alone, once it has taken in the two weeks, before it counts as resting; how long that is measured (milliseconds). */
-const settling = 120_000;
-const measured = 60_000;
+const settling = 240_000;
+const measured = 120_000;
 /** The part of a core that it may take then. */
 const mostAtRest = 0.03;
 /** Within so many milliseconds of its start an engine takes events in. */
