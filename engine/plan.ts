@@ -1,5 +1,6 @@
-import { checkPlan, type PlanProblem } from '#core/plan/check.ts';
+import { checkPlan } from '#core/plan/check.ts';
 import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
+import type { PlanProblem } from '#core/plan/plan-problem.ts';
 import { graceTime, type ShorterTier, shorterTiers } from '#core/plan/retention.ts';
 import { runTests } from '#core/plan/run-tests.ts';
 import type { StepResources } from '#core/steps/step.ts';

@@ -1,10 +1,11 @@
 import type { Currency } from '../costs/price-book.ts';
+import type { PlanReader } from '../plan/parts/part.ts';
 import type { Matches } from '../rehearsal/matches.ts';
 import type { Amount } from '../views/volumes.ts';
 
 /** Something that reads events by a condition of its own. */
 export interface Reader {
-  readonly kind: 'pipeline' | 'exclusion' | 'metric' | 'search';
+  readonly kind: PlanReader['kind'] | 'search';
   readonly name: string;
   /** The share of the events in question that it is about. */
   readonly share: number;

@@ -1,6 +1,6 @@
 import type { Currency } from '../costs/price-book.ts';
 import type { CatalogueField } from '../fields/catalogue.ts';
-import type { FieldUse } from '../plan/field-uses.ts';
+import type { FieldUse } from '../plan/field-use.ts';
 import type { EventOrigin } from '../search/event-origin.ts';
 import type { FieldSummary } from '../search/field-summary.ts';
 import type { FoundEvent } from '../search/found-event.ts';

@@ -1,6 +1,7 @@
 import { type Condition, conditionOf } from '../conditions/condition.ts';
 import { parseDuration } from '../events/units.ts';
-import type { EmptyValue, MetricDocument, MetricKey } from '../plan/document.ts';
+import type { MetricDocument, MetricKey } from '../plan/document.ts';
+import type { EmptyValue } from '../plan/parts/metrics/metrics-shape.ts';
 import type { Aggregate } from '../search/summary.ts';
 import { noResources, type StepResources } from '../steps/step.ts';
 import { usualKeep, usualLimit } from './limits.ts';

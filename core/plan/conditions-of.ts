@@ -1,5 +1,6 @@
 import type { PlanDocument } from './document.ts';
-import { draftOf } from './draft-shape.ts';
+import { draftOf } from './draft-of.ts';
+import { planParts } from './parts/index.ts';
 
 /** A condition of a plan, and its path there, such as `tiers[0].exclusions[1].when`. */
 export interface PlanCondition {
@@ -7,22 +8,14 @@ export interface PlanCondition {
   readonly text: string;
 }
 
-/** All conditions of a plan: of pipelines, steps and their branches, tiers, exclusions, metrics and rankings. */
-export function conditionsOf({
-  pipelines,
-  tiers,
-  metrics = [],
-  rankings = [],
-}: PlanDocument): readonly PlanCondition[] {
+/** All conditions of a plan, in its order. */
+export function conditionsOf(plan: PlanDocument): readonly PlanCondition[] {
   const found: PlanCondition[] = [];
   const find = (text: string, path: string): string => {
     found.push({ path, text });
     return text;
   };
-  replaced(pipelines, 'pipelines', find);
-  replaced(tiers, 'tiers', find);
-  replaced(metrics, 'metrics', find);
-  replaced(rankings, 'rankings', find);
+  for (const { key } of planParts) replaced(plan[key], key, find);
   return found;
 }
 

@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { demoPlan } from '#demo/plan.ts';
-import { diffPlans, type PlanChange } from './diff.ts';
+import { diffPlans } from './diff.ts';
 import type { PlanDocument } from './document.ts';
+import type { PlanChange } from './plan-change.ts';
 
 const base: PlanDocument = {
   plan: 1,

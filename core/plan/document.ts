@@ -1,3 +1,10 @@
+import type { EmptyValue } from './parts/metrics/metrics-shape.ts';
+import type { ExpectedFields, StepDocument } from './parts/pipelines/pipelines-shape.ts';
+import type { RankingMeasure } from './parts/rankings/rankings-shape.ts';
+import type { CapOverflow } from './parts/tiers/tiers-shape.ts';
+
+export type { StepDocument };
+
 /**
  * A plan as it is written in YAML or JSON. Conditions, templates, durations and shares are texts.
  */
@@ -30,11 +37,8 @@ export interface PipelineTest {
   /** When it arrived, ISO 8601: the clock for times without a year or far from it. Absent: 2026-01-15T12:00:00Z. */
   readonly arrived?: string | undefined;
   /** Fields afterwards; null for one that must be absent. Fields that are not named may be anything. */
-  readonly expect: Readonly<Record<string, string | number | boolean | null>>;
+  readonly expect: ExpectedFields;
 }
-
-/** A step: its kind as a key with the kind's options, and beside it `when` and `on-failure`. */
-export type StepDocument = Readonly<Record<string, unknown>>;
 
 /** What may happen to an event that a step cannot handle; it is kept where a step says nothing. */
 export const onFailures = ['keep', 'reject', 'discard'] as const;
@@ -63,10 +67,6 @@ export interface CapDocument {
   /** Whether it rests; a posture says so, a plan does not. */
   readonly lifted?: boolean | undefined;
 }
-
-/** What may become of events past a cap, beside going to a tier further down. */
-export const overflowChoices = ['passing', 'sample', 'refuse'] as const;
-export type CapOverflow = (typeof overflowChoices)[number] | { readonly tier: string };
 
 export interface ExclusionDocument {
   readonly id: string;
@@ -127,17 +127,10 @@ export interface RankingDocument {
   /** By up to four fields: their values together are who contributes. */
   readonly by: readonly string[];
   /** What they are ranked by: events, bytes as they arrived, or the sum of a field. */
-  readonly measure: (typeof rankingMeasures)[number];
+  readonly measure: RankingMeasure;
   /** The field that is summed; absent where none is. */
   readonly of?: string | undefined;
 }
-
-/** By what rankings can be. */
-export const rankingMeasures = ['events', 'bytes', 'sum'] as const;
-
-/** What may be shown where nothing came. */
-export const emptyValues = ['none', 'zero', 'last'] as const;
-export type EmptyValue = (typeof emptyValues)[number];
 
 /** A named set of overrides, switched on for a while by a person or a request. */
 export interface PostureDocument {

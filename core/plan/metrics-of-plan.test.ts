@@ -4,7 +4,7 @@ import { checkPlan } from './check.ts';
 import { conditionsOf } from './conditions-of.ts';
 import { diffPlans } from './diff.ts';
 import type { MetricDocument, PlanDocument } from './document.ts';
-import { draftOf } from './draft-shape.ts';
+import { draftOf } from './draft-of.ts';
 import { fieldUses } from './field-uses.ts';
 import { placeInWords } from './place-in-words.ts';
 import { readPlan, writePlan } from './plan-text.ts';
@@ -68,7 +68,7 @@ test('a metric reads fields and has a condition, and is found where it can be ed
   expect(read.map(({ field }) => field)).toEqual(['took', 'path']);
   expect(placeInWords(of, 'metrics[0].by[0].field')).toEqual({
     words: 'Metric “booking.took”, key 1, field',
-    link: '/metrics?edit=took&field=by',
+    item: { part: 'metrics', id: 'took', field: 'by' },
   });
   expect(placeInWords(of, 'metrics/took/of').words).toBe('Metric “booking.took”, of');
 });

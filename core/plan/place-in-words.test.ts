@@ -21,21 +21,25 @@ test.each([
   [
     'pipelines[0].steps[1].extract.template',
     'Pipeline “Web lines”, step 2 (extract), template',
-    '/parsing/web?step=2&field=template',
+    { part: 'pipelines', id: 'web', step: 2, field: 'template' },
   ],
-  ['pipelines/web/steps/1', 'Pipeline “Web lines”, step 1 (drop-body)', '/parsing/web?step=1'],
-  ['pipelines[0].when', 'Pipeline “Web lines”, when', '/parsing/web?field=when'],
-  ['tiers[0].keep', 'Tier “Rest”, keep', '/routing?tier=rest&field=keep'],
+  ['pipelines/web/steps/1', 'Pipeline “Web lines”, step 1 (drop-body)', { part: 'pipelines', id: 'web', step: 1 }],
+  ['pipelines[0].when', 'Pipeline “Web lines”, when', { part: 'pipelines', id: 'web', field: 'when' }],
+  ['tiers[0].keep', 'Tier “Rest”, keep', { part: 'tiers', id: 'rest', field: 'keep' }],
   [
     'tiers[0].exclusions[0].when',
     'Tier “Rest”, exclusion “Probes”, when',
-    '/routing?tier=rest&exclusion=probes&field=when',
+    { part: 'tiers', id: 'rest', exclusion: 'probes', field: 'when' },
   ],
-  ['tiers/rest/exclusions/probes', 'Tier “Rest”, exclusion “Probes”', '/routing?tier=rest&exclusion=probes'],
+  [
+    'tiers/rest/exclusions/probes',
+    'Tier “Rest”, exclusion “Probes”',
+    { part: 'tiers', id: 'rest', exclusion: 'probes' },
+  ],
   ['tiers/gone', 'Tier “gone”', undefined],
   ['tiers[7].keep', 'Tier “7”, keep', undefined],
   ['plan', 'plan', undefined],
   ['', '', undefined],
-])('%j is %s', (path, words, link) => {
-  expect(placeInWords(plan, path)).toEqual({ words, link });
+])('%j is %s', (path, words, item) => {
+  expect(placeInWords(plan, path)).toEqual({ words, item });
 });

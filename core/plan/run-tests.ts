@@ -4,12 +4,12 @@ import { readRecords } from '../formats/read.ts';
 import { joinMessages } from '../formats/records.ts';
 import { trialHash } from '../masks/keyed-hash.ts';
 import { noResources, type StepResources } from '../steps/step.ts';
-import type { PlanProblem } from './check.ts';
 import type { PipelineDocument, PipelineTest, PlanDocument } from './document.ts';
 import { fieldsOf } from './event-fields.ts';
 import { mayEnter } from './may-enter.ts';
 import { namedSource } from './named-source.ts';
 import { compilePipeline, runPipelines } from './pipeline.ts';
+import type { PlanProblem } from './plan-problem.ts';
 
 /** When samples arrive that do not say it, in milliseconds: a fixed time, so that tests say the same on any day. */
 const someArrival = Date.UTC(2026, 0, 15, 12);

@@ -2,6 +2,7 @@ import type { TimeWindow } from '../conditions/times.ts';
 import { readingRule } from '../formats/read.ts';
 import { type PlanDocument, passingTier } from '../plan/document.ts';
 import { mayTake } from '../plan/may-enter.ts';
+import type { PlacedItem } from '../plan/parts/part.ts';
 import { placeInWords } from '../plan/place-in-words.ts';
 import { keepOf } from '../plan/retention.ts';
 import type { Outcome } from '../routing/ledger.ts';
@@ -17,8 +18,8 @@ export interface EmptyReason {
   readonly events: number;
   /** The tier, rule or step, for people; empty where there is none. */
   readonly title: string;
-  /** Its page; absent for what has none. */
-  readonly link?: string;
+  /** Where in the plan that is; absent where the plan has no such thing. */
+  readonly item?: PlacedItem;
   /** Of what is gone: when its tier let go of the last of it, in milliseconds. */
   readonly since?: number;
 }
@@ -70,8 +71,8 @@ function reasonOf(
   { window, plan, now }: { readonly window: TimeWindow; readonly plan: PlanDocument; readonly now: number },
 ): EmptyReason | undefined {
   const place = (path: string) => {
-    const { words, link } = placeInWords(plan, path);
-    return { events, title: words, ...(link && { link }) };
+    const { words, item } = placeInWords(plan, path);
+    return { events, title: words, ...(item && { item }) };
   };
   switch (outcome as Outcome) {
     case 'kept':

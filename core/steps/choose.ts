@@ -1,5 +1,5 @@
 import { array, object, string } from 'yup';
-import { stepShape } from '../plan/plan-shape.ts';
+import { stepShape } from '../plan/parts/pipelines/pipelines-shape.ts';
 import type { StepBranch, StepKind } from './step.ts';
 
 type Steps = readonly Readonly<Record<string, unknown>>[];

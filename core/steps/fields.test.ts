@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { checkStep } from '../plan/check.ts';
+import { checkStep } from '../plan/parts/pipelines/check-step.ts';
 import { runOn, runSteps } from '../testing/run-steps.ts';
 
 describe('renaming', () => {

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { eventAt } from '../events/batch.ts';
-import { checkStep } from '../plan/check.ts';
 import { fieldsOf } from '../plan/event-fields.ts';
+import { checkStep } from '../plan/parts/pipelines/check-step.ts';
 import { compilePipeline, runPipelines } from '../plan/pipeline.ts';
 import { arrival, batchOfLines } from '../testing/batch-of.ts';
 import { resources, runSteps } from '../testing/run-steps.ts';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { checkStep } from '../plan/check.ts';
 import type { StepDocument } from '../plan/document.ts';
+import { checkStep } from '../plan/parts/pipelines/check-step.ts';
 import { runOn, runSteps } from '../testing/run-steps.ts';
 
 describe('converting', () => {

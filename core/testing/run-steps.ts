@@ -1,7 +1,7 @@
 import { eventAt } from '../events/batch.ts';
-import { checkStep } from '../plan/check.ts';
 import type { StepDocument } from '../plan/document.ts';
 import { fieldsOf } from '../plan/event-fields.ts';
+import { checkStep } from '../plan/parts/pipelines/check-step.ts';
 import { compilePipeline, runPipelines } from '../plan/pipeline.ts';
 import type { StepResources } from '../steps/step.ts';
 import { parseTable } from '../tables/table.ts';

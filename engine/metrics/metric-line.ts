@@ -1,6 +1,6 @@
 import type { MetricLine } from '#core/answers/metrics.ts';
 import type { WindowGroup } from '#core/metrics/metric-window.ts';
-import type { EmptyValue } from '#core/plan/document.ts';
+import type { EmptyValue } from '#core/plan/parts/metrics/metrics-shape.ts';
 
 /** A line with what is shown where nothing came. */
 export function lineOf({ labels, values, all }: WindowGroup, empty: EmptyValue): MetricLine {

@@ -2,7 +2,7 @@ import type { DraftChanged, RebaseConflicts } from '#core/answers/plan.ts';
 import { operations } from '#core/operations/index.ts';
 import { diffPlans } from '#core/plan/diff.ts';
 import type { PipelineDocument, PlanDocument } from '#core/plan/document.ts';
-import { draftOf } from '#core/plan/draft-shape.ts';
+import { draftOf } from '#core/plan/draft-of.ts';
 import { isSame, merge } from '#core/plan/merge.ts';
 import { writePipeline, writePlan } from '#core/plan/plan-text.ts';
 import { flowsOfChange } from '#core/rehearsal/revision-saving.ts';

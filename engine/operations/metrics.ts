@@ -7,8 +7,10 @@ import { emptyOf, keyName, limitOf, measureOf, metricKeep, pointsName } from '#c
 import { levelOf, type MetricWindow, metricWindow, type WindowTable } from '#core/metrics/metric-window.ts';
 import { operations } from '#core/operations/index.ts';
 import { besideLive } from '#core/plan/beside-live.ts';
-import { checkPlan, type PlanProblem } from '#core/plan/check.ts';
-import type { EmptyValue, MetricDocument } from '#core/plan/document.ts';
+import { checkPlan } from '#core/plan/check.ts';
+import type { MetricDocument } from '#core/plan/document.ts';
+import type { EmptyValue } from '#core/plan/parts/metrics/metrics-shape.ts';
+import type { PlanProblem } from '#core/plan/plan-problem.ts';
 import type { Database } from '#store/database.ts';
 import { findMetricFill } from '#store/metric-fills.ts';
 import { findMetric } from '#store/metrics.ts';

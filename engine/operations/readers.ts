@@ -1,6 +1,7 @@
 import type { Reader } from '#core/answers/routing.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { planParts } from '#core/plan/parts/index.ts';
 import type { OperationSetting } from './setting.ts';
 import { savedConditions, withoutSaved } from './without-saved.ts';
 
@@ -17,13 +18,6 @@ export async function readersOf(
       condition: await withoutSaved(database.db, `saved:${name}`),
     })),
   );
-  const all = [
-    ...plan.pipelines.map(({ title, when }) => ({ kind: 'pipeline' as const, name: title, condition: when })),
-    ...plan.tiers.flatMap(({ exclusions = [] }) =>
-      exclusions.map(({ title, when }) => ({ kind: 'exclusion' as const, name: title, condition: when })),
-    ),
-    ...(plan.metrics ?? []).map(({ name, when }) => ({ kind: 'metric' as const, name, condition: when })),
-    ...searches,
-  ];
+  const all = [...planParts.flatMap((part) => part.readers(plan)), ...searches];
   return all.filter(({ condition }) => compileCondition(condition).ok);
 }

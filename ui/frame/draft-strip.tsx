@@ -10,6 +10,7 @@ import { placeInWords } from '#core/plan/place-in-words.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import type { RehearsalSoFar } from '#core/rehearsal/so-far.ts';
 import { useDraft } from '../data/draft.ts';
+import { placeLink } from '../data/place-link.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 import { percent } from '../kit/times.ts';
@@ -61,8 +62,8 @@ export function DraftStrip() {
       {problem ? (
         <span className="truncate">
           ◆{' '}
-          {place?.link ? (
-            <Link href={place.link} className="underline">
+          {place?.item ? (
+            <Link href={placeLink(place.item)} className="underline">
               {place.words}
             </Link>
           ) : (

@@ -1,7 +1,7 @@
 'use client';
 
 import { toast } from 'sonner';
-import type { PlanChange } from '#core/plan/diff.ts';
+import type { PlanChange } from '#core/plan/plan-change.ts';
 import { useDraft } from '../data/draft.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';

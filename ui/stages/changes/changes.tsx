@@ -6,7 +6,7 @@ import { mutate } from 'swr';
 import type { RevisionsAnswer, RevisionView } from '#core/answers/plan.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
-import type { PlanChange } from '#core/plan/diff.ts';
+import type { PlanChange } from '#core/plan/plan-change.ts';
 import { useDraft } from '../../data/draft.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';

@@ -2,6 +2,7 @@ import Link from 'next/link';
 import type { WhyEmptyAnswer } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { EmptyReason } from '#core/search/why-empty.ts';
+import { placeLink } from '../../data/place-link.ts';
 import { useAnswer } from '../../data/use-api.ts';
 import { Nothing } from '../../kit/section.tsx';
 import { ExploreStill } from '../../kit/still-pictures.tsx';
@@ -57,9 +58,9 @@ function Reasons({ asked: { condition, from, to, with: template } }: { readonly 
   );
 }
 
-function Reason({ reason: { kind, events, title, link, since } }: { readonly reason: EmptyReason }) {
-  const place = link ? (
-    <Link href={link} className="underline hover:text-mark">
+function Reason({ reason: { kind, events, title, item, since } }: { readonly reason: EmptyReason }) {
+  const place = item ? (
+    <Link href={placeLink(item)} className="underline hover:text-mark">
       {title}
     </Link>
   ) : (

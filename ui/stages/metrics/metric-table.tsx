@@ -4,7 +4,7 @@ import type { MetricsAnswer, MetricView } from '#core/answers/metrics.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { formatCount } from '#core/events/units.ts';
-import { describeKeys, describeMeasure } from '#core/plan/diff.ts';
+import { describeKeys, describeMeasure } from '#core/plan/parts/metrics/describe-metric.ts';
 import { Spark } from '../../charts/spark.tsx';
 import { Figure } from '../../kit/figure.tsx';
 import { draftStates } from './draft-states.ts';

@@ -9,7 +9,7 @@ import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { CatalogueField } from '#core/fields/catalogue.ts';
 import type { StepDocument } from '#core/plan/document.ts';
-import type { FieldUse } from '#core/plan/field-uses.ts';
+import type { FieldUse } from '#core/plan/field-use.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';

@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { SourcesAnswer } from '#core/answers/sources.ts';
 import { starterKits } from '#core/kits/index.ts';
-import { describeStep } from '#core/plan/diff.ts';
+import { describeStep } from '#core/plan/parts/pipelines/describe-step.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';

@@ -6,7 +6,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useQueryState } from 'nuqs';
 import { formatCount } from '#core/events/units.ts';
-import { describeStep } from '#core/plan/diff.ts';
+import { describeStep } from '#core/plan/parts/pipelines/describe-step.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';

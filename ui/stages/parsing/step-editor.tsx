@@ -1,7 +1,7 @@
 'use client';
 
-import { checkStep } from '#core/plan/check.ts';
 import { type StepDocument, stepDocument, stepParts } from '#core/plan/document.ts';
+import { checkStep } from '#core/plan/parts/pipelines/check-step.ts';
 import { stepKinds } from '#core/steps/index.ts';
 import { ConditionDoubts } from '../../editors/condition-doubts.tsx';
 import { TemplateEditor } from '../../editors/template-editor.tsx';

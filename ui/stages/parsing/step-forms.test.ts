@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { checkStep } from '#core/plan/check.ts';
+import { checkStep } from '#core/plan/parts/pipelines/check-step.ts';
 import { stepKinds } from '#core/steps/index.ts';
 import { stepForms } from './step-forms.ts';
 

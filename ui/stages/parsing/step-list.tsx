@@ -2,8 +2,8 @@
 
 import { arrayMove } from '@dnd-kit/sortable';
 import type { StepsAnswer } from '#core/answers/plan.ts';
-import { describeStep } from '#core/plan/diff.ts';
 import type { PipelineDocument, StepDocument } from '#core/plan/document.ts';
+import { describeStep } from '#core/plan/parts/pipelines/describe-step.ts';
 import { stepKinds } from '#core/steps/index.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';

@@ -3,8 +3,8 @@
 import { useState } from 'react';
 import type { PostureView } from '#core/answers/switches.ts';
 import type { Currency } from '#core/costs/price-book.ts';
-import { describeOverride } from '#core/plan/diff.ts';
 import type { PostureDocument } from '#core/plan/document.ts';
+import { describeOverride } from '#core/plan/parts/postures/describe-override.ts';
 import type { PricedAmount } from '#core/views/volumes.ts';
 import { freeId, useDraft } from '../../data/draft.ts';
 import { switchPosture, useSwitches } from '../../data/switches.ts';

@@ -7,9 +7,9 @@ import {
   type ExclusionDocument,
   isSampleSize,
   keptOneIn,
-  overflowChoices,
   type TierDocument,
 } from '#core/plan/document.ts';
+import { overflowChoices } from '#core/plan/parts/tiers/tiers-shape.ts';
 import { parseDayAmount } from '#core/routing/cap.ts';
 
 /** What is typed of a tier. */

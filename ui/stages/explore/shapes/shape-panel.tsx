@@ -96,6 +96,7 @@ const kinds: Readonly<Record<Reader['kind'], string>> = {
   pipeline: 'Pipeline',
   exclusion: 'Exclusion',
   metric: 'Metric',
+  ranking: 'Ranking',
   search: 'Saved search',
 };
 
@@ -103,7 +104,9 @@ function Readers({ readers }: { readonly readers: readonly Reader[] }) {
   return (
     <Section title="What uses these lines">
       {readers.length === 0 ? (
-        <p className="text-[12.5px] text-second">No pipeline, exclusion, metric or saved search uses these lines.</p>
+        <p className="text-[12.5px] text-second">
+          No pipeline, exclusion, metric, ranking or saved search uses these lines.
+        </p>
       ) : (
         readers.map(({ kind, name, share }) => (
           <p key={`${kind} ${name}`} className="border-t border-hair py-1 text-[12.5px]">

@@ -1,7 +1,8 @@
 import { array, type InferType, object, string } from 'yup';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { mostKeys } from '#core/metrics/limits.ts';
-import { type MetricDocument, type RankingDocument, rankingMeasures } from '#core/plan/document.ts';
+import type { MetricDocument, RankingDocument } from '#core/plan/document.ts';
+import { rankingMeasures } from '#core/plan/parts/rankings/rankings-shape.ts';
 import { metricOfRanking } from '#core/talkers/metric-of-ranking.ts';
 
 /** A ranking as it is filled in. */

@@ -1,0 +1,25 @@
+import { compileCondition } from '../conditions/condition.ts';
+
+/** A place in the plan that makes or reads a field. */
+export interface FieldUse {
+  readonly field: string;
+  /** Where, as the plan names it: `payments/2`, or `tier/exclusion`. */
+  readonly at: string;
+  readonly title: string;
+  readonly pipeline?: string;
+  readonly step?: number;
+}
+
+/** A place that makes or reads fields. */
+export type FieldPlace = Omit<FieldUse, 'field'>;
+
+/** The fields that a condition reads at a place; none where it is wrong. */
+export function readByCondition(condition: string, place: FieldPlace): readonly FieldUse[] {
+  const compiled = compileCondition(condition);
+  return compiled.ok ? usesOf(compiled.condition.attributes, place) : [];
+}
+
+/** Uses of some fields at one place. */
+export function usesOf(fields: readonly string[], place: FieldPlace): readonly FieldUse[] {
+  return fields.map((field) => ({ field, ...place }));
+}

@@ -1,0 +1,43 @@
+import { formatDuration } from '../../../events/units.ts';
+import { emptyOf, limitOf, metricKeep } from '../../../metrics/metric.ts';
+import type { MetricDocument } from '../../document.ts';
+import { changed, diffList, type PlanChange } from '../../plan-change.ts';
+import { describeKeys, describeMeasure } from './describe-metric.ts';
+
+type TitledMetric = MetricDocument & { readonly title: string };
+
+/** What changed between two lists of metrics. */
+export function diffMetrics(
+  before: readonly MetricDocument[] = [],
+  after: readonly MetricDocument[] = [],
+): readonly PlanChange[] {
+  return diffList(before.map(titled), after.map(titled), { path: 'metrics', noun: 'metric' }, diffMetric);
+}
+
+function titled(metric: MetricDocument): TitledMetric {
+  return { ...metric, title: metric.name };
+}
+
+function diffMetric(before: TitledMetric, after: TitledMetric, path: string): readonly PlanChange[] {
+  const name = `metric “${after.name}”`;
+  /** A change of what a metric says of itself in words. */
+  const told = (text: (of: string) => string, of: (metric: MetricDocument) => string): readonly PlanChange[] =>
+    changed(path, text(of(after)), of(before), of(after));
+  return [
+    ...changed(path, `metric “${before.name}” has another name`, before.name, after.name),
+    ...changed(path, `${name} is of other events`, before.when, after.when),
+    ...told((measure) => `${name} keeps the ${measure}`, describeMeasure),
+    ...told((keys) => `${name} is kept by ${keys}`, describeKeys),
+    ...changed(path, `${name} has another unit`, before.unit, after.unit),
+    ...told(
+      (limit) => `${name} has at most ${limit} series`,
+      (metric) => `${limitOf(metric)}`,
+    ),
+    ...told(
+      (keep) => `${name} is kept for ${keep}`,
+      (metric) => formatDuration(metricKeep(metric) / 1_000),
+    ),
+    ...told((empty) => `${name} shows ${empty} where nothing came`, emptyOf),
+    ...changed(path, `${name} has another description`, before.help, after.help),
+  ];
+}

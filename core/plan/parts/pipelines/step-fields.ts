@@ -1,0 +1,27 @@
+import { stepKinds } from '../../../steps/index.ts';
+import { type StepDocument, stepParts } from '../../document.ts';
+import { type FieldPlace, readByCondition, usesOf } from '../../field-use.ts';
+import type { FieldUses } from '../part.ts';
+
+const none: FieldUses = { makers: [], readers: [] };
+
+/** Fields that a step and the steps of its branches make and read; none where it is not right yet. */
+export function fieldUsesOfStep(step: StepDocument, place: FieldPlace): FieldUses {
+  const { kind, options, when } = stepParts(step);
+  const known = stepKinds.get(kind);
+  if (!known?.schema.isValidSync(options)) return none;
+  const cast = known.schema.cast(options);
+  const branches = known.branches?.(cast) ?? [];
+  const inside = branches.flatMap(({ when: guard = '', steps }) => [
+    { makers: [], readers: readByCondition(guard, place) },
+    ...steps.map((inner) => fieldUsesOfStep(inner, place)),
+  ]);
+  return {
+    makers: [...usesOf(known.makes(cast), place), ...inside.flatMap(({ makers }) => makers)],
+    readers: [
+      ...usesOf(known.reads(cast), place),
+      ...readByCondition(when, place),
+      ...inside.flatMap(({ readers }) => readers),
+    ],
+  };
+}

@@ -1,0 +1,11 @@
+import type { PostureOverride } from '../../document.ts';
+import { durationInWords } from '../duration-in-words.ts';
+
+/** What an override of a posture does, in a few words. */
+export function describeOverride({ exclusion, tier, keep = '', cap }: PostureOverride): string {
+  if (tier !== undefined) {
+    const longer = keep === '' ? [] : [`keeps events for ${durationInWords(keep)} at least`];
+    return `tier ${tier} ${[...longer, ...(cap ? ['has no cap'] : [])].join(' and ')}`;
+  }
+  return exclusion === '*' ? `all exclusions keep ${keep}` : `exclusion ${exclusion} keeps ${keep}`;
+}
