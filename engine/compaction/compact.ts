@@ -14,6 +14,8 @@ const smallBelow = 32_768;
 const fewEvents = 500;
 /** This many small ones of the same kind are worth merging at once; fewer wait for {@link patience}. */
 const enough = 10;
+/** A round is due once this many segments have been stored, of whatever kind: with one source alone some of them are {@link enough}. */
+const roundAfter = 60;
 /** How long a small segment waits for others at most, in milliseconds. */
 const patience = 120_000;
 /** The longest pause between rounds while few segments are stored, in milliseconds. */
@@ -58,7 +60,7 @@ export class Compaction {
    */
   isDue(now: number): boolean {
     const { since, segments } = this.rested;
-    return this.measures.segments - segments >= enough || now - since >= longestRest || now < since;
+    return this.measures.segments - segments >= roundAfter || now - since >= longestRest || now < since;
   }
 
   /**
