@@ -15,7 +15,7 @@ const window = { from: newest - week, to: newest };
 
 const iso = (time: number): string => new Date(time).toISOString();
 
-/** An export, read to its end. Nothing of it is kept, as where it is written to a file as it comes. */
+/** Reads an export to its end and keeps nothing of it, like a client that writes it to a file. */
 async function exported(engine: TestEngine, format: string, signal: AbortSignal | null = null): Promise<void> {
   const answer = await fetch(`${engine.api}/operations/exportEvents`, {
     method: 'POST',

@@ -14,7 +14,7 @@ const smallBelow = 32_768;
 const fewEvents = 500;
 /** This many small ones of the same kind are worth merging at once; fewer wait for {@link patience}. */
 const enough = 10;
-/** A round is due once this many segments have been stored, of whatever kind: with one source alone some of them are {@link enough}. */
+/** A round is due once this many segments of any kind have been stored. */
 const roundAfter = 60;
 /** How long a small segment waits for others at most, in milliseconds. */
 const patience = 120_000;

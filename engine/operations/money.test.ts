@@ -16,8 +16,8 @@ import { noteSeriesOfToday } from '../metrics/metric-days.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 
 /**
- * Every amount of money is met by a plain recomputation from rows of the ledger and the price book: numbers instead of exact
- * fractions, and nothing of what the product reckons with. Amounts are compared to two coins.
+ * Recomputes every amount of money from ledger rows and the price book, with plain numbers and without the product's code for
+ * costs. Amounts may differ by two coins, as answers round each part.
  */
 let engine: TestEngine;
 
@@ -134,7 +134,7 @@ test('all amounts of all answers follow from the ledger and the book', { timeout
   await noteSeriesOfToday(engine.database, live, Date.now());
   const { sums } = await engine.ask<VolumeAnswer>('volume', { by: 'source,outcome,tier' });
   expect(total(sums.map(({ events }) => events))).toBe(90);
-  /** What lies in the store of a byte that came from a source, by whether it is kept. */
+  /** Bytes in the store for each byte that arrived from a source, of events that were kept or of the others. */
   const shareStored = (source: string, kept: boolean): number => {
     const of = sums.filter((sum) => sum.source === source && isKept(sum) === kept);
     return total(of.map(({ stored }) => stored)) / total(of.map(({ bytes }) => bytes));
@@ -215,7 +215,7 @@ test('all amounts of all answers follow from the ledger and the book', { timeout
     const { postures } = await engine.ask<SwitchesAnswer>('switches');
     near(postures[0]?.adds?.coins, difference(prices, 'tides', rest.id, excluded) / 24, 'posture');
 
-    // Of a calendar day: what came and was kept, what lies there by the day, and a day's part of the series.
+    // A calendar day: what was received and kept, a day of storage, and a day's part of the series.
     const today = new Date();
     const days = new Date(Date.UTC(today.getUTCFullYear(), today.getUTCMonth() + 1, 0)).getUTCDate();
     const parts = sums.map((sum) => lifetime(prices, sum));
@@ -223,8 +223,8 @@ test('all amounts of all answers follow from the ledger and the book', { timeout
     near(all.received, total(parts.map(({ received }) => received)), 'received');
     near(all.kept, total(parts.map(({ kept }) => kept)), 'kept');
     near(all.series, (coin * 4 * prices.series) / days, 'series of a day');
-    const lies = total(sums.map((sum) => sum.stored * (isKept(sum) ? 1 : 1 / 24)));
-    near(all.stored, (coin * lies * prices.stored) / 1e9 / days, 'stored', 2 + all.stored * 0.05);
+    const storedDays = total(sums.map((sum) => sum.stored * (isKept(sum) ? 1 : 1 / 24)));
+    near(all.stored, (coin * storedDays * prices.stored) / 1e9 / days, 'stored', 2 + all.stored * 0.05);
     const month = await engine.ask<CostMonthAnswer>('costMonth');
     const course = await engine.ask<CourseAnswer>('course');
     expect([month.spent, course.month?.coins]).toEqual([all.whole, all.whole]);

@@ -20,24 +20,24 @@ function titled(metric: MetricDocument): TitledMetric {
 
 function diffMetric(before: TitledMetric, after: TitledMetric, path: string): readonly PlanChange[] {
   const name = `metric “${after.name}”`;
-  /** A change of what a metric says of itself in words. */
-  const told = (text: (of: string) => string, of: (metric: MetricDocument) => string): readonly PlanChange[] =>
+  /** A change of something that is described in words. */
+  const changedWords = (text: (of: string) => string, of: (metric: MetricDocument) => string): readonly PlanChange[] =>
     changed(path, text(of(after)), of(before), of(after));
   return [
     ...changed(path, `metric “${before.name}” has another name`, before.name, after.name),
     ...changed(path, `${name} is of other events`, before.when, after.when),
-    ...told((measure) => `${name} keeps the ${measure}`, describeMeasure),
-    ...told((keys) => `${name} is kept by ${keys}`, describeKeys),
+    ...changedWords((measure) => `${name} keeps the ${measure}`, describeMeasure),
+    ...changedWords((keys) => `${name} is kept by ${keys}`, describeKeys),
     ...changed(path, `${name} has another unit`, before.unit, after.unit),
-    ...told(
+    ...changedWords(
       (limit) => `${name} has at most ${limit} series`,
       (metric) => `${limitOf(metric)}`,
     ),
-    ...told(
+    ...changedWords(
       (keep) => `${name} is kept for ${keep}`,
       (metric) => formatDuration(metricKeep(metric) / 1_000),
     ),
-    ...told((empty) => `${name} shows ${empty} where nothing came`, emptyOf),
+    ...changedWords((empty) => `${name} shows ${empty} where nothing came`, emptyOf),
     ...changed(path, `${name} has another description`, before.help, after.help),
   ];
 }

@@ -22,7 +22,7 @@ export function checkStep(step: StepDocument, path: string): readonly PlanProble
   ];
 }
 
-/** What is wrong with the options of a step, of which those who know its kind say what they may be. */
+/** What is wrong with the options of a step of a known kind, and with the steps of its branches. */
 function checkOptions({ schema, check, branches }: StepKind, options: object, path: string): readonly PlanProblem[] {
   try {
     const valid = schema.validateSync(options, { abortEarly: false });

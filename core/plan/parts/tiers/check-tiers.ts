@@ -13,7 +13,7 @@ import { isRetention } from '../retention-bounds.ts';
 
 const builtIn: readonly string[] = [passingTier.id, rejectsTier.id];
 
-/** What is wrong with a share that is kept. */
+/** The message for a share that cannot be read. */
 export const shareProblem = 'keep is none, all, or 1 in a number from 2 to 1,000,000';
 
 /** What is wrong with tiers, their exclusions and caps. */
