@@ -9,12 +9,11 @@ test('a template is fixed and noise excluded in the draft, rehearsed, published,
   await page.getByRole('link', { name: /^\d+ Payments/ }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText('of them fit this step');
 
-  await page.getByRole('button', { name: 'Add template' }).click();
-  const second = page.getByRole('textbox', { name: 'Template 2' });
-  await second.click();
-  await page.keyboard.press('ControlOrMeta+a');
-  await page.keyboard.insertText(
-    '{at:iso} {lvl} pay[{worker:int}] {outcome} card={card} settle={amount:number}{currency} acquirer={acquirer} took={took:duration} ref={ref}',
+  const proposed = page.getByRole('region', { name: 'Proposed templates' });
+  await expect(proposed.getByRole('listitem').first()).toContainText('with “settle=” instead of “amount=”');
+  await proposed.getByRole('button', { name: 'Add to draft' }).first().click();
+  await expect(page.getByRole('textbox', { name: 'Template 2' })).toContainText(
+    '{at:iso} {lvl} pay[{worker:int}] {outcome} card={card} settle={amount:number}{currency} acquirer={acquirer}',
   );
   await expect(page.getByRole('heading', { level: 1 })).toContainText('100 %');
   const strip = page.getByRole('region', { name: 'Draft' });

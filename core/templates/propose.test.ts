@@ -73,6 +73,29 @@ describe('what is proposed for lines', () => {
     expect(first?.value).toBe(`${beside} for {took:duration}`);
   });
 
+  test('a template keeps its names and types when one of its words has changed', () => {
+    const beside = '{at:iso} {lvl} pay[{worker:int}] {outcome} card={card} amount={amount:number}{currency} ref={ref}';
+    const misfits = lines(
+      (i) => `2026-11-24T08:00:${10 + i}Z I pay[${i % 9}] accepted card=40${i} settle=${i}.5EUR ref=SKL-${i * 7}`,
+    );
+    const [first] = propose(misfits, { templates: [beside] });
+    expect(first).toEqual({
+      kind: 'template',
+      title: 'template 1, with “settle=” instead of “amount=”',
+      value: beside.replace('amount=', 'settle='),
+      share: 1,
+    });
+  });
+
+  test('a word that the template has twice is not changed', () => {
+    const twice = 'from {a} and {b} and {c}';
+    const found = propose(
+      lines((i) => `from ${i} or x${i} or y${i}`),
+      { templates: [twice] },
+    );
+    expect(found.map(({ title }) => title).join()).not.toContain('instead of');
+  });
+
   test('an invalid template of the step is ignored', () => {
     expect(propose(lines(access), { templates: ['{a}{b}'] })[0]?.title).toBe('Combined log format');
   });

@@ -1,6 +1,7 @@
 import { encode } from '../events/text-table.ts';
 import { formatOf, formatsSeen } from '../formats/seen.ts';
 import { combinedFormat, commonFormat } from './access-formats.ts';
+import { alterTemplate } from './alter.ts';
 import { fitClosely } from './fit-closely.ts';
 import { growTemplate } from './grow.ts';
 import { mineTemplates } from './mine.ts';
@@ -58,6 +59,7 @@ export function propose(all: readonly string[], context: ProposalContext = {}): 
   const existing = templates.map((template, i) => [`template ${i + 1}`, template] as const);
   const candidates = [
     ...known.filter(([, template]) => !templates.includes(template)),
+    ...altered(existing, plain),
     ...grown([...existing, ...known], plain),
     ...mined(plain),
   ];
@@ -80,6 +82,17 @@ function countFitting(text: string, lines: readonly string[]): number {
   const template = templateOf(text);
   const spans = new Int32Array(template.holes.length * 2);
   return lines.filter((line) => fitClosely(template, encode(line), spans) < 0).length;
+}
+
+function altered(
+  templates: readonly (readonly [title: string, template: string])[],
+  lines: readonly string[],
+): readonly (readonly [string, string])[] {
+  return templates.flatMap(([title, template]) => {
+    const found = alterTemplate(template, lines);
+    if (!found) return [];
+    return [[`${title}, with “${found.after.trim()}” instead of “${found.before.trim()}”`, found.template] as const];
+  });
 }
 
 function grown(
