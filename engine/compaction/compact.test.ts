@@ -178,7 +178,7 @@ test('a slot that cannot be merged waits longer and longer, and holds up no othe
   expect(measures.failedCompactions).toBe(3);
 });
 
-test('a round is due after ten new segments or twelve seconds', async () => {
+test('a round is due after sixty new segments or twelve seconds', async () => {
   const engine = new Measures();
   const resting = new Compaction(database, pools(), engine, log);
   const now = Date.now();
@@ -186,6 +186,8 @@ test('a round is due after ten new segments or twelve seconds', async () => {
   await resting.round({ upTo: 1, revisions: [] }, now);
   expect(resting.isDue(now + 3_000)).toBe(false);
   expect(resting.isDue(now + 12_000)).toBe(true);
-  engine.segments += 10;
+  engine.segments += 59;
+  expect(resting.isDue(now + 3_000)).toBe(false);
+  engine.segments += 1;
   expect(resting.isDue(now + 3_000)).toBe(true);
 });
