@@ -1,5 +1,5 @@
 import { decode, encode } from '../events/text-table.ts';
-import { fitClosely } from './fit-closely.ts';
+import { countFitting, fitClosely } from './fit-closely.ts';
 import { compileTemplate, type Template, templateOf } from './template.ts';
 import { literalText } from './write.ts';
 
@@ -38,7 +38,9 @@ export function alterTemplate(text: string, lines: readonly string[]): Altered |
   // Where the text is there twice, it is not known which of them changed.
   if (head === undefined || tail === undefined || more.length > 0) return undefined;
   const altered = head + literalText(after) + tail;
-  return fitting(altered, lines) >= lines.length * sameWay ? { template: altered, before, after } : undefined;
+  const compiled = compileTemplate(altered);
+  const count = compiled.ok ? countFitting(compiled.template, lines) : 0;
+  return count >= lines.length * sameWay ? { template: altered, before, after } : undefined;
 }
 
 /** The constant text at which a line stops fitting, and what it has instead: from the same first to the same last character. */
@@ -52,12 +54,4 @@ function otherText(template: Template, line: string): { readonly before: string;
   const end = rest.indexOf(piece.text.charAt(piece.text.length - 1), start + 1);
   if (start < 0 || end < 0 || end - start >= longest) return undefined;
   return { before: piece.text, after: rest.slice(start, end + 1) };
-}
-
-function fitting(text: string, lines: readonly string[]): number {
-  const compiled = compileTemplate(text);
-  if (!compiled.ok) return 0;
-  const { template } = compiled;
-  const spans = new Int32Array(template.holes.length * 2);
-  return lines.filter((line) => fitClosely(template, encode(line), spans) < 0).length;
 }

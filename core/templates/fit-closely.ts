@@ -1,3 +1,4 @@
+import { encode } from '../events/text-table.ts';
 import type { Template } from './template.ts';
 
 /** Opening characters: a text after one of them may contain blanks. */
@@ -24,6 +25,12 @@ export function fitClosely(template: Template, bytes: Uint8Array, spans: Int32Ar
     if (!piece.type.extent && !isEnclosed && hasBlank(bytes, start, end)) return index;
   }
   return failed;
+}
+
+/** How many lines a template fits closely. */
+export function countFitting(template: Template, lines: readonly string[]): number {
+  const spans = new Int32Array(template.holes.length * 2);
+  return lines.filter((line) => fitClosely(template, encode(line), spans) < 0).length;
 }
 
 function hasBlank(bytes: Uint8Array, start: number, end: number): boolean {

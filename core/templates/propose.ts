@@ -1,8 +1,7 @@
-import { encode } from '../events/text-table.ts';
 import { formatOf, formatsSeen } from '../formats/seen.ts';
 import { combinedFormat, commonFormat } from './access-formats.ts';
 import { alterTemplate } from './alter.ts';
-import { fitClosely } from './fit-closely.ts';
+import { countFitting } from './fit-closely.ts';
 import { growTemplate } from './grow.ts';
 import { mineTemplates } from './mine.ts';
 import { compileTemplate, templateOf } from './template.ts';
@@ -67,7 +66,7 @@ export function propose(all: readonly string[], context: ProposalContext = {}): 
   for (const [title, template] of candidates) {
     if (seen.has(template)) continue;
     seen.add(template);
-    const count = countFitting(template, plain);
+    const count = countFitting(templateOf(template), plain);
     if (count > 0) proposals.push({ kind: 'template', value: template, title, share: share(count) });
   }
   return proposals
@@ -76,12 +75,6 @@ export function propose(all: readonly string[], context: ProposalContext = {}): 
     .sort((a, b) => b.worth - a.worth || a.place - b.place)
     .slice(0, mostProposals)
     .map(({ proposal }) => proposal);
-}
-
-function countFitting(text: string, lines: readonly string[]): number {
-  const template = templateOf(text);
-  const spans = new Int32Array(template.holes.length * 2);
-  return lines.filter((line) => fitClosely(template, encode(line), spans) < 0).length;
 }
 
 function altered(
