@@ -22,6 +22,12 @@ export interface PricesAnswer {
   readonly history: readonly { readonly savedAt: number; readonly text: string }[];
 }
 
+/** `PUT /api/prices` */
+export interface SavedPricesAnswer {
+  /** When it was saved, in milliseconds: what is changed in it next is based on this. */
+  readonly savedAt: number;
+}
+
 /** `GET /api/costs` */
 export interface CostsAnswer {
   /** Null where there is no price book: nothing is told then. */

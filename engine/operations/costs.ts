@@ -64,7 +64,7 @@ export const savePrices = command(operations.savePrices, {
       throw new Refusal(409, 'Another price book was saved meanwhile', detail);
     }
     await addPriceBook(tx, await bookOf(text, setting), now);
-    return {};
+    return { savedAt: now };
   },
 });
 

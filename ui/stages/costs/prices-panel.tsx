@@ -3,7 +3,7 @@
 import { parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import type { CostMonthAnswer, PricesAnswer } from '#core/answers/costs.ts';
+import type { CostMonthAnswer, PricesAnswer, SavedPricesAnswer } from '#core/answers/costs.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { ownServers, paidByVolume } from '#core/costs/price-book.ts';
 import { PriceBookDraft } from '#core/costs/price-book-draft.ts';
@@ -45,8 +45,11 @@ export function PricesPanel() {
   const [form, setForm] = useQueryState('book', parseAsStringLiteral(['fields', 'text']).withDefault('fields'));
   const save = async (): Promise<void> => {
     try {
-      await callApi('/api/prices', { method: 'PUT', body: JSON.stringify({ text, basedOn: base }) });
-      setTyped(undefined);
+      const body = JSON.stringify({ text, basedOn: base });
+      const { savedAt } = await callApi<SavedPricesAnswer>('/api/prices', { method: 'PUT', body });
+      // What was written while it was being saved stays, and is based on what was saved.
+      setBase(savedAt);
+      write((latest) => (latest === text ? undefined : latest));
       await refreshMoney();
       toast('Price book saved.');
     } catch (cause) {
