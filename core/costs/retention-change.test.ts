@@ -102,6 +102,23 @@ test('a tier too young to be full is compared as it will be when it is full', ()
   expect(at(14)?.current).toEqual(at(15)?.current);
 });
 
+test('volume that had expired on arrival counts as what the tier takes', () => {
+  const now = changedOn * dayLength;
+  const known = new Map([['rest', [{ since: 0, keep: 3 * dayLength }]]]);
+  const rows = rowsUntil(changedOn);
+  const late = rows.map((row) => (row.day < changedOn - 3 ? { ...row, outcome: 'expired' as const, stored: 0 } : row));
+  const costOf = (given: readonly DayRow[]) => {
+    const { series, of } = settingOf(known, given);
+    return retentionCost(series, of, known, { tier: 'rest', keep: 7 * dayLength, now });
+  };
+  const [inTime, tooLate] = [costOf(rows), costOf(late)];
+  expect(tooLate?.settledOn).toBe(inTime?.settledOn);
+  expect(inCurrency(wholeOf(tooLate?.changed ?? noCost))).toBeCloseTo(
+    inCurrency(wholeOf(inTime?.changed ?? noCost)),
+    3,
+  );
+});
+
 test('of a tier that is not known for a week, or that settles in no time that counts, nothing is predicted', () => {
   const known = new Map([['rest', [{ since: 0, keep: dayLength }]]]);
   const { series, of } = settingOf(known, rowsUntil(changedOn));

@@ -2,7 +2,7 @@ import { graceTime } from '../plan/retention.ts';
 import { dayOf } from './calendar.ts';
 import { added, type CostParts, type CostSetting, noCost } from './cost-table.ts';
 import { type DaySeries, volumeBetween } from './day-series.ts';
-import { LifetimePrices } from './lifetime.ts';
+import { type FlowVolume, LifetimePrices } from './lifetime.ts';
 import type { KeptSince } from './retention-history.ts';
 
 /** Days of a rhythm: volume is taken to go on as in the last full week. */
@@ -40,15 +40,26 @@ export function retentionCost(
   { tier, keep, now }: RetentionChange,
 ): RetentionCost | undefined {
   const today = dayOf(now);
-  const kept = series.filter((one) => one.tier === tier && one.outcome === 'kept');
-  if (!kept.some(({ from, events }) => hasBefore(events, today - week - from + 1))) return undefined;
+  const taken = series.filter((one) => one.tier === tier && isTaken(one));
+  if (!taken.some(({ from, events }) => hasBefore(events, today - week - from + 1))) return undefined;
   const before = stretches.get(tier)?.at(-1)?.keep ?? 0;
   const settledOn = dayOf(keep < before ? now + graceTime : now + keep - before) + 1;
   if (settledOn - today > farthest) return undefined;
   const prices = new LifetimePrices(of, series, now);
   const costWith = (time: number): CostParts =>
-    kept.map((one) => prices.costOf(volumeBetween(one, today - week, today), () => time)).reduce(added, noCost);
+    taken.map((one) => prices.costOf(takenBetween(one, today - week, today), () => time)).reduce(added, noCost);
   return { current: costWith(before), changed: costWith(keep), settledOn };
+}
+
+/** Whether a tier takes this volume, even if part of it was too old to be kept when it arrived. */
+function isTaken({ outcome }: DaySeries): boolean {
+  return outcome === 'kept' || outcome === 'expired';
+}
+
+/** Volume that a tier took, as it is when none of it is too old on arrival. */
+function takenBetween(series: DaySeries, from: number, to: number): FlowVolume {
+  const { stored, ...volume } = volumeBetween(series, from, to);
+  return series.outcome === 'kept' ? { stored, ...volume } : { ...volume, outcome: 'kept' };
 }
 
 /** Whether there was anything in the first so many days of figures. */
