@@ -10,6 +10,17 @@ export interface FieldUse {
   readonly step?: number;
 }
 
+/** The places that make fields, and those that read some, in the order of the plan. */
+export interface FieldUses {
+  readonly makers: readonly FieldUse[];
+  readonly readers: readonly FieldUse[];
+}
+
+/** All of several uses, in their order. */
+export function joinUses(uses: readonly FieldUses[]): FieldUses {
+  return { makers: uses.flatMap(({ makers }) => makers), readers: uses.flatMap(({ readers }) => readers) };
+}
+
 /** A place that makes or reads fields. */
 export type FieldPlace = Omit<FieldUse, 'field'>;
 

@@ -1,5 +1,5 @@
 import type { PlanDocument } from '../document.ts';
-import type { FieldUse } from '../field-use.ts';
+import type { FieldUses } from '../field-use.ts';
 import type { PlanChange } from '../plan-change.ts';
 import type { PlanProblem } from '../plan-problem.ts';
 
@@ -48,11 +48,6 @@ export interface PlacedItem {
   readonly exclusion?: string;
   /** A field of the thing's form; absent where the thing as a whole is meant. */
   readonly field?: string;
-}
-
-export interface FieldUses {
-  readonly makers: readonly FieldUse[];
-  readonly readers: readonly FieldUse[];
 }
 
 /** Something that reads events by a condition of its own. */

@@ -21,13 +21,10 @@ const someFields: SchemaMeta = {
 /** A sample kept as a test of a pipeline. */
 const testShape = object({
   name: string().required().max(120),
-  /** A record as it arrives. */
   input: string().required().max(longest.sample),
-  /** When it arrived, ISO 8601: the clock for times without a year or far from it. Absent: 2026-01-15T12:00:00Z. */
   arrived: string().test('time', 'a sample arrives at a time such as 2026-01-15T12:00:00Z', (text) =>
     text === undefined ? true : !Number.isNaN(Date.parse(text)),
   ),
-  /** Fields afterwards; those that are not named may be anything. */
   expect: mixed<ExpectedFields>((value): value is ExpectedFields => isExpectation(value))
     .required()
     .meta(someFields),
@@ -38,10 +35,8 @@ export const pipelinesShape = array(
   object({
     id: idShape,
     title: titleShape,
-    /** Which events enter. */
     when: string().defined().max(longest.condition),
     steps: array(stepShape.required()).max(100).default([]),
-    /** Samples with what must come out; they run at every publish and block it when they fail. */
     tests: array(testShape).max(100),
   }).noUnknown(),
 )

@@ -1,9 +1,9 @@
 import type { PipelineDocument, PlanDocument } from '../../document.ts';
 import { stepParts } from '../../document.ts';
-import { readByCondition } from '../../field-use.ts';
+import { type FieldUses, joinUses, readByCondition } from '../../field-use.ts';
 import { checkCondition, checkIds, type PlanProblem } from '../../plan-problem.ts';
 import { itemAt, nameOf, numberAt } from '../named-item.ts';
-import type { FieldUses, PathInPart, PlanPart, PlanPlace } from '../part.ts';
+import type { PathInPart, PlanPart, PlanPlace } from '../part.ts';
 import { checkStep } from './check-step.ts';
 import { diffPipelines } from './diff-pipelines.ts';
 import { fieldUsesOfStep } from './step-fields.ts';
@@ -14,10 +14,7 @@ export const pipelines: PlanPart = {
   check: (plan) => [...checkIds(plan.pipelines, 'pipelines'), ...plan.pipelines.flatMap(checkPipeline)],
   diff: (before, after) => diffPipelines(before.pipelines, after.pipelines),
   place: placeInPipeline,
-  fieldUses: (plan) => {
-    const uses = plan.pipelines.map(fieldUsesOfPipeline);
-    return { makers: uses.flatMap(({ makers }) => makers), readers: uses.flatMap(({ readers }) => readers) };
-  },
+  fieldUses: (plan) => joinUses(plan.pipelines.map(fieldUsesOfPipeline)),
   readers: (plan) => plan.pipelines.map(({ title, when }) => ({ kind: 'pipeline', name: title, condition: when })),
 };
 
@@ -62,11 +59,6 @@ function fieldUsesOfPipeline({ id, title, when, steps }: PipelineDocument): Fiel
       ...{ pipeline: id, step: number },
     });
   });
-  return {
-    makers: uses.flatMap(({ makers }) => makers),
-    readers: [
-      ...readByCondition(when, { at: id, title: `entry of “${title}”`, pipeline: id }),
-      ...uses.flatMap(({ readers }) => readers),
-    ],
-  };
+  const entry = readByCondition(when, { at: id, title: `entry of “${title}”`, pipeline: id });
+  return joinUses([{ makers: [], readers: entry }, ...uses]);
 }

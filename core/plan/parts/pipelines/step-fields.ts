@@ -1,7 +1,6 @@
 import { stepKinds } from '../../../steps/index.ts';
 import { type StepDocument, stepParts } from '../../document.ts';
-import { type FieldPlace, readByCondition, usesOf } from '../../field-use.ts';
-import type { FieldUses } from '../part.ts';
+import { type FieldPlace, type FieldUses, joinUses, readByCondition, usesOf } from '../../field-use.ts';
 
 const none: FieldUses = { makers: [], readers: [] };
 
@@ -16,12 +15,9 @@ export function fieldUsesOfStep(step: StepDocument, place: FieldPlace): FieldUse
     { makers: [], readers: readByCondition(guard, place) },
     ...steps.map((inner) => fieldUsesOfStep(inner, place)),
   ]);
-  return {
-    makers: [...usesOf(known.makes(cast), place), ...inside.flatMap(({ makers }) => makers)],
-    readers: [
-      ...usesOf(known.reads(cast), place),
-      ...readByCondition(when, place),
-      ...inside.flatMap(({ readers }) => readers),
-    ],
+  const ofStep = {
+    makers: usesOf(known.makes(cast), place),
+    readers: [...usesOf(known.reads(cast), place), ...readByCondition(when, place)],
   };
+  return joinUses([ofStep, ...inside]);
 }

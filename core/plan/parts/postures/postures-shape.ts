@@ -4,12 +4,9 @@ import { idShape, titleShape } from '../shape-parts.ts';
 
 /** One thing that is different while a posture is on: what exclusions keep, how long a tier keeps, or that its cap is lifted. */
 const overrideShape = object({
-  /** `tier/exclusion`, `tier/*` for all of a tier, or `*` for all; `keep` is then as in an exclusion. */
   exclusion: string().max(130),
-  /** A tier; `keep` is then how long it keeps at least. */
   tier: string().max(longest.name),
   keep: string().max(longest.amount),
-  /** Of a tier: it keeps all that comes, whatever its cap. */
   cap: string().oneOf(['lifted'] as const),
 }).noUnknown();
 
@@ -18,9 +15,7 @@ export const posturesShape = array(
   object({
     id: idShape,
     title: titleShape,
-    /** What it is for. */
     reason: string().max(longest.reason),
-    /** Only for sources of this fleet; absent: for all. Tiers keep for longer whatever the fleet. */
     fleet: string().max(longest.name),
     overrides: array(overrideShape).max(200).default([]),
   }).noUnknown(),

@@ -15,12 +15,9 @@ export const rankingsShape = array(
   object({
     id: idShape,
     title: titleShape,
-    /** Of which events; empty: all. */
     when: string().defined().max(longest.condition),
-    /** The fields whose values together are who contributes. */
     by: array(string().required().max(longestField)).min(1).max(mostKeys).required(),
     measure: string().oneOf(rankingMeasures).required(),
-    /** The field that is summed; absent where none is. */
     of: string().max(longestField),
   }).noUnknown(),
 ).max(20);

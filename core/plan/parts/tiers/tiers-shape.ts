@@ -26,9 +26,7 @@ const overflow: SchemaMeta = {
 
 /** What a tier may keep in a day. */
 const capShape = object({
-  /** `2 GB` of events as they arrived, or `500000 events`. */
   day: string().required().max(longest.amount),
-  /** The time zone whose days are meant, by its IANA name; absent: UTC. */
   zone: string().max(longest.name),
   over: mixed<CapOverflow>((value): value is CapOverflow => isOverflow(value))
     .required('say what becomes of what is over: passing, sample, refuse, or tier: and the id of one further down')
@@ -42,13 +40,9 @@ const exclusionShape = object({
   id: idShape,
   title: titleShape,
   when: string().required().max(longest.condition),
-  /** `none`, `all`, or `1 in 50`. */
   keep: string().required().max(longest.amount),
-  /** With `1 in n`: keep or leave out together all events that share this field's value. */
   by: string().max(longest.field),
-  /** When it ends (ISO 8601); from then on it is as if it were not there. Absent: it stays. */
   until: string().max(40),
-  /** Why it is there, and whom to ask. */
   reason: string().max(longest.reason),
   owner: string().max(longest.name),
 }).noUnknown();
@@ -58,12 +52,9 @@ export const tiersShape = array(
   object({
     id: idShape,
     title: titleShape,
-    /** Which events it takes; absent: every event that comes this far. */
     when: string().max(longest.condition),
-    /** How long it keeps them: `30d`. */
     keep: string().required().max(longest.amount),
     exclusions: array(exclusionShape).max(200),
-    /** Absent: it may keep any amount. */
     cap: capShape,
   }).noUnknown(),
 )
