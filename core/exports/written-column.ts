@@ -25,8 +25,8 @@ export function cellFrame({ before = '', after = '', absent = '' }): CellFrame {
 }
 
 /**
- * Each of these writes the cells of a column one after the other and returns where they are: cell `n` lies from `offsets[n]` to
- * `offsets[n + 1]` in the writer.
+ * Writes numbers one after the other; absent where `NaN`. Returns where they are, as the other functions here do: cell `n` is from
+ * `offsets[n]` to before `offsets[n + 1]` in the writer.
  */
 export function writeNumbers(writer: TextWriter, numbers: Float64Array, frame: CellFrame, form: CellForm): Int32Array {
   const { before, after, absent } = frame;
@@ -46,7 +46,7 @@ export function writeNumbers(writer: TextWriter, numbers: Float64Array, frame: C
   return offsets;
 }
 
-/** Times in milliseconds since 1970, as ISO 8601. */
+/** Writes times (milliseconds since 1970) as ISO 8601; none is absent. */
 export function writeTimes(writer: TextWriter, times: Float64Array, { before, after }: CellFrame): Int32Array {
   const offsets = new Int32Array(times.length + 1);
   for (let n = 0; n < times.length; n++) {
@@ -59,7 +59,7 @@ export function writeTimes(writer: TextWriter, times: Float64Array, { before, af
   return offsets;
 }
 
-/** Texts of a table by their codes; absent where a code is negative. */
+/** Writes texts of a table by their codes; absent where a code is negative. */
 export function writeStoredTexts(
   writer: TextWriter,
   { table, codes }: { readonly table: TextTable; readonly codes: Int32Array },
@@ -83,7 +83,7 @@ export function writeStoredTexts(
   return offsets;
 }
 
-/** Any values. */
+/** Writes any values; absent where undefined. */
 export function writeValues(
   writer: TextWriter,
   values: readonly Cell[],

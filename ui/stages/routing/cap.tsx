@@ -48,7 +48,7 @@ export function CapFields(props: {
         />
         {offered && offered !== cap && (
           <Button
-            className="mt-5"
+            className="mt-5 whitespace-nowrap"
             onClick={() => form.setValue('cap', offered, { shouldValidate: true, shouldDirty: true })}
           >
             Cap at {offered}
