@@ -42,13 +42,13 @@ export function CapFields(props: {
           name="cap"
           label="Daily cap"
           mono
-          className="w-52"
+          className="w-52 min-w-0"
           placeholder="no cap"
           hint="such as 2 GB or 500000 events"
         />
         {offered && offered !== cap && (
           <Button
-            className="mt-5 whitespace-nowrap"
+            className="mt-5 shrink-0 whitespace-nowrap"
             onClick={() => form.setValue('cap', offered, { shouldValidate: true, shouldDirty: true })}
           >
             Cap at {offered}
