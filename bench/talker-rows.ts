@@ -1,8 +1,9 @@
 import type { RankingAnswer } from '../core/answers/rankings.ts';
 import { labelsId } from '../core/metrics/labels.ts';
-import { firstPlan, type PlanDocument, type RankingDocument } from '../core/plan/document.ts';
+import { firstPlan, type PlanDocument } from '../core/plan/document.ts';
+import { countsOf } from '../core/plan/parts/rankings/ranking.ts';
+import type { RankingDocument } from '../core/plan/parts/rankings/rankings-shape.ts';
 import { seededRandom } from '../core/routing/route.ts';
-import { countsOf } from '../core/talkers/ranking.ts';
 import { fiveMinutes, type TalkerLevel, talkerDays, talkerHours } from '../core/talkers/talker-levels.ts';
 import { addTalkers, newTalkerSketch } from '../core/talkers/talker-sketch.ts';
 import { packStored } from '../engine/talkers/stored-sketch.ts';

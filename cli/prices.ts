@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { readPriceBook } from '#core/costs/price-book-text.ts';
-import type { TextProblem } from '#core/texts/read-yaml.ts';
+import type { TextProblem } from '#core/input/read-yaml.ts';
 import { tellProblems } from './tell-problems.ts';
 
 /** What the application says of a price book. */

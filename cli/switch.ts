@@ -1,4 +1,4 @@
-import { keptOneIn } from '#core/plan/document.ts';
+import { keptOneIn } from '#core/routing/kept-share.ts';
 
 /** A request to the application that switches something for a while. */
 export interface SwitchRequest {

@@ -1,4 +1,4 @@
-import type { TextProblem } from '#core/texts/read-yaml.ts';
+import type { TextProblem } from '#core/input/read-yaml.ts';
 
 /** Prints what is wrong in a file, each with its line and column. Returns the exit code. */
 export function tellProblems(file: string, problems: readonly TextProblem[]): number {

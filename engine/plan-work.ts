@@ -1,7 +1,7 @@
 import { mixed, number, object } from 'yup';
 import { type PackedWork, packWork, unpackWork } from '#core/consumers/pack-work.ts';
 import type { PlanWork } from '#core/consumers/steps.ts';
-import { addStepMeasure, type StepMeasure } from '#core/plan/step-measures.ts';
+import { addStepMeasure, type StepMeasure } from '#core/pipelines/step-measures.ts';
 import type { Queryable } from '#store/database.ts';
 import { readLearnt, saveLearnt } from '#store/told.ts';
 import type { Learner } from './learning/learner.ts';

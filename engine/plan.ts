@@ -1,8 +1,9 @@
 import { checkPlan } from '#core/plan/check.ts';
 import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
 import type { PlanProblem } from '#core/plan/plan-problem.ts';
-import { graceTime, type ShorterTier, shorterTiers } from '#core/plan/retention.ts';
+import { type ShorterTier, shorterTiers } from '#core/plan/retention.ts';
 import { runTests } from '#core/plan/run-tests.ts';
+import { graceTime } from '#core/routing/retention.ts';
 import type { StepResources } from '#core/steps/step.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { isRepeated } from '#store/fault.ts';

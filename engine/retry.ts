@@ -1,4 +1,4 @@
-import { rejectsTier } from '#core/plan/document.ts';
+import { rejectsTier } from '#core/routing/built-in-tiers.ts';
 import type { Database } from '#store/database.ts';
 import { addToLedger } from '#store/ledger.ts';
 import { exchangeSegments, listSegments } from '#store/segments.ts';

@@ -1,7 +1,7 @@
 import type { AnyObject, ObjectSchema } from 'yup';
+import { type JsonSchema, jsonSchemaFields, jsonSchemaOf } from '#core/input/json-schema.ts';
 import { operations } from '#core/operations/index.ts';
 import { isAskedInQuery, type Operation, pathParts } from '#core/operations/operation.ts';
-import { type JsonSchema, jsonSchemaFields, jsonSchemaOf } from '#core/plan/json-schema.ts';
 import answerSchemas from './answer-schemas.json' with { type: 'json' };
 
 /** What is answered without asking an engine. */

@@ -1,6 +1,6 @@
 import { ValidationError } from 'yup';
-import { problemsOf } from '#core/operations/problems.ts';
-import { inheritedKeyIn } from '#core/operations/prototype-keys.ts';
+import { inheritedKeyIn } from '#core/input/inherited-keys.ts';
+import { problemsOf } from '#core/input/input-problem.ts';
 import { problem } from './problem.ts';
 
 /** Runs a handler; whatever goes wrong becomes an answer that says so, and tells nothing of what is stored. */

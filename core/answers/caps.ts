@@ -1,7 +1,7 @@
 import type { Currency } from '../costs/price-book.ts';
 import type { CapUnit } from '../routing/cap.ts';
 import type { CapForecast, CapSuggestion } from '../routing/cap-forecast.ts';
-import type { Amount } from '../views/volumes.ts';
+import type { Amount } from '../routing/volume-sums.ts';
 
 /** What of a tier's day is used. */
 export interface CapView {

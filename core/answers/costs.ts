@@ -1,14 +1,6 @@
+import type { CostMonth } from '../costs/cost-month.ts';
+import type { CoinsOfCost } from '../costs/cost-rows.ts';
 import type { Currency } from '../costs/price-book.ts';
-
-/** An amount in the smallest coins of the currency, in its parts: they add up to the whole. */
-export interface CoinsOfCost {
-  readonly received: number;
-  readonly kept: number;
-  readonly stored: number;
-  /** Of metric series; they belong to no source, team, tier or any other key. */
-  readonly series: number;
-  readonly whole: number;
-}
 
 /** `GET /api/prices` */
 export interface PricesAnswer {
@@ -68,23 +60,6 @@ export interface RetentionCostAnswer {
   readonly settledOn: string | null;
 }
 
-/** A budget, and how it stands. */
-export interface BudgetView {
-  /** Whose it is: a team's, a fleet's, a tier's, or for all where all are null. */
-  readonly team: string | null;
-  readonly fleet: string | null;
-  readonly tier: string | null;
-  /** In coins. */
-  readonly amount: number;
-  readonly spent: number;
-  /** What it comes to by the end of the month; null where too little is known. */
-  readonly heading: number | null;
-  /** The day on which it is crossed, `2026-11-28`: one that was, or is to be; null for none. */
-  readonly crossedOn: string | null;
-  /** The day on which half of it was spent; null where it is not. */
-  readonly halfOn: string | null;
-}
-
 /** What changed in a month that bears on its costs. */
 export interface CostChange {
   /** When it came into force, in milliseconds. */
@@ -95,28 +70,7 @@ export interface CostChange {
 }
 
 /** `GET /api/costs/month` and `POST /api/prices/trial` */
-export interface CostMonthAnswer {
-  /** Null where there is no price book, or money is turned off. */
-  readonly currency: Currency | null;
-  /** The first of the month, and of the next one, in milliseconds. */
-  readonly from: number;
-  readonly to: number;
-  /** Coins of each day so far; of today what it came to until now. */
-  readonly days: readonly number[];
-  readonly spent: number;
-  /** What the month comes to, in coins, with the range that nine of ten forecasts end in; null where too little is known. */
-  readonly end: { readonly low: number; readonly middle: number; readonly high: number } | null;
-  /**
-   * Coins of 30 days at the volume of the last full week, once every tier is full; null with less than a full week of data, and
-   * for a month that is over.
-   */
-  readonly fullMonth: number | null;
-  /** Expected coins of the days to come, the rest of today first. */
-  readonly toCome: readonly number[];
-  /** Those of the book that holds now. */
-  readonly budgets: readonly BudgetView[];
-  /** Whether the month is over: then all is spent, and nothing to come. */
-  readonly isOver: boolean;
+export interface CostMonthAnswer extends CostMonth {
   /** Revisions and prices that came into force in it, the earliest first. */
   readonly changes: readonly CostChange[];
 }

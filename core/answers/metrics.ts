@@ -2,8 +2,7 @@ import type { Currency } from '../costs/price-book.ts';
 import type { MeasuredField } from '../metrics/measures/measure.ts';
 import type { DistinctEstimate } from '../metrics/series-estimate.ts';
 import type { DraftState } from '../plan/beside-live.ts';
-import type { MetricKey } from '../plan/document.ts';
-import type { EmptyValue } from '../plan/parts/metrics/metrics-shape.ts';
+import type { EmptyValue, MetricKey } from '../plan/parts/metrics/metrics-shape.ts';
 
 /** What a metric can keep of events. */
 export interface MeasureView {

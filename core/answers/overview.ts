@@ -1,6 +1,79 @@
 import type { Currency } from '../costs/price-book.ts';
-import type { Attention } from '../health/attention.ts';
-import type { OverviewView } from '../views/overview.ts';
+import type { Amount, PricedAmount } from '../routing/volume-sums.ts';
+
+/** Something that needs the engineer, with the place to go to. */
+export interface Attention {
+  readonly kind:
+    | 'disk-full'
+    | 'clock-ahead'
+    | 'silent-source'
+    | 'silent-emitters'
+    | 'parse-failures'
+    | 'volume-jump'
+    | 'volume-surge'
+    | 'set-aside'
+    | 'cap-near'
+    | 'cap-met'
+    | 'series-limit'
+    | 'budget-near'
+    | 'budget-crossed';
+  readonly level: 'danger' | 'caution';
+  readonly source: string;
+  /** The tier, where it is about one. */
+  readonly tier?: string;
+  /** The metric, where it is about one. */
+  readonly metric?: string;
+  readonly title: string;
+  readonly detail: string;
+  /** The figure shown at the right, in words. */
+  readonly figure: string;
+  /** When it began, in milliseconds. */
+  readonly since: number;
+}
+
+/** A stream of the flow map. */
+export interface FlowLink extends PricedAmount {
+  readonly from: string;
+  readonly to: string;
+}
+
+/** A place of the flow map. `kind` says where it stands and how it is drawn. */
+export interface FlowNode extends PricedAmount {
+  readonly id: string;
+  readonly title: string;
+  readonly kind: 'source' | 'parsed' | 'unparsed' | 'tier' | 'excluded' | 'passing' | 'rejected';
+  /** For tiers: the shade, 0 the palest. */
+  readonly shade?: number;
+}
+
+export interface FlowMap {
+  readonly nodes: readonly FlowNode[];
+  readonly links: readonly FlowLink[];
+}
+
+/** One day (or hour) of volume, by where it went. */
+export interface VolumeSlice {
+  readonly start: number;
+  readonly places: Readonly<Record<string, PricedAmount>>;
+}
+
+export interface OverviewView {
+  readonly flow: FlowMap;
+  /** Null where nothing has a price. */
+  readonly currency: Currency | null;
+  /** What arrived in the last day. */
+  readonly arrived: Amount;
+  readonly kept: Amount;
+  readonly keptShare: number;
+  readonly parsedShare: number;
+  readonly sources: number;
+  readonly slices: readonly VolumeSlice[];
+  /** The places of the slices, bottom first. */
+  readonly places: readonly VolumePlace[];
+}
+
+/** Where volume went; `shade` as in {@link FlowNode}. */
+export type VolumePlace = Pick<FlowNode, 'id' | 'title' | 'kind' | 'shade'>;
 
 /** `GET /api/overview` */
 export interface OverviewAnswer extends OverviewView {

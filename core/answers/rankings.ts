@@ -1,8 +1,6 @@
 import type { DraftState } from '../plan/beside-live.ts';
-import type { RankingDocument } from '../plan/document.ts';
-
-/** Who contributes: the values of the keys; null for events without the field. */
-export type TalkerLabels = readonly (string | null)[];
+import type { RankingDocument } from '../plan/parts/rankings/rankings-shape.ts';
+import type { TalkerLabels } from '../talkers/talker-labels.ts';
 
 /** A ranking that is kept, or that the draft has. */
 export interface RankingView {

@@ -1,7 +1,7 @@
 import type { Currency } from '../costs/price-book.ts';
 import type { PlanReader } from '../plan/parts/part.ts';
 import type { Matches } from '../rehearsal/matches.ts';
-import type { Amount } from '../views/volumes.ts';
+import type { Amount } from '../routing/volume-sums.ts';
 
 /** Something that reads events by a condition of its own. */
 export interface Reader {

@@ -1,12 +1,12 @@
 import type { Currency } from '../costs/price-book.ts';
 import type { CatalogueField } from '../fields/catalogue.ts';
 import type { FieldUse } from '../plan/field-use.ts';
+import type { VolumeSum } from '../routing/volume-sums.ts';
 import type { EventOrigin } from '../search/event-origin.ts';
 import type { FieldSummary } from '../search/field-summary.ts';
 import type { FoundEvent } from '../search/found-event.ts';
-import type { SummaryTable } from '../search/summary-table.ts';
 import type { WhyEmpty } from '../search/why-empty.ts';
-import type { VolumeSum } from '../views/volumes.ts';
+import type { SummaryTable } from '../summaries/summary-table.ts';
 
 /** How far a search has come. */
 export interface SearchProgress {

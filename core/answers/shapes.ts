@@ -1,7 +1,7 @@
 import type { Currency } from '../costs/price-book.ts';
+import type { Amount, PricedAmount } from '../routing/volume-sums.ts';
 import type { HoleSummary } from '../shapes/hole-values.ts';
 import type { ShapePiece } from '../shapes/pieces.ts';
-import type { Amount, PricedAmount } from '../views/volumes.ts';
 import type { Reader } from './routing.ts';
 
 /** What became of a shape's events: where they went, and how many. */

@@ -3,7 +3,7 @@ import type { JoinRule } from '../formats/join.ts';
 import type { Health } from '../health/state.ts';
 import type { FollowedView, GroupView } from '../health/views.ts';
 import type { MaskRule } from '../masks/mask.ts';
-import type { Amount, VolumeSum } from '../views/volumes.ts';
+import type { Amount, VolumeSum } from '../routing/volume-sums.ts';
 
 /** What a source is set to beyond its name and kind. */
 export interface SourceSettings {

@@ -1,5 +1,24 @@
 import type { Currency } from '../costs/price-book.ts';
-import type { Suggestion } from '../suggestions/suggest.ts';
+import type { Volume } from '../routing/volume.ts';
+import type { ShapePiece } from '../shapes/pieces.ts';
+
+/** A ready change that saves something: to keep none of a kind of line that a metric counts and nobody looks for. */
+export interface Suggestion {
+  readonly shape: string;
+  readonly pieces: readonly ShapePiece[];
+  /** Its sources, the one with the most bytes first. */
+  readonly sources: readonly string[];
+  /** The tiers that keep it, the one that keeps the most bytes first. */
+  readonly tiers: readonly string[];
+  /** What would not be kept any more, a day. */
+  readonly saved: Volume;
+  /** Its share of all bytes that are kept, 0 to 1. */
+  readonly share: number;
+  /** Coins that 30 such days would cost less; 0 where nothing has a price. */
+  readonly coins: number;
+  /** The metrics that go on counting it. */
+  readonly metrics: readonly string[];
+}
 
 /** `GET /api/suggestions` */
 export interface SuggestionsAnswer {

@@ -1,5 +1,5 @@
 import type { Currency } from '../costs/price-book.ts';
-import type { PricedAmount } from '../views/volumes.ts';
+import type { PricedAmount } from '../routing/volume-sums.ts';
 
 /** That something is switched: since when, until when, why, and by whom. Times in milliseconds. */
 export interface SwitchView {

@@ -1,4 +1,3 @@
-import type { ArrivedLine } from '../answers/arrivals.ts';
 import type { Condition } from '../conditions/condition.ts';
 import { visit } from '../conditions/condition.ts';
 import type { ConditionContext } from '../conditions/evaluate.ts';
@@ -7,6 +6,7 @@ import { type TextColumn, valueAt } from '../events/columns.ts';
 import { severityClass, severityClasses } from '../events/severity.ts';
 import { textAt } from '../events/text-table.ts';
 import type { RoutedBatch } from '../routing/route.ts';
+import type { ArrivedLine } from './arrived-line.ts';
 
 /** Longest text of a line that is shown, in characters. */
 const longestText = 500;

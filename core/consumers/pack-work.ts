@@ -1,4 +1,4 @@
-import { newStepMeasure, type StepMeasure } from '../plan/step-measures.ts';
+import { newStepMeasure, type StepMeasure } from '../pipelines/step-measures.ts';
 import type { PlanWork } from './steps.ts';
 
 /** What a plan did, as JSON. */

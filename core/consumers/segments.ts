@@ -1,5 +1,5 @@
 import { allRows } from '../events/select.ts';
-import { rejectsTier } from '../plan/document.ts';
+import { rejectsTier } from '../routing/built-in-tiers.ts';
 import { bookStored, type Destinations, distribute, encodeDestination } from '../routing/destinations.ts';
 import type { NewSegment } from '../segments/segment.ts';
 import type { Consumer } from './consumer.ts';

@@ -1,4 +1,4 @@
-import type { StepMeasures } from '../plan/step-measures.ts';
+import type { StepMeasures } from '../pipelines/step-measures.ts';
 import type { Consumer } from './consumer.ts';
 
 /** What each step of a revision did to live events. */

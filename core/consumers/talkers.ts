@@ -1,5 +1,5 @@
+import { compileRanking, readyRankings } from '../plan/parts/rankings/ranking.ts';
 import { RankedBatch } from '../talkers/ranked-batch.ts';
-import { compileRanking, readyRankings } from '../talkers/ranking.ts';
 import { TalkerTake } from '../talkers/talker-take.ts';
 import { packToldTalkers } from '../talkers/told-talkers.ts';
 import type { Consumer } from './consumer.ts';

@@ -1,5 +1,5 @@
 import { ValidationError } from 'yup';
-import { type InputProblem, problemsOf } from '../operations/problems.ts';
+import { type InputProblem, problemsOf } from '../input/input-problem.ts';
 import type { Budget, PriceBook } from './price-book.ts';
 import { priceBookShape } from './price-book-shape.ts';
 

@@ -1,5 +1,5 @@
 import type { FieldShares } from '../fields/catalogue.ts';
-import type { VolumeSum } from '../views/volumes.ts';
+import type { VolumeSum } from '../routing/volume-sums.ts';
 import { added, type CostParts, noCost, wholeOf } from './cost-table.ts';
 import { daysOfMonth, flowOf } from './lifetime.ts';
 import { coinsOf } from './money.ts';

@@ -1,10 +1,9 @@
-import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
 import { dayLength, dayOf, monthOf, textOfDay } from './calendar.ts';
 import { type CostSetting, CostTable, wholeOf } from './cost-table.ts';
 import { type DaySeries, firstDayOf, volumeBetween } from './day-series.ts';
 import { daysOfMonth, LifetimePrices } from './lifetime.ts';
 import { coinsOf, coinsOfParts, inCurrency, type Money } from './money.ts';
-import type { Budget } from './price-book.ts';
+import type { Budget, Currency } from './price-book.ts';
 import { costOfSeries, seriesPriceOfMonth } from './series-price.ts';
 import { type VolumeToCome, volumeToCome } from './volume-to-come.ts';
 
@@ -21,8 +20,47 @@ interface Moment {
   readonly isOver: boolean;
 }
 
-/** The month as far as it follows from volume and prices. */
-export type ReckonedMonth = Omit<CostMonthAnswer, 'changes'>;
+/** A budget, and how it stands. */
+export interface BudgetView {
+  /** Whose it is: a team's, a fleet's, a tier's, or for all where all are null. */
+  readonly team: string | null;
+  readonly fleet: string | null;
+  readonly tier: string | null;
+  /** In coins. */
+  readonly amount: number;
+  readonly spent: number;
+  /** What it comes to by the end of the month; null where too little is known. */
+  readonly heading: number | null;
+  /** The day on which it is crossed, `2026-11-28`: one that was, or is to be; null for none. */
+  readonly crossedOn: string | null;
+  /** The day on which half of it was spent; null where it is not. */
+  readonly halfOn: string | null;
+}
+
+/** A month as far as it follows from volume and prices. */
+export interface CostMonth {
+  /** Null where there is no price book, or money is turned off. */
+  readonly currency: Currency | null;
+  /** The first of the month, and of the next one, in milliseconds. */
+  readonly from: number;
+  readonly to: number;
+  /** Coins of each day so far; of today what it came to until now. */
+  readonly days: readonly number[];
+  readonly spent: number;
+  /** What the month comes to, in coins, with the range that nine of ten forecasts end in; null where too little is known. */
+  readonly end: { readonly low: number; readonly middle: number; readonly high: number } | null;
+  /**
+   * Coins of 30 days at the volume of the last full week, once every tier is full; null with less than a full week of data, and
+   * for a month that is over.
+   */
+  readonly fullMonth: number | null;
+  /** Expected coins of the days to come, the rest of today first. */
+  readonly toCome: readonly number[];
+  /** Those of the book that holds now. */
+  readonly budgets: readonly BudgetView[];
+  /** Whether the month is over: then all is spent, and nothing to come. */
+  readonly isOver: boolean;
+}
 
 /** A month that is asked for by one of its days, and whose costs: a team's, or everybody's. */
 export interface AskedMonth {
@@ -39,7 +77,7 @@ export function costMonth(
   setting: CostSetting,
   now: number,
   { day, team }: AskedMonth = {},
-): ReckonedMonth {
+): CostMonth {
   const moment = momentOf(now, day);
   const { currency, budgets = [] } = setting.prices.book;
   const all = team === undefined ? series : series.filter(isWithin({ team }, setting));

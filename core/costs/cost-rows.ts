@@ -1,6 +1,15 @@
-import type { CoinsOfCost } from '../answers/costs.ts';
 import { added, type CostParts, noCost, wholeOf } from './cost-table.ts';
 import { coinsOfParts, type Money } from './money.ts';
+
+/** An amount in the smallest coins of the currency, in its parts: they add up to the whole. */
+export interface CoinsOfCost {
+  readonly received: number;
+  readonly kept: number;
+  readonly stored: number;
+  /** Of metric series; they belong to no source, team, tier or any other key. */
+  readonly series: number;
+  readonly whole: number;
+}
 
 /** What goes under one key, in coins. */
 export interface KeyCoins extends CoinsOfCost {

@@ -1,5 +1,5 @@
 import { holdingTier } from '../routing/holding-tier.ts';
-import type { VolumeSum } from '../views/volumes.ts';
+import type { VolumeSum } from '../routing/volume-sums.ts';
 import { dayLength, dayOf } from './calendar.ts';
 import type { CostParts, CostSetting } from './cost-table.ts';
 import type { DaySeries } from './day-series.ts';

@@ -1,5 +1,5 @@
 import { stringify } from 'yaml';
-import { readYaml, type TextProblem } from '../texts/read-yaml.ts';
+import { readYaml, type TextProblem } from '../input/read-yaml.ts';
 import { checkPriceBook, type KnownNames } from './check-price-book.ts';
 import type { PriceBook } from './price-book.ts';
 

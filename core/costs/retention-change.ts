@@ -1,4 +1,4 @@
-import { graceTime } from '../plan/retention.ts';
+import { graceTime } from '../routing/retention.ts';
 import { dayOf } from './calendar.ts';
 import { added, type CostParts, type CostSetting, noCost } from './cost-table.ts';
 import { type DaySeries, volumeBetween } from './day-series.ts';

@@ -1,5 +1,5 @@
 import { holdingTier } from '../routing/holding-tier.ts';
-import type { VolumeSum } from '../views/volumes.ts';
+import type { VolumeSum } from '../routing/volume-sums.ts';
 
 /**
  * Sums of the ledger with what of them is stored where it belongs: the ledger counts that by source and tier alone, what is not

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { decode, encode } from '../events/text-table.ts';
+import { csvColumns } from '../templates/csv-columns.ts';
 import { parseCsv, readCsvLine } from './csv.ts';
-import { csvColumns } from './csv-columns.ts';
 
 describe('the rules of RFC 4180, section 2, with its own examples', () => {
   test.each([

@@ -1,6 +1,6 @@
 import { Cron } from 'croner';
 import { compileCondition, conditionOf } from '../conditions/condition.ts';
-import { labelsBatch } from './labels-batch.ts';
+import { labelsBatch } from '../events/labels-batch.ts';
 
 /** An announced absence: once, or again and again by a schedule. Times in milliseconds. */
 export interface Absence {

@@ -1,5 +1,5 @@
 import { compileCondition } from '../conditions/condition.ts';
-import { labelsBatch } from './labels-batch.ts';
+import { labelsBatch } from '../events/labels-batch.ts';
 
 /** What of a source its fleets are told by. */
 export interface SourceWithLabels {

@@ -1,4 +1,5 @@
-import type { PipelineDocument, StepDocument } from '../plan/document.ts';
+import type { PipelineDocument } from '../plan/parts/pipelines/pipelines-shape.ts';
+import type { StepDocument } from '../steps/step-document.ts';
 import { templateOf } from '../templates/template.ts';
 import { entryOf } from './kit.ts';
 

@@ -1,4 +1,5 @@
-import { type PipelineDocument, stepDocument, stepParts } from '../plan/document.ts';
+import type { PipelineDocument } from '../plan/parts/pipelines/pipelines-shape.ts';
+import { stepDocument, stepParts } from '../steps/step-document.ts';
 import { growTemplate } from '../templates/grow.ts';
 import { fits } from '../templates/learn.ts';
 import { auditTrail } from './audit-trail.ts';

@@ -1,4 +1,4 @@
-import type { PipelineDocument } from '../plan/document.ts';
+import type { PipelineDocument } from '../plan/parts/pipelines/pipelines-shape.ts';
 
 /** A ready pipeline for one kind of source. */
 export interface StarterKit {

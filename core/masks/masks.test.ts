@@ -2,12 +2,12 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { eventAt } from '../events/batch.ts';
 import { decode, encode } from '../events/text-table.ts';
+import { maskBatch } from '../steps/mask-batch.ts';
 import { batchOf } from '../testing/batch-of.ts';
 import { hasCheckDigit } from './card.ts';
 import { detectors } from './index.ts';
 import { keyedHash, trialHash } from './keyed-hash.ts';
 import { compileMasks, type MaskRule } from './mask.ts';
-import { maskBatch } from './mask-batch.ts';
 
 function masked(rule: MaskRule, text: string): string {
   const bytes = encode(text);

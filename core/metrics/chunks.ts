@@ -1,5 +1,5 @@
-import type { AggregateState } from '../search/aggregate-states.ts';
-import type { Aggregate } from '../search/summary.ts';
+import type { AggregateState } from '../summaries/aggregate-states.ts';
+import type { Aggregate } from '../summaries/summary.ts';
 import { chunkStart, type Level, levelAt, placesOf } from './levels.ts';
 import { mergePoint, mergePoints, newPoints, type Points } from './points.ts';
 

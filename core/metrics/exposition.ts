@@ -1,5 +1,5 @@
-import type { AggregateState } from '../search/aggregate-states.ts';
 import { perDoubling, type QuantileSketch } from '../sketches/quantiles.ts';
+import type { AggregateState } from '../summaries/aggregate-states.ts';
 import { isRest, type LabelValue, type SeriesLabels, theRest } from './labels.ts';
 import type { Measure } from './measures/measure.ts';
 import type { Points } from './points.ts';

@@ -2,8 +2,8 @@ import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { gather } from '../events/select.ts';
 import { allColumns, type WantedColumns } from '../segments/segment.ts';
+import type { CompiledMetric } from './compiled-metric.ts';
 import { minute } from './levels.ts';
-import type { CompiledMetric } from './metric.ts';
 import { MetricTake } from './metric-take.ts';
 
 /** How much time is gathered in one take, so that its cells have room: of metrics of many series a minute. */

@@ -1,7 +1,7 @@
 import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { encode, hashBytes } from '../events/text-table.ts';
-import type { CompiledMetric } from './metric.ts';
+import type { CompiledMetric } from './compiled-metric.ts';
 import { MetricTake } from './metric-take.ts';
 import { mergeSeen, newSeenValues, type SeenRecords, type SeenValues, seeValue } from './seen-values.ts';
 

@@ -1,5 +1,5 @@
-import type { SummaryValue } from '../search/aggregate-states.ts';
-import type { Aggregate } from '../search/summary.ts';
+import type { SummaryValue } from '../summaries/aggregate-states.ts';
+import type { Aggregate } from '../summaries/summary.ts';
 import { rolledUp, setPoint, wholeSeries } from './chunks.ts';
 import { type LabelValue, labelInWords, type SeriesLabels } from './labels.ts';
 import {

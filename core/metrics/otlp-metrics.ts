@@ -1,5 +1,5 @@
-import type { AggregateState } from '../search/aggregate-states.ts';
 import type { ExponentialBuckets, QuantileSketch } from '../sketches/quantiles.ts';
+import type { AggregateState } from '../summaries/aggregate-states.ts';
 import { type ExposedMetric, mostExposed } from './exposition.ts';
 import { isRest, type LabelValue, type SeriesLabels, theRest } from './labels.ts';
 

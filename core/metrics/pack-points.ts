@@ -1,8 +1,8 @@
 import { NumberReader, NumberWriter } from '../events/number-bytes.ts';
-import type { AggregateState } from '../search/aggregate-states.ts';
-import type { Aggregate } from '../search/summary.ts';
 import { type DistinctSketch, newDistinctSketch, packDistinct, unpackDistinct } from '../sketches/distinct.ts';
 import { newQuantileSketch, packQuantiles, type QuantileSketch, unpackQuantiles } from '../sketches/quantiles.ts';
+import type { AggregateState } from '../summaries/aggregate-states.ts';
+import type { Aggregate } from '../summaries/summary.ts';
 import { packNumbers, unpackNumbers } from './pack-numbers.ts';
 import { filledPlaces, newPoints, type Points } from './points.ts';
 

@@ -1,5 +1,5 @@
-import { type AggregateState, mergeGroup, newState, reserve } from '../search/aggregate-states.ts';
-import type { Aggregate } from '../search/summary.ts';
+import { type AggregateState, mergeGroup, newState, reserve } from '../summaries/aggregate-states.ts';
+import type { Aggregate } from '../summaries/summary.ts';
 
 /**
  * What was gathered for a series, or for several, in places: those of a chunk are its steps of time, those of a group of

@@ -1,4 +1,4 @@
-import type { Aggregate } from '../search/summary.ts';
+import type { Aggregate } from '../summaries/summary.ts';
 import { measures } from './measures/index.ts';
 import type { Measure } from './measures/measure.ts';
 

@@ -1,6 +1,6 @@
 import { boolean, number, object, string } from 'yup';
 import { parseDuration } from '../events/units.ts';
-import { keptOneIn } from '../plan/document.ts';
+import { keptOneIn } from '../routing/kept-share.ts';
 import { operation } from './operation.ts';
 
 /** Longest time that something may be switched for, in milliseconds. */

@@ -1,9 +1,9 @@
 import { reach, ValidationError } from 'yup';
 import { nearest } from '../patterns/nearest.ts';
 import type { PlanDocument } from './document.ts';
+import { planShape } from './document.ts';
 import { planParts } from './parts/index.ts';
 import type { PlanProblem } from './plan-problem.ts';
-import { planShape } from './plan-shape.ts';
 
 export type CheckedPlan =
   | { readonly ok: true; readonly plan: PlanDocument }

@@ -1,12 +1,16 @@
 import type { EventBatch } from '../events/batch.ts';
-import { type CompiledMetric, compileMetric } from '../metrics/metric.ts';
+import type { CompiledMetric } from '../metrics/compiled-metric.ts';
+import { type CompiledPipeline, runPipelines } from '../pipelines/run-pipelines.ts';
+import type { CompiledTier } from '../routing/compiled-tier.ts';
 import { type RouteContext, type RoutedBatch, routeBatch } from '../routing/route.ts';
-import { type CompiledTier, compileTier } from '../routing/tier.ts';
 import { noResources, type StepResources } from '../steps/step.ts';
-import { type CompiledRanking, compileRanking } from '../talkers/ranking.ts';
+import type { CompiledRanking } from '../talkers/compiled-ranking.ts';
 import { cutSince } from './cut-since.ts';
 import type { PlanDocument } from './document.ts';
-import { type CompiledPipeline, compilePipeline, runPipelines } from './pipeline.ts';
+import { compileMetric } from './parts/metrics/metric.ts';
+import { compilePipeline } from './parts/pipelines/compile-pipeline.ts';
+import { compileRanking } from './parts/rankings/ranking.ts';
+import { compileTier } from './parts/tiers/compile-tier.ts';
 
 /** A plan ready to run over batches. */
 export interface CompiledPlan {

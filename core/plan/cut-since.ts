@@ -1,5 +1,5 @@
 import { gather, pick } from '../events/select.ts';
-import type { PipelineResult } from './pipeline.ts';
+import type { PipelineResult } from '../pipelines/run-pipelines.ts';
 
 /**
  * Leaves out the events that turned out to be older than `since` (milliseconds), as if they had not come. What the steps

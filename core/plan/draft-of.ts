@@ -1,5 +1,5 @@
 import type { PlanDocument } from './document.ts';
-import { draftShape } from './plan-shape.ts';
+import { draftShape } from './document.ts';
 
 /** A value as a plan that is being written. Throws Yup's `ValidationError` with the path of what is wrong. */
 export function draftOf(value: unknown): PlanDocument {

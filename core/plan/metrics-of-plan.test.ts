@@ -3,9 +3,10 @@ import { demoPlan } from '#demo/plan.ts';
 import { checkPlan } from './check.ts';
 import { conditionsOf } from './conditions-of.ts';
 import { diffPlans } from './diff.ts';
-import type { MetricDocument, PlanDocument } from './document.ts';
+import type { PlanDocument } from './document.ts';
 import { draftOf } from './draft-of.ts';
 import { fieldUses } from './field-uses.ts';
+import type { MetricDocument } from './parts/metrics/metrics-shape.ts';
 import { placeInWords } from './place-in-words.ts';
 import { readPlan, writePlan } from './plan-text.ts';
 

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { StepDocument } from './document.ts';
+import type { StepDocument } from '../steps/step-document.ts';
 import { namedSource } from './named-source.ts';
 import { newMasks } from './new-masks.ts';
 

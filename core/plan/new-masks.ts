@@ -1,4 +1,5 @@
-import { type PlanDocument, type StepDocument, stepParts } from './document.ts';
+import { type StepDocument, stepParts } from '../steps/step-document.ts';
+import type { PlanDocument } from './document.ts';
 import { namedSource } from './named-source.ts';
 
 /** A mask step that a draft adds to what a source sends. */

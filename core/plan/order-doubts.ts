@@ -1,7 +1,8 @@
 import type { ConditionNode } from '../conditions/ast.ts';
 import { compileCondition } from '../conditions/condition.ts';
 import { canNeverHold, impliesAny } from '../conditions/relate.ts';
-import type { PlanDocument, TierDocument } from './document.ts';
+import type { PlanDocument } from './document.ts';
+import type { TierDocument } from './parts/tiers/tiers-shape.ts';
 import type { PlanDoubt } from './plan-doubt.ts';
 
 /**

@@ -1,8 +1,10 @@
 import { builtInFields } from '../conditions/ast.ts';
 import { conditionDoubts, type KnownNames } from '../conditions/doubts.ts';
+import { passingTier, rejectsTier } from '../routing/built-in-tiers.ts';
 import { stepKinds } from '../steps/index.ts';
+import { type StepDocument, stepParts } from '../steps/step-document.ts';
 import { conditionsOf } from './conditions-of.ts';
-import { type PlanDocument, passingTier, rejectsTier, type StepDocument, stepParts } from './document.ts';
+import type { PlanDocument } from './document.ts';
 import { orderDoubts } from './order-doubts.ts';
 import type { PlanDoubt } from './plan-doubt.ts';
 

@@ -3,8 +3,9 @@ import { describe, expect, test } from 'vitest';
 import { demoPlan } from '#demo/plan.ts';
 import { starterKits } from '../kits/index.ts';
 import { stepKinds } from '../steps/index.ts';
+import type { StepDocument } from '../steps/step-document.ts';
 import { checkPlan } from './check.ts';
-import { firstPlan, type PlanDocument, type StepDocument } from './document.ts';
+import { firstPlan, type PlanDocument } from './document.ts';
 import { planSchema } from './plan-schema.ts';
 
 const takes = new Ajv({ strictTypes: false }).compile(planSchema());

@@ -1,8 +1,8 @@
+import { type JsonSchema, jsonSchemaOf } from '../input/json-schema.ts';
 import { stepKinds } from '../steps/index.ts';
 import type { StepKind } from '../steps/step.ts';
-import { onFailures } from './document.ts';
-import { type JsonSchema, jsonSchemaOf } from './json-schema.ts';
-import { planShape } from './plan-shape.ts';
+import { onFailures } from '../steps/step-document.ts';
+import { planShape } from './document.ts';
 
 /** The JSON Schema (draft 2020-12) of a plan, with what each kind of step does: editors complete and check plans with it. */
 export function planSchema(): JsonSchema {

@@ -1,7 +1,8 @@
 import { stringify } from 'yaml';
-import { type PlaceOf, readYaml, type TextProblem } from '../texts/read-yaml.ts';
+import { type PlaceOf, readYaml, type TextProblem } from '../input/read-yaml.ts';
 import { checkPlan } from './check.ts';
-import { firstPlan, type PipelineDocument, type PlanDocument } from './document.ts';
+import { firstPlan, type PlanDocument } from './document.ts';
+import type { PipelineDocument } from './parts/pipelines/pipelines-shape.ts';
 
 export type ReadPlan =
   | { readonly ok: true; readonly plan: PlanDocument }

@@ -1,12 +1,14 @@
 import { describe, expect, test } from 'vitest';
 import { eventAt } from '../events/batch.ts';
+import { runPipelines } from '../pipelines/run-pipelines.ts';
 import { seededRandom } from '../routing/route.ts';
+import { type StepDocument, stepDocument, stepParts } from '../steps/step-document.ts';
 import { arrival, batchOf, batchOfLines } from '../testing/batch-of.ts';
 import { checkPlan } from './check.ts';
 import { compilePlan } from './compile.ts';
 import { diffPlans } from './diff.ts';
-import { type PlanDocument, type StepDocument, stepDocument, stepParts } from './document.ts';
-import { compilePipeline, runPipelines } from './pipeline.ts';
+import type { PlanDocument } from './document.ts';
+import { compilePipeline } from './parts/pipelines/compile-pipeline.ts';
 
 const rest = { id: 'rest', title: 'Rest', keep: '7d' };
 

@@ -1,7 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import { checkPlan } from './check.ts';
 import { diffPlans } from './diff.ts';
-import type { PlanDocument, PostureDocument, TierDocument } from './document.ts';
+import type { PlanDocument } from './document.ts';
+import type { PostureDocument } from './parts/postures/postures-shape.ts';
+import type { TierDocument } from './parts/tiers/tiers-shape.ts';
 import { nothingSwitched, withSwitched } from './postures.ts';
 
 const storm: PostureDocument = {

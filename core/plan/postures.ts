@@ -1,6 +1,9 @@
 import { equals } from '../conditions/write.ts';
 import { parseDuration } from '../events/units.ts';
-import type { ExclusionDocument, PlanDocument, PostureDocument, PostureOverride, TierDocument } from './document.ts';
+import type { PlanDocument } from './document.ts';
+import type { PostureDocument, PostureOverride } from './parts/postures/postures-shape.ts';
+import { liftedCap } from './parts/tiers/lifted-cap.ts';
+import type { ExclusionDocument, TierDocument } from './parts/tiers/tiers-shape.ts';
 
 /** An exclusion that is switched for a while: `tier/exclusion`, and how much it keeps meanwhile. */
 export interface SwitchedExclusion {
@@ -46,7 +49,7 @@ function overriddenTier(
   if (id === undefined && !tier.exclusions) return tier;
   if (id !== undefined) {
     if (id !== tier.id) return tier;
-    const lifted = cap === 'lifted' && tier.cap ? { cap: { ...tier.cap, lifted: true } } : {};
+    const lifted = cap === 'lifted' && tier.cap ? { cap: liftedCap(tier.cap) } : {};
     return { ...tier, keep: longer(tier.keep, keep), ...lifted };
   }
   const isMeant = (one: ExclusionDocument): boolean =>

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
+import { expiredStretches } from '../routing/retention.ts';
 import type { PlanDocument } from './document.ts';
-import { expiredStretches, keepOf, shorterTiers } from './retention.ts';
+import { keepOf, shorterTiers } from './retention.ts';
 
 const day = 86_400_000;
 const now = Date.UTC(2026, 10, 24, 9);

@@ -3,12 +3,14 @@ import { encode } from '../events/text-table.ts';
 import { readRecords } from '../formats/read.ts';
 import { joinMessages } from '../formats/records.ts';
 import { trialHash } from '../masks/keyed-hash.ts';
+import { runPipelines } from '../pipelines/run-pipelines.ts';
 import { noResources, type StepResources } from '../steps/step.ts';
-import type { PipelineDocument, PipelineTest, PlanDocument } from './document.ts';
+import type { PlanDocument } from './document.ts';
 import { fieldsOf } from './event-fields.ts';
 import { mayEnter } from './may-enter.ts';
 import { namedSource } from './named-source.ts';
-import { compilePipeline, runPipelines } from './pipeline.ts';
+import { compilePipeline } from './parts/pipelines/compile-pipeline.ts';
+import type { PipelineDocument, PipelineTest } from './parts/pipelines/pipelines-shape.ts';
 import type { PlanProblem } from './plan-problem.ts';
 
 /** When samples arrive that do not say it, in milliseconds: a fixed time, so that tests say the same on any day. */

@@ -1,7 +1,8 @@
 import type { Condition } from '../conditions/condition.ts';
 import { type EventBatch, eventAt } from '../events/batch.ts';
 import type { CompiledPlan } from '../plan/compile.ts';
-import type { PlanDocument, TierDocument } from '../plan/document.ts';
+import type { PlanDocument } from '../plan/document.ts';
+import type { TierDocument } from '../plan/parts/tiers/tiers-shape.ts';
 import { seededRandom } from '../routing/route.ts';
 import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
 

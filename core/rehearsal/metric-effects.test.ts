@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { compilePlan } from '../plan/compile.ts';
-import type { MetricDocument, PlanDocument } from '../plan/document.ts';
+import type { PlanDocument } from '../plan/document.ts';
+import type { MetricDocument } from '../plan/parts/metrics/metrics-shape.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { isLeftAlone } from './metric-effects.ts';
 import { answerOf } from './rehearsal-answer.ts';

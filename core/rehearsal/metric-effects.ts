@@ -1,7 +1,7 @@
 import { encode, hashBytes } from '../events/text-table.ts';
+import type { CompiledMetric } from '../metrics/compiled-metric.ts';
 import { labelsId } from '../metrics/labels.ts';
 import { measures } from '../metrics/measures/index.ts';
-import type { CompiledMetric } from '../metrics/metric.ts';
 import { MetricTake } from '../metrics/metric-take.ts';
 import { mergePoint, newPoints, type Points } from '../metrics/points.ts';
 import type { RouteContext, RoutedBatch } from '../routing/route.ts';

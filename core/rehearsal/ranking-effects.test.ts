@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { compilePlan } from '../plan/compile.ts';
-import type { PlanDocument, RankingDocument } from '../plan/document.ts';
+import type { PlanDocument } from '../plan/document.ts';
+import type { RankingDocument } from '../plan/parts/rankings/rankings-shape.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { isRankedAlike } from './ranking-effects.ts';
 import { answerOf } from './rehearsal-answer.ts';

@@ -1,10 +1,11 @@
 import { type Labels, labelsOfId } from '../metrics/labels.ts';
-import type { RankingDocument } from '../plan/document.ts';
+import { compileRanking, countsOf, readyRankings } from '../plan/parts/rankings/ranking.ts';
+import type { RankingDocument } from '../plan/parts/rankings/rankings-shape.ts';
 import type { RouteContext, RoutedBatch } from '../routing/route.ts';
 import { distinctCount } from '../sketches/distinct.ts';
 import { mostFrequent } from '../sketches/frequent.ts';
+import type { CompiledRanking } from '../talkers/compiled-ranking.ts';
 import { RankedBatch } from '../talkers/ranked-batch.ts';
-import { type CompiledRanking, compileRanking, countsOf, readyRankings } from '../talkers/ranking.ts';
 import { mergeTalkers, newTalkerSketch, type TalkerSketch } from '../talkers/talker-sketch.ts';
 import { TalkerTake } from '../talkers/talker-take.ts';
 import { isNear } from './is-near.ts';

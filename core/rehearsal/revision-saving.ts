@@ -4,7 +4,7 @@ import { coinsOf, type Money } from '../costs/money.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import { keepOf } from '../plan/retention.ts';
-import type { VolumeSum } from '../views/volumes.ts';
+import type { VolumeSum } from '../routing/volume-sums.ts';
 import type { RehearsedFlow } from './rehearsal-answer.ts';
 
 /** The flows of a rehearsal that can differ in cost, without the rules that made them: enough to tell what came of it. */

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { compilePlan } from '../plan/compile.ts';
-import type { TierDocument } from '../plan/document.ts';
+import type { TierDocument } from '../plan/parts/tiers/tiers-shape.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { addShadows, mergeShadows, type Shadows } from './shadows.ts';
 

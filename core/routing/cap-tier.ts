@@ -1,6 +1,6 @@
 import type { EventBatch } from '../events/batch.ts';
-import { passingTier } from '../plan/document.ts';
 import type { Allowances } from './allowances.ts';
+import { passingTier } from './built-in-tiers.ts';
 import type { CompiledCap } from './cap.ts';
 import type { ZoneDay } from './day-of-zone.ts';
 import type { Routing } from './fate.ts';

@@ -1,7 +1,5 @@
 import { parseQuantity } from '../events/units.ts';
-import type { CapDocument } from '../plan/document.ts';
-import { daysOf, type ZoneDay } from './day-of-zone.ts';
-import { overflowKinds } from './overflow/index.ts';
+import type { ZoneDay } from './day-of-zone.ts';
 import type { OverflowKind } from './overflow/overflow.ts';
 
 /** What of the events counts against an allowance: how many they are, or their bytes as they arrived. */
@@ -14,6 +12,9 @@ export interface DayAmount {
 }
 
 const largest = 1e15;
+
+/** An allowance that nothing reaches. */
+export const unlimited: DayAmount = { unit: 'bytes', amount: largest };
 
 /** Reads `2 GB`, `500000 events` or `1.5M events`; undefined where it is neither, or nothing, or beyond all measure. */
 export function parseDayAmount(text: string): DayAmount | undefined {
@@ -49,12 +50,4 @@ export interface CompiledCap extends DayAmount {
   readonly overflow: OverflowKind;
   /** The tier, further down, that gets what is over; undefined where none does. */
   readonly to: string | undefined;
-}
-
-/** Compiles the cap of a tier that was checked. */
-export function compileCap({ day, zone = 'UTC', over, lifted = false }: CapDocument): CompiledCap {
-  const { unit, amount } = parseDayAmount(day) ?? { unit: 'bytes', amount: largest };
-  const to = typeof over === 'string' ? undefined : over.tier;
-  const overflow = overflowKinds.get(typeof over === 'string' ? over : 'tier') as OverflowKind;
-  return { unit, amount, isOn: !lifted, dayOf: daysOf(zone), overflow, to };
 }

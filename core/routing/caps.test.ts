@@ -2,7 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { EventBatch } from '../events/batch.ts';
 import { textColumn } from '../events/columns.ts';
-import type { CapDocument, TierDocument } from '../plan/document.ts';
+import { compileTier } from '../plan/parts/tiers/compile-tier.ts';
+import { liftedCap } from '../plan/parts/tiers/lifted-cap.ts';
+import type { CapDocument, TierDocument } from '../plan/parts/tiers/tiers-shape.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { Allowances, type UsedDay } from './allowances.ts';
 import { parseDayAmount } from './cap.ts';
@@ -10,7 +12,6 @@ import { daysOf, isZone } from './day-of-zone.ts';
 import { fairShare } from './overflow/sample.ts';
 import { type RoutedBatch, routeBatch, seededRandom } from './route.ts';
 import { fates } from './testing/fates.ts';
-import { compileTier } from './tier.ts';
 
 const hour = 3_600_000;
 const today = daysOf('UTC')(arrival);
@@ -105,7 +106,7 @@ test('a sample has a tenth of the day’s allowance spread over it', () => {
 test('a cap in bytes counts them as they arrived; one that is lifted lets all come, and counts', () => {
   const batch = { ...numbers(10), size: new Uint32Array(10).fill(100) };
   expect(fates(route(batch, [tier({ day: '0.55 kB', over: 'passing' })]).routed)).toMatchObject({ 'kept a': 5 });
-  const { routed, allowances } = route(batch, [tier({ day: '0.55 kB', over: 'passing', lifted: true })]);
+  const { routed, allowances } = route(batch, [tier(liftedCap({ day: '0.55 kB', over: 'passing' }))]);
   expect(fates(routed)).toEqual({ 'kept a': 10 });
   expect(allowances.uses()).toMatchObject([{ events: 10, bytes: 1_000, amount: null }]);
 });

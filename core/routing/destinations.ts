@@ -1,7 +1,7 @@
 import { gather, type Selection, sharedCountUp } from '../events/select.ts';
-import { passingTier, rejectsTier } from '../plan/document.ts';
 import { packSegment, storedBytes } from '../segments/pack.ts';
 import { maxSegmentEvents, type NewSegment } from '../segments/segment.ts';
+import { passingTier, rejectsTier } from './built-in-tiers.ts';
 import { type Ledger, ledgerStart } from './ledger.ts';
 import type { TierRows } from './route.ts';
 

@@ -1,4 +1,4 @@
-import { passingTier, rejectsTier } from '../plan/document.ts';
+import { passingTier, rejectsTier } from './built-in-tiers.ts';
 
 /** The tier that has what met an outcome: what is not kept lies with what passes, or with the rejects. */
 export function holdingTier({ outcome, tier }: { readonly outcome: string; readonly tier: string }): string {

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { EventBatch } from '../events/batch.ts';
-import type { TierDocument } from '../plan/document.ts';
+import { compileTier } from '../plan/parts/tiers/compile-tier.ts';
+import type { TierDocument } from '../plan/parts/tiers/tiers-shape.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { Ledger, type LedgerEntry, ledgerStart, ledgerWindow } from './ledger.ts';
 import { type RoutedBatch, routeBatch, seededRandom } from './route.ts';
 import { fates } from './testing/fates.ts';
-import { compileTier } from './tier.ts';
 
 function route(batch: EventBatch, tiers: readonly TierDocument[], random = seededRandom(7)): RoutedBatch {
   const piped = { batch, read: batch, fates: new Uint16Array(batch.rows), exits: [] };

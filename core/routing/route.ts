@@ -1,14 +1,14 @@
 import { type EventBatch, failureAttribute, overflowAttribute, withAttribute } from '../events/batch.ts';
 import { textColumn } from '../events/columns.ts';
 import { encode, hashBytes } from '../events/text-table.ts';
-import { passingTier, rejectsTier } from '../plan/document.ts';
-import type { PipelineContext, PipelineResult } from '../plan/pipeline.ts';
+import type { PipelineContext, PipelineResult } from '../pipelines/run-pipelines.ts';
 import type { Allowances } from './allowances.ts';
+import { passingTier, rejectsTier } from './built-in-tiers.ts';
 import { passedOnRule } from './cap.ts';
 import { capTier } from './cap-tier.ts';
+import type { CompiledExclusion, CompiledTier } from './compiled-tier.ts';
 import type { Fate, Routing } from './fate.ts';
 import { type LedgerEntry, ledgerStart } from './ledger.ts';
-import type { CompiledExclusion, CompiledTier } from './tier.ts';
 
 export interface RouteContext extends PipelineContext {
   /** A number in [0, 1), for sampling by chance. */

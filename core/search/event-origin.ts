@@ -1,8 +1,11 @@
 import { eventAt } from '../events/batch.ts';
-import { type PipelineDocument, type PlanDocument, passingTier, rejectsTier } from '../plan/document.ts';
+import { type CompiledPipeline, runPipelines } from '../pipelines/run-pipelines.ts';
+import type { PlanDocument } from '../plan/document.ts';
 import { mayTake } from '../plan/may-enter.ts';
-import { type CompiledPipeline, compilePipeline, runPipelines } from '../plan/pipeline.ts';
+import { compilePipeline } from '../plan/parts/pipelines/compile-pipeline.ts';
+import type { PipelineDocument } from '../plan/parts/pipelines/pipelines-shape.ts';
 import { keepOf } from '../plan/retention.ts';
+import { passingTier, rejectsTier } from '../routing/built-in-tiers.ts';
 import { type TapedRecord, tapedBatch } from '../tape/taped.ts';
 import type { FoundEvent } from './found-event.ts';
 

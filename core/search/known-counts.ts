@@ -1,6 +1,6 @@
 import type { EventBatch } from '../events/batch.ts';
+import { labelsBatch } from '../events/labels-batch.ts';
 import { severityOfClass } from '../events/severity.ts';
-import { labelsBatch } from '../health/labels-batch.ts';
 import type { MinuteCounts } from '../segments/statistics.ts';
 import type { SearchQuery } from './search.ts';
 

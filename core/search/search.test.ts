@@ -2,13 +2,13 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { conditionOf } from '../conditions/condition.ts';
 import { allRows, gather } from '../events/select.ts';
+import { parseSummary } from '../summaries/parse-summary.ts';
+import { summaryTable } from '../summaries/summary-table.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { searchBatches } from '../testing/search-batches.ts';
 import { fieldSummaries } from './field-summary.ts';
 import { bucketsFor } from './histogram.ts';
-import { parseSummary } from './parse-summary.ts';
 import { mergeFound, newFound, type SearchQuery } from './search.ts';
-import { summaryTable } from './summary-table.ts';
 
 function query(summary: string, condition = ''): SearchQuery {
   const parsed = parseSummary(summary);

@@ -5,13 +5,13 @@ import type { TimeWindow } from '../conditions/times.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { gather, sharedCountUp } from '../events/select.ts';
 import type { WantedColumns } from '../segments/segment.ts';
+import { addToSummary, mergeSummary, newSummaryPartial, type SummaryPartial } from '../summaries/run-summary.ts';
+import { type Summary, summaryFields } from '../summaries/summary.ts';
 import { type Extraction, makesOneOf } from './extraction.ts';
 import { addToFields, type FieldPartials, mergeFields } from './field-summary.ts';
 import { type FoundEvent, foundEventAt, storedEventAt } from './found-event.ts';
 import { addToHistogram, type Buckets, newHistogram } from './histogram.ts';
 import { inOrder, type SearchOrder } from './order.ts';
-import { addToSummary, mergeSummary, newSummaryPartial, type SummaryPartial } from './run-summary.ts';
-import { type Summary, summaryFields } from './summary.ts';
 
 /** What is asked of the stored events. */
 export interface SearchQuery {

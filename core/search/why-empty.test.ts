@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { PlanDocument } from '../plan/document.ts';
-import type { VolumeSum } from '../views/volumes.ts';
+import type { VolumeSum } from '../routing/volume-sums.ts';
 import { whyEmpty } from './why-empty.ts';
 
 const day = 86_400_000;

@@ -1,12 +1,13 @@
 import type { TimeWindow } from '../conditions/times.ts';
 import { readingRule } from '../formats/read.ts';
-import { type PlanDocument, passingTier } from '../plan/document.ts';
+import type { PlanDocument } from '../plan/document.ts';
 import { mayTake } from '../plan/may-enter.ts';
 import type { PlacedItem } from '../plan/parts/part.ts';
 import { placeInWords } from '../plan/place-in-words.ts';
 import { keepOf } from '../plan/retention.ts';
+import { passingTier } from '../routing/built-in-tiers.ts';
 import type { Outcome } from '../routing/ledger.ts';
-import type { VolumeSum } from '../views/volumes.ts';
+import type { VolumeSum } from '../routing/volume-sums.ts';
 
 /** What became of events that arrived in a window in which nothing is found. */
 export interface EmptyReason {

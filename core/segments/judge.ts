@@ -3,10 +3,10 @@ import { type ConditionContext, evaluate, type FieldNode, isGlob } from '../cond
 import { parseTime } from '../conditions/times.ts';
 import { type EventBatch, withAttribute } from '../events/batch.ts';
 import { textColumn } from '../events/columns.ts';
+import { labelsBatch } from '../events/labels-batch.ts';
 import { severityOfClass } from '../events/severity.ts';
 import { encode } from '../events/text-table.ts';
 import { isWordByte } from '../events/word-bytes.ts';
-import { labelsBatch } from '../health/labels-batch.ts';
 import type { ColumnStatistics, SegmentStatistics } from './statistics.ts';
 import { mayContain, numberHash, textHash, type ValueFilter } from './value-filter.ts';
 

@@ -1,6 +1,6 @@
 import { array, object, string } from 'yup';
-import { stepShape } from '../plan/parts/pipelines/pipelines-shape.ts';
 import type { StepBranch, StepKind } from './step.ts';
+import { stepShape } from './step-document.ts';
 
 type Steps = readonly Readonly<Record<string, unknown>>[];
 

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { eventAt } from '../events/batch.ts';
-import { compilePipeline, runPipelines } from '../plan/pipeline.ts';
+import { runPipelines } from '../pipelines/run-pipelines.ts';
+import { compilePipeline } from '../plan/parts/pipelines/compile-pipeline.ts';
 import { parseTable } from '../tables/table.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { answerLookups, mostLookups, TaughtResources } from './lookups.ts';

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { eventAt } from '../events/batch.ts';
+import { runPipelines } from '../pipelines/run-pipelines.ts';
 import { fieldsOf } from '../plan/event-fields.ts';
 import { checkStep } from '../plan/parts/pipelines/check-step.ts';
-import { compilePipeline, runPipelines } from '../plan/pipeline.ts';
+import { compilePipeline } from '../plan/parts/pipelines/compile-pipeline.ts';
 import { arrival, batchOfLines } from '../testing/batch-of.ts';
 import { resources, runSteps } from '../testing/run-steps.ts';
 import { stepKinds } from './index.ts';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import type { StepDocument } from '../plan/document.ts';
 import { checkStep } from '../plan/parts/pipelines/check-step.ts';
 import { runOn, runSteps } from '../testing/run-steps.ts';
+import type { StepDocument } from './step-document.ts';
 
 describe('converting', () => {
   test.each([

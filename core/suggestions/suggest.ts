@@ -1,30 +1,13 @@
 import type { Reader } from '../answers/routing.ts';
+import type { Suggestion } from '../answers/suggestions.ts';
 import { coinsSaved } from '../costs/coins-saved.ts';
 import { daysOfMonth, type FlowVolume } from '../costs/lifetime.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
-import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
-import { piecesOf, type ShapePiece } from '../shapes/pieces.ts';
+import { addVolume, newVolume } from '../routing/volume.ts';
+import { piecesOf } from '../shapes/pieces.ts';
 import type { ShapeFacts } from '../views/shapes.ts';
 import { onlyCountedBy } from './only-counted.ts';
 import type { ShapeUse, ShapeUses } from './shape-uses.ts';
-
-/** A ready change that saves something: to keep none of a kind of line that a metric counts and nobody looks for. */
-export interface Suggestion {
-  readonly shape: string;
-  readonly pieces: readonly ShapePiece[];
-  /** Its sources, the one with the most bytes first. */
-  readonly sources: readonly string[];
-  /** The tiers that keep it, the one that keeps the most bytes first. */
-  readonly tiers: readonly string[];
-  /** What would not be kept any more, a day. */
-  readonly saved: Volume;
-  /** Its share of all bytes that are kept, 0 to 1. */
-  readonly share: number;
-  /** Coins that 30 such days would cost less; 0 where nothing has a price. */
-  readonly coins: number;
-  /** The metrics that go on counting it. */
-  readonly metrics: readonly string[];
-}
 
 /** Most suggestions, and the least share of what is kept that one of them is about. */
 const mostSuggestions = 20;

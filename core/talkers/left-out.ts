@@ -1,5 +1,5 @@
 import { array, string } from 'yup';
-import type { TalkerLabels } from '../answers/rankings.ts';
+import type { TalkerLabels } from './talker-labels.ts';
 
 /** Most who are left out of a ranking. */
 const mostLeftOut = 50;

@@ -2,9 +2,9 @@ import type { Condition } from '../conditions/condition.ts';
 import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { fnvBasis, fnvPrime } from '../events/text-table.ts';
-import { numbersOf } from '../search/gather-aggregate.ts';
-import { type KeyCodes, type KeyValue, keyCodes, renumber } from '../search/key-codes.ts';
-import type { CompiledRanking } from './ranking.ts';
+import { numbersOf } from '../summaries/gather-aggregate.ts';
+import { type KeyCodes, type KeyValue, keyCodes, renumber } from '../summaries/key-codes.ts';
+import type { CompiledRanking } from './compiled-ranking.ts';
 import { fiveMinutes, stepStart } from './talker-levels.ts';
 
 /** Combinations of keys that have a place each in a table: what is always little, and for each row. */

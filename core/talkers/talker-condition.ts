@@ -1,6 +1,6 @@
-import type { TalkerLabels } from '../answers/rankings.ts';
 import { withPart } from '../conditions/parts.ts';
 import { equalsTold, writeField } from '../conditions/write.ts';
+import type { TalkerLabels } from './talker-labels.ts';
 
 /** The condition that holds for what one of a ranking contributes, beside the ranking's own (`when`). */
 export function conditionOfTalker(when: string, by: readonly string[], labels: TalkerLabels): string {

@@ -1,8 +1,8 @@
 import { fitted } from '../events/fitted.ts';
 import { type Labels, labelsId } from '../metrics/labels.ts';
-import type { KeyValue } from '../search/key-codes.ts';
+import type { KeyValue } from '../summaries/key-codes.ts';
+import type { CompiledRanking } from './compiled-ranking.ts';
 import type { RankedBatch } from './ranked-batch.ts';
-import type { CompiledRanking } from './ranking.ts';
 import { stepStart, type TalkerLevel, talkerLevelAt } from './talker-levels.ts';
 import { addTalkers, newTalkerSketch, type TalkerSketch } from './talker-sketch.ts';
 

@@ -6,12 +6,13 @@ import { NumberReader, NumberWriter } from '../events/number-bytes.ts';
 import { encode } from '../events/text-table.ts';
 import { type LabelValue, labelsId, labelsOfId, theRest } from '../metrics/labels.ts';
 import { day, hour } from '../metrics/levels.ts';
-import type { RankingDocument } from '../plan/document.ts';
+import { compileRanking } from '../plan/parts/rankings/ranking.ts';
+import type { RankingDocument } from '../plan/parts/rankings/rankings-shape.ts';
 import { seededRandom } from '../routing/route.ts';
-import { groupRows } from '../search/group-rows.ts';
+import { groupRows } from '../summaries/group-rows.ts';
 import { batchOf } from '../testing/batch-of.ts';
+import { talkersCsv } from '../views/talkers-csv.ts';
 import { RankedBatch } from './ranked-batch.ts';
-import { compileRanking } from './ranking.ts';
 import { conditionOfTalker, conditionWithout } from './talker-condition.ts';
 import {
   fiveMinutes,
@@ -33,7 +34,6 @@ import {
 } from './talker-sketch.ts';
 import { TalkerBuilder, type TalkerQuestion, type TalkerTable } from './talker-table.ts';
 import { countersOfGroup, TalkerTake } from './talker-take.ts';
-import { talkersCsv } from './talkers-csv.ts';
 import { packToldTalkers, unpackToldTalkers } from './told-talkers.ts';
 
 /** A sketch as it comes back from the store. */

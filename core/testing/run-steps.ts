@@ -1,9 +1,10 @@
 import { eventAt } from '../events/batch.ts';
-import type { StepDocument } from '../plan/document.ts';
+import { runPipelines } from '../pipelines/run-pipelines.ts';
 import { fieldsOf } from '../plan/event-fields.ts';
 import { checkStep } from '../plan/parts/pipelines/check-step.ts';
-import { compilePipeline, runPipelines } from '../plan/pipeline.ts';
+import { compilePipeline } from '../plan/parts/pipelines/compile-pipeline.ts';
 import type { StepResources } from '../steps/step.ts';
+import type { StepDocument } from '../steps/step-document.ts';
 import { parseTable } from '../tables/table.ts';
 import { arrival, batchOfLines } from './batch-of.ts';
 

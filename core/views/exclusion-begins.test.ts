@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
-import type { ExclusionDocument, PlanDocument } from '../plan/document.ts';
+import type { PlanDocument } from '../plan/document.ts';
+import type { ExclusionDocument } from '../plan/parts/tiers/tiers-shape.ts';
 import { exclusionBegins } from './exclusion-begins.ts';
 
 function planOf(...exclusions: readonly ExclusionDocument[]): PlanDocument {

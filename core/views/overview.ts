@@ -1,53 +1,12 @@
+import type { FlowMap, FlowNode, OverviewView, VolumePlace } from '../answers/overview.ts';
 import { wholeOf } from '../costs/cost-table.ts';
 import { flowOf } from '../costs/lifetime.ts';
 import { coinsOfParts, type Money } from '../costs/money.ts';
-import type { Currency } from '../costs/price-book.ts';
 import { sharedStored } from '../costs/shared-stored.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
+import { type Amount, amountOf, type PricedAmount, shareOf, type VolumeSum } from '../routing/volume-sums.ts';
 import { tierShades } from './tier-shades.ts';
-import { type Amount, amountOf, type PricedAmount, shareOf, type VolumeSum } from './volumes.ts';
-
-/** A stream of the flow map. */
-export interface FlowLink extends PricedAmount {
-  readonly from: string;
-  readonly to: string;
-}
-
-/** A place of the flow map. `kind` says where it stands and how it is drawn. */
-export interface FlowNode extends PricedAmount {
-  readonly id: string;
-  readonly title: string;
-  readonly kind: 'source' | 'parsed' | 'unparsed' | 'tier' | 'excluded' | 'passing' | 'rejected';
-  /** For tiers: the shade, see {@link tierShades}. */
-  readonly shade?: number;
-}
-
-export interface FlowMap {
-  readonly nodes: readonly FlowNode[];
-  readonly links: readonly FlowLink[];
-}
-
-/** One day (or hour) of volume, by where it went. */
-export interface VolumeSlice {
-  readonly start: number;
-  readonly places: Readonly<Record<string, PricedAmount>>;
-}
-
-export interface OverviewView {
-  readonly flow: FlowMap;
-  /** Null where nothing has a price. */
-  readonly currency: Currency | null;
-  /** What arrived in the last day. */
-  readonly arrived: Amount;
-  readonly kept: Amount;
-  readonly keptShare: number;
-  readonly parsedShare: number;
-  readonly sources: number;
-  readonly slices: readonly VolumeSlice[];
-  /** The places of the slices, bottom first. */
-  readonly places: readonly Place[];
-}
 
 /** Shares of what arrived, from 0 to 1: of its events those that were parsed, of its bytes those that were kept. */
 export function daySharesOf(day: readonly VolumeSum[]): Pick<OverviewView, 'keptShare' | 'parsedShare'> {
@@ -61,9 +20,6 @@ export function daySharesOf(day: readonly VolumeSum[]): Pick<OverviewView, 'kept
 /** Sources drawn one by one; the smaller ones are drawn together. */
 const mostSources = 8;
 
-/** Where volume went; `shade` as in {@link FlowNode}. */
-export type Place = Pick<FlowNode, 'id' | 'title' | 'kind' | 'shade'>;
-
 /** A plan, and the ids of all current and former tiers, the oldest first. */
 export interface DrawnPlan {
   readonly plan: PlanDocument;
@@ -71,7 +27,7 @@ export interface DrawnPlan {
 }
 
 /** Maps a sum of volume to the place where it is drawn. */
-type Places = (sum: VolumeSum) => Place;
+type Places = (sum: VolumeSum) => VolumePlace;
 
 function placesOf({ plan, tiersByAge }: DrawnPlan): Places {
   const shades = tierShades(plan, tiersByAge);
@@ -143,13 +99,13 @@ export function overviewView(
 
 const kindOrder: readonly FlowNode['kind'][] = ['tier', 'passing', 'excluded', 'rejected'];
 
-function orderedPlaces(sums: readonly VolumeSum[], plan: PlanDocument, placeOf: Places): readonly Place[] {
-  const places = new Map<string, Place>();
+function orderedPlaces(sums: readonly VolumeSum[], plan: PlanDocument, placeOf: Places): readonly VolumePlace[] {
+  const places = new Map<string, VolumePlace>();
   for (const sum of sums) {
     const place = placeOf(sum);
     places.set(place.id, place);
   }
-  const rank = (place: Place): number => {
+  const rank = (place: VolumePlace): number => {
     const tier = plan.tiers.findIndex((candidate) => `tier:${candidate.id}` === place.id);
     return kindOrder.indexOf(place.kind) * 1000 + (tier < 0 ? 500 : tier);
   };
@@ -187,18 +143,18 @@ function flowMap(day: readonly VolumeSum[], placeOf: Places, prices: VolumePrice
     ranked.slice(0, ranked.length > mostSources + 1 ? mostSources : ranked.length).map(([name]) => name),
   );
   const smaller = ranked.length - alone.size;
-  const sourceOf = (sum: VolumeSum): Place =>
+  const sourceOf = (sum: VolumeSum): VolumePlace =>
     alone.has(sum.source ?? '')
       ? { id: `source:${sum.source}`, title: sum.source ?? '', kind: 'source' }
       : { id: 'source:', title: `${smaller} smaller`, kind: 'source' };
-  const parsedOf = (sum: VolumeSum): Place =>
+  const parsedOf = (sum: VolumeSum): VolumePlace =>
     sum.parsed
       ? { id: 'parsed', title: 'Parsed', kind: 'parsed' }
       : { id: 'unparsed', title: 'Unparsed', kind: 'unparsed' };
   const nodes = [
-    new Map<string, Growing & Place>(),
-    new Map<string, Growing & Place>(),
-    new Map<string, Growing & Place>(),
+    new Map<string, Growing & VolumePlace>(),
+    new Map<string, Growing & VolumePlace>(),
+    new Map<string, Growing & VolumePlace>(),
   ];
   const links = [new Map<string, Growing & Ends>(), new Map<string, Growing & Ends>()];
   for (const [, sums] of ranked) {

@@ -1,7 +1,7 @@
 import type { RevisionEffectView } from '../answers/plan.ts';
 import type { RehearsalSource, RehearsedFlow } from '../rehearsal/rehearsal-answer.ts';
+import { amountOf, type VolumeSum } from '../routing/volume-sums.ts';
 import { grouped } from './grouped.ts';
-import { amountOf, type VolumeSum } from './volumes.ts';
 
 const minute = 60_000;
 const day = 86_400_000;

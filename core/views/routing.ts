@@ -4,8 +4,8 @@ import { daysOfMonth, flowOf } from '../costs/lifetime.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import { isPastCap } from '../routing/cap.ts';
+import { type Amount, amountOf, type VolumeSum } from '../routing/volume-sums.ts';
 import { exclusionKey } from './exclusion-begins.ts';
-import { type Amount, amountOf, type VolumeSum } from './volumes.ts';
 
 /**
  * What each tier of a plan received, what its exclusions removed (`sums` by outcome, tier and rule, with prices by source too),

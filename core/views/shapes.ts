@@ -7,14 +7,14 @@ import type { FlowVolume } from '../costs/lifetime.ts';
 import { coinsOfParts } from '../costs/money.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import { textColumn } from '../events/columns.ts';
+import { labelsBatch } from '../events/labels-batch.ts';
 import { severityOfClass, severityWord } from '../events/severity.ts';
-import { labelsBatch } from '../health/labels-batch.ts';
 import { holdingTier } from '../routing/holding-tier.ts';
 import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
+import { type Amount, amountOf } from '../routing/volume-sums.ts';
 import { piecesOf } from '../shapes/pieces.ts';
 import { otherShape } from '../shapes/shape-id.ts';
 import type { Skeleton } from '../shapes/token.ts';
-import { type Amount, amountOf } from './volumes.ts';
 
 /** A sum over the volume of shapes; `start` in milliseconds, `severity` a class. */
 export interface ShapeSumView extends Amount {

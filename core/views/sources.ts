@@ -1,7 +1,7 @@
 import type { SourceFacts, SourceView } from '../answers/sources.ts';
 import type { FollowedView } from '../health/views.ts';
+import { amountOf, shareOf, type VolumeSum } from '../routing/volume-sums.ts';
 import { grouped } from './grouped.ts';
-import { amountOf, shareOf, type VolumeSum } from './volumes.ts';
 
 const hour = 3_600_000;
 const day = 24 * hour;

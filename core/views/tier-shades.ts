@@ -1,4 +1,5 @@
-import { type PlanDocument, passingTier, rejectsTier } from '../plan/document.ts';
+import type { PlanDocument } from '../plan/document.ts';
+import { passingTier, rejectsTier } from '../routing/built-in-tiers.ts';
 
 /** The number of shades: 0 is the deepest, and the lightest is reserved for the last tier, which takes the rest. */
 export const mostShades = 4;

@@ -2,7 +2,7 @@ import type { IncomingMessage } from 'node:http';
 import { Readable } from 'node:stream';
 import Fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest } from 'fastify';
 import { ValidationError } from 'yup';
-import { problemsOf } from '#core/operations/problems.ts';
+import { problemsOf } from '#core/input/input-problem.ts';
 import { StoreFault } from '#store/fault.ts';
 import { findSwitchToken } from '#store/switch-tokens.ts';
 import { type Asking, type Handler, StreamAnswer, TextAnswer } from '../operations/handler.ts';

@@ -1,4 +1,5 @@
-import type { ArrivalsFrame, ArrivedLine } from '#core/answers/arrivals.ts';
+import type { ArrivalsFrame } from '#core/answers/arrivals.ts';
+import type { ArrivedLine } from '#core/arrivals/arrived-line.ts';
 import type { ViewTold } from '#core/arrivals/view-take.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import type { ArrivalsTold } from '#core/consumers/arrivals.ts';

@@ -1,7 +1,8 @@
 import type { KeptSince } from '#core/costs/retention-history.ts';
 import { parseDuration } from '#core/events/units.ts';
-import { type PlanDocument, passingTier, rejectsTier } from '#core/plan/document.ts';
-import { graceTime } from '#core/plan/retention.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { passingTier, rejectsTier } from '#core/routing/built-in-tiers.ts';
+import { graceTime } from '#core/routing/retention.ts';
 import type { Database } from '#store/database.ts';
 import { plansAfter } from '#store/plans.ts';
 

@@ -1,7 +1,7 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { merge } from '#core/plan/merge.ts';
-import { readyRankings } from '#core/talkers/ranking.ts';
+import { readyRankings } from '#core/plan/parts/rankings/ranking.ts';
 import { countChange } from '#store/counters.ts';
 import type { Database } from '#store/database.ts';
 import { noteDaysSince } from '#store/day-changes.ts';

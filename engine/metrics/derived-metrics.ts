@@ -1,5 +1,5 @@
-import { keyName, pointsName } from '#core/metrics/metric.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { keyName, pointsName } from '#core/plan/parts/metrics/metric.ts';
 import type { Database } from '#store/database.ts';
 import { listMetrics } from '#store/metrics.ts';
 import { recent } from '../recent.ts';

@@ -1,6 +1,6 @@
 import { hour, minute } from '#core/metrics/levels.ts';
-import { pointsName } from '#core/metrics/metric.ts';
-import type { MetricDocument } from '#core/plan/document.ts';
+import { pointsName } from '#core/plan/parts/metrics/metric.ts';
+import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { guardLease, type Lease } from '#store/leases.ts';
 import { firstStored, type MetricFill, saveMetricFill, unfinishedFills } from '#store/metric-fills.ts';

@@ -1,11 +1,12 @@
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import { day, hour, hours, minute, minutes, placesOf, tenMinutes } from '#core/metrics/levels.ts';
-import { compileMetric } from '#core/metrics/metric.ts';
 import { MetricTake } from '#core/metrics/metric-take.ts';
 import { levelOf, metricWindow } from '#core/metrics/metric-window.ts';
 import { unpackPoints } from '#core/metrics/pack-points.ts';
 import { packToldMetrics } from '#core/metrics/told-metrics.ts';
-import { firstPlan, type MetricDocument } from '#core/plan/document.ts';
+import { firstPlan } from '#core/plan/document.ts';
+import { compileMetric } from '#core/plan/parts/metrics/metric.ts';
+import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import { batchOf } from '#core/testing/batch-of.ts';
 import type { Database } from '#store/database.ts';
 import { giveUpLeases, type Lease, takeLeases } from '#store/leases.ts';

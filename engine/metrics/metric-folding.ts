@@ -4,7 +4,7 @@ import { hours, levels, placesOf } from '#core/metrics/levels.ts';
 import { packPoints, unpackPoints } from '#core/metrics/pack-points.ts';
 import { pointsOf } from '#core/metrics/stored-points.ts';
 import { type ToldMetric, unpackToldMetrics } from '#core/metrics/told-metrics.ts';
-import type { Aggregate } from '#core/search/summary.ts';
+import type { Aggregate } from '#core/summaries/summary.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { guardLease, type Lease } from '#store/leases.ts';
 import {

@@ -1,7 +1,7 @@
 import { measures } from '#core/metrics/measures/index.ts';
-import { measureOf, pointsName } from '#core/metrics/metric.ts';
 import type { MetricWindow, WindowTable } from '#core/metrics/metric-window.ts';
-import type { MetricDocument } from '#core/plan/document.ts';
+import { measureOf, pointsName } from '#core/plan/parts/metrics/metric.ts';
+import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import type { Database } from '#store/database.ts';
 import { findMetric } from '#store/metrics.ts';
 import type { Pools } from '../workers/pools.ts';

@@ -1,8 +1,9 @@
 import { LRUCache } from 'lru-cache';
 import { mixed, object } from 'yup';
-import { pointsName } from '#core/metrics/metric.ts';
 import { diffPlans } from '#core/plan/diff.ts';
-import type { MetricDocument, PlanDocument } from '#core/plan/document.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { pointsName } from '#core/plan/parts/metrics/metric.ts';
+import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import type { Database } from '#store/database.ts';
 import { findRevision, listRevisions } from '#store/plans.ts';
 

@@ -1,12 +1,12 @@
 import { dayOf } from '#core/costs/calendar.ts';
 import { rolledUp, setPoint } from '#core/metrics/chunks.ts';
 import { chunkStart, hours, keptFrom, type Level, minutes, placesOf, tenMinutes } from '#core/metrics/levels.ts';
-import { metricKeep } from '#core/metrics/metric.ts';
 import { packPoints, unpackPoints } from '#core/metrics/pack-points.ts';
 import { newPoints } from '#core/metrics/points.ts';
 import { aggregatesOf } from '#core/metrics/stored-points.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
-import type { Aggregate } from '#core/search/summary.ts';
+import { metricKeep } from '#core/plan/parts/metrics/metric.ts';
+import type { Aggregate } from '#core/summaries/summary.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { guardLease, type Lease } from '#store/leases.ts';
 import { removeMetricDays } from '#store/metric-days.ts';

@@ -1,6 +1,6 @@
 import { type GrownKey, grownKey } from '#core/metrics/grown-key.ts';
-import { limitOf, pointsName } from '#core/metrics/metric.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { limitOf, pointsName } from '#core/plan/parts/metrics/metric.ts';
 import type { Database } from '#store/database.ts';
 import { countSeries, listMetrics, listSeries } from '#store/metrics.ts';
 import { seriesSpan } from './known-metric.ts';

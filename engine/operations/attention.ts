@@ -1,5 +1,7 @@
+import type { Attention } from '#core/answers/overview.ts';
+import { timesUsual, usualRate } from '#core/health/surge.ts';
+import { limitOf } from '#core/plan/parts/metrics/metric.ts';
 import {
-  type Attention,
   attentionFromBudgets,
   attentionFromCaps,
   attentionFromClock,
@@ -9,9 +11,7 @@ import {
   attentionFromMetrics,
   attentionFromQuarantine,
   attentionFromSurges,
-} from '#core/health/attention.ts';
-import { timesUsual, usualRate } from '#core/health/surge.ts';
-import { limitOf } from '#core/metrics/metric.ts';
+} from '#core/views/attention.ts';
 import type { Database } from '#store/database.ts';
 import { listDrifts } from '#store/drifts.ts';
 import { type LedgerSum, sumLedger } from '#store/ledger.ts';

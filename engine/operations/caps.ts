@@ -3,12 +3,13 @@ import { coinsLess } from '#core/costs/coins-saved.ts';
 import { flowOf } from '#core/costs/lifetime.ts';
 import type { VolumePrices } from '#core/costs/volume-prices.ts';
 import { operations } from '#core/operations/index.ts';
-import type { TierDocument } from '#core/plan/document.ts';
+import { isLifted } from '#core/plan/parts/tiers/lifted-cap.ts';
+import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import { withSwitched } from '#core/plan/postures.ts';
 import { type CapUnit, isPastCap, parseDayAmount } from '#core/routing/cap.ts';
 import { forecastCap, type HourSum, suggestCap } from '#core/routing/cap-forecast.ts';
 import { daysOf, type ZoneDay } from '#core/routing/day-of-zone.ts';
-import { amountOf, type VolumeSum } from '#core/views/volumes.ts';
+import { amountOf, type VolumeSum } from '#core/routing/volume-sums.ts';
 import { type CapDay, listCapDays } from '#store/cap-days.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { overflowedShapes } from '#store/shapes.ts';
@@ -127,7 +128,7 @@ function viewOf(
   const kept =
     row ?? amountOf(of.sums.filter((sum) => sum.tier === id && sum.outcome === 'kept' && sum.start >= ofDay.start));
   return {
-    ...{ tier: id, unit, amount, isLifted: cap?.lifted ?? false, day: ofDay },
+    ...{ tier: id, unit, amount, isLifted: cap !== undefined && isLifted(cap), day: ofDay },
     kept: { events: kept.events, bytes: kept.bytes },
     over: { events: row?.overEvents ?? 0, bytes: row?.overBytes ?? 0 },
     overSince: over.length > 0 ? Math.min(...over.map(({ start }) => start)) : null,

@@ -1,5 +1,4 @@
 import type {
-  CoinsOfCost,
   CostChange,
   CostMonthAnswer,
   CostsAnswer,
@@ -9,6 +8,7 @@ import type {
 import { dayLength, dayOf, dayOfText, textOfDay } from '#core/costs/calendar.ts';
 import { type CostKey, costKeyOf, isOfShapes } from '#core/costs/cost-keys.ts';
 import { type AskedMonth, costMonth as reckonMonth } from '#core/costs/cost-month.ts';
+import type { CoinsOfCost } from '#core/costs/cost-rows.ts';
 import { coinsOfCost, coinsOfKeys } from '#core/costs/cost-rows.ts';
 import { type CostStep, stepStarts } from '#core/costs/cost-steps.ts';
 import { type CostParts, CostTable } from '#core/costs/cost-table.ts';

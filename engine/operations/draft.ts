@@ -1,9 +1,10 @@
 import type { DraftChanged, RebaseConflicts } from '#core/answers/plan.ts';
 import { operations } from '#core/operations/index.ts';
 import { diffPlans } from '#core/plan/diff.ts';
-import type { PipelineDocument, PlanDocument } from '#core/plan/document.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
 import { draftOf } from '#core/plan/draft-of.ts';
 import { isSame, merge } from '#core/plan/merge.ts';
+import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import { writePipeline, writePlan } from '#core/plan/plan-text.ts';
 import { flowsOfChange } from '#core/rehearsal/revision-saving.ts';
 import type { Queryable } from '#store/database.ts';

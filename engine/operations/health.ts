@@ -3,7 +3,7 @@ import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { operations } from '#core/operations/index.ts';
 import { ledgerWindow } from '#core/routing/ledger.ts';
-import { amountOf } from '#core/views/volumes.ts';
+import { amountOf } from '#core/routing/volume-sums.ts';
 import { listDrifts } from '#store/drifts.ts';
 import { planEmitter as storePlans, sumEmitterVolume } from '#store/emitters.ts';
 import { removeFleet as deleteFleet, listFleets, saveFleet as storeFleet } from '#store/fleets.ts';

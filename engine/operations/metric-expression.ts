@@ -1,13 +1,13 @@
 import type { MetricExpressionAnswer, MetricLine } from '#core/answers/metrics.ts';
-import { emptyOf, keyName } from '#core/metrics/metric.ts';
+import { type MetricWindow, metricWindow } from '#core/metrics/metric-window.ts';
+import { operations } from '#core/operations/index.ts';
+import { emptyOf, keyName } from '#core/plan/parts/metrics/metric.ts';
 import {
   type MetricExpression,
   type MetricTerm,
   parseMetricExpression,
   valueOfExpression,
-} from '#core/metrics/metric-expression.ts';
-import { type MetricWindow, metricWindow } from '#core/metrics/metric-window.ts';
-import { operations } from '#core/operations/index.ts';
+} from '#core/plan/parts/metrics/metric-expression.ts';
 import { lineOf } from '../metrics/metric-line.ts';
 import { readMetric } from '../metrics/metric-reader.ts';
 import { livePlan } from './draft-answer.ts';

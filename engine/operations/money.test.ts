@@ -11,7 +11,7 @@ import type { SuggestionsAnswer } from '#core/answers/suggestions.ts';
 import type { SwitchesAnswer } from '#core/answers/switches.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
-import type { Amount } from '#core/views/volumes.ts';
+import type { Amount } from '#core/routing/volume-sums.ts';
 import { noteSeriesOfToday } from '../metrics/metric-days.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 

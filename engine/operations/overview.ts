@@ -1,8 +1,8 @@
 import type { CourseAnswer, OverviewAnswer } from '#core/answers/overview.ts';
-import { isAboutBudget } from '#core/health/attention.ts';
 import { operations } from '#core/operations/index.ts';
+import { amountOf } from '#core/routing/volume-sums.ts';
+import { isAboutBudget } from '#core/views/attention.ts';
 import { daySharesOf, overviewView } from '#core/views/overview.ts';
-import { amountOf } from '#core/views/volumes.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { costReader, shownPrices } from '../costs/shown-prices.ts';
 import { metricSeries } from '../metrics/metric-series.ts';

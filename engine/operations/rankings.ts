@@ -1,12 +1,13 @@
-import type { RankingAnswer, RankingsAnswer, RankingView, TalkerLabels } from '#core/answers/rankings.ts';
+import type { RankingAnswer, RankingsAnswer, RankingView } from '#core/answers/rankings.ts';
 import { type Labels, labelsId, labelsOfId } from '#core/metrics/labels.ts';
 import { day, hour } from '#core/metrics/levels.ts';
 import { operations } from '#core/operations/index.ts';
 import { besideLive, type DraftState } from '#core/plan/beside-live.ts';
-import type { RankingDocument } from '#core/plan/document.ts';
+import { readyRankings } from '#core/plan/parts/rankings/ranking.ts';
+import type { RankingDocument } from '#core/plan/parts/rankings/rankings-shape.ts';
 import { piecesOf, shapeWords } from '#core/shapes/pieces.ts';
 import { parseLeftOut } from '#core/talkers/left-out.ts';
-import { readyRankings } from '#core/talkers/ranking.ts';
+import type { TalkerLabels } from '#core/talkers/talker-labels.ts';
 import { type TalkerWindow, talkerHours, talkerWindow } from '#core/talkers/talker-levels.ts';
 import { readTalkers } from '../talkers/talker-reader.ts';
 import { designedPlan, livePlan } from './draft-answer.ts';

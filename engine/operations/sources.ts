@@ -1,8 +1,8 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { SourceAnswer, SourceSettings, SourcesAnswer } from '#core/answers/sources.ts';
 import { operations } from '#core/operations/index.ts';
+import { amountOf } from '#core/routing/volume-sums.ts';
 import { sourceViews } from '#core/views/sources.ts';
-import { amountOf } from '#core/views/volumes.ts';
 import type { Queryable } from '#store/database.ts';
 import { listDrifts } from '#store/drifts.ts';
 import { listFleets } from '#store/fleets.ts';

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import { csvColumns } from '#core/formats/csv-columns.ts';
 import type { FormatChoice } from '#core/formats/index.ts';
 import { operations } from '#core/operations/index.ts';
+import { csvColumns } from '#core/templates/csv-columns.ts';
 import { BodyBudget } from '../intake/body-budget.ts';
 import type { Delivery } from '../intake/delivery.ts';
 import { declaredSize, isGzip } from '../intake/gzip.ts';

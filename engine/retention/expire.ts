@@ -1,6 +1,7 @@
 import { tapeLength } from '#core/consumers/tape.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
-import { expiredStretches, keepOf } from '#core/plan/retention.ts';
+import { keepOf } from '#core/plan/retention.ts';
+import { expiredStretches } from '#core/routing/retention.ts';
 import type { Database } from '#store/database.ts';
 import { forgetDeliveries } from '#store/deliveries.ts';
 import { cutDrifts } from '#store/drifts.ts';

@@ -2,8 +2,8 @@ import type { SearchDoubt } from '#core/answers/search.ts';
 import { builtInFields } from '#core/conditions/ast.ts';
 import { conditionDoubts } from '#core/conditions/doubts.ts';
 import type { Extraction } from '#core/search/extraction.ts';
-import type { Summary } from '#core/search/summary.ts';
-import { summaryDoubts } from '#core/search/summary-doubts.ts';
+import type { Summary } from '#core/summaries/summary.ts';
+import { summaryDoubts } from '#core/summaries/summary-doubts.ts';
 import type { StoredSegment } from '#store/segments.ts';
 
 /** The names that sources, tiers and fleets have now. */

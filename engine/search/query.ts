@@ -2,8 +2,8 @@ import { conditionOf } from '#core/conditions/condition.ts';
 import { compileExtraction, type ExtractionText } from '#core/search/extraction.ts';
 import { bucketsFor } from '#core/search/histogram.ts';
 import type { SearchOrder } from '#core/search/order.ts';
-import { parseSummary } from '#core/search/parse-summary.ts';
 import type { SearchQuery } from '#core/search/search.ts';
+import { parseSummary } from '#core/summaries/parse-summary.ts';
 
 /** A query as it is sent between threads. Times in milliseconds; `summary` is empty for none. */
 export interface QueryText {

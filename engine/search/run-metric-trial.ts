@@ -1,15 +1,16 @@
 import type { MetricLine, MetricTrialAnswer, TriedKey } from '#core/answers/metrics.ts';
 import { day } from '#core/metrics/levels.ts';
-import { compileMetric, limitOf, metricKeep } from '#core/metrics/metric.ts';
 import { type MetricTrial, mergeTrials, newMetricTrial } from '#core/metrics/metric-trial.ts';
 import { type MetricWindow, metricWindow, type WindowGroup } from '#core/metrics/metric-window.ts';
 import { mergePoint, newPoints } from '#core/metrics/points.ts';
 import { seriesOutlook } from '#core/metrics/series-outlook.ts';
 import { unpackToldMetrics } from '#core/metrics/told-metrics.ts';
 import { trialTable } from '#core/metrics/trial-table.ts';
-import type { MetricDocument, PlanDocument } from '#core/plan/document.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
 import { mayTake } from '#core/plan/may-enter.ts';
-import type { SummaryValue } from '#core/search/aggregate-states.ts';
+import { compileMetric, limitOf, metricKeep } from '#core/plan/parts/metrics/metric.ts';
+import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
+import type { SummaryValue } from '#core/summaries/aggregate-states.ts';
 import type { OperationSetting } from '../operations/setting.ts';
 import { overTape, tapeStretch } from './over-tape.ts';
 

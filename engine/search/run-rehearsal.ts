@@ -1,7 +1,8 @@
-import { type PlanDocument, rejectsTier } from '#core/plan/document.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
 import { answerOf, type RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
 import { mergeRehearsal, newRehearsal } from '#core/rehearsal/rehearse.ts';
 import { type RehearsalSoFar, rehearsedSoFar } from '#core/rehearsal/so-far.ts';
+import { rejectsTier } from '#core/routing/built-in-tiers.ts';
 import type { Database } from '#store/database.ts';
 import { listSegments } from '#store/segments.ts';
 import type { Delivery } from '../intake/delivery.ts';

@@ -15,7 +15,7 @@ import {
   newFound,
   type SearchQuery,
 } from '#core/search/search.ts';
-import { summaryTable } from '#core/search/summary-table.ts';
+import { summaryTable } from '#core/summaries/summary-table.ts';
 import { again } from '#store/again.ts';
 import type { Database } from '#store/database.ts';
 import { lastStoredBefore, listSegments, type StoredSegment } from '#store/segments.ts';

@@ -1,9 +1,9 @@
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import { labelsOfId } from '#core/metrics/labels.ts';
 import { day, hour, minute } from '#core/metrics/levels.ts';
-import type { RankingDocument } from '#core/plan/document.ts';
+import { compileRanking, countsOf } from '#core/plan/parts/rankings/ranking.ts';
+import type { RankingDocument } from '#core/plan/parts/rankings/rankings-shape.ts';
 import { RankedBatch } from '#core/talkers/ranked-batch.ts';
-import { compileRanking, countsOf } from '#core/talkers/ranking.ts';
 import { fiveMinutes, type TalkerLevel, talkerDays, talkerHours } from '#core/talkers/talker-levels.ts';
 import { TalkerTake } from '#core/talkers/talker-take.ts';
 import { packToldTalkers } from '#core/talkers/told-talkers.ts';

@@ -1,5 +1,5 @@
-import type { RankingDocument } from '#core/plan/document.ts';
-import { countsOf } from '#core/talkers/ranking.ts';
+import { countsOf } from '#core/plan/parts/rankings/ranking.ts';
+import type { RankingDocument } from '#core/plan/parts/rankings/rankings-shape.ts';
 import type { TalkerQuestion, TalkerTable } from '#core/talkers/talker-table.ts';
 import type { Database } from '#store/database.ts';
 import { findRanking } from '#store/talkers.ts';

@@ -1,6 +1,6 @@
 import { columnsToFill, type FillBounds, FillTakes } from '#core/metrics/fill-takes.ts';
 import { packToldMetrics } from '#core/metrics/told-metrics.ts';
-import type { MetricDocument } from '#core/plan/document.ts';
+import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import { again } from '#store/again.ts';
 import { handedOver } from './handed-over.ts';
 import { compiledPlan } from './plans.ts';

@@ -1,6 +1,7 @@
 import { type MetricTrial, newMetricTrial, tryMetric } from '#core/metrics/metric-trial.ts';
 import { packToldMetrics } from '#core/metrics/told-metrics.ts';
-import type { MetricDocument, PlanDocument } from '#core/plan/document.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
 import { again } from '#store/again.ts';

@@ -7,7 +7,7 @@ import { countRecords, decodeOtlp, parseOtlp, readOtlp, TooManyParts } from '#co
 import { type ReaderCache, type ReadResult, readRecords } from '#core/formats/read.ts';
 import { beginsArray, joinMessages, type Records, splitArray, splitLines } from '#core/formats/records.ts';
 import { compileMasks, type MaskRule, type Masks } from '#core/masks/mask.ts';
-import { maskBatch } from '#core/masks/mask-batch.ts';
+import { maskBatch } from '#core/steps/mask-batch.ts';
 import { parseCsv } from '#core/steps/parse-csv.ts';
 import { setTime } from '#core/steps/set-time.ts';
 import { noResources } from '#core/steps/step.ts';

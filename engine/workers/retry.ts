@@ -1,7 +1,7 @@
 import { deflateRawSync } from 'node:zlib';
 import { allRows } from '#core/events/select.ts';
-import { rejectsTier } from '#core/plan/document.ts';
 import type { Switched } from '#core/plan/postures.ts';
+import { rejectsTier } from '#core/routing/built-in-tiers.ts';
 import { bookStored, type Destinations, distribute, encodeDestination } from '#core/routing/destinations.ts';
 import { Ledger, type LedgerEntry, type ShapeVolume } from '#core/routing/ledger.ts';
 import { seededRandom } from '#core/routing/route.ts';

@@ -1,5 +1,6 @@
 import type { ShapeView } from '#core/answers/shapes.ts';
-import type { ExclusionDocument, PlanDocument } from '#core/plan/document.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import type { ExclusionDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import { shapeWords } from '#core/shapes/pieces.ts';
 import { freeId, withTier } from './draft.ts';
 

@@ -3,7 +3,7 @@
 import useSWR, { type SWRResponse } from 'swr';
 import type { DraftAnswer } from '#core/answers/plan.ts';
 import type { SearchProblem } from '#core/answers/search.ts';
-import type { InputProblem } from '#core/operations/problems.ts';
+import type { InputProblem } from '#core/input/input-problem.ts';
 import type { Conflict } from '#core/plan/merge.ts';
 
 /** An answer that says what went wrong. */

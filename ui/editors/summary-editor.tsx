@@ -13,9 +13,9 @@ import { type Extension, Prec } from '@codemirror/state';
 import { type EditorView, keymap } from '@codemirror/view';
 import { useMemo, useRef } from 'react';
 import type { FieldSummary } from '#core/search/field-summary.ts';
-import { parseSummary, summaryWords } from '#core/search/parse-summary.ts';
-import { aggregateFunctions } from '#core/search/summary.ts';
-import { writeName } from '#core/search/write-summary.ts';
+import { parseSummary, summaryWords } from '#core/summaries/parse-summary.ts';
+import { aggregateFunctions } from '#core/summaries/summary.ts';
+import { writeName } from '#core/summaries/write-summary.ts';
 import { CodeField } from './code-field.tsx';
 import { isWritten } from './is-written.ts';
 

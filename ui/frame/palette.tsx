@@ -4,7 +4,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headl
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { SourcesAnswer } from '#core/answers/sources.ts';
-import { readyRankings } from '#core/talkers/ranking.ts';
+import { readyRankings } from '#core/plan/parts/rankings/ranking.ts';
 import { useDraft } from '../data/draft.ts';
 import { addressOfSaved, useSavedSearches } from '../data/saved-searches.ts';
 import { useApi } from '../data/use-api.ts';

@@ -16,7 +16,7 @@ import {
 } from 'react-hook-form';
 import { type ObjectSchema, string, ValidationError } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
-import { problemsOf } from '#core/operations/problems.ts';
+import { problemsOf } from '#core/input/input-problem.ts';
 import { ApiProblem } from '../data/use-api.ts';
 import { Button } from './button.tsx';
 import { DayChoice } from './day-choice.tsx';

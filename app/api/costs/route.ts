@@ -1,4 +1,4 @@
-import { costsCsv } from '#core/costs/costs-csv.ts';
+import { costsCsv } from '#core/views/costs-csv.ts';
 import { handle } from '../../_server/handle.ts';
 
 export const dynamic = 'force-dynamic';

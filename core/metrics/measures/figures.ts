@@ -1,5 +1,5 @@
-import type { AggregateState } from '../../search/aggregate-states.ts';
 import { quantile } from '../../sketches/quantiles.ts';
+import type { AggregateState } from '../../summaries/aggregate-states.ts';
 import type { MeasureFigure } from './measure.ts';
 
 /** The sum at a place of the aggregate at an index; 0 where there is none. */

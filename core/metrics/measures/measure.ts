@@ -1,5 +1,5 @@
-import type { AggregateState, SummaryValue } from '../../search/aggregate-states.ts';
-import type { Aggregate } from '../../search/summary.ts';
+import type { AggregateState, SummaryValue } from '../../summaries/aggregate-states.ts';
+import type { Aggregate } from '../../summaries/summary.ts';
 
 /** What a measure needs of an event: nothing, a number in a field, or any value of it. */
 export type MeasuredField = 'none' | 'number' | 'value';

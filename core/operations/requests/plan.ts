@@ -1,5 +1,5 @@
 import { array, mixed, number, object, string } from 'yup';
-import type { SchemaMeta } from '../../plan/json-schema.ts';
+import type { SchemaMeta } from '../../input/json-schema.ts';
 import type { Side } from '../../plan/merge.ts';
 import { maxTableBytes } from '../../tables/table.ts';
 import { nameShape } from './sources.ts';

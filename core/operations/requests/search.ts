@@ -1,10 +1,10 @@
 import { array, boolean, mixed, number, object, string } from 'yup';
 import { parseWindow } from '../../conditions/times.ts';
 import { exportFormats } from '../../exports/index.ts';
-import type { SchemaMeta } from '../../plan/json-schema.ts';
+import type { SchemaMeta } from '../../input/json-schema.ts';
 import { eventIdPattern } from '../../search/event-id.ts';
 import { searchOrders } from '../../search/order.ts';
-import { parseSummary } from '../../search/parse-summary.ts';
+import { parseSummary } from '../../summaries/parse-summary.ts';
 import { nameShape } from './sources.ts';
 
 const anyTime: SchemaMeta = {

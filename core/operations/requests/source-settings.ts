@@ -1,8 +1,8 @@
 import { array, boolean, number, object, string } from 'yup';
 import { compileCondition } from '../../conditions/condition.ts';
 import { joinRule } from '../../formats/join.ts';
+import type { SchemaMeta } from '../../input/json-schema.ts';
 import { maskRules } from '../../masks/mask.ts';
-import type { SchemaMeta } from '../../plan/json-schema.ts';
 import { compileTemplate } from '../../templates/template.ts';
 
 /** Kinds of sources, by how they send. */

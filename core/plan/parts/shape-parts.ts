@@ -8,8 +8,3 @@ export const idShape = string()
 
 /** What people call a thing. */
 export const titleShape = string().required().max(longest.title);
-
-/** Whether a value is an object and no list. */
-export function isObject(value: unknown): value is object {
-  return typeof value === 'object' && value !== null && !Array.isArray(value);
-}

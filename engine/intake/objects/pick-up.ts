@@ -1,7 +1,7 @@
 import type { ReadProgress } from '#core/consumers/progress.ts';
 import { decode, encode } from '#core/events/text-table.ts';
-import { csvColumns } from '#core/formats/csv-columns.ts';
 import type { FormatChoice } from '#core/formats/index.ts';
+import { csvColumns } from '#core/templates/csv-columns.ts';
 import { compileTemplate } from '#core/templates/template.ts';
 import { StoreFault } from '#store/fault.ts';
 import { guardLease, type Lease, LeaseLost } from '#store/leases.ts';

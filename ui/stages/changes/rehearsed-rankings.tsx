@@ -1,7 +1,7 @@
 import { formatCount } from '#core/events/units.ts';
 import { labelInWords } from '#core/metrics/labels.ts';
+import { describeRanking } from '#core/plan/parts/rankings/ranking.ts';
 import { isRankedAlike, type RehearsedContributors, type RehearsedRanking } from '#core/rehearsal/ranking-effects.ts';
-import { describeRanking } from '#core/talkers/ranking.ts';
 import { amountInWords, shareInWords } from '../metrics/talkers/amount-in-words.ts';
 
 /** The rankings that a draft changes, and by how much. */

@@ -1,5 +1,6 @@
-import type { BudgetView, CostMonthAnswer } from '#core/answers/costs.ts';
+import type { CostMonthAnswer } from '#core/answers/costs.ts';
 import { dayInWords } from '#core/costs/calendar.ts';
+import type { BudgetView } from '#core/costs/cost-month.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { Section } from '../../kit/section.tsx';

@@ -1,4 +1,5 @@
-import type { BudgetView, CostMonthAnswer } from '#core/answers/costs.ts';
+import type { CostMonthAnswer } from '#core/answers/costs.ts';
+import type { BudgetView } from '#core/costs/cost-month.ts';
 
 /** The budget that all of a month is held against: a team's where its costs alone are shown (not empty), else that for everything. */
 export function wholeBudget({ budgets }: CostMonthAnswer, team: string): BudgetView | undefined {

@@ -1,6 +1,6 @@
 import Link from 'next/link';
-import { metricOfSummary } from '#core/metrics/metric-of-summary.ts';
-import { parseSummary } from '#core/search/parse-summary.ts';
+import { metricOfSummary } from '#core/plan/parts/metrics/metric-of-summary.ts';
+import { parseSummary } from '#core/summaries/parse-summary.ts';
 import { newMetricLink } from '../metrics/new-metric-link.ts';
 
 /** Leads to a metric that goes on with what a summary tells, for when the lines are gone. */

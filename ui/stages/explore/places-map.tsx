@@ -2,7 +2,7 @@
 
 import { useCallback, useEffect, useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
-import type { ColumnUnit } from '#core/search/summary-table.ts';
+import type { ColumnUnit } from '#core/summaries/summary-table.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { loadWorldMap, type ShapeOf } from '../../charts/world-map.ts';
 import { Problem } from '../../kit/section.tsx';

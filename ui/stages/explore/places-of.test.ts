@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import type { SummaryValue } from '#core/search/aggregate-states.ts';
-import type { SummaryTable } from '#core/search/summary-table.ts';
+import type { SummaryValue } from '#core/summaries/aggregate-states.ts';
+import type { SummaryTable } from '#core/summaries/summary-table.ts';
 import { palette } from '../../charts/testing/palette.ts';
 import { placesOf } from './places-of.ts';
 import { boxAround, placesOption } from './places-picture.ts';

@@ -1,8 +1,8 @@
 import { parsePlace } from '#core/places/place.ts';
-import type { SummaryValue } from '#core/search/aggregate-states.ts';
-import { groupTotals } from '#core/search/group-totals.ts';
-import { groupKeys } from '#core/search/summary-grid.ts';
-import type { SummaryTable } from '#core/search/summary-table.ts';
+import type { SummaryValue } from '#core/summaries/aggregate-states.ts';
+import { groupTotals } from '#core/summaries/group-totals.ts';
+import { groupKeys } from '#core/summaries/summary-grid.ts';
+import type { SummaryTable } from '#core/summaries/summary-table.ts';
 
 /** A point of a map and what there is. */
 export interface PlacedPoint {

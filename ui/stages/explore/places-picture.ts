@@ -1,4 +1,4 @@
-import type { ColumnUnit } from '#core/search/summary-table.ts';
+import type { ColumnUnit } from '#core/summaries/summary-table.ts';
 import type { Palette } from '../../charts/chart.tsx';
 import { type ShapeOf, worldMap } from '../../charts/world-map.ts';
 import type { PlacedCountry, PlacedPoint, Places } from './places-of.ts';

@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from 'react';
 import type { FieldSummary } from '#core/search/field-summary.ts';
-import { parseSummary } from '#core/search/parse-summary.ts';
+import { parseSummary } from '#core/summaries/parse-summary.ts';
 import { SummaryEditor } from '../../editors/summary-editor.tsx';
 
 /** A line in which a summary is written; it counts when it can be read, at Enter or when it is left. */

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import type { SummaryTable } from '#core/search/summary-table.ts';
+import type { SummaryTable } from '#core/summaries/summary-table.ts';
 import { figuresOf } from './summary-figures.tsx';
 
 const table: SummaryTable = {

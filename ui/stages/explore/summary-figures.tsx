@@ -1,5 +1,5 @@
 import { formatCount } from '#core/events/units.ts';
-import type { SummaryTable } from '#core/search/summary-table.ts';
+import type { SummaryTable } from '#core/summaries/summary-table.ts';
 import { show } from './summary-picture.ts';
 
 /** A measure of a summary as one figure. */

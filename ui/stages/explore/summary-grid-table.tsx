@@ -3,8 +3,8 @@
 import { useMemo } from 'react';
 import type { TimeWindow } from '#core/conditions/times.ts';
 import { formatCount } from '#core/events/units.ts';
-import type { GridRow, SummaryGrid } from '#core/search/summary-grid.ts';
-import type { ColumnUnit } from '#core/search/summary-table.ts';
+import type { GridRow, SummaryGrid } from '#core/summaries/summary-grid.ts';
+import type { ColumnUnit } from '#core/summaries/summary-table.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
 import { whyCut } from './cut-stretch.ts';

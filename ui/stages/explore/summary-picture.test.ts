@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { SummaryTable } from '#core/search/summary-table.ts';
+import type { SummaryTable } from '#core/summaries/summary-table.ts';
 import { palette } from '../../charts/testing/palette.ts';
 import { type Drawing, drawings, pictureOption, show } from './summary-picture.ts';
 

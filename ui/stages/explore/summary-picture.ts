@@ -1,8 +1,8 @@
 import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
-import type { SummaryValue } from '#core/search/aggregate-states.ts';
-import { groupTotals } from '#core/search/group-totals.ts';
-import { groupKeys } from '#core/search/summary-grid.ts';
-import type { ColumnUnit, SummaryTable } from '#core/search/summary-table.ts';
+import type { SummaryValue } from '#core/summaries/aggregate-states.ts';
+import { groupTotals } from '#core/summaries/group-totals.ts';
+import { groupKeys } from '#core/summaries/summary-grid.ts';
+import type { ColumnUnit, SummaryTable } from '#core/summaries/summary-table.ts';
 import type { Palette } from '../../charts/chart.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
 import { rings } from './rings.ts';

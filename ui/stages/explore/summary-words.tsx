@@ -3,6 +3,7 @@
 import { X } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
 import { parseDuration, parseQuantity } from '#core/events/units.ts';
+import type { FieldSummary } from '#core/search/field-summary.ts';
 import {
   fieldlessFigures,
   figureOf,
@@ -13,11 +14,10 @@ import {
   withKeys,
   withLeast,
   withoutFigure,
-} from '#core/search/change-summary.ts';
-import type { FieldSummary } from '#core/search/field-summary.ts';
-import { parseSummary } from '#core/search/parse-summary.ts';
-import { type Aggregate, type AggregateFunction, aggregateFunctions } from '#core/search/summary.ts';
-import { writeSpan, writeSummary } from '#core/search/write-summary.ts';
+} from '#core/summaries/change-summary.ts';
+import { parseSummary } from '#core/summaries/parse-summary.ts';
+import { type Aggregate, type AggregateFunction, aggregateFunctions } from '#core/summaries/summary.ts';
+import { writeSpan, writeSummary } from '#core/summaries/write-summary.ts';
 import { Button } from '../../kit/button.tsx';
 import { Select } from '../../kit/select.tsx';
 import { fieldInWords } from './field-in-words.ts';

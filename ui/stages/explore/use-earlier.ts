@@ -2,7 +2,7 @@
 
 import { useMemo } from 'react';
 import type { SearchAnswer } from '#core/answers/search.ts';
-import type { SummaryTable } from '#core/search/summary-table.ts';
+import type { SummaryTable } from '#core/summaries/summary-table.ts';
 import { useAnswer } from '../../data/use-api.ts';
 import type { SearchRequest } from './use-search.ts';
 

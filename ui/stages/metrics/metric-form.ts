@@ -3,7 +3,7 @@ import { compileCondition } from '#core/conditions/condition.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { highestLimit, metricName, mostKeys, usualLimit } from '#core/metrics/limits.ts';
 import { measures } from '#core/metrics/measures/index.ts';
-import type { MetricDocument, MetricKey } from '#core/plan/document.ts';
+import type { MetricDocument, MetricKey } from '#core/plan/parts/metrics/metrics-shape.ts';
 import { emptyValues } from '#core/plan/parts/metrics/metrics-shape.ts';
 
 /** A metric as it is filled in: what is left open is empty. */

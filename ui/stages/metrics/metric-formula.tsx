@@ -5,7 +5,7 @@ import { useEffect, useState } from 'react';
 import type { MetricExpressionAnswer, MetricsAnswer } from '#core/answers/metrics.ts';
 import { writeField } from '#core/conditions/write.ts';
 import { formatDuration } from '#core/events/units.ts';
-import { metricCsv } from '#core/metrics/metric-csv.ts';
+import { metricCsv } from '#core/views/metric-csv.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';

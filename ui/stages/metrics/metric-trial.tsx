@@ -5,7 +5,7 @@ import type { MetricTrialAnswer, TriedKey } from '#core/answers/metrics.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
 import { measures } from '#core/metrics/measures/index.ts';
-import type { MetricDocument } from '#core/plan/document.ts';
+import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import { callApi, useAnswer } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';

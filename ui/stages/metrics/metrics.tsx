@@ -4,7 +4,7 @@ import { parseAsInteger, parseAsString, useQueryStates } from 'nuqs';
 import type { MetricsAnswer } from '#core/answers/metrics.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
-import { keyName } from '#core/metrics/metric.ts';
+import { keyName } from '#core/plan/parts/metrics/metric.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';

@@ -1,4 +1,4 @@
-import type { MetricDocument } from '#core/plan/document.ts';
+import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 
 /** Where a metric is made that begins with what is known of it. */
 export function newMetricLink({ when = '', measure = 'count', of = '', by = [] }: Partial<MetricDocument>): string {

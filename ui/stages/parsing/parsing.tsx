@@ -3,7 +3,7 @@
 import { parseAsStringEnum, useQueryState } from 'nuqs';
 import type { VolumeAnswer } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
-import { shareOf } from '#core/views/volumes.ts';
+import { shareOf } from '#core/routing/volume-sums.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';

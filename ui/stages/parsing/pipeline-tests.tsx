@@ -3,8 +3,8 @@
 import { Check, X } from 'lucide-react';
 import { useState } from 'react';
 import type { EventRecord } from '#core/events/batch.ts';
-import type { PipelineDocument, PipelineTest } from '#core/plan/document.ts';
 import { fieldsOf } from '#core/plan/event-fields.ts';
+import type { PipelineDocument, PipelineTest } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import type { TestOutcome } from '#core/plan/run-tests.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';

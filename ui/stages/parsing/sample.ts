@@ -4,13 +4,15 @@ import { gather } from '#core/events/select.ts';
 import { decode, encode } from '#core/events/text-table.ts';
 import { readRecords } from '#core/formats/read.ts';
 import { joinMessages } from '#core/formats/records.ts';
-import { type PipelineDocument, stepParts } from '#core/plan/document.ts';
+import { runPipelines } from '#core/pipelines/run-pipelines.ts';
+import { fewestTimed, type StepMeasures, stepTime } from '#core/pipelines/step-measures.ts';
 import { mayEnter } from '#core/plan/may-enter.ts';
 import { checkStep } from '#core/plan/parts/pipelines/check-step.ts';
-import { compilePipeline, runPipelines } from '#core/plan/pipeline.ts';
+import { compilePipeline } from '#core/plan/parts/pipelines/compile-pipeline.ts';
+import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import { runTest, type TestOutcome } from '#core/plan/run-tests.ts';
-import { fewestTimed, type StepMeasures, stepTime } from '#core/plan/step-measures.ts';
 import { noResources, type StepResources } from '#core/steps/step.ts';
+import { stepParts } from '#core/steps/step-document.ts';
 import { type Proposal, propose } from '#core/templates/propose.ts';
 import { compileTemplate, type Template } from '#core/templates/template.ts';
 

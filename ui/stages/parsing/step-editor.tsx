@@ -1,8 +1,8 @@
 'use client';
 
-import { type StepDocument, stepDocument, stepParts } from '#core/plan/document.ts';
 import { checkStep } from '#core/plan/parts/pipelines/check-step.ts';
 import { stepKinds } from '#core/steps/index.ts';
+import { type StepDocument, stepDocument, stepParts } from '#core/steps/step-document.ts';
 import { ConditionDoubts } from '../../editors/condition-doubts.tsx';
 import { TemplateEditor } from '../../editors/template-editor.tsx';
 import { Button } from '../../kit/button.tsx';

@@ -2,9 +2,10 @@
 
 import { arrayMove } from '@dnd-kit/sortable';
 import type { StepsAnswer } from '#core/answers/plan.ts';
-import type { PipelineDocument, StepDocument } from '#core/plan/document.ts';
 import { describeStep } from '#core/plan/parts/pipelines/describe-step.ts';
+import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import { stepKinds } from '#core/steps/index.ts';
+import type { StepDocument } from '#core/steps/step-document.ts';
 import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';

@@ -2,9 +2,9 @@
 
 import type { AttributeValue } from '#core/events/columns.ts';
 import { formatBytes, formatDuration } from '#core/events/units.ts';
-import { type StepDocument, stepParts } from '#core/plan/document.ts';
 import { fieldsOf } from '#core/plan/event-fields.ts';
 import { stepKinds } from '#core/steps/index.ts';
+import { type StepDocument, stepParts } from '#core/steps/step-document.ts';
 import { Section } from '../../kit/section.tsx';
 import type { TrailState } from './sample.ts';
 

@@ -4,7 +4,7 @@ import type { CapsAnswer, CapView } from '#core/answers/caps.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
-import type { TierDocument } from '#core/plan/document.ts';
+import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import type { CapUnit } from '#core/routing/cap.ts';
 import { overflowKinds } from '#core/routing/overflow/index.ts';
 import { useApi } from '../../data/use-api.ts';

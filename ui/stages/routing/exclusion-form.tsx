@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
-import type { ExclusionDocument, TierDocument } from '#core/plan/document.ts';
+import type { ExclusionDocument, TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { type Base, freeId, useDraft, withTier } from '../../data/draft.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';

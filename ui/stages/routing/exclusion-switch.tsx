@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import type { Currency } from '#core/costs/price-book.ts';
-import type { PricedAmount } from '#core/views/volumes.ts';
+import type { PricedAmount } from '#core/routing/volume-sums.ts';
 import { switchExclusion } from '../../data/switches.ts';
 import { Button } from '../../kit/button.tsx';
 import { Select } from '../../kit/select.tsx';

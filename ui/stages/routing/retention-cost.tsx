@@ -1,7 +1,8 @@
 'use client';
 
-import type { CoinsOfCost, RetentionCostAnswer } from '#core/answers/costs.ts';
+import type { RetentionCostAnswer } from '#core/answers/costs.ts';
 import { dayInWords } from '#core/costs/calendar.ts';
+import type { CoinsOfCost } from '#core/costs/cost-rows.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { parseDuration } from '#core/events/units.ts';

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { TierDocument } from '#core/plan/document.ts';
+import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import { capFields, capOf, exclusionFields, exclusionOf, exclusionShape, keepByTitle, tierShape } from './tier-form.ts';
 
 const others: readonly TierDocument[] = [{ id: 'rest', title: 'Rest', keep: '7d' }];

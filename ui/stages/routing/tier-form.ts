@@ -5,12 +5,11 @@ import { conditionShape } from '#core/operations/requests/source-settings.ts';
 import {
   type CapDocument,
   type ExclusionDocument,
-  isSampleSize,
-  keptOneIn,
+  overflowChoices,
   type TierDocument,
-} from '#core/plan/document.ts';
-import { overflowChoices } from '#core/plan/parts/tiers/tiers-shape.ts';
+} from '#core/plan/parts/tiers/tiers-shape.ts';
 import { parseDayAmount } from '#core/routing/cap.ts';
+import { isSampleSize, keptOneIn } from '#core/routing/kept-share.ts';
 
 /** What is typed of a tier. */
 export interface TierFields {

@@ -3,7 +3,7 @@
 import { useQueryState } from 'nuqs';
 import { useState } from 'react';
 import { formatDuration, parseDuration } from '#core/events/units.ts';
-import type { TierDocument } from '#core/plan/document.ts';
+import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import { type Base, useDraft, withTier } from '../../data/draft.ts';
 import { useKnownFields } from '../../data/known-fields.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';

@@ -1,7 +1,7 @@
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount, parseDuration } from '#core/events/units.ts';
-import type { PricedAmount } from '#core/views/volumes.ts';
+import type { PricedAmount } from '#core/routing/volume-sums.ts';
 
 const hour = 3_600_000;
 

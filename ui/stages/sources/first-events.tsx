@@ -9,7 +9,7 @@ import type { JoinRule } from '#core/formats/join.ts';
 import { noticeJoin } from '#core/formats/notice-join.ts';
 import { pipelineFromTemplate } from '#core/kits/from-template.ts';
 import { kitFor } from '#core/kits/index.ts';
-import type { PipelineDocument } from '#core/plan/document.ts';
+import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import { propose } from '#core/templates/propose.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
 import { callApi, useApi } from '../../data/use-api.ts';

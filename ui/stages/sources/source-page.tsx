@@ -6,7 +6,7 @@ import type { DriftView, SourceAnswer, TapeAnswer } from '#core/answers/sources.
 import { formatBytes } from '#core/events/units.ts';
 import { formatsSeen } from '#core/formats/seen.ts';
 import { mayTake } from '#core/plan/may-enter.ts';
-import { amountOf, shareOf, type VolumeSum } from '#core/views/volumes.ts';
+import { amountOf, shareOf, type VolumeSum } from '#core/routing/volume-sums.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { lastDays, timeAxes } from '../../charts/time-axes.ts';
 import { useDraft } from '../../data/draft.ts';

@@ -9,7 +9,7 @@ import { parseTime } from '#core/conditions/times.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { detectors } from '#core/masks/index.ts';
 import { conditionShape } from '#core/operations/requests/source-settings.ts';
-import { amountOf } from '#core/views/volumes.ts';
+import { amountOf } from '#core/routing/volume-sums.ts';
 import { callApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextInput, TimeInput, timeText } from '../../kit/form.tsx';

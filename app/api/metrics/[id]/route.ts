@@ -1,4 +1,4 @@
-import { metricCsv } from '#core/metrics/metric-csv.ts';
+import { metricCsv } from '#core/views/metric-csv.ts';
 import { handle } from '../../../_server/handle.ts';
 
 export const dynamic = 'force-dynamic';

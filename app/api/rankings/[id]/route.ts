@@ -1,4 +1,4 @@
-import { talkersCsv } from '#core/talkers/talkers-csv.ts';
+import { talkersCsv } from '#core/views/talkers-csv.ts';
 import { handle } from '../../../_server/handle.ts';
 
 export const dynamic = 'force-dynamic';

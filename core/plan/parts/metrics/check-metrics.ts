@@ -1,9 +1,10 @@
 import { measures } from '../../../metrics/measures/index.ts';
-import { keyName } from '../../../metrics/metric.ts';
-import type { MetricDocument, MetricKey, PlanDocument } from '../../document.ts';
+import type { PlanDocument } from '../../document.ts';
 import { checkCondition, checkIds, type PlanProblem, problemIf } from '../../plan-problem.ts';
 import { isRetention } from '../retention-bounds.ts';
 import { checkKeyField } from './check-key-field.ts';
+import { keyName } from './metric.ts';
+import type { MetricDocument, MetricKey } from './metrics-shape.ts';
 
 /** The shortest time that a metric is kept, in milliseconds. */
 const shortestKeep = 86_400_000;

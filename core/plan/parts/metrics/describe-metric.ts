@@ -1,5 +1,5 @@
 import { measures } from '../../../metrics/measures/index.ts';
-import type { MetricDocument } from '../../document.ts';
+import type { MetricDocument } from './metrics-shape.ts';
 
 /** What a metric keeps, in a few words: `distribution of took`. */
 export function describeMeasure({ measure, of }: Pick<MetricDocument, 'measure' | 'of'>): string {

@@ -1,8 +1,8 @@
 import { formatDuration } from '../../../events/units.ts';
-import { emptyOf, limitOf, metricKeep } from '../../../metrics/metric.ts';
-import type { MetricDocument } from '../../document.ts';
 import { changed, diffList, type PlanChange } from '../../plan-change.ts';
 import { describeKeys, describeMeasure } from './describe-metric.ts';
+import { emptyOf, limitOf, metricKeep } from './metric.ts';
+import type { MetricDocument } from './metrics-shape.ts';
 
 type TitledMetric = MetricDocument & { readonly title: string };
 

@@ -1,9 +1,10 @@
-import type { MetricDocument, PlanDocument } from '../../document.ts';
+import type { PlanDocument } from '../../document.ts';
 import { type FieldUse, readByCondition, usesOf } from '../../field-use.ts';
 import { itemAt, nameOf, numberAt } from '../named-item.ts';
 import type { PathInPart, PlanPart, PlanPlace } from '../part.ts';
 import { checkMetrics } from './check-metrics.ts';
 import { diffMetrics } from './diff-metrics.ts';
+import type { MetricDocument } from './metrics-shape.ts';
 
 /** Metrics that are kept of events as they arrive. */
 export const metrics: PlanPart = {

@@ -2,7 +2,7 @@ import { ValidationError } from 'yup';
 import { nearest } from '../../../patterns/nearest.ts';
 import { stepKinds } from '../../../steps/index.ts';
 import type { StepKind } from '../../../steps/step.ts';
-import { besides, onFailures, type StepDocument, stepParts } from '../../document.ts';
+import { besides, onFailures, type StepDocument, stepParts } from '../../../steps/step-document.ts';
 import { checkCondition, type PlanProblem, problemIf } from '../../plan-problem.ts';
 
 /** What is wrong with a step and the steps of its branches; `path` is where it is. */

@@ -1,5 +1,5 @@
 import { stepKinds } from '../../../steps/index.ts';
-import { type StepDocument, stepParts } from '../../document.ts';
+import { type StepDocument, stepParts } from '../../../steps/step-document.ts';
 
 /** A step in a few words; its kind alone where it is not right. */
 export function describeStep(step: StepDocument): string {

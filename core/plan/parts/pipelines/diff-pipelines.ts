@@ -1,6 +1,7 @@
-import { type PipelineDocument, type StepDocument, stepParts } from '../../document.ts';
+import { type StepDocument, stepParts } from '../../../steps/step-document.ts';
 import { changed, diffList, type PlanChange } from '../../plan-change.ts';
 import { describeStep } from './describe-step.ts';
+import type { PipelineDocument } from './pipelines-shape.ts';
 
 /** What changed between two lists of pipelines. */
 export function diffPipelines(

@@ -1,11 +1,12 @@
-import type { PipelineDocument, PlanDocument } from '../../document.ts';
-import { stepParts } from '../../document.ts';
+import { stepParts } from '../../../steps/step-document.ts';
+import type { PlanDocument } from '../../document.ts';
 import { type FieldUses, joinUses, readByCondition } from '../../field-use.ts';
 import { checkCondition, checkIds, type PlanProblem } from '../../plan-problem.ts';
 import { itemAt, nameOf, numberAt } from '../named-item.ts';
 import type { PathInPart, PlanPart, PlanPlace } from '../part.ts';
 import { checkStep } from './check-step.ts';
 import { diffPipelines } from './diff-pipelines.ts';
+import type { PipelineDocument } from './pipelines-shape.ts';
 import { fieldUsesOfStep } from './step-fields.ts';
 
 /** Pipelines of steps, which events run through in order. */

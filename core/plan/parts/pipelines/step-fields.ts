@@ -1,5 +1,5 @@
 import { stepKinds } from '../../../steps/index.ts';
-import { type StepDocument, stepParts } from '../../document.ts';
+import { type StepDocument, stepParts } from '../../../steps/step-document.ts';
 import { type FieldPlace, type FieldUses, joinUses, readByCondition, usesOf } from '../../field-use.ts';
 
 const none: FieldUses = { makers: [], readers: [] };

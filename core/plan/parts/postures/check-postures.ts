@@ -1,8 +1,11 @@
 import { nearest } from '../../../patterns/nearest.ts';
-import { keptOneIn, type PlanDocument, type PostureOverride, type TierDocument } from '../../document.ts';
+import { keptOneIn } from '../../../routing/kept-share.ts';
+import type { PlanDocument } from '../../document.ts';
 import { checkIds, type PlanProblem, problemIf } from '../../plan-problem.ts';
 import { isRetention } from '../retention-bounds.ts';
 import { shareProblem } from '../tiers/check-tiers.ts';
+import type { TierDocument } from '../tiers/tiers-shape.ts';
+import type { PostureOverride } from './postures-shape.ts';
 
 /** What is wrong with postures: each override is about an exclusion or a tier that there is. */
 export function checkPostures({ postures = [], tiers }: PlanDocument): readonly PlanProblem[] {

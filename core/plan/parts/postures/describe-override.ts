@@ -1,5 +1,5 @@
-import type { PostureOverride } from '../../document.ts';
 import { durationInWords } from '../duration-in-words.ts';
+import type { PostureOverride } from './postures-shape.ts';
 
 /** What an override of a posture does, in a few words. */
 export function describeOverride({ exclusion, tier, keep = '', cap }: PostureOverride): string {

@@ -1,9 +1,10 @@
-import type { PlanDocument, PostureDocument } from '../../document.ts';
+import type { PlanDocument } from '../../document.ts';
 import { changed, diffList, type PlanChange } from '../../plan-change.ts';
 import { itemAt, nameOf, numberAt } from '../named-item.ts';
 import type { PathInPart, PlanPart, PlanPlace } from '../part.ts';
 import { checkPostures } from './check-postures.ts';
 import { describeOverride } from './describe-override.ts';
+import type { PostureDocument } from './postures-shape.ts';
 
 /** Named sets of overrides that can be switched on for a while. */
 export const postures: PlanPart = {

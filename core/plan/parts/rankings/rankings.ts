@@ -1,11 +1,12 @@
-import { describeRanking, readyRankings } from '../../../talkers/ranking.ts';
-import type { PlanDocument, RankingDocument } from '../../document.ts';
+import type { PlanDocument } from '../../document.ts';
 import { type FieldUse, readByCondition, usesOf } from '../../field-use.ts';
 import { changed, diffList, type PlanChange } from '../../plan-change.ts';
 import { checkCondition, checkIds, type PlanProblem, problemIf } from '../../plan-problem.ts';
 import { checkKeyField } from '../metrics/check-key-field.ts';
 import { itemAt, nameOf, numberAt } from '../named-item.ts';
 import type { PathInPart, PlanPart, PlanPlace } from '../part.ts';
+import { describeRanking, readyRankings } from './ranking.ts';
+import type { RankingDocument } from './rankings-shape.ts';
 
 /** Rankings of who or what contributes most. */
 export const rankings: PlanPart = {

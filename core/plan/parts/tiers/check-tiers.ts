@@ -1,15 +1,11 @@
+import { passingTier, rejectsTier } from '../../../routing/built-in-tiers.ts';
 import { parseDayAmount } from '../../../routing/cap.ts';
 import { isZone } from '../../../routing/day-of-zone.ts';
-import {
-  type ExclusionDocument,
-  keptOneIn,
-  type PlanDocument,
-  passingTier,
-  rejectsTier,
-  type TierDocument,
-} from '../../document.ts';
+import { keptOneIn } from '../../../routing/kept-share.ts';
+import type { PlanDocument } from '../../document.ts';
 import { checkCondition, checkIds, type PlanProblem, problemIf } from '../../plan-problem.ts';
 import { isRetention } from '../retention-bounds.ts';
+import type { ExclusionDocument, TierDocument } from './tiers-shape.ts';
 
 const builtIn: readonly string[] = [passingTier.id, rejectsTier.id];
 

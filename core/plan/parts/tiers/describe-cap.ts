@@ -1,4 +1,4 @@
-import type { CapDocument } from '../../document.ts';
+import type { CapDocument } from './tiers-shape.ts';
 
 const overflowInWords = {
   passing: 'what is over passes',

@@ -1,7 +1,7 @@
-import type { ExclusionDocument, TierDocument } from '../../document.ts';
 import { changed, diffList, type PlanChange } from '../../plan-change.ts';
 import { durationInWords } from '../duration-in-words.ts';
 import { describeCap } from './describe-cap.ts';
+import type { ExclusionDocument, TierDocument } from './tiers-shape.ts';
 
 /** What changed between two lists of tiers. */
 export function diffTiers(before: readonly TierDocument[], after: readonly TierDocument[]): readonly PlanChange[] {

@@ -1,7 +1,9 @@
 import { array, mixed, object, string } from 'yup';
-import type { SchemaMeta } from '../../json-schema.ts';
+import type { DocumentOf } from '../../../input/document-of.ts';
+import { isObject } from '../../../input/is-object.ts';
+import type { SchemaMeta } from '../../../input/json-schema.ts';
 import { longest } from '../limits.ts';
-import { idShape, isObject, titleShape } from '../shape-parts.ts';
+import { idShape, titleShape } from '../shape-parts.ts';
 
 /** What may happen to events past a cap, except that they go to a tier further down. */
 export const overflowChoices = ['passing', 'sample', 'refuse'] as const;
@@ -24,9 +26,11 @@ const overflow: SchemaMeta = {
   },
 };
 
-/** What a tier may keep in a day. */
+/** A day's allowance of a tier, and what becomes of events past it. */
 const capShape = object({
+  /** `2 GB` of events as they arrived, or `500000 events`. */
   day: string().required().max(longest.amount),
+  /** The time zone whose days are meant, by its IANA name; absent: UTC. */
   zone: string().max(longest.name),
   over: mixed<CapOverflow>((value): value is CapOverflow => isOverflow(value))
     .required('say what becomes of what is over: passing, sample, refuse, or tier: and the id of one further down')
@@ -34,32 +38,44 @@ const capShape = object({
     .meta(overflow),
 })
   .noUnknown()
+  .optional()
   .default(undefined);
+
+export type CapDocument = NonNullable<DocumentOf<typeof capShape>>;
 
 const exclusionShape = object({
   id: idShape,
   title: titleShape,
   when: string().required().max(longest.condition),
+  /** `none`, `all`, or `1 in 50`. */
   keep: string().required().max(longest.amount),
+  /** With `1 in n`: keep or leave out together all events that share this field's value. */
   by: string().max(longest.field),
+  /** When it ends (ISO 8601); from then on it is as if it were not there. Absent: it stays. */
   until: string().max(40),
+  /** Why it is there, and whom to ask. */
   reason: string().max(longest.reason),
   owner: string().max(longest.name),
 }).noUnknown();
 
+export type ExclusionDocument = DocumentOf<typeof exclusionShape>;
+
+const tierShape = object({
+  id: idShape,
+  title: titleShape,
+  /** Which events it takes; absent: every event that comes this far. */
+  when: string().max(longest.condition),
+  /** How long it keeps them: `30d`. */
+  keep: string().required().max(longest.amount),
+  exclusions: array(exclusionShape).max(200),
+  /** What it may keep in a day; absent: as much as comes. */
+  cap: capShape,
+}).noUnknown();
+
+export type TierDocument = DocumentOf<typeof tierShape>;
+
 /** Tiers, in the order in which they are offered events. */
-export const tiersShape = array(
-  object({
-    id: idShape,
-    title: titleShape,
-    when: string().max(longest.condition),
-    keep: string().required().max(longest.amount),
-    exclusions: array(exclusionShape).max(200),
-    cap: capShape,
-  }).noUnknown(),
-)
-  .max(50)
-  .default([]);
+export const tiersShape = array(tierShape).max(50).default([]);
 
 function isOverflow(value: unknown): boolean {
   if (typeof value === 'string') return overflowChoices.some((choice) => choice === value);

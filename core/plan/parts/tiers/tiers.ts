@@ -1,9 +1,10 @@
-import type { ExclusionDocument, PlanDocument, TierDocument } from '../../document.ts';
+import type { PlanDocument } from '../../document.ts';
 import { type FieldUse, readByCondition, usesOf } from '../../field-use.ts';
 import { itemAt, nameOf } from '../named-item.ts';
 import type { PathInPart, PlanPart, PlanPlace } from '../part.ts';
 import { checkTiers } from './check-tiers.ts';
 import { diffTiers } from './diff-tiers.ts';
+import type { ExclusionDocument, TierDocument } from './tiers-shape.ts';
 
 /** Tiers that keep events, with their exclusions and caps. */
 export const tiers: PlanPart = {

@@ -1,4 +1,5 @@
-import type { ArrivalsFrame, ArrivedLine } from '#core/answers/arrivals.ts';
+import type { ArrivalsFrame } from '#core/answers/arrivals.ts';
+import type { ArrivedLine } from '#core/arrivals/arrived-line.ts';
 
 /** Most lines that stand in a view, and most that are kept while it is paused. */
 export const mostShown = 2_000;

@@ -1,5 +1,6 @@
-import type { ArrivedLine } from '#core/answers/arrivals.ts';
-import { type PlanDocument, passingTier, rejectsTier } from '#core/plan/document.ts';
+import type { ArrivedLine } from '#core/arrivals/arrived-line.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { passingTier, rejectsTier } from '#core/routing/built-in-tiers.ts';
 
 /** Where an event went, in a few words, and whether it is kept. */
 export interface WentTo {

@@ -1,9 +1,10 @@
 import { array, type InferType, object, string } from 'yup';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { mostKeys } from '#core/metrics/limits.ts';
-import type { MetricDocument, RankingDocument } from '#core/plan/document.ts';
+import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
+import { metricOfRanking } from '#core/plan/parts/rankings/metric-of-ranking.ts';
+import type { RankingDocument } from '#core/plan/parts/rankings/rankings-shape.ts';
 import { rankingMeasures } from '#core/plan/parts/rankings/rankings-shape.ts';
-import { metricOfRanking } from '#core/talkers/metric-of-ranking.ts';
 
 /** A ranking as it is filled in. */
 export type RankingFields = InferType<ReturnType<typeof rankingShape>>;

@@ -2,7 +2,7 @@
 
 import type { RankingView } from '#core/answers/rankings.ts';
 import { formatCount } from '#core/events/units.ts';
-import { describeRanking } from '#core/talkers/ranking.ts';
+import { describeRanking } from '#core/plan/parts/rankings/ranking.ts';
 import { Spark } from '../../../charts/spark.tsx';
 import { dayAndMinute, percent } from '../../../kit/times.ts';
 import { draftStates } from '../draft-states.ts';

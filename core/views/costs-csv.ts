@@ -1,6 +1,6 @@
 import type { CostsAnswer } from '../answers/costs.ts';
+import { dayOf, textOfDay } from '../costs/calendar.ts';
 import { writeCsv } from '../tables/csv.ts';
-import { dayOf, textOfDay } from './calendar.ts';
 
 /**
  * Costs as CSV (RFC 4180) with a first line of names: the keys as they were asked for, a line where a shape is told, the

@@ -1,6 +1,6 @@
 import { builtInFields } from '../conditions/ast.ts';
-import { guessType } from '../templates/guess-type.ts';
-import { parseCsv } from './csv.ts';
+import { parseCsv } from '../formats/csv.ts';
+import { guessType } from './guess-type.ts';
 
 const builtIn: ReadonlySet<string> = new Set(builtInFields);
 

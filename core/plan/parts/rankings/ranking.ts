@@ -1,5 +1,6 @@
-import { type Condition, conditionOf } from '../conditions/condition.ts';
-import type { RankingDocument } from '../plan/document.ts';
+import { conditionOf } from '../../../conditions/condition.ts';
+import type { CompiledRanking } from '../../../talkers/compiled-ranking.ts';
+import type { RankingDocument } from './rankings-shape.ts';
 
 /** Rankings that are kept whatever the plan says. */
 export const readyRankings: readonly RankingDocument[] = [
@@ -8,19 +9,6 @@ export const readyRankings: readonly RankingDocument[] = [
   { id: 'shapes', title: 'Shapes', when: '', by: ['shape', 'source'], measure: 'events' },
   { id: 'clients', title: 'Clients', when: 'has client', by: ['client'], measure: 'events' },
 ];
-
-/** A ranking ready to take events in. */
-export interface CompiledRanking {
-  readonly id: string;
-  readonly title: string;
-  /** What it counts, by which sketches that belong together are told apart ({@link countsOf}). */
-  readonly counts: string;
-  readonly when: Condition;
-  readonly measure: RankingDocument['measure'];
-  /** The field that is summed; empty where none is. */
-  readonly of: string;
-  readonly by: readonly string[];
-}
 
 /** Compiles a ranking that has been checked. */
 export function compileRanking(ranking: RankingDocument): CompiledRanking {

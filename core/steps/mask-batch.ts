@@ -1,8 +1,8 @@
 import type { EventBatch } from '../events/batch.ts';
 import { textColumn } from '../events/columns.ts';
 import { decode, textAt } from '../events/text-table.ts';
-import { maskBody, maskField } from '../steps/mask.ts';
-import type { Masks } from './mask.ts';
+import type { Masks } from '../masks/mask.ts';
+import { maskBody, maskField } from './mask.ts';
 
 /** A batch of which no value is kept that the masks are about: bodies, fields and names of emitters. */
 export function maskBatch(batch: EventBatch, masks: Masks): EventBatch {

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { conditionOf } from '../conditions/condition.ts';
+import { bucketsFor } from '../search/histogram.ts';
+import type { SearchQuery } from '../search/search.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { searchBatches } from '../testing/search-batches.ts';
-import { bucketsFor } from './histogram.ts';
 import { parseSummary } from './parse-summary.ts';
-import type { SearchQuery } from './search.ts';
 import { type SummaryTable, summaryTable } from './summary-table.ts';
 
 interface Event {

@@ -1,5 +1,5 @@
-import type { EventBatch } from '../events/batch.ts';
-import { BatchBuilder } from '../events/batch-builder.ts';
+import type { EventBatch } from './batch.ts';
+import { BatchBuilder } from './batch-builder.ts';
 
 /** A batch of one row with labels as its attributes, so that conditions can be asked about a source or an emitter. */
 export function labelsBatch(source: string, labels: Readonly<Record<string, string>>, emitter = ''): EventBatch {

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import type { MetricDocument } from '../plan/document.ts';
 import { parseMetricExpression, valueOfExpression } from './metric-expression.ts';
+import type { MetricDocument } from './metrics-shape.ts';
 
 const metrics: readonly MetricDocument[] = [
   { id: 'all', name: 'pay.all', when: '', measure: 'count' },

@@ -1,38 +1,12 @@
-import { type Condition, conditionOf } from '../conditions/condition.ts';
-import { parseDuration } from '../events/units.ts';
-import type { MetricDocument, MetricKey } from '../plan/document.ts';
-import type { EmptyValue } from '../plan/parts/metrics/metrics-shape.ts';
-import type { Aggregate } from '../search/summary.ts';
-import { noResources, type StepResources } from '../steps/step.ts';
-import { usualKeep, usualLimit } from './limits.ts';
-import { measures } from './measures/index.ts';
-import type { Measure } from './measures/measure.ts';
-import { pointsOf } from './stored-points.ts';
-
-/** A key ready to be read: what stands for a value of its field. */
-export interface CompiledKey {
-  /** As its labels are called: its field, or the column of its table. */
-  readonly name: string;
-  readonly field: string;
-  /** Most values, of those that come most; undefined: all. */
-  readonly top: number | undefined;
-  /** What a table says of a value; absent: the value itself. */
-  readonly through: ((value: string) => string | null) | undefined;
-}
-
-/** A metric ready to take events in. */
-export interface CompiledMetric {
-  readonly id: string;
-  readonly name: string;
-  readonly when: Condition;
-  readonly measure: Measure;
-  readonly field: string;
-  readonly aggregates: readonly Aggregate[];
-  readonly keys: readonly CompiledKey[];
-  readonly limit: number;
-  /** Its unit; empty for none. */
-  readonly unit: string;
-}
+import { conditionOf } from '../../../conditions/condition.ts';
+import { parseDuration } from '../../../events/units.ts';
+import type { CompiledKey, CompiledMetric } from '../../../metrics/compiled-metric.ts';
+import { usualKeep, usualLimit } from '../../../metrics/limits.ts';
+import { measures } from '../../../metrics/measures/index.ts';
+import type { Measure } from '../../../metrics/measures/measure.ts';
+import { pointsOf } from '../../../metrics/stored-points.ts';
+import { noResources, type StepResources } from '../../../steps/step.ts';
+import type { EmptyValue, MetricDocument, MetricKey } from './metrics-shape.ts';
 
 /** Compiles a metric that has been checked. */
 export function compileMetric(metric: MetricDocument, resources: StepResources = noResources): CompiledMetric {

@@ -1,41 +1,13 @@
 import type { CapView } from '../answers/caps.ts';
-import type { BudgetView, CostMonthAnswer } from '../answers/costs.ts';
+import type { CostMonthAnswer } from '../answers/costs.ts';
+import type { Attention } from '../answers/overview.ts';
 import { dayInWords, dayOf } from '../costs/calendar.ts';
+import type { BudgetView } from '../costs/cost-month.ts';
 import { formatCoins } from '../costs/format-coins.ts';
 import { formatBytes, formatCount, formatDuration } from '../events/units.ts';
+import type { GroupView } from '../health/views.ts';
 import type { GrownKey } from '../metrics/grown-key.ts';
-import { amountOf, shareOf, type VolumeSum } from '../views/volumes.ts';
-import type { GroupView } from './views.ts';
-
-/** Something that needs the engineer, with the place to go to. */
-export interface Attention {
-  readonly kind:
-    | 'disk-full'
-    | 'clock-ahead'
-    | 'silent-source'
-    | 'silent-emitters'
-    | 'parse-failures'
-    | 'volume-jump'
-    | 'volume-surge'
-    | 'set-aside'
-    | 'cap-near'
-    | 'cap-met'
-    | 'series-limit'
-    | 'budget-near'
-    | 'budget-crossed';
-  readonly level: 'danger' | 'caution';
-  readonly source: string;
-  /** The tier, where it is about one. */
-  readonly tier?: string;
-  /** The metric, where it is about one. */
-  readonly metric?: string;
-  readonly title: string;
-  readonly detail: string;
-  /** The figure shown at the right, in words. */
-  readonly figure: string;
-  /** When it began, in milliseconds. */
-  readonly since: number;
-}
+import { amountOf, shareOf, type VolumeSum } from '../routing/volume-sums.ts';
 
 /** That the disk of the store is as full as it may be, since when, and with what is free there, in bytes. */
 export function attentionFromDisk(free: number, since: number): Attention {

@@ -1,8 +1,8 @@
-import { withPart } from '../conditions/parts.ts';
-import { writeField } from '../conditions/write.ts';
-import type { MetricDocument } from '../plan/document.ts';
-import type { AggregateFunction, Summary } from '../search/summary.ts';
-import { mostKeys } from './limits.ts';
+import { withPart } from '../../../conditions/parts.ts';
+import { writeField } from '../../../conditions/write.ts';
+import { mostKeys } from '../../../metrics/limits.ts';
+import type { AggregateFunction, Summary } from '../../../summaries/summary.ts';
+import type { MetricDocument } from './metrics-shape.ts';
 
 /** The measure that keeps what a function of a summary tells; what a metric cannot keep has none. */
 const measureOfFunction: Partial<Record<AggregateFunction, string>> = {

@@ -1,17 +1,16 @@
 import type { Condition } from '../conditions/condition.ts';
-import { conditionOf } from '../conditions/condition.ts';
 import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { Mask } from '../conditions/mask.ts';
 import { type EventBatch, failureAttribute, withAttribute } from '../events/batch.ts';
 import { type TextColumn, TextColumnBuilder, textColumn } from '../events/columns.ts';
 import { growth } from '../events/footprint.ts';
 import { pick } from '../events/select.ts';
-import { stepKinds } from '../steps/index.ts';
-import { type Failures, noResources, type StepFunction, type StepResources } from '../steps/step.ts';
-import { type OnFailure, type PipelineDocument, type StepDocument, stepParts } from './document.ts';
+import type { Failures, StepFunction } from '../steps/step.ts';
+import type { OnFailure } from '../steps/step-document.ts';
 import { addStepMeasure, fewestTimed, type StepMeasures } from './step-measures.ts';
 
-interface CompiledStep {
+/** A step ready to run. */
+export interface CompiledStep {
   /** `pipeline/number`, inside a choice `pipeline/number.branch.number`: the rule under which what it does is counted. */
   readonly rule: string;
   readonly when: Condition | undefined;
@@ -21,6 +20,7 @@ interface CompiledStep {
   readonly branches: readonly { readonly when: Condition | undefined; readonly steps: readonly CompiledStep[] }[];
 }
 
+/** A pipeline ready to run. */
 export interface CompiledPipeline {
   readonly id: string;
   readonly when: Condition;
@@ -41,39 +41,6 @@ export interface PipelineResult {
   readonly read: EventBatch;
   readonly fates: Uint16Array;
   readonly exits: readonly { readonly outcome: 'rejected' | 'discarded'; readonly rule: string }[];
-}
-
-/** Compiles a checked pipeline. */
-export function compilePipeline(document: PipelineDocument, resources: StepResources = noResources): CompiledPipeline {
-  return {
-    id: document.id,
-    when: conditionOf(document.when),
-    steps: compileSteps(document.steps, `${document.id}/`, resources),
-  };
-}
-
-function compileSteps(
-  documents: readonly StepDocument[],
-  prefix: string,
-  resources: StepResources,
-): readonly CompiledStep[] {
-  return documents.map((document, index) => {
-    const { kind, options, when, onFailure } = stepParts(document);
-    const known = stepKinds.get(kind);
-    if (!known) throw new Error(`there is no step ${kind}`);
-    const rule = `${prefix}${index + 1}`;
-    const cast = known.schema.cast(options);
-    return {
-      rule,
-      when: when === '' ? undefined : conditionOf(when),
-      onFailure,
-      run: known.compile(cast, resources),
-      branches: (known.branches?.(cast) ?? []).map((branch, number) => ({
-        when: branch.when === undefined ? undefined : conditionOf(branch.when),
-        steps: compileSteps(branch.steps, `${rule}.${number + 1}.`, resources),
-      })),
-    };
-  });
 }
 
 /** A batch on its way through the steps. */

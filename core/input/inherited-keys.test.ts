@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { inheritedKeyIn } from './prototype-keys.ts';
+import { inheritedKeyIn } from './inherited-keys.ts';
 
 test.each([
   ['{"name":{"toString":1}}', 'name.toString'],

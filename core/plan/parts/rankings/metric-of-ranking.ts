@@ -1,4 +1,5 @@
-import type { MetricDocument, RankingDocument } from '../plan/document.ts';
+import type { MetricDocument } from '../metrics/metrics-shape.ts';
+import type { RankingDocument } from './rankings-shape.ts';
 
 /** The beginning of a metric of the same events, by the same keys and amounts, as a ranking. */
 export function metricOfRanking({

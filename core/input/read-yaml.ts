@@ -1,6 +1,6 @@
 import { isMap, isScalar, isSeq, LineCounter, parseDocument } from 'yaml';
-import type { InputProblem } from '../operations/problems.ts';
-import { isInherited } from '../operations/prototype-keys.ts';
+import { isInherited } from './inherited-keys.ts';
+import type { InputProblem } from './input-problem.ts';
 
 /** Something wrong in a text, with its line and column, from 1. */
 export interface TextProblem extends InputProblem {

@@ -1,7 +1,7 @@
-import { type Expression, type ExpressionProblem, type Operator, parseExpression } from '../expressions/parse.ts';
-import { nearest } from '../patterns/nearest.ts';
-import type { MetricDocument } from '../plan/document.ts';
-import { measures } from './measures/index.ts';
+import { type Expression, type ExpressionProblem, type Operator, parseExpression } from '../../../expressions/parse.ts';
+import { measures } from '../../../metrics/measures/index.ts';
+import { nearest } from '../../../patterns/nearest.ts';
+import type { MetricDocument } from './metrics-shape.ts';
 
 /** A figure of a metric that stands in an expression. */
 export interface MetricTerm {
