@@ -1,5 +1,5 @@
 import { type DuckDBConnection, DuckDBInstance } from '@duckdb/node-api';
-import { defaultMemory } from '../engine/config.ts';
+import { defaultMemory } from '../engine/base/config.ts';
 import { send, startEngine, type TestEngine } from '../engine/testing/engine.ts';
 import { besideIntakeRows } from './beside-intake.ts';
 import { deliveries, exploreSources, newest, weekEvents, writeWeek } from './explore-events.ts';

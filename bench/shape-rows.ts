@@ -7,7 +7,7 @@ import { ShapeFamilies } from '../core/shapes/shape-families.ts';
 import { Shaper } from '../core/shapes/shaper.ts';
 import { corpus, groupingAccuracy } from '../core/shapes/testing/corpus.ts';
 import { batchOf, Learners } from '../core/shapes/testing/learn.ts';
-import type { Delivery } from '../engine/intake/delivery.ts';
+import type { Delivery } from '../engine/deliveries/delivery.ts';
 import { processGroup } from '../engine/workers/process.ts';
 import { readDelivery } from '../engine/workers/read-delivery.ts';
 import { chunks } from './events.ts';

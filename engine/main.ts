@@ -1,6 +1,6 @@
 import { setFlagsFromString } from 'node:v8';
-import { openLog } from './log.ts';
-import { stopServices } from './service.ts';
+import { openLog } from './base/log.ts';
+import { stopServices } from './base/service.ts';
 import { startEngine } from './start.ts';
 
 // Columns come and go beside small heaps, which are marked often for it: threads of their own for that take more time from

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { PlanDocument } from '../plan/document.ts';
-import { overviewView } from './overview.ts';
 import { amountOf, shareOf, type VolumeSum } from '../routing/volume-sums.ts';
+import { overviewView } from './overview.ts';
 
 const day = 86_400_000;
 

@@ -5,11 +5,11 @@ import { ValidationError } from 'yup';
 import { problemsOf } from '#core/input/input-problem.ts';
 import { StoreFault } from '#store/fault.ts';
 import { findSwitchToken } from '#store/switch-tokens.ts';
+import { isSameText } from '../base/same-text.ts';
 import { type Asking, type Handler, StreamAnswer, TextAnswer } from '../operations/handler.ts';
 import { handlers } from '../operations/index.ts';
 import { Refusal } from '../operations/refusal.ts';
-import type { OperationSetting } from '../operations/setting.ts';
-import { isSameText } from '../same-text.ts';
+import type { OperationSetting } from '../operations/services.ts';
 
 /** Longest JSON of an operation's input, in bytes. */
 const longestInput = 10_000_000;

@@ -4,7 +4,7 @@ import { addDeliveries } from '#store/deliveries.ts';
 import { addToLedger } from '#store/ledger.ts';
 import { saveProgress } from '#store/positions.ts';
 import { addToQuarantine, type Quarantined, quarantinedBytes } from '#store/quarantine.ts';
-import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
+import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 
 /** The rule under which the records of deliveries that are set aside are counted as rejected. */
 export const quarantineRule = 'quarantine';

@@ -4,7 +4,7 @@ import type { UsedDay } from '#core/routing/allowances.ts';
 import { daysOf } from '#core/routing/day-of-zone.ts';
 import { beginCapDay, listCapDays } from '#store/cap-days.ts';
 import type { Database } from '#store/database.ts';
-import type { Delivery } from '../intake/delivery.ts';
+import type { Delivery } from '../deliveries/delivery.ts';
 
 const day = 86_400_000;
 

@@ -4,9 +4,9 @@ import { maxSegmentEvents } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
 import { insertSegments } from '#store/segments.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
-import { Measures } from '../measures.ts';
-import type { CompactResult, CompactTask } from '../workers/compact.ts';
+import { Measures } from '../measures/measures.ts';
 import type { Pools } from '../workers/pools.ts';
+import type { CompactResult, CompactTask } from '../workers/tasks/compact.ts';
 import { Compaction } from './compact.ts';
 
 const log = pino({ level: 'silent' });

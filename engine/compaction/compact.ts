@@ -3,8 +3,8 @@ import { maxSegmentEvents } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
 import { isAway } from '#store/fault.ts';
 import { newSmallPlaces, type SegmentPlace, type StoredSegment, smallSegments } from '#store/segments.ts';
-import type { Log } from '../log.ts';
-import type { Measures } from '../measures.ts';
+import type { Log } from '../base/log.ts';
+import type { Measures } from '../measures/measures.ts';
 import type { MetricBegins } from '../metrics/metric-revisions.ts';
 import type { Pools } from '../workers/pools.ts';
 

@@ -12,7 +12,7 @@ import {
   listVolumeDays,
   type ReadDays,
 } from '#store/volume-days.ts';
-import { recent } from '../recent.ts';
+import { recent } from '../base/cached-for.ts';
 
 /** How far back volume is looked at (days): what lies there longest came so long ago. */
 const reach = 800;

@@ -3,9 +3,9 @@ import { once } from 'node:events';
 import { join } from 'node:path';
 import type { Database } from '#store/database.ts';
 import { type DemoRecord, readDemo } from '#store/demo.ts';
-import type { EngineConfig } from '../config.ts';
-import { type Leases, leaseNames } from '../leases.ts';
-import type { Log } from '../log.ts';
+import type { EngineConfig } from '../base/config.ts';
+import type { Log } from '../base/log.ts';
+import { type Leases, leaseNames } from '../cluster/leases.ts';
 
 /** Senders that fail are started again after a pause that doubles with each failure in a row (milliseconds). */
 const leastPause = 2_000;

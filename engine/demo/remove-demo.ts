@@ -16,12 +16,12 @@ import { storedTiers } from '#store/segments.ts';
 import { deleteSource, listSources, saveSource } from '#store/sources.ts';
 import { forgetRankings } from '#store/talkers.ts';
 import { isCountedUpTo, lastTold } from '#store/told-backlog.ts';
+import { inTurn } from '../base/in-turn.ts';
+import type { Log } from '../base/log.ts';
+import { leaseNames } from '../cluster/leases.ts';
 import type { HealthRegistry } from '../health/registry.ts';
-import { inTurn } from '../in-turn.ts';
-import type { Senders } from '../intake/senders.ts';
-import { leaseNames } from '../leases.ts';
-import type { Log } from '../log.ts';
-import type { PlanHolder } from '../plan.ts';
+import type { PlanHolder } from '../plan/live-plan.ts';
+import type { Senders } from '../sources/source-directory.ts';
 
 /** How long deliveries that are under way when sources are removed may take (milliseconds). */
 const settleTime = 1_500;

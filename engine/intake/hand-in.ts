@@ -1,4 +1,4 @@
-import type { Delivery, DeliveryAnswer } from './delivery.ts';
+import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 import type { IntakeQueue } from './queue.ts';
 
 /** A delivery that is handed in, and what it takes. */

@@ -5,16 +5,16 @@ import type { FormatChoice } from '#core/formats/index.ts';
 import { encodeOtlpAnswer } from '#core/formats/otlp.ts';
 import type { Database } from '#store/database.ts';
 import { listSpools, type Spool } from '#store/spools.ts';
-import type { DiskWatch } from '../disk-watch.ts';
-import type { Measures } from '../measures.ts';
+import type { Delivery, DeliveryAnswer, DeliveryShape } from '../deliveries/delivery.ts';
+import { declaredSize } from '../deliveries/gzip.ts';
+import { type Hindrance, hindrances } from '../deliveries/hindrance.ts';
+import type { Measures } from '../measures/measures.ts';
+import type { Senders, SourceParts, TokenRight } from '../sources/source-directory.ts';
+import type { DiskWatch } from '../watches/disk-watch.ts';
 import { BodyBudget } from './body-budget.ts';
-import type { Delivery, DeliveryAnswer, DeliveryShape } from './delivery.ts';
-import { declaredSize } from './gzip.ts';
 import { handIn } from './hand-in.ts';
-import { type Hindrance, hindrances } from './hindrance.ts';
 import { isKnownHost, isShown, type MetricsDoor } from './metrics-door.ts';
 import type { IntakeQueue } from './queue.ts';
-import type { Senders, SourceParts, TokenRight } from './senders.ts';
 import type { TapeRate } from './tape-rate.ts';
 
 /** Longest request body, in bytes as sent. */

@@ -1,6 +1,6 @@
 import { isIP } from 'node:net';
 import { hostname } from 'node:os';
-import { isSameText } from '../same-text.ts';
+import { isSameText } from '../base/same-text.ts';
 
 /** Who may ask for what the engine measures. */
 export interface MetricsDoor {

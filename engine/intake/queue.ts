@@ -1,4 +1,4 @@
-import type { Delivery, DeliveryAnswer } from './delivery.ts';
+import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 import { Efforts } from './efforts.ts';
 import { inSharedMemory } from './shared-bytes.ts';
 

@@ -1,9 +1,9 @@
 import type { Source } from '#store/sources.ts';
-import type { Delivery } from './delivery.ts';
+import type { Delivery } from '../deliveries/delivery.ts';
+import type { SourceBounds } from '../sources/source-bounds.ts';
+import type { Senders } from '../sources/source-directory.ts';
 import { filesAgain } from './files/follow.ts';
 import { objectsAgain } from './objects/pick-up.ts';
-import type { Senders } from './senders.ts';
-import type { SourceBounds } from './source-bounds.ts';
 
 /** What reading a source from its start would deliver, one delivery after the other; undefined for one that is sent to us. */
 export function readAgain(senders: Senders, source: Source, bounds: SourceBounds): AsyncIterable<Delivery> | undefined {

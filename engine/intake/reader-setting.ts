@@ -1,9 +1,9 @@
 import type { Database } from '#store/database.ts';
-import type { Leases } from '../leases.ts';
-import type { Log } from '../log.ts';
+import type { Log } from '../base/log.ts';
+import type { Leases } from '../cluster/leases.ts';
+import type { SourceBounds } from '../sources/source-bounds.ts';
+import type { Senders } from '../sources/source-directory.ts';
 import type { IntakeQueue } from './queue.ts';
-import type { Senders } from './senders.ts';
-import type { SourceBounds } from './source-bounds.ts';
 import type { TapeRate } from './tape-rate.ts';
 
 /** What those need who read sources themselves: files that are followed, objects that are picked up. */

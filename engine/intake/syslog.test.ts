@@ -3,9 +3,9 @@ import { afterEach, beforeEach, expect, inject, test } from 'vitest';
 import type { Database } from '#store/database.ts';
 import { saveSource } from '#store/sources.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
-import type { Delivery } from './delivery.ts';
+import type { Delivery } from '../deliveries/delivery.ts';
+import { Senders } from '../sources/source-directory.ts';
 import { IntakeQueue, maxQueuedBytes } from './queue.ts';
-import { Senders } from './senders.ts';
 import { SyslogGatherer } from './syslog.ts';
 import { TapeRate } from './tape-rate.ts';
 

@@ -2,9 +2,9 @@ import type { FormatChoice } from '#core/formats/index.ts';
 import { readRecords } from '#core/formats/read.ts';
 import { joinMessages, maxRecordBytes } from '#core/formats/records.ts';
 import type { Source } from '#store/sources.ts';
-import type { Delivery } from './delivery.ts';
+import type { Delivery } from '../deliveries/delivery.ts';
+import type { Senders } from '../sources/source-directory.ts';
 import { fewBytes, type IntakeQueue, syslogSender } from './queue.ts';
-import type { Senders } from './senders.ts';
 import type { TapeRate } from './tape-rate.ts';
 
 /**

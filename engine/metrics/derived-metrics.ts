@@ -2,9 +2,9 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import { keyName, pointsName } from '#core/plan/parts/metrics/metric.ts';
 import type { Database } from '#store/database.ts';
 import { listMetrics } from '#store/metrics.ts';
-import { recent } from '../recent.ts';
-import type { ExposedTask } from '../workers/metric-points.ts';
+import { recent } from '../base/cached-for.ts';
 import type { Pools } from '../workers/pools.ts';
+import type { ExposedTask } from '../workers/tasks/metric-points.ts';
 
 /** For how long what was told is told again (milliseconds): those who ask do so every few seconds. */
 const freshFor = 5_000;

@@ -7,8 +7,8 @@ import { firstStored, type MetricFill, saveMetricFill, unfinishedFills } from '#
 import { addMetric, addToldMetrics, listMetrics } from '#store/metrics.ts';
 import { findRevision } from '#store/plans.ts';
 import { listSegments } from '#store/segments.ts';
-import type { Senders } from '../intake/senders.ts';
-import type { LivePlan } from '../plan.ts';
+import type { LivePlan } from '../plan/live-plan.ts';
+import type { Senders } from '../sources/source-directory.ts';
 import type { Pools } from '../workers/pools.ts';
 
 /** What is filled in at once: an hour, or less where more than so many events are stored of it. */

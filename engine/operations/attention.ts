@@ -17,13 +17,13 @@ import { listDrifts } from '#store/drifts.ts';
 import { type LedgerSum, sumLedger } from '#store/ledger.ts';
 import { countQuarantine } from '#store/quarantine.ts';
 import { tierContents } from '#store/segments.ts';
+import { recent } from '../base/cached-for.ts';
 import { bySource } from '../health/by-source.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
-import { recent } from '../recent.ts';
-import { capsOf } from './caps.ts';
 import { monthOfCosts } from './costs.ts';
-import { healthAnswer } from './health-answer.ts';
-import type { OperationSetting } from './setting.ts';
+import { capsOf } from './plan/caps.ts';
+import type { OperationSetting } from './services.ts';
+import { healthAnswer } from './sources/health-answer.ts';
 
 const minute = 60_000;
 const hour = 3_600_000;

@@ -28,10 +28,10 @@ import { addPriceBook, earlierPriceBooks, latestPriceBook } from '#store/price-b
 import { listSources } from '#store/sources.ts';
 import { costReader, shownBook } from '../costs/shown-prices.ts';
 import { liveFieldShares } from '../search/live-field-shares.ts';
-import { designedPlan } from './draft-answer.ts';
 import { command, question } from './handler.ts';
+import { designedPlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
-import type { OperationSetting } from './setting.ts';
+import type { OperationSetting } from './services.ts';
 
 /** Longest window, in days. */
 const longestWindow = 400;

@@ -7,7 +7,7 @@ import { readDemo, writeDemo } from '#store/demo.ts';
 import { firstAndLastSeen } from '#store/ledger.ts';
 import { command, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
-import type { OperationSetting } from './setting.ts';
+import type { OperationSetting } from './services.ts';
 
 export const demo = question(operations.demo, async (_input, setting): Promise<DemoAnswer> => {
   const record = await readDemo(setting.database.db);

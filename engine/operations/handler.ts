@@ -4,8 +4,8 @@ import type { Operation } from '#core/operations/operation.ts';
 import { addToAudit } from '#store/audit.ts';
 import { countChange } from '#store/counters.ts';
 import type { Queryable } from '#store/database.ts';
-import { inTurn } from '../in-turn.ts';
-import type { OperationSetting } from './setting.ts';
+import { inTurn } from '../base/in-turn.ts';
+import type { OperationSetting } from './services.ts';
 
 /** Who asks, and how. */
 export interface Asking {

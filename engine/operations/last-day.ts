@@ -1,6 +1,6 @@
 import { type LedgerSum, sumLedger } from '#store/ledger.ts';
-import { recent } from '../recent.ts';
-import type { OperationSetting } from './setting.ts';
+import { recent } from '../base/cached-for.ts';
+import type { OperationSetting } from './services.ts';
 
 const hour = 3_600_000;
 const day = 24 * hour;

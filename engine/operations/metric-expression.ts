@@ -10,12 +10,12 @@ import {
 } from '#core/plan/parts/metrics/metric-expression.ts';
 import { lineOf } from '../metrics/metric-line.ts';
 import { readMetric } from '../metrics/metric-reader.ts';
-import { livePlan } from './draft-answer.ts';
+import { timeOf } from './explore/search.ts';
 import { question } from './handler.ts';
 import { namesIn } from './names-in.ts';
+import { livePlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
-import { timeOf } from './search.ts';
-import type { OperationSetting } from './setting.ts';
+import type { OperationSetting } from './services.ts';
 
 /** Most lines that are told, and most of a metric that they are made of. */
 const mostLines = 20;

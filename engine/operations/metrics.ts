@@ -20,12 +20,12 @@ import { isReadable, readMetric } from '../metrics/metric-reader.ts';
 import { metricBegin, metricRevisions } from '../metrics/metric-revisions.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import { runMetricTrial } from '../search/run-metric-trial.ts';
-import { designedPlan, livePlan } from './draft-answer.ts';
+import { timeOf } from './explore/search.ts';
 import { command, question } from './handler.ts';
 import { namesIn } from './names-in.ts';
+import { designedPlan, livePlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
-import { timeOf } from './search.ts';
-import type { OperationSetting } from './setting.ts';
+import type { OperationSetting } from './services.ts';
 
 const day = 86_400_000;
 /** Between two points of the last day in a list, in milliseconds. */

@@ -9,12 +9,12 @@ import { piecesOf, shapeWords } from '#core/shapes/pieces.ts';
 import { parseLeftOut } from '#core/talkers/left-out.ts';
 import type { TalkerLabels } from '#core/talkers/talker-labels.ts';
 import { type TalkerWindow, talkerHours, talkerWindow } from '#core/talkers/talker-levels.ts';
-import { readTalkers } from '../talkers/talker-reader.ts';
-import { designedPlan, livePlan } from './draft-answer.ts';
+import { readTalkers } from '../search/talker-reader.ts';
+import { timeOf } from './explore/search.ts';
 import { question } from './handler.ts';
+import { designedPlan, livePlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
-import { timeOf } from './search.ts';
-import type { OperationSetting } from './setting.ts';
+import type { OperationSetting } from './services.ts';
 
 /** Most who are told of a ranking. */
 const mostTalkers = 100;

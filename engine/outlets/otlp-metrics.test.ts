@@ -5,7 +5,7 @@ import { firstPlan } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
 import { addMetric } from '#store/metrics.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
-import { openLog } from '../log.ts';
+import { openLog } from '../base/log.ts';
 import type { Pools } from '../workers/pools.ts';
 import { OtlpMetrics } from './otlp-metrics.ts';
 

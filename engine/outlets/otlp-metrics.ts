@@ -1,6 +1,6 @@
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
-import type { Log } from '../log.ts';
+import type { Log } from '../base/log.ts';
 import { exposedMetrics } from '../metrics/derived-metrics.ts';
 import type { Pools } from '../workers/pools.ts';
 

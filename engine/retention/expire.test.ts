@@ -12,7 +12,7 @@ import { exchangeSegments, insertSegments, listSegments, readParts } from '#stor
 import { addToTape, listTape } from '#store/tape.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { listTierGraces, prolongTierGrace } from '#store/tier-graces.ts';
-import { openPlan } from '../plan.ts';
+import { openPlan } from '../plan/live-plan.ts';
 import { expireRound } from './expire.ts';
 
 const minute = 60_000;

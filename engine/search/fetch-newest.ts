@@ -2,9 +2,9 @@ import type { ExtractionText } from '#core/search/extraction.ts';
 import type { FoundRows } from '#core/search/newest.ts';
 import type { SearchOrder } from '#core/search/order.ts';
 import { type FetchedPartial, mergeFetched, newFetched } from '#core/search/search.ts';
-import type { FetchRef } from '../workers/fetch.ts';
 import type { Pools } from '../workers/pools.ts';
 import type { SegmentRef } from '../workers/segment-cache.ts';
+import type { FetchRef } from '../workers/tasks/fetch.ts';
 
 /** Segments of which a worker fetches rows at a time. */
 const segmentsAtOnce = 16;

@@ -1,5 +1,5 @@
 import { mostNewest, type SearchQuery } from '#core/search/search.ts';
-import type { FindRef } from '../workers/find.ts';
+import type { FindRef } from '../workers/tasks/find.ts';
 import type { JudgedSegment } from './judged-segments.ts';
 
 /** Most events handed to a worker at a time; between two of them a search can be cancelled, and others have their turn. */

@@ -1,7 +1,7 @@
 import { type FieldShares, fieldShares } from '#core/fields/catalogue.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
-import { recent } from '../recent.ts';
+import { recent } from '../base/cached-for.ts';
 import { type CatalogueSetting, readCatalogue } from './run-catalogue.ts';
 
 /** For how long (milliseconds) shares are given again: they take the tape of a day. */

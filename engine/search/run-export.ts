@@ -5,10 +5,10 @@ import type { Extraction } from '#core/search/extraction.ts';
 import { addKnownField, type KnownField } from '#core/segments/field-kinds.ts';
 import { again } from '#store/again.ts';
 import { listSegments } from '#store/segments.ts';
-import type { WrittenPiece } from '../workers/write-out.ts';
+import { type QueryText, queryOf } from '../workers/query.ts';
+import type { WrittenPiece } from '../workers/tasks/write-out.ts';
 import { type JudgedSegment, judgedSegments } from './judged-segments.ts';
 import { oneAhead } from './one-ahead.ts';
-import { type QueryText, queryOf } from './query.ts';
 import type { SearchSetting } from './run-search.ts';
 
 /** How long a piece waits at most while others search, in milliseconds: searches come first, and an export makes headway. */

@@ -11,7 +11,9 @@ import { mayTake } from '#core/plan/may-enter.ts';
 import { compileMetric, limitOf, metricKeep } from '#core/plan/parts/metrics/metric.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import type { SummaryValue } from '#core/summaries/aggregate-states.ts';
-import type { OperationSetting } from '../operations/setting.ts';
+import type { Database } from '#store/database.ts';
+import type { Senders } from '../sources/source-directory.ts';
+import type { Pools } from '../workers/pools.ts';
 import { overTape, tapeStretch } from './over-tape.ts';
 
 /** Most taped records that a metric is tried on. */
@@ -22,14 +24,17 @@ const mostSamples = 12;
 const offeredTop = 20;
 const month = 30 * day;
 
-type Setting = Pick<OperationSetting, 'database' | 'pools' | 'senders'> & {
+interface TrialServices {
+  readonly database: Database;
+  readonly pools: Pools;
+  readonly senders: Senders;
   readonly plan: PlanDocument;
   readonly signal: AbortSignal;
-};
+}
 
 /** Tries a metric on the tape of the last day. Without one, nothing is known. */
 export async function runMetricTrial(
-  { database, pools, senders, plan, signal }: Setting,
+  { database, pools, senders, plan, signal }: TrialServices,
   metric: MetricDocument | undefined,
   coinsOf: (series: number) => number,
   now: number,

@@ -5,7 +5,7 @@ import { type RehearsalSoFar, rehearsedSoFar } from '#core/rehearsal/so-far.ts';
 import { rejectsTier } from '#core/routing/built-in-tiers.ts';
 import type { Database } from '#store/database.ts';
 import { listSegments } from '#store/segments.ts';
-import type { Delivery } from '../intake/delivery.ts';
+import type { Delivery } from '../deliveries/delivery.ts';
 import type { Pools } from '../workers/pools.ts';
 import { overTape, rehearsedRecords, tapeStretch } from './over-tape.ts';
 

@@ -20,12 +20,12 @@ import { again } from '#store/again.ts';
 import type { Database } from '#store/database.ts';
 import { lastStoredBefore, listSegments, type StoredSegment } from '#store/segments.ts';
 import type { Pools } from '../workers/pools.ts';
+import { type QueryText, queryOf } from '../workers/query.ts';
 import { doubtsOf, type NamesNow } from './doubts.ts';
 import { fetchNewest } from './fetch-newest.ts';
 import { FindQueue } from './find-queue.ts';
 import type { HeaderCache } from './header-cache.ts';
 import { type JudgedSegment, judgedSegments } from './judged-segments.ts';
-import { type QueryText, queryOf } from './query.ts';
 
 /** Tasks of one lane at a time: while one waits for the store, the other computes. */
 const tasksPerLane = 2;

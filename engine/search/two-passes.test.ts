@@ -11,13 +11,13 @@ import { searchBatches } from '#core/testing/search-batches.ts';
 import type { Database } from '#store/database.ts';
 import { insertSegments } from '#store/segments.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
-import { fetch } from '../workers/fetch.ts';
-import { find } from '../workers/find.ts';
 import type { Pools } from '../workers/pools.ts';
+import { type QueryText, queryOf } from '../workers/query.ts';
 import type { ReadKind, ReadTask } from '../workers/read.ts';
 import { SegmentCache } from '../workers/segment-cache.ts';
+import { fetch } from '../workers/tasks/fetch.ts';
+import { find } from '../workers/tasks/find.ts';
 import { HeaderCache } from './header-cache.ts';
-import { type QueryText, queryOf } from './query.ts';
 import { runSearch, type SearchRun } from './run-search.ts';
 
 let database: Database;

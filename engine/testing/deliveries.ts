@@ -1,4 +1,4 @@
-import type { Delivery } from '../intake/delivery.ts';
+import type { Delivery } from '../deliveries/delivery.ts';
 
 /** When the deliveries of tests come in: 2026-11-24T09:00:00Z, in milliseconds. */
 export const received = Date.UTC(2026, 10, 24, 9);

@@ -4,10 +4,10 @@ import type { PlanTextAnswer, PlanTextTask } from './plan-text.ts';
 import type { ProcessResult, ProcessTask, Unready } from './process.ts';
 import { ahead, behind, RankedQueue } from './ranked-queue.ts';
 import type { ReadKind, ReadTask, ReadWork } from './read.ts';
+import type { WriteOutTask, WrittenPiece } from './tasks/write-out.ts';
 import { withoutFault } from './thread-fault.ts';
 import { UnderWay } from './under-way.ts';
 import type { WorkerSetting } from './worker-database.ts';
-import type { WriteOutTask, WrittenPiece } from './write-out.ts';
 
 /** The engine's worker threads. */
 export interface Pools {

@@ -7,7 +7,7 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import type { LedgerEntry } from '#core/routing/ledger.ts';
 import type { NewSegment } from '#core/segments/segment.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
-import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
+import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 import { delivery, received } from '../testing/deliveries.ts';
 import { processGroup } from './process.ts';
 import { recordsOfChunk } from './tape.ts';

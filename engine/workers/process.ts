@@ -9,7 +9,7 @@ import type { Switched } from '#core/plan/postures.ts';
 import { Allowances, type UsedDay } from '#core/routing/allowances.ts';
 import { Ledger } from '#core/routing/ledger.ts';
 import { seededRandom } from '#core/routing/route.ts';
-import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
+import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 import { giveWay } from './give-way.ts';
 import { handedOver } from './handed-over.ts';
 import { livePlan, PlanUnready } from './plans.ts';

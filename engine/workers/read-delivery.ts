@@ -11,8 +11,8 @@ import { maskBatch } from '#core/steps/mask-batch.ts';
 import { parseCsv } from '#core/steps/parse-csv.ts';
 import { setTime } from '#core/steps/set-time.ts';
 import { noResources } from '#core/steps/step.ts';
-import type { Delivery, DeliveryAnswer } from '../intake/delivery.ts';
-import { maxUnpackedBytes } from '../intake/gzip.ts';
+import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
+import { maxUnpackedBytes } from '../deliveries/gzip.ts';
 import { validUtf8 } from './valid-utf8.ts';
 import { workerHash } from './worker-database.ts';
 

@@ -15,15 +15,20 @@ import { tapedBatch } from '#core/tape/taped.ts';
 import { again } from '#store/again.ts';
 import { readParts } from '#store/segments.ts';
 import { readTape } from '#store/tape.ts';
-import type { Delivery } from '../intake/delivery.ts';
-import { type CatalogueTask, catalogue } from './catalogue.ts';
-import { type CompactResult, type CompactTask, compact } from './compact.ts';
-import { type CutResult, type CutTask, cut } from './cut.ts';
-import { type FetchTask, fetch } from './fetch.ts';
-import { type FillMetricResult, type FillMetricTask, fillMetric } from './fill-metric.ts';
-import { type FindResult, type FindTask, find } from './find.ts';
+import type { Delivery } from '../deliveries/delivery.ts';
 import { handedOver } from './handed-over.ts';
-import { type MatchesTask, matches } from './matches.ts';
+import { compiledPlan } from './plans.ts';
+import { readDelivery } from './read-delivery.ts';
+import { SegmentCache, type SegmentRef } from './segment-cache.ts';
+import { currentShape, refreshShapes, withShapes } from './shapes.ts';
+import { recordsOfChunk } from './tape.ts';
+import { type CatalogueTask, catalogue } from './tasks/catalogue.ts';
+import { type CompactResult, type CompactTask, compact } from './tasks/compact.ts';
+import { type CutResult, type CutTask, cut } from './tasks/cut.ts';
+import { type FetchTask, fetch } from './tasks/fetch.ts';
+import { type FillMetricResult, type FillMetricTask, fillMetric } from './tasks/fill-metric.ts';
+import { type FindResult, type FindTask, find } from './tasks/find.ts';
+import { type MatchesTask, matches } from './tasks/matches.ts';
 import {
   type ExpositionTask,
   type MetricPointsTask,
@@ -31,22 +36,17 @@ import {
   metricMessages,
   metricPoints,
   type OtlpMetricsTask,
-} from './metric-points.ts';
-import { type MetricTrialPart, type MetricTrialTask, metricTrial } from './metric-trial.ts';
-import { compiledPlan } from './plans.ts';
-import { readDelivery } from './read-delivery.ts';
-import { type RetryResult, type RetryTask, retry } from './retry.ts';
-import { SegmentCache, type SegmentRef } from './segment-cache.ts';
-import { type ShadowsTask, shadows } from './shadows.ts';
-import { type ShapeLinesTask, shapeLines } from './shape-lines.ts';
-import { type ShapeUsesTask, shapeUses } from './shape-uses.ts';
-import { currentShape, refreshShapes, withShapes } from './shapes.ts';
-import { type TalkerRoundTask, type TalkersTask, talkerRound, talkers } from './talkers.ts';
-import { recordsOfChunk } from './tape.ts';
+} from './tasks/metric-points.ts';
+import { type MetricTrialPart, type MetricTrialTask, metricTrial } from './tasks/metric-trial.ts';
+import { type RetryResult, type RetryTask, retry } from './tasks/retry.ts';
+import { type ShadowsTask, shadows } from './tasks/shadows.ts';
+import { type ShapeLinesTask, shapeLines } from './tasks/shape-lines.ts';
+import { type ShapeUsesTask, shapeUses } from './tasks/shape-uses.ts';
+import { type TalkerRoundTask, type TalkersTask, talkerRound, talkers } from './tasks/talkers.ts';
+import { warmUp } from './tasks/warm-up.ts';
+import { type WriteOutTask, type WrittenPiece, writeOut } from './tasks/write-out.ts';
 import { type ThreadFault, withFault } from './thread-fault.ts';
-import { warmUp } from './warm-up.ts';
 import { workerConnections, workerDatabase, workerMemory } from './worker-database.ts';
-import { type WriteOutTask, type WrittenPiece, writeOut } from './write-out.ts';
 
 /** The events of a rehearsal: of the tape, rejects of one reason (empty: all), or deliveries from a time on. */
 export type RehearsalOf =

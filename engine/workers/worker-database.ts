@@ -3,7 +3,7 @@ import { mixed, number, object, string } from 'yup';
 import { type HashText, keyedHash } from '#core/masks/keyed-hash.ts';
 import { type Database, openDatabase } from '#store/database.ts';
 import { StoreStanding } from '#store/standing.ts';
-import { cutChannel } from '../store-watch.ts';
+import { cutChannel } from '../watches/store-watch.ts';
 
 let opened: Database | undefined;
 

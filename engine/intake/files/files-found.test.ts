@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, rmSync, symlinkSync, utimesSync, writeFileSync 
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { sourceBounds } from '../source-bounds.ts';
+import { sourceBounds } from '../../sources/source-bounds.ts';
 import { filesFound } from './files-found.ts';
 
 let root: string;

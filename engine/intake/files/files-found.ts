@@ -1,7 +1,7 @@
 import { type FileHandle, open, realpath, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { FilesAnswer, FoundFile } from '#core/answers/sources.ts';
-import type { SourceBounds } from '../source-bounds.ts';
+import type { SourceBounds } from '../../sources/source-bounds.ts';
 import { listFiles } from './listing.ts';
 
 /** Most files that are told, and most that are looked at for the latest of them. */

@@ -5,8 +5,8 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { fileURLToPath } from 'node:url';
 import { createGunzip } from 'node:zlib';
-import { isGzip } from '../gzip.ts';
-import type { SourceBounds } from '../source-bounds.ts';
+import { isGzip } from '../../deliveries/gzip.ts';
+import type { SourceBounds } from '../../sources/source-bounds.ts';
 import type { ListedObject } from './listed-object.ts';
 
 /** Largest object, unpacked. */

@@ -6,8 +6,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { expect, test } from 'vitest';
+import { sourceBounds } from '../../sources/source-bounds.ts';
 import { freePort } from '../../testing/ports.ts';
-import { sourceBounds } from '../source-bounds.ts';
 import { listObjectsAt } from './object-list.ts';
 
 test('a folder has each of its files once, whatever links lead to it, and none of other folders', async () => {

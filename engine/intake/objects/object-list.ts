@@ -3,7 +3,7 @@ import { readdir, realpath, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { array, number, object, string } from 'yup';
-import type { SourceBounds } from '../source-bounds.ts';
+import type { SourceBounds } from '../../sources/source-bounds.ts';
 import { askFor } from './fetch-object.ts';
 import type { ListedObject } from './listed-object.ts';
 

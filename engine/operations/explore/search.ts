@@ -1,0 +1,177 @@
+import { ValidationError } from 'yup';
+import type { EventAnswer, NamesAnswer, SearchAnswer, SearchProblem, WhyEmptyAnswer } from '#core/answers/search.ts';
+import { builtInFields } from '#core/conditions/ast.ts';
+import { compileCondition } from '#core/conditions/condition.ts';
+import { parseTime } from '#core/conditions/times.ts';
+import { exportFormats } from '#core/exports/index.ts';
+import { ndjson } from '#core/exports/ndjson.ts';
+import { operations } from '#core/operations/index.ts';
+import { firstPlan } from '#core/plan/document.ts';
+import { fieldsOfPlan } from '#core/plan/plan-doubts.ts';
+import { passingTier, rejectsTier } from '#core/routing/built-in-tiers.ts';
+import { timeOfEventId } from '#core/search/event-id.ts';
+import { originOf } from '#core/search/event-origin.ts';
+import { compileExtraction, type ExtractionText } from '#core/search/extraction.ts';
+import { whyEmpty as reasonsOfEmpty } from '#core/search/why-empty.ts';
+import { parseSummary } from '#core/summaries/parse-summary.ts';
+import { sumLedger } from '#store/ledger.ts';
+import { revisionAt } from '#store/plans.ts';
+import type { NamesNow } from '../../search/doubts.ts';
+import { exported } from '../../search/run-export.ts';
+import { runSearch, type SearchSetting } from '../../search/run-search.ts';
+import { tapedAt } from '../../search/taped-at.ts';
+import type { QueryText } from '../../workers/query.ts';
+import { type Asking, question, StreamAnswer } from '../handler.ts';
+import { designedPlan, knownNames, parsePlan } from '../plan/draft-answer.ts';
+import { Refusal } from '../refusal.ts';
+import type { OperationSetting } from '../services.ts';
+import { savedConditions, withoutSaved } from './expand-saved.ts';
+
+/** A time as it was asked for, in milliseconds. Throws Yup's error about one that cannot be read. */
+export function timeOf(value: string | number, now: number): number {
+  const time = typeof value === 'number' ? value : parseTime(value, now);
+  if (time === undefined) throw new ValidationError(`${value} is not a time. Examples: -45m, now, 2026-11-24T08:15`);
+  return time;
+}
+
+function refused(problem: SearchProblem): Refusal {
+  return new Refusal(400, '', problem.message, { problem });
+}
+
+/** Runs a search that was asked for; refuses one that is wrong. */
+export async function searchWith(
+  setting: OperationSetting,
+  asked: QueryText,
+  tiers: readonly string[] | undefined,
+  { signal, progress, deadline }: Pick<Asking, 'signal' | 'progress'> & { readonly deadline?: number },
+): Promise<SearchAnswer> {
+  const query = await checkedQuery(setting, asked);
+  setting.measures.searches++;
+  return await runSearch(searchSetting(setting), query, {
+    tiers,
+    written: asked.condition,
+    signal,
+    progress,
+    deadline,
+  });
+}
+
+/** A query whose saved searches gave way to what they stand for; refuses one that is wrong. */
+async function checkedQuery({ database }: OperationSetting, asked: QueryText): Promise<QueryText> {
+  const query = { ...asked, condition: await withoutSaved(database.db, asked.condition) };
+  const condition = compileCondition(query.condition);
+  if (!condition.ok) throw refused({ in: 'condition', ...condition.problem });
+  const summary = query.summary === '' ? undefined : parseSummary(query.summary);
+  if (summary && !summary.ok) throw refused({ in: 'summary', ...summary.problem });
+  const extraction = query.extraction && compileExtraction(query.extraction);
+  if (extraction && !extraction.ok) throw refused({ in: 'with', ...extraction.problem });
+  if (query.from >= query.to) throw new Refusal(400, '', 'The window ends before it begins.');
+  return query;
+}
+
+function searchSetting(setting: OperationSetting): SearchSetting {
+  const { database, pools, headers, senders, shapes } = setting;
+  const { current } = shapes.known;
+  return { database, pools, headers, fleets: senders.fleets, currentShape: current, names: namesOf(setting) };
+}
+
+function namesOf({ senders, plan }: OperationSetting): NamesNow {
+  return {
+    sources: senders.names,
+    tiers: [...plan.current().plan.tiers, passingTier, rejectsTier].map(({ id }) => id),
+    fleets: senders.fleetNames,
+  };
+}
+
+/** What is extracted by a template of a source's lines; none by an empty one. */
+function extractionOf(asked: { readonly with: string; readonly withFrom: string }): ExtractionText | undefined {
+  return asked.with === '' ? undefined : { template: asked.with, from: asked.withFrom };
+}
+
+export const search = question(operations.search, async ({ show, from, to, tiers, ...rest }, setting, asking) => {
+  const now = Date.now();
+  const window = { from: timeOf(from, now), to: timeOf(to, now) };
+  const query = { ...rest, ...window, summary: show, extraction: extractionOf(rest) };
+  return await searchWith(setting, query, tiers, asking);
+});
+
+export const exportEvents = question(operations.exportEvents, async ({ format, ...asked }, setting, { signal }) => {
+  const now = Date.now();
+  const window = { from: timeOf(asked.from, now), to: timeOf(asked.to, now) };
+  const page = { summary: '', limit: 0, buckets: 0, fields: false };
+  const { condition } = asked;
+  const text = await checkedQuery(setting, { condition, ...window, ...page, extraction: extractionOf(asked) });
+  const { type, ending } = exportFormats.get(format) ?? ndjson;
+  if (exports >= mostExports)
+    throw new Refusal(429, '', `${mostExports} exports are under way, and no more can be at a time. Try again later.`);
+  const pieces = counted(exported(searchSetting(setting), { text, format, signal }));
+  return new StreamAnswer(pieces, type, `events.${ending}`);
+});
+
+/** Most exports of an engine at a time, and how many there are. */
+const mostExports = 4;
+let exports = 0;
+
+/** Counts an export from its first piece to its last one, or until nobody takes it any more. */
+async function* counted<Piece>(pieces: AsyncIterable<Piece>): AsyncGenerator<Piece> {
+  exports++;
+  try {
+    yield* pieces;
+  } finally {
+    exports--;
+  }
+}
+
+/** How long it is looked for the last event that fits, in milliseconds. */
+const longestForLast = 10_000;
+
+export const whyEmpty = question(operations.whyEmpty, async (asked, setting, asking): Promise<WhyEmptyAnswer> => {
+  const now = Date.now();
+  const window = { from: timeOf(asked.from, now), to: timeOf(asked.to, now) };
+  const before = {
+    condition: asked.condition,
+    summary: '',
+    from: Math.min(0, window.from - 1),
+    to: window.from,
+    limit: 1,
+  };
+  const query = { ...before, count: false, buckets: 0, fields: false, extraction: extractionOf(asked) };
+  const { events, unread } = await searchWith(setting, query, undefined, { ...asking, deadline: now + longestForLast });
+  const sums = await sumLedger(setting.database, window, ['source', 'outcome', 'tier', 'rule'], 0);
+  const condition = await withoutSaved(setting.database.db, asked.condition);
+  const why = reasonsOfEmpty(sums, { condition, window, plan: setting.plan.current().plan, now });
+  return { ...why, isLookedThrough: unread === 0, ...(events[0] && { lastFound: events[0].time }) };
+});
+
+/** Most events of one millisecond among which one is looked for. */
+const mostOfMillisecond = 1_000;
+
+export const event = question(operations.event, async ({ id }, setting, asking): Promise<EventAnswer> => {
+  const from = timeOfEventId(id) ?? 0;
+  const lines = { limit: mostOfMillisecond, count: false, buckets: 0, fields: false };
+  const query = { condition: '', summary: '', from, to: from + 1, ...lines };
+  const { events } = await searchWith(setting, query, undefined, asking);
+  const found = events.find((one) => one.id === id);
+  if (!found) throw new Refusal(404, '', 'It is not stored: it has expired from its tier, or never was.');
+  const { database } = setting;
+  const revision = await revisionAt(database.db, found.received);
+  const plan = revision ? parsePlan(revision.plan) : firstPlan;
+  const origin = originOf(found, plan, await tapedAt(database, found.source, found.received));
+  return { event: found, revision: revision?.number ?? 0, origin };
+});
+
+export const names = question(operations.names, async (_input, setting): Promise<NamesAnswer> => {
+  const { plan } = await designedPlan(setting.database);
+  const { fields } = await knownNames(setting);
+  return {
+    ...namesOf(setting),
+    saved: Object.fromEntries(await savedConditions(setting.database.db)),
+    fields: fields ? [...new Set([...builtInFields, ...fieldsOfPlan(plan), ...fields])] : null,
+  };
+});
+
+export const fields = question(operations.fields, async (_input, setting, asking) => {
+  const now = Date.now();
+  const query = { condition: '', summary: '', from: now - 3 * 3_600_000, to: now, limit: 0, buckets: 0, fields: true };
+  return await searchWith(setting, query, undefined, asking);
+});

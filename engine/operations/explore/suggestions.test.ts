@@ -1,0 +1,63 @@
+import { afterAll, beforeAll, expect, inject, test, vi } from 'vitest';
+import type { ShapesAnswer } from '#core/answers/shapes.ts';
+import type { SuggestionsAnswer } from '#core/answers/suggestions.ts';
+import { firstPlan } from '#core/plan/document.ts';
+import { send, startEngine, type TestEngine } from '../../testing/engine.ts';
+
+let engine: TestEngine;
+let shape = '';
+
+const rides = { id: 'rides', name: 'gates.rides', when: 'source = gates', measure: 'count' } as const;
+const counted = { ...firstPlan, metrics: [rides] };
+
+beforeAll(async () => {
+  engine = await startEngine(inject('mariadb'));
+  await engine.source('gates');
+  await engine.source('piers');
+  const lines = (words: string): string => Array.from({ length: 300 }, (_, i) => `${words} ${i} done`).join('\n');
+  await send(engine, 'gates', lines('ticket'));
+  await send(engine, 'piers', lines('berth'));
+  // Shapes are decided about a moment after their first lines.
+  const isDecided = async (): Promise<boolean> => {
+    const { shapes } = await engine.ask<ShapesAnswer>('shapes');
+    shape = shapes.find(({ sources }) => sources[0] === 'gates')?.id ?? '';
+    const asked = shapes.map(({ id }) => engine.ask('shape', { id }));
+    return shapes.length === 2 && (await Promise.allSettled(asked)).every(({ status }) => status === 'fulfilled');
+  };
+  await vi.waitUntil(isDecided, { timeout: 20_000 });
+  await engine.publish(counted);
+});
+
+afterAll(() => engine.stop());
+
+const suggested = async (): Promise<readonly string[]> =>
+  (await engine.ask<SuggestionsAnswer>('suggestions')).suggestions.map((one) => one.shape);
+
+test('lines that are only ever counted are suggested, with what keeping none of them saves', async () => {
+  const { suggestions, currency } = await engine.ask<SuggestionsAnswer>('suggestions');
+  expect(currency).toBeNull();
+  expect(suggestions).toHaveLength(1);
+  const [{ saved, share, ...suggestion }] = suggestions as [SuggestionsAnswer['suggestions'][number]];
+  expect(suggestion).toMatchObject({ shape, sources: ['gates'], metrics: ['gates.rides'], coins: 0 });
+  expect(saved.events).toBeCloseTo(300, 5);
+  expect(share).toBeGreaterThan(0.4);
+  expect(share).toBeLessThan(0.6);
+});
+
+test('what is wanted is left alone at once, and suggested again when it is not', async () => {
+  await engine.ask('wantShape', { id: shape, wanted: true });
+  expect(await suggested()).toEqual([]);
+  await engine.ask('wantShape', { id: shape, wanted: false });
+  expect(await suggested()).toEqual([shape]);
+});
+
+test('a draft that keeps none of the lines has done it, and a search that looks for them keeps them', async () => {
+  const [tier] = firstPlan.tiers;
+  const exclusions = [{ id: 'rides', title: 'Rides', when: `shape = ${shape}`, keep: 'none' }];
+  await engine.saveDraft({ ...counted, tiers: tier ? [{ ...tier, exclusions }] : [] });
+  expect(await suggested()).toEqual([]);
+  await engine.saveDraft(counted);
+  expect(await suggested()).toEqual([shape]);
+  await engine.ask('saveSearch', { name: 'rides', condition: 'source = gates "ticket 7 "', window: '-2h' });
+  expect(await suggested()).toEqual([]);
+});

@@ -1,0 +1,70 @@
+import { LRUCache } from 'lru-cache';
+import type { SuggestionsAnswer } from '#core/answers/suggestions.ts';
+import { operations } from '#core/operations/index.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { mergeShapeUses, type ShapeUses } from '#core/suggestions/shape-uses.ts';
+import { suggestionsOf } from '#core/suggestions/suggest.ts';
+import { type ShownPrices, shownPrices } from '../../costs/shown-prices.ts';
+import { overTape } from '../../search/over-tape.ts';
+import { question } from '../handler.ts';
+import { designedPlan } from '../plan/draft-answer.ts';
+import { readersOf } from '../plan/readers.ts';
+import type { OperationSetting } from '../services.ts';
+
+/** Most taped records that are looked at. */
+const mostRecords = 60_000;
+
+/** For how long (milliseconds) the tape is not read again for the same plan, the same readers and prices. */
+const freshFor = 5 * 60_000;
+
+const known = new WeakMap<OperationSetting, LRUCache<string, Promise<SuggestionsAnswer>>>();
+
+function knownAnswers(setting: OperationSetting): LRUCache<string, Promise<SuggestionsAnswer>> {
+  let answers = known.get(setting);
+  if (!answers) known.set(setting, (answers = new LRUCache({ max: 4, ttl: freshFor })));
+  return answers;
+}
+
+export const suggestions = question(operations.suggestions, async (_input, setting): Promise<SuggestionsAnswer> => {
+  const { database, shapes } = setting;
+  const { plan } = await designedPlan(database);
+  const [readers, prices] = await Promise.all([readersOf(setting, plan), shownPrices(database, Date.now())]);
+  const answers = knownAnswers(setting);
+  const key = JSON.stringify([plan, readers, prices?.savedAt]);
+  let asked = answers.get(key);
+  if (!asked) {
+    asked = suggest(setting, plan, readers, prices);
+    answers.set(key, asked);
+    // A failure is not given again.
+    asked.catch(() => answers.delete(key));
+  }
+  const answer = await asked;
+  // What is wanted is left alone at once.
+  return { ...answer, suggestions: answer.suggestions.filter(({ shape }) => shapes.get(shape)?.wanted === false) };
+});
+
+async function suggest(
+  { database, pools, senders, shapes }: OperationSetting,
+  plan: PlanDocument,
+  readers: Awaited<ReturnType<typeof readersOf>>,
+  prices: ShownPrices | undefined,
+): Promise<SuggestionsAnswer> {
+  const now = Date.now();
+  const task = {
+    ...{ kind: 'shapeUses' as const, plan, now },
+    readers: readers.map(({ condition }) => condition),
+    tables: senders.tables,
+    fleets: senders.fleets,
+  };
+  const uses: ShapeUses = new Map();
+  await overTape(
+    { database, pools, now, mostRecords },
+    (lane, part) => pools.read(lane, { ...task, ...part }),
+    (part) => mergeShapeUses(uses, part, (id) => shapes.known.current(id)),
+  );
+  return {
+    at: now,
+    currency: prices?.currency ?? null,
+    suggestions: suggestionsOf(uses, { readers, factsOf: (id) => shapes.get(id), prices }),
+  };
+}

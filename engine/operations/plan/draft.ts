@@ -1,0 +1,246 @@
+import type { DraftChanged, RebaseConflicts } from '#core/answers/plan.ts';
+import { operations } from '#core/operations/index.ts';
+import { diffPlans } from '#core/plan/diff.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { draftOf } from '#core/plan/draft-of.ts';
+import { isSame, merge } from '#core/plan/merge.ts';
+import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
+import { writePipeline, writePlan } from '#core/plan/plan-text.ts';
+import { flowsOfChange } from '#core/rehearsal/revision-saving.ts';
+import type { Queryable } from '#store/database.ts';
+import {
+  type Draft,
+  discardDraft as discard,
+  findRevision,
+  listDiscardedDrafts,
+  lockDraft,
+  readDraft,
+  removeDraft,
+  saveRehearsal,
+  saveDraft as store,
+  takeUpDraft as takeUp,
+} from '#store/plans.ts';
+import { inTurn } from '../../base/in-turn.ts';
+import { rehearseTape } from '../../search/run-rehearsal.ts';
+import { planWithoutSaved } from '../explore/expand-saved.ts';
+import { command, longCommand, question, TextAnswer } from '../handler.ts';
+import { Refusal } from '../refusal.ts';
+import type { OperationSetting } from '../services.ts';
+import { draftAnswer, findingsOf, livePlan, parsePlan, planOf, withMonthOfMoney } from './draft-answer.ts';
+
+const readDraftAnswer = (setting: OperationSetting) => draftAnswer(setting);
+
+export const draft = question(operations.draft, (_input, setting) => readDraftAnswer(setting));
+
+/** Stores a plan as the draft, which began where the one before it did; one that says what is live is none. */
+async function keep(tx: Queryable, plan: PlanDocument, before: Draft | undefined, now: number): Promise<null> {
+  const live = await livePlan(tx);
+  if (isSame(plan, live.plan)) await removeDraft(tx);
+  else {
+    const basedOn = before?.basedOn ?? live.revision;
+    await store(tx, { plan: JSON.stringify(plan), basedOn, changedAt: now, rehearsal: null });
+  }
+  return null;
+}
+
+/** Refuses a change that was made on another draft than there is now; both can be looked at. */
+async function checkVersion(
+  setting: OperationSetting,
+  before: Draft | undefined,
+  version: number | undefined,
+): Promise<void> {
+  if (version === undefined || version === (before?.version ?? 0)) return;
+  const more: DraftChanged = { draft: await readDraftAnswer(setting) };
+  const detail = before
+    ? 'Someone else changed the draft meanwhile. Your change was not saved; make it again on the current draft.'
+    : 'Someone else published or discarded the draft meanwhile. Your change was not saved.';
+  throw new Refusal(409, 'The draft has changed', detail, more);
+}
+
+export const saveDraft = command(operations.saveDraft, {
+  subject: () => 'draft',
+  record: ({ version }) => ({ version }),
+  carryOut: async ({ plan, version, basedOn }, { tx, setting, now }) => {
+    const before = await lockDraft(tx);
+    await checkVersion(setting, before, version);
+    // A draft that begins from a revision that is not live any more would take back what was published since.
+    if (!before && basedOn !== undefined && basedOn !== (await livePlan(tx)).revision)
+      throw new Refusal(409, 'The live revision has changed', 'Your change was not saved.', { draft: null });
+    return await keep(tx, await planWithoutSaved(tx, draftOf(plan)), before, now);
+  },
+  answerAfter: readDraftAnswer,
+});
+
+export const discardDraft = command(operations.discardDraft, {
+  subject: () => 'draft',
+  carryOut: async (_input, { tx, now }) => {
+    await discard(tx, now);
+    return null;
+  },
+});
+
+export const planText = question(operations.planText, async ({ pipeline: id }, { database }) => {
+  const stored = await readDraft(database.db);
+  const plan = stored ? parsePlan(stored.plan) : (await livePlan(database.db)).plan;
+  const pipeline = plan.pipelines.find((candidate) => candidate.id === id);
+  if (id !== undefined && !pipeline)
+    throw new Refusal(404, 'There is no such pipeline', `No pipeline is called ${id.slice(0, 100)}.`);
+  const text = pipeline ? writePipeline(pipeline) : writePlan(plan);
+  return new TextAnswer(text, 'application/yaml', pipeline ? `${pipeline.id}.yaml` : 'plan.yaml');
+});
+
+export const takePlanText = longCommand(operations.takePlanText, {
+  subject: () => 'draft',
+  record: ({ text }) => ({ characters: text.length }),
+  carryOut: async ({ text, version }, setting, _asking, record) => {
+    // A text may take long to be read: no transaction waits for it.
+    const read = await setting.pools.planText({ text });
+    if (!read) throw new Refusal(400, '', 'Reading the text took too long. Nothing was saved.');
+    if (!read.ok) {
+      const [first] = read.problems;
+      const detail = first ? `line ${first.line}, column ${first.column}: ${first.message}` : 'The text is not a plan.';
+      throw new Refusal(400, 'The text is not a plan', detail, { problems: read.problems });
+    }
+    await inTurn(() =>
+      setting.database.db.transaction(async (tx) => {
+        await record(tx);
+        const before = await lockDraft(tx);
+        await checkVersion(setting, before, version);
+        const current = before ? parsePlan(before.plan) : (await livePlan(tx)).plan;
+        const written = 'plan' in read ? read.plan : withPipeline(current, read.pipeline);
+        await keep(tx, await planWithoutSaved(tx, written), before, Date.now());
+      }),
+    );
+    return await readDraftAnswer(setting);
+  },
+});
+
+/** A plan with a pipeline in the place of the one of its id, or as the last one. */
+function withPipeline(plan: PlanDocument, pipeline: PipelineDocument): PlanDocument {
+  return { ...plan, pipelines: [...plan.pipelines.filter(({ id }) => id !== pipeline.id), pipeline] };
+}
+
+export const rehearseDraft = longCommand(operations.rehearseDraft, {
+  subject: () => 'draft',
+  carryOut: async (_input, setting, { signal, progress }, record) => {
+    const { database, pools, senders } = setting;
+    const current = await draftAnswer(setting);
+    if (!current) throw new Refusal(404, 'There is no draft', 'Change something first.');
+    const { plan, problems, version } = current;
+    if (problems.length > 0) throw new Refusal(400, 'The draft is not valid', problems[0]?.message ?? '', { problems });
+    const { plan: live } = await livePlan(database.db);
+    const run = { database, pools, live, draft: plan, tables: senders.tables, fleets: senders.fleets, signal };
+    const result = await rehearseTape(run, progress);
+    await inTurn(() =>
+      database.db.transaction(async (tx) => {
+        await record(tx);
+        await saveRehearsal(tx, version, result);
+      }),
+    );
+    return await withMonthOfMoney(database, result, { live, draft: plan });
+  },
+});
+
+export const rebaseDraft = command(operations.rebaseDraft, {
+  subject: () => 'draft',
+  carryOut: async ({ choices }, { tx, now }) => {
+    const before = await lockDraft(tx);
+    if (!before) throw new Refusal(404, 'There is no draft', 'There is nothing to update.');
+    const live = await livePlan(tx);
+    const base = await planOf(tx, before.basedOn);
+    const { merged, conflicts } = merge(base, parsePlan(before.plan), live.plan, choices);
+    if (conflicts.length > 0) {
+      const more: RebaseConflicts = { conflicts };
+      const detail = 'The draft and later revisions change the same parts. Choose which side to keep.';
+      throw new Refusal(409, 'Both changed the same', detail, more);
+    }
+    if (isSame(merged, live.plan)) await removeDraft(tx);
+    else await store(tx, { plan: JSON.stringify(merged), basedOn: live.revision, changedAt: now, rehearsal: null });
+    return null;
+  },
+  answerAfter: readDraftAnswer,
+});
+
+export const publishDraft = longCommand(operations.publishDraft, {
+  subject: ({ note }) => note,
+  carryOut: async ({ note, letGo, version }, setting, _asking, record) => {
+    const current = await draftAnswer(setting);
+    if (!current) throw new Refusal(404, 'There is no draft', 'There is nothing to publish.');
+    if (version !== undefined && version !== current.version) {
+      const detail = 'Someone else changed the draft meanwhile. Review it again before publishing.';
+      throw new Refusal(409, 'The draft has changed', detail, { draft: current });
+    }
+    if (note === '') throw new Refusal(400, 'A note is missing', 'Enter a note that says what the change is for.');
+    refuseBehind(current);
+    const unsaid = current.leaving.filter(({ tier }) => !letGo.includes(tier));
+    if (unsaid.length > 0) {
+      const names = unsaid.map(({ title }) => title).join(', ');
+      const detail = `Stored events of ${names} would go. Name the tiers (their ids) in letGo when that is meant.`;
+      // All of them: who names what a refusal tells is not refused by turns for what was left out.
+      throw new Refusal(409, 'Stored events would be deleted', detail, { leaving: current.leaving });
+    }
+    const { plan, basedOn } = current;
+    const stored = await readDraft(setting.database.db);
+    // Of another version nothing is noted: its publishing is refused.
+    const findings = stored?.version === current.version ? findingsOf(stored.rehearsal) : null;
+    const predicted = findings && { ...findings, flows: flowsOfChange(findings.flows ?? []) };
+    const publication = { plan, note, predicted, basedOn, draftVersion: current.version, alongside: record };
+    const answer = await inTurn(() => setting.plan.publish(publication));
+    if (answer.ok) return answer;
+    if ('isStale' in answer) {
+      const now = await draftAnswer(setting);
+      if (now) refuseBehind(now);
+      throw new Refusal(409, 'The draft has changed', 'It was changed or published just now.', {
+        draft: now,
+      });
+    }
+    throw new Refusal(400, 'The draft is not valid', answer.problems[0]?.message ?? 'The plan is not valid.', {
+      problems: answer.problems,
+    });
+  },
+});
+
+/** Publishing a draft that does not stand on the live revision would undo what others published since. */
+function refuseBehind({ behind, basedOn }: { readonly behind: readonly object[]; readonly basedOn: number }): void {
+  if (behind.length === 0) return;
+  const detail = `The draft began from revision ${basedOn}, and others have published since. Put it on the live revision first.`;
+  throw new Refusal(409, 'The draft would undo later revisions', detail, { behind });
+}
+
+export const discardedDrafts = question(operations.discardedDrafts, async (_input, { database }) => {
+  const drafts = await listDiscardedDrafts(database, Date.now());
+  return {
+    drafts: await Promise.all(
+      drafts.map(async ({ id, discardedAt, basedOn, plan }) => ({
+        id,
+        discardedAt,
+        // What others published since is no change of its.
+        changes: diffPlans(await planOf(database.db, basedOn), parsePlan(plan)),
+      })),
+    ),
+  };
+});
+
+export const takeUpDraft = command(operations.takeUpDraft, {
+  subject: () => 'draft',
+  carryOut: async ({ id }, { tx, now }) => {
+    if (!(await takeUp(tx, id, now)))
+      throw new Refusal(404, 'The draft is gone', 'Discarded drafts can be restored for 24 hours.');
+    return null;
+  },
+  answerAfter: readDraftAnswer,
+});
+
+export const restoreRevision = command(operations.restoreRevision, {
+  subject: ({ number }) => `revision ${number}`,
+  carryOut: async ({ number }, { tx, now }) => {
+    const old = await findRevision(tx, number);
+    if (!old) throw new Refusal(404, 'There is no such revision', 'Its number is not known.');
+    const { revision } = await livePlan(tx);
+    // A draft that is there can be taken up again.
+    await discard(tx, now);
+    await store(tx, { plan: old.plan, basedOn: revision, changedAt: now, rehearsal: null });
+    return null;
+  },
+  answerAfter: readDraftAnswer,
+});

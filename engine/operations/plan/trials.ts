@@ -1,0 +1,109 @@
+import type { MatchesAnswer } from '#core/answers/routing.ts';
+import type { CatalogueAnswer } from '#core/answers/search.ts';
+import { dayLength } from '#core/costs/calendar.ts';
+import { coinsOfFields } from '#core/costs/coins-of-fields.ts';
+import { catalogueFields, fieldShares } from '#core/fields/catalogue.ts';
+import { operations } from '#core/operations/index.ts';
+import { checkPlan } from '#core/plan/check.ts';
+import { fieldUses } from '#core/plan/field-uses.ts';
+import type { RehearsalAnswer, RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
+import { answerWithMoney } from '#core/rehearsal/rehearsal-money.ts';
+import { sumLedger } from '#store/ledger.ts';
+import { readDraft } from '#store/plans.ts';
+import { shownPrices } from '../../costs/shown-prices.ts';
+import { readAgain } from '../../intake/read-again.ts';
+import { retryRejects as sendAgain } from '../../reprocessing/retry.ts';
+import { readCatalogue } from '../../search/run-catalogue.ts';
+import { runMatches } from '../../search/run-matches.ts';
+import { rehearseTape, rehearseAgain as runAgain, rehearseRejects as runRejects } from '../../search/run-rehearsal.ts';
+import { withoutSaved } from '../explore/expand-saved.ts';
+import { longCommand, question } from '../handler.ts';
+import { Refusal } from '../refusal.ts';
+import type { OperationSetting } from '../services.ts';
+import { knownSource, readingTime } from '../sources/known-source.ts';
+import { designedPlan, livePlan, parsePlan } from './draft-answer.ts';
+import { readersOf } from './readers.ts';
+
+export const catalogue = question(operations.catalogue, async (_input, setting): Promise<CatalogueAnswer> => {
+  const { database, pools, senders } = setting;
+  const { plan, isDraft } = await designedPlan(database);
+  const found = await readCatalogue({ database, pools, tables: senders.tables }, plan);
+  const now = Date.now();
+  const prices = await shownPrices(database, now);
+  const day = { from: now - dayLength, to: now + hour };
+  const came = prices ? await sumLedger(database, day, ['source', 'outcome', 'tier'], 0) : [];
+  const coins = prices && coinsOfFields(fieldShares(found), came, prices);
+  return {
+    currency: prices?.currency ?? null,
+    ...{ events: found.events, leftOut: found.leftOut },
+    fields: catalogueFields(found).map((field) => ({ ...field, coins: coins?.get(field.name) ?? 0 })),
+    ...{ ...fieldUses(plan), draft: isDraft },
+  };
+});
+
+export const matches = question(
+  operations.matches,
+  async ({ condition: written, tier, within, before }, setting, { signal }): Promise<MatchesAnswer> => {
+    const { database, pools, senders } = setting;
+    const condition = await withoutSaved(database.db, written);
+    const { plan } = await designedPlan(database);
+    const readers = within ? await readersOf(setting, plan) : [];
+    const { read, ...found } = await runMatches(
+      { database, pools, plan, tables: senders.tables, fleets: senders.fleets, signal },
+      { condition, tier, within, before, readers: readers.map((reader) => reader.condition) },
+    );
+    return {
+      ...found,
+      readers: readers.flatMap(({ kind, name }, i) => {
+        const share = (read[i] ?? 0) / Math.max(1, found.matched.events);
+        return kind !== 'exclusion' && share > 0 ? [{ kind, name, share }] : [];
+      }),
+    };
+  },
+);
+
+/** The draft, or without one the live plan, beside the live plan. */
+async function bothPlans({ database, senders, pools }: OperationSetting, signal: AbortSignal) {
+  const { plan: live } = await livePlan(database.db);
+  const draft = await readDraft(database.db);
+  const checked = checkPlan(draft ? parsePlan(draft.plan) : live);
+  if (!checked.ok)
+    throw new Refusal(400, 'The draft is not valid', checked.problems[0]?.message ?? '', {
+      problems: checked.problems,
+    });
+  return { database, pools, live, draft: checked.plan, tables: senders.tables, fleets: senders.fleets, signal };
+}
+
+const hour = 3_600_000;
+
+/** Rehearses both plans over events that come once, and tells what they cost. */
+async function withMoney(
+  setting: OperationSetting,
+  signal: AbortSignal,
+  run: (plans: Awaited<ReturnType<typeof bothPlans>>) => Promise<RehearsalFindings>,
+): Promise<RehearsalAnswer> {
+  const plans = await bothPlans(setting, signal);
+  return answerWithMoney(await run(plans), await shownPrices(setting.database, Date.now()), plans, 1);
+}
+
+export const rehearseRejects = question(operations.rehearseRejects, async ({ reason }, setting, { signal }) =>
+  withMoney(setting, signal, (plans) => runRejects(plans, reason)),
+);
+
+export const rehearseAgain = question(operations.rehearseAgain, async ({ name, from }, setting, { signal }) => {
+  const time = readingTime(from);
+  const source = await knownSource(setting.database.db, name);
+  const deliveries = readAgain(setting.senders, source, setting.bounds);
+  // What other sources sent can only be read from the tape.
+  return await withMoney(setting, signal, (plans) =>
+    deliveries ? runAgain(plans, deliveries, time) : rehearseTape(plans, () => {}, { source: name, from: time }),
+  );
+});
+
+export const retryRejects = longCommand(operations.retryRejects, {
+  subject: ({ reason }) => reason,
+  carryOut: async ({ reason, source }, setting) => {
+    const of = { reason, source, from: 0, to: Number.MAX_SAFE_INTEGER };
+    return await sendAgain({ ...setting, tables: setting.senders.tables }, of);
+  },
+});

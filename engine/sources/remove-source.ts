@@ -1,0 +1,34 @@
+import type { Database, Queryable } from '#store/database.ts';
+import { revokeLease } from '#store/leases.ts';
+import { deleteSource, forgetSource } from '#store/sources.ts';
+import { inTurn } from '../base/in-turn.ts';
+import { leaseNames } from '../cluster/leases.ts';
+import type { HealthRegistry } from '../health/registry.ts';
+import type { Senders } from './source-directory.ts';
+
+/** How long deliveries that are under way when a source is removed may take, in milliseconds. */
+const settleTime = 1_500;
+
+/**
+ * Removes a source: nothing more is taken in of it, and its tokens, how far it was read and what was learnt of its rhythm
+ * are gone. What is stored of it stays until its tiers let it go. `record` writes it down in the transaction that does it.
+ */
+export async function removeSource(
+  setting: { readonly database: Database; readonly senders: Senders; readonly health: HealthRegistry },
+  name: string,
+  record: (tx: Queryable) => Promise<void>,
+): Promise<void> {
+  const { database, senders, health } = setting;
+  await inTurn(() =>
+    database.db.transaction(async (tx) => {
+      await record(tx);
+      await deleteSource(tx, name);
+      await revokeLease(tx, leaseNames.reading(name));
+    }),
+  );
+  await senders.refresh();
+  // Deliveries that were let in before note how far they came, and who was heard.
+  await new Promise((resolve) => setTimeout(resolve, settleTime));
+  health.forget(name);
+  await forgetSource(database, name);
+}

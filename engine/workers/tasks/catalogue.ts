@@ -1,0 +1,30 @@
+import { addToCatalogue, type CataloguePartial, newCatalogue } from '#core/fields/catalogue.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { tapedBatch } from '#core/tape/taped.ts';
+import { again } from '#store/again.ts';
+import { readTape } from '#store/tape.ts';
+import { compiledPlan } from '../plans.ts';
+import { recordsOfChunk } from '../tape.ts';
+import { workerDatabase } from '../worker-database.ts';
+
+/** Taped chunks to be run through a plan, to see which fields come out. */
+export interface CatalogueTask {
+  readonly kind: 'catalogue';
+  readonly plan: PlanDocument;
+  readonly chunks: readonly number[];
+  /** For how many taped records each of these stands. */
+  readonly standsFor: number;
+  readonly tables: Readonly<Record<string, number>>;
+  readonly now: number;
+}
+
+/** The fields that a plan makes of taped events. */
+export async function catalogue(task: CatalogueTask): Promise<CataloguePartial> {
+  const partial = newCatalogue();
+  const plan = await compiledPlan(task.plan, task.tables);
+  for (const chunk of await again(() => readTape(workerDatabase(), task.chunks))) {
+    const raw = tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor);
+    addToCatalogue(partial, plan.run(raw, { now: task.now, random: () => 0 }).batch);
+  }
+  return partial;
+}

@@ -1,0 +1,33 @@
+import { conditionOf } from '#core/conditions/condition.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import { seededRandom } from '#core/routing/route.ts';
+import { addShapeUses, type ShapeUses } from '#core/suggestions/shape-uses.ts';
+import { tapedBatch } from '#core/tape/taped.ts';
+import { again } from '#store/again.ts';
+import { readTape } from '#store/tape.ts';
+import { compiledPlan } from '../plans.ts';
+import { currentShape, withShapes } from '../shapes.ts';
+import { recordsOfChunk, type TapePartTask } from '../tape.ts';
+import { workerDatabase } from '../worker-database.ts';
+
+/** A part of the tape of which it is told what is kept of each kind of line, and who reads it. */
+export interface ShapeUsesTask extends TapePartTask {
+  readonly kind: 'shapeUses';
+  readonly plan: PlanDocument;
+  /** The conditions of those who read. */
+  readonly readers: readonly string[];
+}
+
+/** What is kept of each kind of line, and who reads it. */
+export async function shapeUses(task: ShapeUsesTask): Promise<ShapeUses> {
+  const { now, fleets } = task;
+  const plan = await compiledPlan(task.plan, task.tables);
+  const readers = task.readers.map(conditionOf);
+  const uses: ShapeUses = new Map();
+  for (const chunk of await again(() => readTape(workerDatabase(), task.chunks))) {
+    const context = { now, currentShape, fleets: fleets.get(chunk.source) ?? [] };
+    const batch = withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor));
+    addShapeUses(uses, plan.run(batch, { ...context, random: seededRandom(1) }), readers, context);
+  }
+  return uses;
+}
