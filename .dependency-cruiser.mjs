@@ -10,21 +10,70 @@ const only = (name, from, allowed) => ({
   },
 });
 
+/** Folders of a part of the project by floors, each from the bottom up: a folder may depend on those before it only. */
+const floors = {
+  core: {
+    // What events are, and what can be asked of them.
+    ground: [
+      ...['patterns', 'events', 'input', 'conditions', 'formats', 'tables', 'places', 'expressions'],
+      ...['templates', 'sketches', 'tape', 'segments', 'shapes', 'summaries'],
+    ],
+    // What is done with them, whatever plan says so.
+    domain: [
+      'masks',
+      'steps',
+      'pipelines',
+      'metrics',
+      'talkers',
+      'routing',
+      'health',
+      'fields',
+      'costs',
+      'arrivals',
+      'exports',
+    ],
+    // The document that says what is done with them.
+    document: ['plan'],
+    // What runs and compares plans.
+    runs: ['consumers', 'search', 'rehearsal'],
+    // What people and programs ask.
+    answers: ['answers', 'views', 'suggestions', 'operations', 'kits'],
+  },
+  engine: {
+    ground: ['base', 'deliveries', 'watches', 'cluster', 'learning'],
+    stream: ['health', 'sources', 'plan', 'talkers', 'workers', 'measures', 'outgoing', 'arrivals', 'intake', 'commit'],
+    rounds: ['metrics', 'compaction', 'retention', 'outlets', 'shapes', 'reprocessing', 'costs', 'demo'],
+    answers: ['search', 'operations', 'api'],
+  },
+  ui: { ground: ['data', 'kit'], pictures: ['charts', 'editors'], screens: ['stages', 'frame'] },
+};
+
+/** The rules that keep the folders of a part on their floors. */
+const onFloors = (part) => {
+  const folders = Object.entries(floors[part]).flatMap(([floor, names]) => names.map((name) => ({ floor, name })));
+  return folders.map(({ floor, name }, i) => ({
+    name: `${part}-floors`,
+    severity: 'error',
+    comment: `${part}/${name} is on the floor “${floor}” and may depend on what is named before it only.`,
+    from: { path: `^${part}/${name}/`, pathNot: '(\\.test\\.tsx?$|/testing/)' },
+    to: {
+      path: `^${part}/[^/]+/`,
+      pathNot: `^${part}/(${folders
+        .slice(0, i + 1)
+        .map((folder) => folder.name)
+        .join('|')}${part === 'core' ? '' : '|testing'})/`,
+    },
+  }));
+};
+
 export default {
   forbidden: [
+    ...Object.keys(floors).flatMap(onFloors),
     only('core-alone', 'core', []),
     only('ui-on-core', 'ui', ['core']),
     only('store-on-core', 'store', ['core']),
     only('engine-on-core-and-store', 'engine', ['core', 'store']),
     only('app-thin', 'app', ['ui', 'core']),
-    {
-      name: 'app-keeps-sessions-only',
-      severity: 'error',
-      comment:
-        'The web process shows and authorises: everything else is asked of an engine, or told to it as a command.',
-      from: { path: '^app/', pathNot: '(\\.test\\.ts$|/testing/)' },
-      to: { path: '^store/', pathNot: '^store/sessions\\.ts$' },
-    },
     only('demo-outside', 'demo', ['core', 'store']),
     only('cli-outside', 'cli', ['core', 'engine']),
     {

@@ -6,10 +6,10 @@ import type { Leaving } from '#core/answers/plan.ts';
 import { newMasks } from '#core/plan/new-masks.ts';
 import { placeInWords } from '#core/plan/place-in-words.ts';
 import { useDraft, withPipeline } from '../data/draft.ts';
-import { whatGoes, whyItGoes } from '../data/leaving.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 import { Form, TextArea, TextInput } from '../kit/form.tsx';
+import { whatGoes, whyItGoes } from '../kit/leaving.ts';
 import { MaskAtSource } from '../kit/mask-at-source.tsx';
 
 interface Props {

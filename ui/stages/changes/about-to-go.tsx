@@ -2,9 +2,9 @@
 
 import { toast } from 'sonner';
 import type { GracesAnswer, GraceView } from '#core/answers/plan.ts';
-import { whatGoes, whyItGoes } from '../../data/leaving.ts';
 import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
+import { whatGoes, whyItGoes } from '../../kit/leaving.ts';
 import { Section } from '../../kit/section.tsx';
 import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
 

@@ -1,6 +1,6 @@
 import type { Leaving } from '#core/answers/plan.ts';
 import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
-import { dayOf } from '../kit/times.ts';
+import { dayOf } from './times.ts';
 
 /** What goes, in words: `82,000 events (9.1 MB stored) from 21 Nov to 23 Nov`. */
 export function whatGoes({ events, stored, from, to }: Leaving): string {
