@@ -45,7 +45,7 @@ const floors = {
     rounds: ['metrics', 'compaction', 'retention', 'outlets', 'shapes', 'reprocessing', 'costs', 'demo'],
     answers: ['search', 'operations', 'api'],
   },
-  ui: { ground: ['data', 'kit'], pictures: ['charts', 'editors'], screens: ['stages', 'frame'] },
+  ui: { ground: ['data', 'kit'], pictures: ['charts', 'editors'], screens: ['parts', 'stages', 'frame'] },
 };
 
 /** The rules that keep the folders of a part on their floors. */

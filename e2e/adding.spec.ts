@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { once } from 'node:events';
 import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
+import type { Page } from '@playwright/test';
 import { freeApplicationPorts } from '../engine/testing/ports.ts';
 import { applyDocument } from './adding.ts';
 import { expect, test } from './application.ts';
@@ -13,12 +14,7 @@ const settings = ['package.json', 'package-lock.json', 'tsconfig.json', 'next.co
 
 /** What of the web process is left out, as nothing here asks for it and it takes long to build. */
 const unasked = new Set(
-  ['changes', 'costs', 'explore', 'metrics', 'parsing', 'routing', 'sources', 'page.tsx'].map((name) =>
-    join('app', name),
-  ),
-);
-const asked = ['audit', 'course', 'names', 'plan', 'searches', 'sources', 'switches', 'tables'].map((name) =>
-  join('app', 'api', name),
+  ['changes', 'costs', 'explore', 'metrics', 'parsing', 'routing', 'page.tsx'].map((name) => join('app', name)),
 );
 
 /** Leaves the screens of the stages out of the build; the line of stages imports all of them. */
@@ -30,8 +26,7 @@ function leaveOutScreens(root: string): void {
 
 /** Whether a file or folder goes into the copy. */
 function isAsked(path: string): boolean {
-  const isRoute = path.startsWith(join('app', 'api', '/'));
-  return isRoute ? asked.some((route) => path === route || path.startsWith(join(route, '/'))) : !unasked.has(path);
+  return !unasked.has(path);
 }
 
 let copy: string;
@@ -96,8 +91,12 @@ test('what the document adds is compiled, counts events, is a command in the aud
     await expect(page.getByRole('listitem').filter({ hasText: 'gates' })).toHaveText('gates: 3 kB');
     await page.getByRole('button', { name: 'Reset' }).click();
     await expect(page.getByRole('listitem').filter({ hasText: 'gates' })).toHaveCount(0);
+    await expectNote(page);
     const { changes } = await (await context.request.get('/api/audit')).json();
     expect(changes.map(({ command }: { command: string }) => command)).toEqual([
+      'POST /api/plan/draft/publish',
+      'PUT /api/plan/draft',
+      'PUT /api/plan/draft',
       'DELETE /api/longest',
       'POST /api/sources',
     ]);
@@ -109,3 +108,25 @@ test('what the document adds is compiled, counts events, is a command in the aud
     await ended;
   }
 });
+
+/** A note is refused, drafted, published, found by its title, and shown on the page of its source. */
+async function expectNote(page: Page): Promise<void> {
+  const { request } = page;
+  const { plan } = await (await request.get('/api/plan')).json();
+  const draft = async (until: string, version: number): Promise<{ version: number; problems: readonly object[] }> => {
+    const note = { id: 'firmware', title: 'Firmware 6.2 since Monday', source: 'gates', until };
+    const data = { plan: { ...plan, notes: [note] }, version };
+    return await (await request.put('/api/plan/draft', { data })).json();
+  };
+  const { version, problems } = await draft('whenever', 0);
+  expect(problems).toMatchObject([{ path: 'notes[0].until' }]);
+  await draft('2040-01-01T00:00:00Z', version);
+  await request.post('/api/plan/draft/publish', { data: { note: 'A note on the gates' } });
+  const { revisions } = await (await request.get('/api/plan/revisions')).json();
+  expect(revisions[0].changes).toMatchObject([{ text: 'note “Firmware 6.2 since Monday” is new' }]);
+  await page.goto('/sources/gates');
+  await expect(page.getByRole('listitem').filter({ hasText: 'Firmware 6.2' })).toBeVisible();
+  await page.keyboard.press('Control+k');
+  await page.getByLabel('Where to').fill('firmware');
+  await expect(page.getByRole('option')).toHaveText(/Firmware 6.2 since Monday\s*note/);
+}

@@ -13,9 +13,12 @@ import {
 } from 'ts-json-schema-generator';
 import ts from 'typescript';
 
+/** The names of types that follow from values: from a shape, or from an index of parts. */
+const computed = new Set(['DocumentOf', 'RehearsedParts']);
+
 /**
- * Reads types that follow from a shape (`DocumentOf`): `ts-json-schema-generator` reads types as they are written, while
- * these are known to the compiler only.
+ * Reads types that follow from values: `ts-json-schema-generator` reads types as they are written, while these are known to the
+ * compiler only.
  */
 export class DocumentTypes {
   constructor(program) {
@@ -23,11 +26,12 @@ export class DocumentTypes {
   }
 
   supportsNode(node) {
-    return ts.isTypeReferenceNode(node) && node.typeName.getText() === 'DocumentOf';
+    if (ts.isTypeReferenceNode(node)) return computed.has(node.typeName.getText());
+    return ts.isExpressionWithTypeArguments(node) && computed.has(node.expression.getText());
   }
 
   createType(node) {
-    return this.typeOf(this.checker.getTypeFromTypeNode(node), node);
+    return this.typeOf(this.checker.getTypeAtLocation(node), node);
   }
 
   typeOf(type, node) {

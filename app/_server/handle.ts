@@ -1,6 +1,6 @@
-import type { Answers } from '#core/answers/index.ts';
 import { type OperationName, operations } from '#core/operations/index.ts';
 import { isAskedInQuery, type Operation, pathParts } from '#core/operations/operation.ts';
+import { csvWriterOf } from './csv.ts';
 import { atEdge, checkKeys, jsonOf } from './edge.ts';
 import { callEngine, callEngines } from './engine.ts';
 import { askerOf } from './permission.ts';
@@ -10,20 +10,14 @@ interface Context {
   readonly params: Promise<Readonly<Record<string, string>>>;
 }
 
-/** Writes an answer as CSV, for those who accept that; the input as it was given. */
-type CsvOf<Name extends OperationName> = (answer: AnswerOf<Name>, input: Readonly<Record<string, unknown>>) => string;
-
-/** What an operation answers that is one answer. */
-type AnswerOf<Name extends OperationName> = Name extends keyof Answers ? Answers[Name] : never;
-
 type RouteHandler = (request: Request, context: Context) => Promise<Response>;
 
 /**
  * The way of every request of the API: who it is and whether they may, whether the input has the shape that the operation
  * asks for, and on to an engine that carries it out.
  */
-export function handle<Name extends OperationName>(name: Name, csv?: CsvOf<Name>): RouteHandler {
-  return handled(name, callEngine, csv);
+export function handle(name: OperationName): RouteHandler {
+  return handled(name, callEngine);
 }
 
 /** As {@link handle}, for what each engine answers for itself: the answers of all become one stream. */
@@ -31,7 +25,7 @@ export function handleByAll(name: OperationName): RouteHandler {
   return handled(name, callEngines);
 }
 
-function handled<Name extends OperationName>(name: Name, call: typeof callEngine, csv?: CsvOf<Name>): RouteHandler {
+function handled(name: OperationName, call: typeof callEngine): RouteHandler {
   const operation: Operation = operations[name];
   const { failure, permission, input: shape, takes } = operation;
   return async (request, { params }) =>
@@ -49,12 +43,11 @@ function handled<Name extends OperationName>(name: Name, call: typeof callEngine
         ...(takes && { stream: request.body }),
       };
       const answer = await call(name, failure, options);
-      if (answer.ok && csv && accept.includes('text/csv')) {
-        // What an engine answers is what the operation says.
-        const told: AnswerOf<Name> = await answer.json();
-        return new Response(csv(told, { ...given }), { headers: { 'content-type': 'text/csv; charset=utf-8' } });
-      }
-      return answer.ok ? passedOn(answer) : answer;
+      if (!answer.ok) return answer;
+      const toCsv = accept.includes('text/csv') ? csvWriterOf(name) : undefined;
+      if (!toCsv) return passedOn(answer);
+      const headers = { 'content-type': 'text/csv; charset=utf-8' };
+      return new Response(toCsv(await answer.json(), { ...given }), { headers });
     });
 }
 

@@ -2,20 +2,26 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
 import { startEngine, type TestEngine } from '#engine/testing/engine.ts';
-import * as emitters from './emitters/route.ts';
-import * as fleets from './fleets/route.ts';
-import * as health from './health/route.ts';
-import * as maintenance from './maintenance/route.ts';
-import * as heard from './sources/[name]/heard/route.ts';
-import * as rehearsal from './sources/[name]/rehearsal/route.ts';
-import * as rewind from './sources/[name]/rewind/route.ts';
-import * as source from './sources/[name]/route.ts';
-import * as scrub from './sources/[name]/scrub/route.ts';
-import * as tokens from './sources/[name]/tokens/route.ts';
-import * as upload from './sources/[name]/upload/route.ts';
-import * as sources from './sources/route.ts';
-import * as tape from './tape/route.ts';
+import { handle } from '../_server/handle.ts';
 import { ask, named, nowhere } from './testing/ask.ts';
+
+const emitters = { GET: handle('emitterVolumes'), PUT: handle('planEmitter') };
+const fleets = { GET: handle('fleets'), PUT: handle('saveFleet'), DELETE: handle('removeFleet') };
+const health = { GET: handle('health') };
+const maintenance = {
+  GET: handle('maintenance'),
+  POST: handle('announceMaintenance'),
+  DELETE: handle('removeMaintenance'),
+};
+const heard = { GET: handle('heard') };
+const rehearsal = { POST: handle('rehearseAgain') };
+const rewind = { POST: handle('rewind') };
+const source = { GET: handle('source'), PUT: handle('changeSource'), DELETE: handle('removeSource') };
+const scrub = { POST: handle('scrubTape') };
+const tokens = { POST: handle('addToken'), DELETE: handle('endToken') };
+const upload = { POST: handle('upload') };
+const sources = { GET: handle('sources'), POST: handle('makeSource') };
+const tape = { GET: handle('tape') };
 
 let engine: TestEngine;
 

@@ -1,14 +1,16 @@
 import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from 'vitest';
 import { send, startEngine, type TestEngine } from '#engine/testing/engine.ts';
 import { freePort } from '#engine/testing/ports.ts';
-import * as course from './course/route.ts';
-import * as drift from './drift/route.ts';
-import * as fields from './fields/route.ts';
-import * as overview from './overview/route.ts';
-import * as routing from './routing/route.ts';
-import * as search from './search/route.ts';
+import { handle } from '../_server/handle.ts';
 import { ask, nowhere } from './testing/ask.ts';
-import * as volume from './volume/route.ts';
+
+const course = { GET: handle('course') };
+const drift = { GET: handle('drift') };
+const fields = { GET: handle('fields') };
+const overview = { GET: handle('overview') };
+const routing = { GET: handle('routing') };
+const search = { POST: handle('search') };
+const volume = { GET: handle('volume') };
 
 let engine: TestEngine;
 

@@ -14,7 +14,7 @@ export function checkPlan(value: unknown): CheckedPlan {
   let plan: PlanDocument;
   try {
     // Unknown names are reported, not ignored: a slip of the pen would otherwise change what a plan does, unseen.
-    plan = planShape.validateSync(value, { abortEarly: false, strict: false, stripUnknown: false }) as PlanDocument;
+    plan = planShape.validateSync(value, { abortEarly: false, strict: false, stripUnknown: false });
   } catch (error) {
     if (!(error instanceof ValidationError)) throw error;
     const inner = error.inner.length > 0 ? error.inner : [error];

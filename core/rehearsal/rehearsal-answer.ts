@@ -1,7 +1,6 @@
 import type { Currency } from '../costs/price-book.ts';
+import { comparedParts, type RehearsedParts } from '../plan/parts/rehearsed-parts.ts';
 import type { Volume } from '../routing/volume.ts';
-import { type RehearsedMetric, rehearsedMetrics } from './metric-effects.ts';
-import { type RehearsedRanking, rehearsedRankings } from './ranking-effects.ts';
 import type { FlowPlace, PlanEffect, Rehearsal } from './rehearse.ts';
 
 /** One row of the comparison: what live and draft make of it, a day. */
@@ -55,7 +54,7 @@ export interface RehearsalFindings extends Omit<RehearsalAnswer, 'money'> {
 }
 
 /** Draft beside live over the same events; over the tape, scaled to a day. */
-export interface RehearsalAnswer {
+export interface RehearsalAnswer extends RehearsedParts {
   readonly at: number;
   /** Taped records that were run, and the arrivals that they stand for. */
   readonly taped: number;
@@ -72,10 +71,6 @@ export interface RehearsalAnswer {
   /** One standard error of a share, from the weights of the taped records (0 to 1). */
   readonly error: number;
   readonly failures: { readonly live: readonly [string, number][]; readonly draft: readonly [string, number][] };
-  /** What becomes of metrics; absent in rehearsals from before there were any. */
-  readonly metrics?: readonly RehearsedMetric[];
-  /** What becomes of rankings; absent in rehearsals from before they were told of. */
-  readonly rankings?: readonly RehearsedRanking[];
   readonly tookMs: number;
   /** What both cost; null where nothing has a price. */
   readonly money: RehearsalMoney | null;
@@ -101,8 +96,7 @@ export function answerOf(merged: Rehearsal, window: { from: number; to: number }
     kept: { live: total(merged.live.tiers), draft: total(merged.draft.tiers) },
     error: events > 0 ? Math.sqrt(merged.squares) / events / 2 : 0,
     failures: { live: topFailures(merged.live), draft: topFailures(merged.draft) },
-    metrics: rehearsedMetrics(merged.live.metrics, merged.draft.metrics, (window.to - window.from) / 1_000),
-    rankings: rehearsedRankings(merged.live.rankings, merged.draft.rankings),
+    ...comparedParts(merged.live.parts, merged.draft.parts, (window.to - window.from) / 1_000),
     tookMs: Math.round(performance.now() - started),
   };
 }

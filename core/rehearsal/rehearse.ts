@@ -2,11 +2,10 @@ import type { EventBatch } from '../events/batch.ts';
 import { failureAttribute } from '../events/batch.ts';
 import { textAt } from '../events/text-table.ts';
 import type { CompiledPlan } from '../plan/compile.ts';
+import { addToParts, mergeParts, newPartEffects, type PartEffects } from '../plan/parts/rehearsed-parts.ts';
 import type { RouteContext, RoutedBatch } from '../routing/route.ts';
 import { seededRandom } from '../routing/route.ts';
 import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
-import { addMetricEffects, type MetricEffects, mergeMetricEffects } from './metric-effects.ts';
-import { addRankingEffects, mergeRankingEffects, type RankingEffects } from './ranking-effects.ts';
 
 /** What one plan makes of the tape. Plain data. */
 export interface PlanEffect {
@@ -22,10 +21,8 @@ export interface PlanEffect {
   readonly sources: Map<string, { arrived: Volume; parsed: Volume; kept: Volume }>;
   /** By {@link FlowPlace}, as JSON: from where to where, and by what rule. */
   readonly flows: Map<string, Volume>;
-  /** What its metrics keep. */
-  readonly metrics: MetricEffects;
-  /** What comes for its rankings. */
-  readonly rankings: RankingEffects;
+  /** What its parts make of the tape beside volume. */
+  readonly parts: PartEffects;
   /** Reasons for which steps failed. */
   readonly failures: Map<string, number>;
 }
@@ -55,8 +52,7 @@ export function newPlanEffect(): PlanEffect {
     rules: new Map(),
     sources: new Map(),
     flows: new Map(),
-    metrics: new Map(),
-    rankings: new Map(),
+    parts: newPartEffects(),
     failures: new Map(),
   };
 }
@@ -101,8 +97,7 @@ export function rehearseBatch(
   ] as const) {
     const routed = plan.run(batch, context());
     addEffect(effect, routed);
-    addMetricEffects(effect.metrics, plan.metrics, routed, context());
-    addRankingEffects(effect.rankings, plan.rankings, routed, context());
+    addToParts(effect.parts, plan, routed, context());
   }
   rehearsal.taped += batch.rows;
   for (const weight of batch.weight) rehearsal.squares += weight * weight;
@@ -183,7 +178,6 @@ function mergeEffect(into: PlanEffect, from: PlanEffect): void {
     addVolume(source.parsed, volumes.parsed);
     addVolume(source.kept, volumes.kept);
   }
-  mergeMetricEffects(into.metrics, from.metrics);
-  mergeRankingEffects(into.rankings, from.rankings);
+  mergeParts(into.parts, from.parts);
   for (const [reason, count] of from.failures) into.failures.set(reason, (into.failures.get(reason) ?? 0) + count);
 }

@@ -10,10 +10,10 @@ import { placeInWords } from '#core/plan/place-in-words.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import type { RehearsalSoFar } from '#core/rehearsal/so-far.ts';
 import { useDraft } from '../data/draft.ts';
-import { placeLink } from '../data/place-link.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 import { percent } from '../kit/times.ts';
+import { placeLink } from '../parts/place-link.ts';
 import { PublishDialog } from './publish-dialog.tsx';
 import { RebaseDialog } from './rebase-dialog.tsx';
 

@@ -4,11 +4,14 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headl
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { SourcesAnswer } from '#core/answers/sources.ts';
+import { firstPlan } from '#core/plan/document.ts';
+import { planParts } from '#core/plan/parts/index.ts';
 import { readyRankings } from '#core/plan/parts/rankings/ranking.ts';
 import { useDraft } from '../data/draft.ts';
 import { addressOfSaved, useSavedSearches } from '../data/saved-searches.ts';
 import { useApi } from '../data/use-api.ts';
 import { Dialog } from '../kit/dialog.tsx';
+import { pageOf } from '../parts/place-link.ts';
 import { stages } from './course.tsx';
 
 interface Command {
@@ -17,7 +20,7 @@ interface Command {
   readonly path: string;
 }
 
-/** Goes anywhere by name: stages, sources, pipelines, tiers, metrics, rankings, saved searches. */
+/** Goes anywhere by name: stages, sources, things of the plan, saved searches. */
 export function Palette({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   const router = useRouter();
   const { plan } = useDraft();
@@ -28,14 +31,10 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
     ...stages.map((stage, i) => ({ title: stage.title, hint: `stage · ${i + 1}`, path: stage.path })),
     { title: 'Connect a source', hint: 'sources', path: '/sources?connect=1' },
     ...(data?.sources ?? []).map(({ name }) => ({ title: name, hint: 'source', path: `/sources/${name}` })),
-    ...(plan?.pipelines ?? []).map(({ id, title }) => ({ title, hint: 'pipeline', path: `/parsing/${id}` })),
-    ...(plan?.tiers ?? []).map(({ id, title }) => ({ title, hint: 'tier', path: `/routing#${id}` })),
-    ...(plan?.metrics ?? []).map(({ id, name }) => ({ title: name, hint: 'metric', path: `/metrics?metric=${id}` })),
-    ...[...readyRankings, ...(plan?.rankings ?? [])].map(({ id, title }) => ({
-      title,
-      hint: 'talkers',
-      path: `/metrics/talkers?ranking=${id}`,
-    })),
+    ...planParts.flatMap(({ key, noun, items }) =>
+      items(plan ?? firstPlan).map(({ id, title }) => ({ title, hint: noun, path: pageOf(key, id) })),
+    ),
+    ...readyRankings.map(({ id, title }) => ({ title, hint: 'ranking', path: pageOf('rankings', id) })),
     ...saved.map((search) => ({ title: search.name, hint: 'saved search', path: addressOfSaved(search) })),
   ];
   const found = commands.filter((command) => command.title.toLowerCase().includes(text.toLowerCase())).slice(0, 12);

@@ -9,6 +9,10 @@ export type PartKey = Exclude<keyof PlanDocument, 'plan'>;
 /** A part of a plan, and what the rest of the product needs to know of its things. */
 export interface PlanPart {
   readonly key: PartKey;
+  /** What one of its things is called: `pipeline`. */
+  readonly noun: string;
+  /** Its things, in the order of the plan. */
+  readonly items: (plan: PlanDocument) => readonly PlanItem[];
   /** What is wrong beyond what the shape of a plan says. */
   readonly check: (plan: PlanDocument) => readonly PlanProblem[];
   /** What changed between two plans, in words. */
@@ -19,6 +23,12 @@ export interface PlanPart {
   readonly fieldUses: (plan: PlanDocument) => FieldUses;
   /** What of it reads events by a condition of its own. */
   readonly readers: (plan: PlanDocument) => readonly PlanReader[];
+}
+
+/** A thing of a plan as people know it. */
+export interface PlanItem {
+  readonly id: string;
+  readonly title: string;
 }
 
 /** A path within a part. */

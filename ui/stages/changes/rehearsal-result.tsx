@@ -5,14 +5,12 @@ import { formatCoins, formatCoinsChange } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
-import { isLeftAlone, type RehearsedFigure, type RehearsedMetric } from '#core/rehearsal/metric-effects.ts';
 import type { MoneyRow, RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import { passingTier } from '#core/routing/built-in-tiers.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { whatGoes, whyItGoes } from '../../kit/leaving.ts';
 import { percent } from '../../kit/times.ts';
-import { figureInWords } from '../metrics/figures.ts';
-import { RehearsedRankings } from './rehearsed-rankings.tsx';
+import { partScreens } from '../../parts/index.ts';
 
 const outcomes: Readonly<Record<string, string>> = {
   excluded: 'Excluded',
@@ -100,8 +98,7 @@ export function RehearsalResult(props: {
           isPlain
         />
       )}
-      <RehearsedMetrics metrics={rehearsal.metrics ?? []} />
-      <RehearsedRankings rankings={rehearsal.rankings ?? []} />
+      {partScreens.map(({ key, Rehearsed }) => Rehearsed && <Rehearsed key={key} rehearsal={rehearsal} />)}
       {rehearsal.failures.draft.length > 0 && (
         <div>
           <h2>Events that would still fail</h2>
@@ -115,33 +112,6 @@ export function RehearsalResult(props: {
           </ul>
         </div>
       )}
-    </div>
-  );
-}
-
-/** The metrics that a draft changes, and by how much. */
-function RehearsedMetrics({ metrics }: { readonly metrics: readonly RehearsedMetric[] }) {
-  const changed = metrics.filter((metric) => !isLeftAlone(metric));
-  if (changed.length === 0) return null;
-  const inWords = (figure: RehearsedFigure | null, { figure: name, unit }: RehearsedMetric): string =>
-    figure ? `${figureInWords(figure.value, name, unit)}, ${formatCount(figure.series)} series` : '–';
-  return (
-    <div>
-      <h2>Metrics</h2>
-      <ul className="text-[12.5px]">
-        {changed.map((metric) => (
-          <li key={metric.id} className="border-t border-hair py-1">
-            <span className="font-semibold">{metric.name}</span>{' '}
-            <span className="text-second">
-              {metric.figure}: {inWords(metric.live, metric)} →{' '}
-              <b className="text-ink">{inWords(metric.draft, metric)}</b>
-            </span>
-            {metric.draft && metric.draft.events === 0 && (
-              <span className="block text-caution">▲ No events would match it any more.</span>
-            )}
-          </li>
-        ))}
-      </ul>
     </div>
   );
 }

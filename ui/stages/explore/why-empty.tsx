@@ -2,11 +2,11 @@ import Link from 'next/link';
 import type { WhyEmptyAnswer } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { EmptyReason } from '#core/search/why-empty.ts';
-import { placeLink } from '../../data/place-link.ts';
 import { useAnswer } from '../../data/use-api.ts';
 import { Nothing } from '../../kit/section.tsx';
 import { ExploreStill } from '../../kit/still-pictures.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
+import { placeLink } from '../../parts/place-link.ts';
 import type { SearchRequest, SearchState } from './use-search.ts';
 
 /** An empty result says why it is empty: what is stored of that time, and what became of the rest that arrived. */

@@ -4,7 +4,7 @@ import { useCallback } from 'react';
 import type { MetricAnswer, MetricLine } from '#core/answers/metrics.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { timeAxes } from '../../charts/time-axes.ts';
-import { figureInWords } from './figures.ts';
+import { figureInWords } from '../../parts/metrics/figures.ts';
 
 /** Lines that are drawn; the others are put together where that can be done. */
 const mostDrawn = 8;

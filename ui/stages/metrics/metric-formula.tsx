@@ -13,7 +13,7 @@ import { saveFile } from '../../kit/save-file.ts';
 import { Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
 import { TextField } from '../../kit/text-field.tsx';
-import { figureInWords } from './figures.ts';
+import { figureInWords } from '../../parts/metrics/figures.ts';
 import { MetricChart } from './metric-chart.tsx';
 import { metricWindows } from './windows.ts';
 

@@ -7,8 +7,8 @@ import { formatCount } from '#core/events/units.ts';
 import { describeKeys, describeMeasure } from '#core/plan/parts/metrics/describe-metric.ts';
 import { Spark } from '../../charts/spark.tsx';
 import { Figure } from '../../kit/figure.tsx';
+import { figureInWords } from '../../parts/metrics/figures.ts';
 import { draftStates } from './draft-states.ts';
-import { figureInWords } from './figures.ts';
 
 /** The metrics of the plan; the one that is shown below is on land. */
 export function MetricTable(props: {

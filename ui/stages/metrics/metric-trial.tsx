@@ -10,7 +10,7 @@ import { callApi, useAnswer } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
-import { figureInWords } from './figures.ts';
+import { figureInWords } from '../../parts/metrics/figures.ts';
 import { MetricChart } from './metric-chart.tsx';
 
 const trialPath = '/api/metric-trial';

@@ -16,6 +16,7 @@ import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
 import { clock, dayAndMinute, inOtherZone, percent } from '../../kit/times.ts';
+import { partScreens } from '../../parts/index.ts';
 import { EmitterTable } from './emitter-table.tsx';
 import { HeardChart } from './heard-chart.tsx';
 import { SeverityChart } from './severity-chart.tsx';
@@ -88,6 +89,7 @@ export function SourcePage({ name }: { readonly name: string }) {
         </div>
         <div className="w-[340px] shrink-0">
           <Touches name={name} data={data} lines={tape?.lines ?? []} />
+          {partScreens.map(({ key, OnSource }) => OnSource && <OnSource key={key} source={name} />)}
           {data && <SourceSettings name={name} data={data} />}
         </div>
       </div>

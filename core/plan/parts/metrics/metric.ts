@@ -6,7 +6,16 @@ import { measures } from '../../../metrics/measures/index.ts';
 import type { Measure } from '../../../metrics/measures/measure.ts';
 import { pointsOf } from '../../../metrics/stored-points.ts';
 import { noResources, type StepResources } from '../../../steps/step.ts';
+import type { PlanDocument } from '../../document.ts';
 import type { EmptyValue, MetricDocument, MetricKey } from './metrics-shape.ts';
+
+/** Compiles the metrics of a plan that has been checked. */
+export function compileMetrics(
+  { metrics = [] }: Pick<PlanDocument, 'metrics'>,
+  resources: StepResources,
+): readonly CompiledMetric[] {
+  return metrics.map((metric) => compileMetric(metric, resources));
+}
 
 /** Compiles a metric that has been checked. */
 export function compileMetric(metric: MetricDocument, resources: StepResources = noResources): CompiledMetric {

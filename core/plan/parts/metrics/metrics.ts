@@ -9,6 +9,8 @@ import type { MetricDocument } from './metrics-shape.ts';
 /** Metrics that are kept of events as they arrive. */
 export const metrics: PlanPart = {
   key: 'metrics',
+  noun: 'metric',
+  items: ({ metrics: all = [] }) => all.map(({ id, name }) => ({ id, title: name })),
   check: checkMetrics,
   diff: (before, after) => diffMetrics(before.metrics, after.metrics),
   place: placeInMetric,

@@ -3,7 +3,16 @@ import type { CompiledPipeline, CompiledStep } from '../../../pipelines/run-pipe
 import { stepKinds } from '../../../steps/index.ts';
 import { noResources, type StepResources } from '../../../steps/step.ts';
 import { type StepDocument, stepParts } from '../../../steps/step-document.ts';
+import type { PlanDocument } from '../../document.ts';
 import type { PipelineDocument } from './pipelines-shape.ts';
+
+/** Compiles the pipelines of a plan that has been checked. */
+export function compilePipelines(
+  { pipelines }: Pick<PlanDocument, 'pipelines'>,
+  resources: StepResources,
+): readonly CompiledPipeline[] {
+  return pipelines.map((pipeline) => compilePipeline(pipeline, resources));
+}
 
 /** Compiles a checked pipeline. */
 export function compilePipeline(document: PipelineDocument, resources: StepResources = noResources): CompiledPipeline {

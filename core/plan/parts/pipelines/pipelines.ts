@@ -12,6 +12,8 @@ import { fieldUsesOfStep } from './step-fields.ts';
 /** Pipelines of steps, which events run through in order. */
 export const pipelines: PlanPart = {
   key: 'pipelines',
+  noun: 'pipeline',
+  items: ({ pipelines: all }) => all,
   check: (plan) => [...checkIds(plan.pipelines, 'pipelines'), ...plan.pipelines.flatMap(checkPipeline)],
   diff: (before, after) => diffPipelines(before.pipelines, after.pipelines),
   place: placeInPipeline,

@@ -9,6 +9,8 @@ import type { PostureDocument } from './postures-shape.ts';
 /** Named sets of overrides that can be switched on for a while. */
 export const postures: PlanPart = {
   key: 'postures',
+  noun: 'posture',
+  items: ({ postures: all = [] }) => all,
   check: checkPostures,
   diff: (before, after) =>
     diffList(before.postures ?? [], after.postures ?? [], { path: 'postures', noun: 'posture' }, diffPosture),

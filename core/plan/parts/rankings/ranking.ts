@@ -1,5 +1,6 @@
 import { conditionOf } from '../../../conditions/condition.ts';
 import type { CompiledRanking } from '../../../talkers/compiled-ranking.ts';
+import type { PlanDocument } from '../../document.ts';
 import type { RankingDocument } from './rankings-shape.ts';
 
 /** Rankings that are kept whatever the plan says. */
@@ -9,6 +10,11 @@ export const readyRankings: readonly RankingDocument[] = [
   { id: 'shapes', title: 'Shapes', when: '', by: ['shape', 'source'], measure: 'events' },
   { id: 'clients', title: 'Clients', when: 'has client', by: ['client'], measure: 'events' },
 ];
+
+/** Compiles the rankings of a plan that has been checked. */
+export function compileRankings({ rankings = [] }: Pick<PlanDocument, 'rankings'>): readonly CompiledRanking[] {
+  return rankings.map(compileRanking);
+}
 
 /** Compiles a ranking that has been checked. */
 export function compileRanking(ranking: RankingDocument): CompiledRanking {

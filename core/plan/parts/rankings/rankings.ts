@@ -11,6 +11,8 @@ import type { RankingDocument } from './rankings-shape.ts';
 /** Rankings of who or what contributes most. */
 export const rankings: PlanPart = {
   key: 'rankings',
+  noun: 'ranking',
+  items: ({ rankings: all = [] }) => all,
   check: ({ rankings: all = [] }) => [
     ...checkIds(all, 'rankings'),
     ...all.flatMap((ranking, i) => checkRanking(ranking, `rankings[${i}]`)),

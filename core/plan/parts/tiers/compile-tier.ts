@@ -6,8 +6,14 @@ import { daysOf } from '../../../routing/day-of-zone.ts';
 import { keptOneIn } from '../../../routing/kept-share.ts';
 import { overflowKinds } from '../../../routing/overflow/index.ts';
 import type { OverflowKind } from '../../../routing/overflow/overflow.ts';
+import type { PlanDocument } from '../../document.ts';
 import { isLifted } from './lifted-cap.ts';
 import type { CapDocument, TierDocument } from './tiers-shape.ts';
+
+/** Compiles the tiers of a plan that has been checked. */
+export function compileTiers({ tiers }: Pick<PlanDocument, 'tiers'>): readonly CompiledTier[] {
+  return tiers.map(compileTier);
+}
 
 /** Compiles a checked tier. */
 export function compileTier(tier: TierDocument): CompiledTier {

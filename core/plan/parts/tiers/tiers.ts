@@ -9,6 +9,8 @@ import type { ExclusionDocument, TierDocument } from './tiers-shape.ts';
 /** Tiers that keep events, with their exclusions and caps. */
 export const tiers: PlanPart = {
   key: 'tiers',
+  noun: 'tier',
+  items: ({ tiers: all }) => all,
   check: checkTiers,
   diff: (before, after) => diffTiers(before.tiers, after.tiers),
   place: placeInTier,

@@ -1,6 +1,6 @@
 import { X } from 'lucide-react';
 import type { RankingAnswer } from '#core/answers/rankings.ts';
-import { amountInWords } from './amount-in-words.ts';
+import { amountInWords } from '../../../parts/rankings/amount-in-words.ts';
 
 /** Who is left out, each of whom can be taken back. */
 export function LeftOut({ data, onBack }: { readonly data: RankingAnswer; readonly onBack: (place: number) => void }) {

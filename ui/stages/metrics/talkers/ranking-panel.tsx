@@ -18,9 +18,9 @@ import { CustomInput, Form, SelectInput, TextInput } from '../../../kit/form.tsx
 import { Section } from '../../../kit/section.tsx';
 import { Select } from '../../../kit/select.tsx';
 import { percent } from '../../../kit/times.ts';
+import { amountInWords } from '../../../parts/rankings/amount-in-words.ts';
 import { freeKeys } from '../metric-keys.tsx';
 import { KeyValues, useMetricTrial } from '../metric-trial.tsx';
-import { amountInWords } from './amount-in-words.ts';
 import { type RankingFields, rankingFields, rankingOf, rankingShape, triedAs } from './ranking-form.ts';
 
 const measures = [

@@ -14,7 +14,7 @@ import { useDraft } from '../../../data/draft.ts';
 import { callApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
 import { dayAndMinute, inOtherZone } from '../../../kit/times.ts';
-import { amountInWords, shareInWords } from './amount-in-words.ts';
+import { amountInWords, shareInWords } from '../../../parts/rankings/amount-in-words.ts';
 
 /** Rows that are shown at first. */
 const fewRows = 20;

@@ -1,5 +1,0 @@
-import { handle } from '../../../../_server/handle.ts';
-
-export const dynamic = 'force-dynamic';
-
-export const POST = handle('fillMetric');

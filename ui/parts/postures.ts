@@ -1,0 +1,7 @@
+import type { PartScreen } from './part-screen.ts';
+import { withQuery } from './with-query.ts';
+
+const page = (id: string): string => withQuery('/routing', { posture: id });
+
+/** Postures, in Routing. */
+export const postures: PartScreen = { key: 'postures', page, form: ({ id }) => page(id) };
