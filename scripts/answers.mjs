@@ -1,9 +1,11 @@
 import { spawnSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
+import { build } from 'esbuild';
 
-/** Where the description of what the API answers stands. */
-const file = 'app/_server/answer-schemas.json';
+/** Where the description of what the API answers stands, and where the client reads how each operation is addressed. */
+const schemasFile = 'app/_server/answer-schemas.json';
+const routesFile = 'ui/data/routes.json';
 
 /** The JSON Schemas of what operations answer (`core/answers/index.ts`), by the names of their types. */
 export async function answerSchemas() {
@@ -25,7 +27,20 @@ export async function answerSchemas() {
   return JSON.parse(JSON.stringify(definitions).replaceAll('#/definitions/', '#/components/schemas/'));
 }
 
+/** The method and path of each operation, and the type of a body that is no JSON: screens need no more of them than that. */
+async function operationRoutes() {
+  const options = { entryPoints: ['core/operations/index.ts'], bundle: true, format: 'esm', platform: 'node' };
+  const { outputFiles } = await build({ ...options, write: false });
+  const code = Buffer.from(outputFiles[0].contents).toString('base64');
+  const { operations } = await import(`data:text/javascript;base64,${code}`);
+  const routeOf = ({ method, path, takes }) => ({ method, path, ...(takes && { takes }) });
+  return Object.fromEntries(Object.entries(operations).map(([name, operation]) => [name, routeOf(operation)]));
+}
+
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) {
-  writeFileSync(file, JSON.stringify(await answerSchemas(), null, 2));
-  spawnSync('node', ['node_modules/@biomejs/biome/bin/biome', 'format', '--write', file], { stdio: 'inherit' });
+  writeFileSync(schemasFile, JSON.stringify(await answerSchemas(), null, 2));
+  writeFileSync(routesFile, JSON.stringify(await operationRoutes(), null, 2));
+  spawnSync('node', ['node_modules/@biomejs/biome/bin/biome', 'format', '--write', schemasFile, routesFile], {
+    stdio: 'inherit',
+  });
 }

@@ -1,5 +1,6 @@
 import type { FileProgress, ObjectProgress } from '../consumers/progress.ts';
 import type { JoinRule } from '../formats/join.ts';
+import type { HeardHour } from '../health/heard.ts';
 import type { Health } from '../health/state.ts';
 import type { FollowedView, GroupView } from '../health/views.ts';
 import type { MaskRule } from '../masks/mask.ts';
@@ -178,4 +179,24 @@ export interface MaintenanceView {
   readonly to: number | null;
   readonly schedule: string;
   readonly length: number;
+}
+
+/** `GET /api/maintenance` */
+export interface MaintenanceAnswer {
+  readonly windows: readonly MaintenanceView[];
+}
+
+/** `GET /api/fleets` */
+export interface FleetsAnswer {
+  readonly fleets: readonly { readonly name: string; readonly condition: string }[];
+}
+
+/** `GET /api/sources/{name}/heard` */
+export interface HeardAnswer {
+  readonly hours: readonly HeardHour[];
+}
+
+/** `GET /api/drift` */
+export interface DriftsAnswer {
+  readonly drifts: readonly DriftView[];
 }

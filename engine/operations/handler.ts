@@ -65,44 +65,63 @@ export interface CommandContext {
   readonly who: string;
 }
 
-/** How a command is carried out. */
+/** How a command is carried out, and what it answers. */
+type AnsweringCommand<Input, Answer extends object | null> = Command<Input> &
+  (
+    | {
+        readonly carryOut: (input: Input, context: CommandContext) => Promise<Answer>;
+        readonly answerAfter?: undefined;
+      }
+    | {
+        readonly carryOut: (input: Input, context: CommandContext) => Promise<unknown>;
+        /** Reads the answer after the commit, where it is more than what was changed. */
+        readonly answerAfter: (setting: OperationSetting) => Promise<Answer>;
+      }
+  );
+
+/** What a command says of itself. */
 interface Command<Input> {
   /** What it changes: the name of a source, the title of a window. */
   readonly subject: (input: Input) => string;
   /** What is written down of what was asked for; absent: all of it. Secrets and long texts are to be left out. */
   readonly record?: (input: Input) => unknown;
-  /** In one transaction with what is written down of it; tried again when another transaction was in the way. */
-  readonly carryOut: (input: Input, context: CommandContext) => Promise<object | null>;
-  /** Reads the answer after the commit, where it is more than what was changed. */
-  readonly answerAfter?: (setting: OperationSetting) => Promise<object | null>;
 }
 
 /**
  * A change: it is carried out in one transaction with its line in the audit, and all engines see it within a second. What it looks
  * at stays as it is until it has committed, whatever refers to what by its name: changes are made one after the other.
  */
-export function command<Input extends ObjectSchema<AnyObject>>(
+export function command<Input extends ObjectSchema<AnyObject>, Answer extends object | null>(
   operation: Operation<Input>,
-  { carryOut, answerAfter, ...of }: Command<InferType<Input>>,
-): Handler {
+  declared: AnsweringCommand<InferType<Input>, Answer>,
+): Handler<Answer> {
   return {
     operation,
     answer: async (setting, given, asking) => {
       const input = checked(operation, given);
-      const answer = await inTurn(() =>
-        setting.database.db.transaction(async (tx) => {
-          await writeDown(tx, operation, of, input, asking.who);
-          return await carryOut(input, { tx, setting, now: Date.now(), who: asking.who });
-        }),
-      );
+      const inTransaction = async <Carried>(
+        carryOut: (input: InferType<Input>, context: CommandContext) => Promise<Carried>,
+      ): Promise<Carried> =>
+        await inTurn(() =>
+          setting.database.db.transaction(async (tx) => {
+            await writeDown(tx, operation, declared, input, asking.who);
+            return await carryOut(input, { tx, setting, now: Date.now(), who: asking.who });
+          }),
+        );
+      if (declared.answerAfter) {
+        await inTransaction(declared.carryOut);
+        await setting.changes.refresh();
+        return await declared.answerAfter(setting);
+      }
+      const answer = await inTransaction(declared.carryOut);
       await setting.changes.refresh();
-      return answerAfter ? await answerAfter(setting) : answer;
+      return answer;
     },
   };
 }
 
 /** How a change that takes longer than a transaction is carried out. */
-interface LongCommand<Input, Answer extends object | null> extends Omit<Command<Input>, 'carryOut' | 'answerAfter'> {
+interface LongCommand<Input, Answer extends object | null> extends Command<Input> {
   /**
    * `record` writes it down; it is called first of all in the transaction that does what cannot be undone, or by the runner at
    * last.

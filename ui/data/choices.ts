@@ -39,7 +39,7 @@ export function chooseSides(
 }
 
 /** The question that is to be answered now. */
-export function useQuestion(): Question | undefined {
+export function useOpenQuestion(): Question | undefined {
   return useSyncExternalStore(
     (listener) => {
       listeners.add(listener);

@@ -2,7 +2,6 @@
 
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
 import type { DraftAnswer, PlanAnswer } from '#core/answers/plan.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { type Conflict, merge, type Side } from '#core/plan/merge.ts';
@@ -10,13 +9,9 @@ import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shap
 import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import type { RehearsalSoFar } from '#core/rehearsal/so-far.ts';
-import { callInLines } from './call-in-lines.ts';
 import { chooseSides } from './choices.ts';
+import { ApiProblem, call, callInLines, refresh, refreshAll, showAnswer, useQuestion } from './client.ts';
 import { editQueue } from './edit-queue.ts';
-import { ApiProblem, callApi, useApi } from './use-api.ts';
-
-const draftPath = '/api/plan/draft';
-const planPath = '/api/plan';
 
 /** What a plan becomes. */
 export type Edit = (before: PlanDocument) => PlanDocument;
@@ -65,7 +60,7 @@ function baseOf(draft: DraftAnswer | null | undefined, live: PlanAnswer): Base {
 }
 
 async function readBase(): Promise<Base> {
-  const [draft, live] = await Promise.all([callApi<DraftAnswer | null>(draftPath), callApi<PlanAnswer>(planPath)]);
+  const [draft, live] = await Promise.all([call('draft', {}), call('plan', {})]);
   return baseOf(draft, live);
 }
 
@@ -77,16 +72,15 @@ const mostMerges = 5;
  * where they touch the same thing, whoever is here chooses.
  */
 async function store(base: Base, mine: PlanDocument, merges = 0): Promise<void> {
-  const body = JSON.stringify({ plan: mine, version: base.version, basedOn: base.basedOn });
   try {
-    await show(await callApi<DraftAnswer | null>(draftPath, { method: 'PUT', body }));
+    await show(await call('saveDraft', { plan: mine, version: base.version, basedOn: base.basedOn }));
   } catch (error) {
     const isStale = error instanceof ApiProblem && error.details.draft !== undefined;
     if (!isStale || merges >= mostMerges) throw error;
     const theirs = await readBase();
     const merged = await mergeChoosing(base.plan, mine, theirs.plan);
     if (!merged) {
-      await show(await callApi<DraftAnswer | null>(draftPath));
+      await show(await call('draft', {}));
       throw new LeftOut();
     }
     await store(theirs, merged, merges + 1);
@@ -113,8 +107,8 @@ class LeftOut extends Error {
 
 async function show(draft: DraftAnswer | null): Promise<void> {
   if (draft) shown = draft;
-  else shown = baseOf(null, await callApi<PlanAnswer>(planPath));
-  await mutate(draftPath, draft, { revalidate: false });
+  else shown = baseOf(null, await call('plan', {}));
+  await showAnswer('draft', draft);
 }
 
 const edits = editQueue<{ readonly edit: Edit; readonly on?: Base | undefined }>(async ({ edit, on }) => {
@@ -139,14 +133,13 @@ async function rebase(): Promise<boolean> {
   let choices: Readonly<Record<string, Side>> = {};
   for (;;) {
     try {
-      const body = JSON.stringify({ choices });
-      await show(await callApi<DraftAnswer | null>(`${draftPath}/rebase`, { method: 'POST', body }));
-      await mutate(planPath);
+      await show(await call('rebaseDraft', { choices }));
+      await refresh('plan');
       return true;
     } catch (error) {
       const conflicts: readonly Conflict[] = error instanceof ApiProblem ? (error.details.conflicts ?? []) : [];
       if (conflicts.length === 0) throw error;
-      const { plan } = await callApi<PlanAnswer>(planPath);
+      const { plan } = await call('plan', {});
       const sides = await chooseSides(conflicts, plan);
       if (!sides) return false;
       choices = { ...choices, ...sides };
@@ -160,32 +153,34 @@ const changeTyped: DraftTools['changeTyped'] = (subject, edit) => edits.makeRest
 async function discard(): Promise<void> {
   // Whether what waits can be saved no longer matters.
   await edits.settle().catch(() => {});
-  await callApi(draftPath, { method: 'DELETE' });
+  await call('discardDraft', {});
   await show(null);
-  await mutate('/api/plan/discarded');
+  await refresh('discardedDrafts');
 }
 
 const rehearse: DraftTools['rehearse'] = async (signal, onSoFar) => {
   await edits.settle();
-  const result = await callInLines<RehearsalAnswer, RehearsalSoFar>(`${draftPath}/rehearsal`, {
-    ...{ signal, onProgress: onSoFar },
-  });
-  await mutate(draftPath);
+  const result = await callInLines<'rehearseDraft', RehearsalSoFar>(
+    'rehearseDraft',
+    {},
+    { signal, onProgress: onSoFar },
+  );
+  await refresh('draft');
   return result;
 };
 
 async function publish(note: string, letGo: readonly string[]): Promise<void> {
   await edits.settle();
   const version = shown && shown.version > 0 ? { version: shown.version } : {};
-  await callApi(`${draftPath}/publish`, { method: 'POST', body: JSON.stringify({ note, letGo, ...version }) });
+  await call('publishDraft', { note, letGo, ...version });
   await show(null);
-  await mutate(() => true);
+  await refreshAll();
 }
 
 /** Reads and changes the draft, wherever on the screen. */
 export function useDraft(): DraftTools {
-  const { data: live } = useApi<PlanAnswer>(planPath, 10_000);
-  const { data } = useApi<DraftAnswer | null>(draftPath, 10_000);
+  const { data: live } = useQuestion('plan', {}, 10_000);
+  const { data } = useQuestion('draft', {}, 10_000);
   const draft = data ?? undefined;
   useEffect(() => {
     // While an edit is on its way, what it leaves behind will be shown.

@@ -1,12 +1,7 @@
 'use client';
 
-import useSWR from 'swr';
 import type { FieldSummary } from '#core/search/field-summary.ts';
-import { type ApiProblem, callApi } from './use-api.ts';
-
-interface FieldsAnswer {
-  readonly fields: readonly FieldSummary[];
-}
+import { useQuestion } from './client.ts';
 
 const noFields: readonly FieldSummary[] = [];
 /** How long an answer is cached (milliseconds); each one takes a search. */
@@ -14,12 +9,6 @@ const freshFor = 60_000;
 
 /** The fields of recent events with their values, for completion; none while they are loading or not wanted yet. */
 export function useKnownFields(isWanted = true): readonly FieldSummary[] {
-  const path = isWanted ? '/api/fields' : null;
-  const { data } = useSWR<FieldsAnswer, ApiProblem>(path, (key: string) => callApi<FieldsAnswer>(key), {
-    refreshInterval: freshFor,
-    dedupingInterval: freshFor,
-    keepPreviousData: true,
-    revalidateOnFocus: false,
-  });
+  const { data } = useQuestion('fields', isWanted ? {} : null, freshFor, freshFor);
   return data?.fields ?? noFields;
 }

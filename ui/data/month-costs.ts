@@ -1,10 +1,9 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { CostsAnswer } from '#core/answers/costs.ts';
 import type { CostKey } from '#core/costs/cost-keys.ts';
 import type { Currency } from '#core/costs/price-book.ts';
-import { useApi } from './use-api.ts';
+import { useQuestion } from './client.ts';
 
 /** What the month so far cost by a key, in coins; undefined while nothing is known, without prices, or with money turned off. */
 export interface MonthCosts {
@@ -16,7 +15,7 @@ export interface MonthCosts {
 /** What the month so far cost by a key: the figures of Costs, for where volumes stand. */
 export function useMonthCosts(by: CostKey): MonthCosts | undefined {
   const from = `${new Date().toISOString().slice(0, 7)}-01`;
-  const { data } = useApi<CostsAnswer>(`/api/costs?from=${from}&by=${by}`, 60_000);
+  const { data } = useQuestion('costs', { from, by }, 60_000);
   return useMemo(() => {
     if (!data?.currency) return undefined;
     const coins = new Map(data.rows.map(({ keys: [key], whole }) => [key, whole]));

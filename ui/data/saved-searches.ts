@@ -1,23 +1,20 @@
-import { mutate } from 'swr';
-import type { SavedSearchesAnswer, SavedSearchView } from '#core/answers/search.ts';
-import { callApi, useApi } from './use-api.ts';
-
-const path = '/api/searches';
+import type { SavedSearchView } from '#core/answers/search.ts';
+import { call, refresh, useQuestion } from './client.ts';
 
 /** All saved searches; undefined until they were read. */
 export function useSavedSearches(): readonly SavedSearchView[] | undefined {
-  return useApi<SavedSearchesAnswer>(path, 30_000).data?.searches;
+  return useQuestion('savedSearches', {}, 30_000).data?.searches;
 }
 
 /** Saves a search; rejects with what stands in its way, such as that someone else changed it. */
 export async function saveSearch(search: Omit<SavedSearchView, 'changedAt'>): Promise<void> {
-  await callApi(path, { method: 'PUT', body: JSON.stringify(search) });
-  await mutate(path);
+  await call('saveSearch', search);
+  await refresh('savedSearches');
 }
 
 export async function removeSearch(name: string): Promise<void> {
-  await callApi(path, { method: 'DELETE', body: JSON.stringify({ name }) });
-  await mutate(path);
+  await call('removeSearch', { name });
+  await refresh('savedSearches');
 }
 
 /** The address of Explore at which a saved search is shown, in a tab of its own. */

@@ -2,15 +2,11 @@
 
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
-import type { SwitchesAnswer } from '#core/answers/switches.ts';
-import { callApi, useApi } from './use-api.ts';
-
-const path = '/api/switches';
+import { call, refresh, useQuestion } from './client.ts';
 
 /** What of the live plan is switched for a while. What has ended meanwhile is told as off at once. */
 export function useSwitches() {
-  const { data } = useApi<SwitchesAnswer>(path, 3_000);
+  const { data } = useQuestion('switches', {}, 3_000);
   const [now, setNow] = useState(() => Date.now());
   const isAnyOn = (data?.postures.some(({ on }) => on !== null) ?? false) || (data?.exclusions.length ?? 0) > 0;
   useEffect(() => {
@@ -34,7 +30,7 @@ export function useSwitches() {
 async function told(work: () => Promise<unknown>): Promise<void> {
   try {
     await work();
-    await mutate(path);
+    await refresh('switches');
   } catch (error) {
     toast.error(error instanceof Error ? error.message : 'It could not be switched on or off.');
   }
@@ -46,7 +42,7 @@ export function switchPosture(
   wanted: { readonly for: string; readonly reason: string } | 'off',
 ): Promise<void> {
   const body = wanted === 'off' ? { on: false } : { on: true, ...wanted };
-  return told(() => callApi(`/api/postures/${encodeURIComponent(id)}`, { method: 'PUT', body: JSON.stringify(body) }));
+  return told(() => call('switchPosture', { id, ...body }));
 }
 
 /** Temporarily overrides how much an exclusion keeps, for a time such as `4h`, with a reason. */
@@ -55,13 +51,10 @@ export function switchExclusion(
   exclusion: string,
   wanted: { readonly keep: string; readonly for: string; readonly reason: string },
 ): Promise<void> {
-  const of = `/api/exclusions/${encodeURIComponent(tier)}/${encodeURIComponent(exclusion)}`;
-  return told(() => callApi(of, { method: 'PUT', body: JSON.stringify(wanted) }));
+  return told(() => call('switchExclusion', { tier, exclusion, ...wanted }));
 }
 
 /** Has an exclusion keep again what the plan says. */
 export function restoreExclusion(tier: string, exclusion: string): Promise<void> {
-  return told(() =>
-    callApi(`/api/exclusions/${encodeURIComponent(tier)}/${encodeURIComponent(exclusion)}`, { method: 'DELETE' }),
-  );
+  return told(() => call('restoreExclusion', { tier, exclusion }));
 }

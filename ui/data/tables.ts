@@ -1,16 +1,12 @@
 'use client';
 
 import { useMemo } from 'react';
-import { mutate } from 'swr';
-import type { TablesAnswer } from '#core/answers/plan.ts';
 import { tableName } from '#core/tables/table.ts';
-import { callApi, useApi } from './use-api.ts';
-
-const path = '/api/tables';
+import { call, refresh, useQuestion } from './client.ts';
 
 /** The tables that steps can look values up in: by name, when each was last changed (milliseconds). */
 export function useTables(): Readonly<Record<string, number>> {
-  const { data } = useApi<TablesAnswer>(path);
+  const { data } = useQuestion('tables', {});
   return useMemo(() => Object.fromEntries(data?.tables.map(({ name, changedAt }) => [name, changedAt]) ?? []), [data]);
 }
 
@@ -19,11 +15,7 @@ export async function uploadTable(
   file: File,
 ): Promise<{ readonly name: string; readonly rows: number; readonly columns: readonly string[] }> {
   const name = tableName(file.name);
-  const body = JSON.stringify({ name, csv: await file.text() });
-  const made = await callApi<{ readonly rows: number; readonly columns: readonly string[] }>(path, {
-    method: 'PUT',
-    body,
-  });
-  await mutate(path);
+  const made = await call('saveTable', { name, csv: await file.text() });
+  await refresh('tables');
   return { name, ...made };
 }

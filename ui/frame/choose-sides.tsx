@@ -3,13 +3,13 @@
 import { useState } from 'react';
 import type { Conflict, Side } from '#core/plan/merge.ts';
 import { placeInWords } from '#core/plan/place-in-words.ts';
-import { useQuestion } from '../data/choices.ts';
+import { useOpenQuestion } from '../data/choices.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 
 /** Shown where two people changed the same thing: both versions, of which whoever is here chooses one at each place. */
 export function ChooseSides() {
-  const question = useQuestion();
+  const question = useOpenQuestion();
   const [choices, setChoices] = useState<Readonly<Record<string, Side>>>({});
   const conflicts = question?.conflicts ?? [];
   const isDecided = conflicts.every(({ path }) => choices[path]);

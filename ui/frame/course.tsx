@@ -5,7 +5,7 @@ import { usePathname } from 'next/navigation';
 import type { CourseAnswer } from '#core/answers/overview.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
-import { useApi } from '../data/use-api.ts';
+import { useQuestion } from '../data/client.ts';
 import { Figure, type FigureMeaning } from '../kit/figure.tsx';
 import { monthInWords } from '../kit/month-in-words.ts';
 import { percent } from '../kit/times.ts';
@@ -143,7 +143,7 @@ function NeedsMark({ count }: { readonly count: number }) {
 /** Navigation and status at once: a line across the top on which the stages lie. */
 export function Course() {
   const path = usePathname();
-  const { data, error } = useApi<CourseAnswer>('/api/course', 5_000);
+  const { data, error } = useQuestion('course', {}, 5_000);
   const current = (stage: Stage): boolean => (stage.path === '/' ? path === '/' : path.startsWith(stage.path));
   return (
     <nav aria-label="Stages" className="relative flex flex-1">

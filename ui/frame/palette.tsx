@@ -3,13 +3,12 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { SourcesAnswer } from '#core/answers/sources.ts';
 import { firstPlan } from '#core/plan/document.ts';
 import { planParts } from '#core/plan/parts/index.ts';
 import { readyRankings } from '#core/plan/parts/rankings/ranking.ts';
+import { useQuestion } from '../data/client.ts';
 import { useDraft } from '../data/draft.ts';
 import { addressOfSaved, useSavedSearches } from '../data/saved-searches.ts';
-import { useApi } from '../data/use-api.ts';
 import { Dialog } from '../kit/dialog.tsx';
 import { pageOf } from '../parts/place-link.ts';
 import { stages } from './course.tsx';
@@ -24,7 +23,7 @@ interface Command {
 export function Palette({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   const router = useRouter();
   const { plan } = useDraft();
-  const { data } = useApi<SourcesAnswer>(open ? '/api/sources' : null);
+  const { data } = useQuestion('sources', open ? {} : null);
   const saved = useSavedSearches() ?? [];
   const [text, setText] = useState('');
   const commands: readonly Command[] = [

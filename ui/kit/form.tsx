@@ -17,7 +17,7 @@ import {
 import { type ObjectSchema, string, ValidationError } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
 import { problemsOf } from '#core/input/input-problem.ts';
-import { ApiProblem } from '../data/use-api.ts';
+import { ApiProblem } from '../data/client.ts';
 import { Button } from './button.tsx';
 import { DayChoice } from './day-choice.tsx';
 import { Problem } from './section.tsx';

@@ -2,8 +2,8 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { SourceAnswer } from '#core/answers/sources.ts';
-import { callApi } from '../data/use-api.ts';
+import { replacements } from '#core/masks/mask.ts';
+import { call } from '../data/client.ts';
 import { Button } from './button.tsx';
 
 /** A mask step covers what follows it; here it can become its source's mask, which also covers the tape. */
@@ -14,21 +14,18 @@ export function MaskAtSource(props: {
   readonly onMoved: () => void;
 }) {
   const [busy, setBusy] = useState(false);
-  const { find, after } = props.options;
+  const [find, after] = [textOf(props.options.find), textOf(props.options.after)];
+  const replacement = replacements.find((one) => one === props.options.with) ?? 'hash';
   if (!find && !after) {
     return <p className="text-[12.5px] text-caution">▲ The tape and the rejects still have this field unmasked.</p>;
   }
   const move = async (): Promise<void> => {
     setBusy(true);
     try {
-      const path = `/api/sources/${props.source}`;
-      const { source } = await callApi<SourceAnswer>(path);
-      const rule = { ...(find ? { find } : { after }), with: props.options.with };
-      await callApi(path, {
-        method: 'PUT',
-        body: JSON.stringify({ settings: { masks: [...(source.settings.masks ?? []), rule] } }),
-      });
-      const { changed } = await callApi<{ readonly changed: number }>(`${path}/scrub`, { method: 'POST' });
+      const { source } = await call('source', { name: props.source });
+      const rule = { ...(find ? { find } : { after }), with: replacement };
+      await call('changeSource', { name: props.source, settings: { masks: [...(source.settings.masks ?? []), rule] } });
+      const { changed } = await call('scrubTape', { name: props.source });
       toast.success(`${props.source} masks it at the intake from now on; ${changed} lines on the tape were masked.`);
       props.onMoved();
     } catch (error) {
@@ -45,4 +42,8 @@ export function MaskAtSource(props: {
       </Button>
     </p>
   );
+}
+
+function textOf(option: unknown): string | undefined {
+  return typeof option === 'string' && option !== '' ? option : undefined;
 }

@@ -1,22 +1,20 @@
 'use client';
 
 import { toast } from 'sonner';
-import type { GracesAnswer, GraceView } from '#core/answers/plan.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
+import type { GraceView } from '#core/answers/plan.ts';
+import { call, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { whatGoes, whyItGoes } from '../../kit/leaving.ts';
 import { Section } from '../../kit/section.tsx';
 import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
 
-const path = '/api/plan/graces';
-
 /** Stored events that a revision lets go, while they can still be kept. */
 export function AboutToGo() {
-  const { data, mutate } = useApi<GracesAnswer>(path, 15_000);
+  const { data, mutate } = useQuestion('graces', {}, 15_000);
   if (!data || data.graces.length === 0) return null;
   const keep = async (grace: GraceView): Promise<void> => {
     try {
-      await callApi(`${path}/${grace.id}`, { method: 'POST' });
+      await call('keepGraced', { id: grace.id });
       await mutate();
       toast(`Events are kept for the retention of “${grace.title}”.`);
     } catch (error) {

@@ -2,13 +2,12 @@
 
 import { useQueryState } from 'nuqs';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
-import type { RevisionsAnswer, RevisionView } from '#core/answers/plan.ts';
+import type { RevisionView } from '#core/answers/plan.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import type { PlanChange } from '#core/plan/plan-change.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
@@ -24,7 +23,7 @@ import { RehearsalResult } from './rehearsal-result.tsx';
 /** What did we change, and did it do what we said? */
 export function Changes() {
   const { draft, plan, live } = useDraft();
-  const { data } = useApi<RevisionsAnswer>('/api/plan/revisions', 15_000);
+  const { data } = useQuestion('revisions', {}, 15_000);
   const [panel, setPanel] = useQueryState('rehearsal');
   const [latest] = data?.revisions ?? [];
   const rehearsal = draft?.rehearsal;
@@ -159,8 +158,8 @@ function Revision({
   readonly currency: Currency | null;
 }) {
   const bringBack = async (): Promise<void> => {
-    await callApi(`/api/plan/revisions/${revision.number}/restore`, { method: 'POST' });
-    await mutate('/api/plan/draft');
+    await call('restoreRevision', { number: revision.number });
+    await refresh('draft');
     toast(`Revision ${revision.number} is the draft now. Rehearse and publish it to restore it.`);
   };
   return (

@@ -1,29 +1,26 @@
 'use client';
 
 import { toast } from 'sonner';
-import { mutate as mutateAll } from 'swr';
-import type { DiscardedAnswer } from '#core/answers/plan.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { ago, inOtherZone } from '../../kit/times.ts';
 
-const path = '/api/plan/discarded';
 const shown = 3;
 
 /** Drafts that were thrown away within a day and can be taken up again. */
 export function Discarded() {
-  const { data } = useApi<DiscardedAnswer>(path, 30_000);
+  const { data } = useQuestion('discardedDrafts', {}, 30_000);
   if (!data || data.drafts.length === 0) return null;
   const takeUp = async (id: number): Promise<void> => {
     try {
-      await callApi(`${path}/${id}`, { method: 'POST' });
-      await mutateAll('/api/plan/draft');
+      await call('takeUpDraft', { id });
+      await refresh('draft');
       toast('Draft restored.');
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'The draft could not be restored.');
     }
-    await mutateAll(path);
+    await refresh('discardedDrafts');
   };
   return (
     <Section title="Discarded drafts" className="mt-6">

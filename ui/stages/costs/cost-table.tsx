@@ -8,7 +8,7 @@ import { dayOf, textOfDay } from '#core/costs/calendar.ts';
 import { type CostKey, costKeys } from '#core/costs/cost-keys.ts';
 import { formatCoins, formatCoinsChange } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
@@ -37,10 +37,9 @@ export function CostTable(props: {
   const now = Date.now();
   const window = windowOf(of, month, now);
   const before = windowBefore(of, month, now);
-  const ask = ({ from, to }: CostWindow): string =>
-    `/api/costs?${new URLSearchParams({ from, to, by, ...(team && { team }) })}`;
-  const { data: last, error } = useApi<CostsAnswer>(ask(window), 30_000);
-  const { data: lastEarlier } = useApi<CostsAnswer>(isBeside ? ask(before) : null, 300_000);
+  const given = ({ from, to }: CostWindow) => ({ from, to, by, ...(team && { team }) });
+  const { data: last, error } = useQuestion('costs', given(window), 30_000);
+  const { data: lastEarlier } = useQuestion('costs', isBeside ? given(before) : null, 300_000);
   // The previous answer is kept until the next one arrives; its rows belong to other keys.
   const data = last && isAbout(last, by, window) ? last : undefined;
   const earlier = lastEarlier && isAbout(lastEarlier, by, before) ? lastEarlier : undefined;

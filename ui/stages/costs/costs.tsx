@@ -2,11 +2,11 @@
 
 import dynamic from 'next/dynamic';
 import { parseAsString, useQueryState, useQueryStates } from 'nuqs';
-import type { CostMonthAnswer, PricesAnswer } from '#core/answers/costs.ts';
+import type { CostMonthAnswer } from '#core/answers/costs.ts';
 import { dayInWords } from '#core/costs/calendar.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
 import { monthInWords } from '../../kit/month-in-words.ts';
@@ -33,9 +33,8 @@ export function Costs() {
     month: parseAsString.withDefault(''),
     team: parseAsString.withDefault(''),
   });
-  const asked = new URLSearchParams({ ...(month && { month }), ...(team && { team }) }).toString();
-  const { data, error } = useApi<CostMonthAnswer>(`/api/costs/month${asked && `?${asked}`}`, 30_000);
-  const { data: prices } = useApi<PricesAnswer>('/api/prices');
+  const { data, error } = useQuestion('costMonth', { ...(month && { month }), ...(team && { team }) }, 30_000);
+  const { data: prices } = useQuestion('prices', {});
   const [panel, setPanel] = useQueryState('panel');
   const close = (): void => void setPanel(null);
   return (

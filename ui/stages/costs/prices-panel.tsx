@@ -3,12 +3,12 @@
 import { parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import type { CostMonthAnswer, PricesAnswer, SavedPricesAnswer } from '#core/answers/costs.ts';
+import type { PricesAnswer } from '#core/answers/costs.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { ownServers, paidByVolume } from '#core/costs/price-book.ts';
 import { PriceBookDraft } from '#core/costs/price-book-draft.ts';
 import { writePriceBook } from '#core/costs/price-book-text.ts';
-import { ApiProblem, callApi, useAnswer, useApi } from '../../data/use-api.ts';
+import { ApiProblem, call, refreshAll, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { monthInWords } from '../../kit/month-in-words.ts';
@@ -17,7 +17,7 @@ import { Section } from '../../kit/section.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
 import { useRested } from '../../kit/use-rested.ts';
 import { PriceForm } from './price-form.tsx';
-import { refreshMoney, showMoney } from './show-money.ts';
+import { showMoney } from './show-money.ts';
 
 /** For how long typing rests before the month is reckoned anew, in milliseconds. */
 const restTime = 600;
@@ -29,7 +29,7 @@ const starters = [
 
 /** The price book as text, with what this month would come to. */
 export function PricesPanel() {
-  const { data } = useApi<PricesAnswer>('/api/prices');
+  const { data } = useQuestion('prices', {});
   const [typed, write] = useState<string | undefined>();
   // What was there when writing began: another one may be saved meanwhile.
   const [base, setBase] = useState<number | null | undefined>();
@@ -39,18 +39,17 @@ export function PricesPanel() {
   };
   const text = typed ?? data?.text ?? '';
   const rested = useRested(text, restTime);
-  const { data: month, error } = useAnswer<CostMonthAnswer>('/api/prices/trial', rested ? { text: rested } : null);
+  const { data: month, error } = useQuestion('tryPrices', rested ? { text: rested } : null);
   const problems = problemsOf(error);
   const draft = useMemo(() => new PriceBookDraft(text), [text]);
   const [form, setForm] = useQueryState('book', parseAsStringLiteral(['fields', 'text']).withDefault('fields'));
   const save = async (): Promise<void> => {
     try {
-      const body = JSON.stringify({ text, basedOn: base });
-      const { savedAt } = await callApi<SavedPricesAnswer>('/api/prices', { method: 'PUT', body });
+      const { savedAt } = await call('savePrices', { text, basedOn: base });
       // What was written while it was being saved stays, and is based on what was saved.
       setBase(savedAt);
       write((latest) => (latest === text ? undefined : latest));
-      await refreshMoney();
+      await refreshAll();
       toast('Price book saved.');
     } catch (cause) {
       toast.error(cause instanceof Error ? cause.message : 'The price book could not be saved.');

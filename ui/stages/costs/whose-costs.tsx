@@ -1,10 +1,9 @@
-import type { CostsAnswer } from '#core/answers/costs.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Select } from '../../kit/select.tsx';
 
 /** Chooses a team whose costs alone are shown, or (an empty text) everybody's. The choice stands in the address. */
 export function WhoseCosts({ team, onChange }: { readonly team: string; readonly onChange: (team: string) => void }) {
-  const { data } = useApi<CostsAnswer>('/api/costs?by=team', 60_000);
+  const { data } = useQuestion('costs', { by: 'team' }, 60_000);
   const teams = new Set(data?.rows.flatMap(({ keys: [key = ''] }) => (key === '' ? [] : [key])));
   if (team !== '') teams.add(team);
   if (teams.size === 0) return null;

@@ -9,8 +9,8 @@ import { formatBytes, formatDuration } from '#core/events/units.ts';
 import { fieldsOf } from '#core/plan/event-fields.ts';
 import { runTest } from '#core/plan/run-tests.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
+import { useQuestion } from '../../data/client.ts';
 import { useDraft, withPipeline } from '../../data/draft.ts';
-import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
 import { clock, dayOf, inOtherZone } from '../../kit/times.ts';
@@ -22,7 +22,7 @@ export function EventPanel(props: {
   readonly onAdd: (part: string) => void;
   readonly onAround: () => void;
 }) {
-  const { data, error } = useApi<EventAnswer>(`/api/events/${props.id}`);
+  const { data, error } = useQuestion('event', { id: props.id });
   if (error) return <Problem>{error.message}</Problem>;
   if (!data) return <p className="text-second">Looking for the event …</p>;
   const { event, origin } = data;

@@ -1,4 +1,5 @@
 import { exportFormats } from '#core/exports/index.ts';
+import { addressOf } from '../../data/client.ts';
 import { inOtherZone } from '../../kit/times.ts';
 import type { SearchRequest } from './use-search.ts';
 
@@ -18,7 +19,7 @@ export function SaveFound({ asked }: { readonly asked: SearchRequest }) {
         <a
           key={name}
           download
-          href={`/api/export?${new URLSearchParams({ ...search, format: name })}`}
+          href={addressOf('exportEvents', { ...search, format: name })}
           className="mr-3 font-semibold text-mark hover:underline"
         >
           {title}

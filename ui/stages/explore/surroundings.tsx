@@ -1,12 +1,11 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
-import type { EventAnswer, SearchAnswer } from '#core/answers/search.ts';
 import { equals } from '#core/conditions/write.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
 import type { SearchOrder } from '#core/search/order.ts';
-import { useAnswer, useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { Problem } from '../../kit/section.tsx';
@@ -38,7 +37,7 @@ export function Surroundings(props: {
 }) {
   const { anchor, scope } = props;
   const listHeight = useListHeight();
-  const { data: found, error } = useApi<EventAnswer>(`/api/events/${anchor}`);
+  const { data: found, error } = useQuestion('event', { id: anchor });
   const event = found && found.event.id === anchor ? found.event : undefined;
   const [earlier, setEarlier] = useState(stride);
   const [later, setLater] = useState(stride);
@@ -124,7 +123,7 @@ function useAround(
     count: false,
     buckets: 0,
   };
-  const { data, error } = useAnswer<SearchAnswer>('/api/search', question ?? null);
+  const { data, error } = useQuestion('search', question ?? null);
   return { events: data?.events, failed: error?.message };
 }
 

@@ -1,9 +1,8 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { SearchAnswer } from '#core/answers/search.ts';
 import type { SummaryTable } from '#core/summaries/summary-table.ts';
-import { useAnswer } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import type { SearchRequest } from './use-search.ts';
 
 /** With which earlier time a summary can be compared. */
@@ -27,7 +26,7 @@ export interface Earlier {
 export function useEarlier(asked: SearchRequest, time: EarlierTime): Earlier | undefined {
   const shift = shifts[time];
   const question = { ...asked, from: asked.from - shift, to: asked.to - shift };
-  const { data, isLoading } = useAnswer<SearchAnswer>('/api/search', shift > 0 ? question : null);
+  const { data, isLoading } = useQuestion('search', shift > 0 ? question : null);
   const table = shift > 0 && !isLoading ? data?.summary : undefined;
   return useMemo(() => table && { table, shift }, [table, shift]);
 }

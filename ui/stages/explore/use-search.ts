@@ -3,8 +3,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { SearchAnswer, SearchProblem, SearchProgress } from '#core/answers/search.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
-import { callInLines } from '../../data/call-in-lines.ts';
-import { ApiProblem } from '../../data/use-api.ts';
+import { ApiProblem, callInLines } from '../../data/client.ts';
 
 /** What is asked for; times in milliseconds. */
 export interface SearchRequest {
@@ -66,9 +65,7 @@ export function useSearch(request: SearchRequest | undefined): SearchState {
       const { events } = progress;
       setState((before) => ({ ...before, progress, ...(events && { early: { asked, events } }) }));
     };
-    void callInLines<SearchAnswer, SearchProgress>('/api/search', {
-      ...{ body: text, signal: abort.signal, onProgress: tell },
-    }).then(
+    void callInLines<'search', SearchProgress>('search', asked, { signal: abort.signal, onProgress: tell }).then(
       (result) => setState({ result, answered: asked, ...nothingYet, running: false, failed: undefined }),
       (error: Error) => {
         if (abort.signal.aborted) return;

@@ -1,8 +1,7 @@
 import Link from 'next/link';
-import type { WhyEmptyAnswer } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { EmptyReason } from '#core/search/why-empty.ts';
-import { useAnswer } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Nothing } from '../../kit/section.tsx';
 import { ExploreStill } from '../../kit/still-pictures.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
@@ -35,7 +34,7 @@ export function WhyEmpty({ search: { result, answered } }: { readonly search: Se
 }
 
 function Reasons({ asked: { condition, from, to, with: template } }: { readonly asked: SearchRequest }) {
-  const { data, error } = useAnswer<WhyEmptyAnswer>('/api/search/why', { condition, from, to, with: template });
+  const { data, error } = useQuestion('whyEmpty', { condition, from, to, with: template });
   if (error) return <li>The reason could not be determined: {error.message}</li>;
   if (!data) return <li>Looking for the last matching event …</li>;
   const { arrived, reasons, lastFound, isLookedThrough } = data;

@@ -1,12 +1,10 @@
 'use client';
 
 import Link from 'next/link';
-import { parseAsString, useQueryStates } from 'nuqs';
+import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
 import type { MetricAnswer, MetricView } from '#core/answers/metrics.ts';
-import type { SearchAnswer } from '#core/answers/search.ts';
 import { withPart } from '#core/conditions/parts.ts';
 import { equalsTold, writeField } from '#core/conditions/write.ts';
 import { formatDuration } from '#core/events/units.ts';
@@ -14,7 +12,7 @@ import { labelInWords, theRest } from '#core/metrics/labels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import { keyName } from '#core/plan/parts/metrics/metric.ts';
 import { metricCsv } from '#core/views/metric-csv.ts';
-import { callApi, useAnswer, useApi } from '../../data/use-api.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { saveFile } from '../../kit/save-file.ts';
@@ -31,7 +29,7 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
     window: parseAsString.withDefault('1d'),
     by: parseAsString.withDefault(''),
     figure: parseAsString.withDefault(''),
-    before: parseAsString.withDefault(''),
+    before: parseAsStringLiteral(['', 'yes']).withDefault(''),
   });
   const chosen = metricWindows.find(({ value }) => value === window) ?? metricWindows[0];
   const names = keys.map(keyName);
@@ -41,14 +39,14 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
     .filter((name) => names.includes(name))
     .join(',');
   const figure = measures.get(measure)?.figures.find(({ name }) => name === wantedFigure)?.name;
-  const query = new URLSearchParams({
+  const given = {
+    id,
     from: chosen.from,
     ...(by && { by }),
     ...(figure && { figure }),
     ...(before && { before }),
-  });
-  const path = `/api/metrics/${encodeURIComponent(id)}?${query}`;
-  const { data, error } = useApi<MetricAnswer>(path, 10_000);
+  };
+  const { data, error } = useQuestion('metric', given, 10_000);
   const since = useLinesSince(data);
   if (error) return <Problem>{error.message}</Problem>;
   if (!data || data.id !== id) return null;
@@ -117,7 +115,7 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
         )}
       </Section>
       <MetricLines data={data} keys={keys} />
-      <Origins data={data} path={path} />
+      <Origins data={data} />
     </>
   );
 }
@@ -136,7 +134,7 @@ function useLinesSince(metric: MetricAnswer | undefined): number | undefined {
       },
     [metric],
   );
-  const { data, isLoading } = useAnswer<SearchAnswer>('/api/search', question ?? null);
+  const { data, isLoading } = useQuestion('search', question ?? null);
   // While it is loading, `data` still belongs to the previous question.
   const first = isLoading ? undefined : data?.summary?.rows[0]?.[0];
   return typeof first === 'number' ? first : undefined;
@@ -212,11 +210,11 @@ function eventsOf({ when, by, from, to }: MetricAnswer, keys: MetricView['by'], 
 }
 
 /** Its definition, and the revisions in which it was changed. */
-function Origins({ data, path }: { readonly data: MetricAnswer; readonly path: string }) {
+function Origins({ data }: { readonly data: MetricAnswer }) {
   return (
     <Section title="Definition" className="mt-5">
       <p className="line text-[12.5px]">{data.when || 'all events'}</p>
-      <Begin data={data} path={path} />
+      <Begin data={data} />
       <ul className="mt-1 text-[12.5px] text-second">
         {data.revisions.map(({ revision, at, text }) => (
           <li key={`${revision} ${text}`}>
@@ -229,13 +227,13 @@ function Origins({ data, path }: { readonly data: MetricAnswer; readonly path: s
 }
 
 /** When it began, and what was filled in, or can be, from events that were stored before. */
-function Begin({ data: { id, begun, fill }, path }: { readonly data: MetricAnswer; readonly path: string }) {
+function Begin({ data: { id, begun, fill } }: { readonly data: MetricAnswer }) {
   const [isBusy, setBusy] = useState(false);
   const fillIn = async (): Promise<void> => {
     setBusy(true);
     try {
-      await callApi(`/api/metrics/${encodeURIComponent(id)}/fill`, { method: 'POST', body: '{}' });
-      await mutate(path);
+      await call('fillMetric', { id });
+      await refresh('metric');
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'The metric could not be filled in.');
     } finally {

@@ -2,11 +2,11 @@
 
 import { parseAsString, useQueryStates } from 'nuqs';
 import { useEffect, useState } from 'react';
-import type { MetricExpressionAnswer, MetricsAnswer } from '#core/answers/metrics.ts';
+import type { MetricsAnswer } from '#core/answers/metrics.ts';
 import { writeField } from '#core/conditions/write.ts';
 import { formatDuration } from '#core/events/units.ts';
 import { metricCsv } from '#core/views/metric-csv.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { saveFile } from '../../kit/save-file.ts';
@@ -27,11 +27,8 @@ export function MetricFormula({ answer, onClose }: { readonly answer: MetricsAns
   const [written, setWritten] = useState(formula);
   useEffect(() => setWritten(formula), [formula]);
   const chosen = metricWindows.find(({ value }) => value === window) ?? metricWindows[0];
-  const query = new URLSearchParams({ expression: formula, from: chosen.from, ...(by && { by }) });
-  const { data, error } = useApi<MetricExpressionAnswer>(
-    formula.trim() === '' ? null : `/api/metric-expression?${query}`,
-    10_000,
-  );
+  const given = { expression: formula, from: chosen.from, ...(by && { by }) };
+  const { data, error } = useQuestion('metricExpression', formula.trim() === '' ? null : given, 10_000);
   const live = answer.metrics.filter(({ state }) => state === 'live' || state === 'changed');
   const isFresh = data?.expression === formula && !error;
   return (

@@ -6,24 +6,22 @@ import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
-import { callApi, useAnswer } from '../../data/use-api.ts';
+import { call, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
 import { figureInWords } from '../../parts/metrics/figures.ts';
 import { MetricChart } from './metric-chart.tsx';
 
-const trialPath = '/api/metric-trial';
-
 /** Asks what a metric would be made of. */
 export async function tryMetric(metric: MetricDocument): Promise<MetricTrialAnswer> {
-  return await callApi<MetricTrialAnswer>(trialPath, { method: 'POST', body: JSON.stringify({ metric }) });
+  return await call('tryMetric', { metric });
 }
 
 /** What a metric would be made of, as long as it is being written; null while nothing is known. */
 export function useMetricTrial(metric: MetricDocument | undefined): MetricTrialAnswer | null {
   const asked = useDeferredValue(metric ? JSON.stringify(metric) : '');
-  const { data } = useAnswer<MetricTrialAnswer>(trialPath, asked ? { metric: JSON.parse(asked) } : null);
+  const { data } = useQuestion('tryMetric', asked ? { metric: JSON.parse(asked) } : null);
   return data ?? null;
 }
 

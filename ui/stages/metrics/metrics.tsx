@@ -5,8 +5,8 @@ import type { MetricsAnswer } from '#core/answers/metrics.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
 import { keyName } from '#core/plan/parts/metrics/metric.ts';
+import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
-import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
@@ -36,7 +36,7 @@ export function Metrics() {
     formula: parseAsString,
     find: parseAsString.withDefault(''),
   });
-  const { data, error } = useApi<MetricsAnswer>('/api/metrics', 10_000);
+  const { data, error } = useQuestion('metrics', {}, 10_000);
   const { plan } = useDraft();
   const edited = plan?.metrics?.find(({ id }) => id === edit);
   const isOpen = plan !== undefined && (edit === newOne || edited !== undefined);

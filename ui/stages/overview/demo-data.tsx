@@ -1,15 +1,13 @@
 'use client';
 
 import { useState } from 'react';
-import { mutate } from 'swr';
 import type { DemoAnswer } from '#core/answers/demo.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Dialog } from '../../kit/dialog.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
 
-const path = '/api/demo';
 /** How often the state is read (milliseconds): often while the data is being loaded or removed. */
 const often = 2_000;
 const seldom = 30_000;
@@ -17,7 +15,7 @@ const seldom = 30_000;
 /** The state of the demo data, kept up to date. */
 function useDemo(): DemoAnswer | undefined {
   const [every, setEvery] = useState(seldom);
-  const { data } = useApi<DemoAnswer>(path, every);
+  const { data } = useQuestion('demo', {}, every);
   const wanted = data?.state === 'loading' || data?.state === 'leaving' ? often : seldom;
   if (wanted !== every) setEvery(wanted);
   return data;
@@ -30,8 +28,8 @@ export function LoadDemo() {
   if (!demo) return null;
   const load = async (): Promise<void> => {
     try {
-      await callApi(path, { method: 'POST', body: '{}' });
-      await mutate(path);
+      await call('loadDemo', {});
+      await refresh('demo');
     } catch (error) {
       setFailed(error instanceof Error ? error.message : 'The demo data could not be loaded.');
     }
@@ -54,9 +52,9 @@ export function DemoStrip() {
   if (!demo || demo.state === 'absent') return null;
   const remove = async (): Promise<void> => {
     try {
-      await callApi(path, { method: 'DELETE', body: '{}' });
+      await call('removeDemo', {});
       setAsking(false);
-      await mutate(path);
+      await refresh('demo');
     } catch (error) {
       setFailed(error instanceof Error ? error.message : 'The demo data could not be removed.');
     }

@@ -2,10 +2,8 @@
 
 import Link from 'next/link';
 import { type ReactNode, useState } from 'react';
-import { mutate } from 'swr';
-import type { FilesAnswer, SourcesAnswer } from '#core/answers/sources.ts';
 import { formatBytes } from '#core/events/units.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { ago } from '../../kit/times.ts';
@@ -67,7 +65,7 @@ function Go({ to, children }: { readonly to: string; readonly children: ReactNod
 
 /** Creates a source with a click, shows the command that sends to it, and waits for the first event. */
 function FromApplication() {
-  const { data } = useApi<SourcesAnswer>('/api/sources');
+  const { data } = useQuestion('sources', {});
   const [made, setMade] = useState<{ readonly name: string; readonly token: string } | undefined>();
   const [failed, setFailed] = useState('');
   if (made) return <FirstEvents name={made.name} token={made.token} kind="http" />;
@@ -76,9 +74,8 @@ function FromApplication() {
     let name = 'my-app';
     for (let i = 2; names.has(name); i++) name = `my-app-${i}`;
     try {
-      const body = JSON.stringify({ name, kind: 'http' });
-      setMade(await callApi('/api/sources', { method: 'POST', body }));
-      await mutate('/api/sources');
+      setMade(await call('makeSource', { name, kind: 'http' }));
+      await refresh('sources');
     } catch (error) {
       setFailed(error instanceof Error ? error.message : 'The source could not be created.');
     }
@@ -95,7 +92,7 @@ function FromApplication() {
 
 /** The latest logs in the folders that may be read, each leading to a source that follows it. */
 function FromFile() {
-  const { data } = useApi<FilesAnswer>('/api/files');
+  const { data } = useQuestion('files', {});
   if (!data) return null;
   if (data.files.length === 0)
     return (

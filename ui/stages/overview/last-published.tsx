@@ -1,15 +1,15 @@
 'use client';
 
 import Link from 'next/link';
-import type { ComparedFigure, RevisionEffectView, RevisionsAnswer, RevisionView } from '#core/answers/plan.ts';
+import type { ComparedFigure, RevisionEffectView, RevisionView } from '#core/answers/plan.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Section } from '../../kit/section.tsx';
 import { ago, dayAndMinute, percent } from '../../kit/times.ts';
 
 /** The last published change, with what was predicted of it beside what is measured since. */
 export function LastPublished() {
-  const { data } = useApi<RevisionsAnswer>('/api/plan/revisions', 5_000);
+  const { data } = useQuestion('revisions', {}, 5_000);
   const [latest] = data?.revisions ?? [];
   if (!latest || latest.number < 2) return null;
   return (

@@ -1,9 +1,8 @@
 'use client';
 
 import Link from 'next/link';
-import type { OverviewAnswer } from '#core/answers/overview.ts';
+import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
-import { useApi } from '../../data/use-api.ts';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
 
@@ -18,7 +17,7 @@ interface Step {
 /** The three steps after the first events, each ticked once it is live; nothing once all are. */
 export function NextSteps() {
   const { live } = useDraft();
-  const { data } = useApi<OverviewAnswer>('/api/overview');
+  const { data } = useQuestion('overview', {});
   if (!live || !data) return null;
   const { parsedShare } = data;
   const steps: readonly Step[] = [

@@ -9,8 +9,8 @@ import { formatBytes } from '#core/events/units.ts';
 import { isAboutBudget } from '#core/views/attention.ts';
 import { FlowMap } from '../../charts/flow-map.tsx';
 import { VolumeChart } from '../../charts/volume-chart.tsx';
+import { useQuestion } from '../../data/client.ts';
 import { measureNames, measureOf, measureOptions } from '../../data/measures.ts';
-import { useApi } from '../../data/use-api.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
@@ -40,7 +40,7 @@ const leastCharts = 532;
 
 /** Where does it all flow, and what needs me today? */
 export function Overview() {
-  const { data, error } = useApi<OverviewAnswer>('/api/overview', 15_000);
+  const { data, error } = useQuestion('overview', {}, 15_000);
   const [chosen, setMeasure] = useQueryState('measure', parseAsStringLiteral(measureNames).withDefault('bytes'));
   const currency = data?.currency ?? null;
   const measure = measureOf(chosen, currency);

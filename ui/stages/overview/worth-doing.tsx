@@ -3,14 +3,13 @@
 import Link from 'next/link';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
 import type { Suggestion, SuggestionsAnswer } from '#core/answers/suggestions.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { refresh, useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
 import { shapeExclusion, withShapeExclusion } from '../../data/shape-exclusion.ts';
-import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
@@ -18,7 +17,7 @@ import { ShapeText } from '../explore/shapes/shape-text.tsx';
 
 /** Ready changes that save something, `most` of them at first, with what each saves a month; nothing where there are none. */
 export function WorthDoing({ most, className = '' }: { readonly most: number; readonly className?: string }) {
-  const { data } = useApi<SuggestionsAnswer>('/api/suggestions', 60_000);
+  const { data } = useQuestion('suggestions', {}, 60_000);
   const [areAllShown, setAllShown] = useState(false);
   const { plan } = useDraft();
   // What was put into the draft a moment ago may stand in an answer from before.
@@ -59,7 +58,7 @@ function OneSuggestion({
   const put = async (): Promise<void> => {
     const excluded = { id: shape, pieces, sources };
     await change((before) => tiers.reduce((plan, tier) => withShapeExclusion(plan, tier, excluded, 'none'), before));
-    void mutate('/api/suggestions');
+    void refresh('suggestions');
     toast('The draft excludes these lines. Rehearse and publish it.');
   };
   return (

@@ -10,8 +10,8 @@ import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { CatalogueField } from '#core/fields/catalogue.ts';
 import type { FieldUse } from '#core/plan/field-use.ts';
 import type { StepDocument } from '#core/steps/step-document.ts';
+import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
-import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { Problem } from '../../kit/section.tsx';
@@ -21,7 +21,7 @@ import { percent } from '../../kit/times.ts';
 const types = ['number', 'text', 'flag'] as const;
 /** Every field of the last day's events: its types, how many have it, its weight, who makes it and who reads it. */
 export function FieldCatalogue() {
-  const { data, error, isLoading } = useApi<CatalogueAnswer>('/api/catalogue');
+  const { data, error, isLoading } = useQuestion('catalogue', {});
   const [wanted, setWanted] = useState('');
   const fields = data?.fields.filter(({ name }) => name.toLowerCase().includes(wanted.toLowerCase())) ?? [];
   const columns = useMemo(() => (data ? columnsFor(data) : []), [data]);

@@ -2,18 +2,17 @@
 
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { SourcesAnswer } from '#core/answers/sources.ts';
 import { starterKits } from '#core/kits/index.ts';
 import { describeStep } from '#core/plan/parts/pipelines/describe-step.ts';
+import { useQuestion } from '../../data/client.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
-import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Select } from '../../kit/select.tsx';
 
 /** Ready pipelines, each with its tests, for one kind of source each. */
 export function KitsPanel() {
   const { change } = useDraft();
-  const { data } = useApi<SourcesAnswer>('/api/sources');
+  const { data } = useQuestion('sources', {});
   const [source, setSource] = useState('');
   const router = useRouter();
   const use = async (kitId: string): Promise<void> => {

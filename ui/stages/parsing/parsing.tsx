@@ -1,11 +1,10 @@
 'use client';
 
 import { parseAsStringEnum, useQueryState } from 'nuqs';
-import type { VolumeAnswer } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
 import { shareOf } from '#core/routing/volume-sums.ts';
+import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
-import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
@@ -23,7 +22,7 @@ const views = ['pipelines', 'fields', 'rejects'] as const;
 /** Do lines become fields? The pipelines in order, the fields they make, and what did not fit. */
 export function Parsing() {
   const { plan } = useDraft();
-  const { data: volume } = useApi<VolumeAnswer>('/api/volume?from=-1d&by=source,parsed', 15_000);
+  const { data: volume } = useQuestion('volume', { from: '-1d', by: 'source,parsed' }, 15_000);
   const [view, setView] = useQueryState('view', parseAsStringEnum([...views]).withDefault('pipelines'));
   const [panel, setPanel] = useQueryState('panel');
   const all = volume?.sums.reduce((sum, row) => sum + row.events, 0) ?? 0;

@@ -8,6 +8,7 @@ import { fieldUses } from '#core/plan/field-uses.ts';
 import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import { stepKinds } from '#core/steps/index.ts';
 import { type StepDocument, stepDocument, stepParts } from '#core/steps/step-document.ts';
+import { addressOf } from '../../data/client.ts';
 import { freeId, useDraft, withPipeline } from '../../data/draft.ts';
 import { useTables } from '../../data/tables.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
@@ -137,7 +138,7 @@ export function PipelinePage({ id }: { readonly id: string }) {
           />
           <div className="mt-6 -ml-3 flex flex-col items-start">
             <a
-              href={`/api/plan/text?pipeline=${id}`}
+              href={addressOf('planText', { pipeline: id })}
               download
               className="px-3 py-1 font-semibold text-mark hover:underline"
             >

@@ -2,8 +2,7 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
-import { ApiProblem, callApi } from '../../data/use-api.ts';
+import { ApiProblem, addressOf, call, showAnswer } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 
 interface TextProblem {
@@ -20,8 +19,8 @@ export function PlanTextPanel() {
   const take = async (): Promise<void> => {
     setProblems([]);
     try {
-      const draft = await callApi('/api/plan/text', { method: 'PUT', body: JSON.stringify({ text }) });
-      await mutate('/api/plan/draft', draft, { revalidate: false });
+      const draft = await call('takePlanText', { text });
+      await showAnswer('draft', draft);
       toast('Added to the draft.');
     } catch (error) {
       if (error instanceof ApiProblem) setProblems(error.details.problems ?? [{ path: '', message: error.message }]);
@@ -30,7 +29,7 @@ export function PlanTextPanel() {
   return (
     <div className="flex flex-col gap-3">
       <p>
-        <a href="/api/plan/text" download className="font-semibold text-mark hover:underline">
+        <a href={addressOf('planText', {})} download className="font-semibold text-mark hover:underline">
           Export plan as YAML
         </a>
       </p>

@@ -1,22 +1,19 @@
 'use client';
 
 import { toast } from 'sonner';
-import type { QuarantineAnswer } from '#core/answers/search.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
+import { call, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
 
-const path = '/api/quarantine';
-
 /** Deliveries that could not be stored as events and were set aside as they came. */
 export function Quarantine() {
-  const { data, mutate } = useApi<QuarantineAnswer>(path, 15_000);
+  const { data, mutate } = useQuestion('quarantine', {}, 15_000);
   if (!data || data.deliveries.length === 0) return null;
-  const act = async (id: number, method: 'POST' | 'DELETE', done: string): Promise<void> => {
+  const act = async (id: number, name: 'retryQuarantined' | 'removeQuarantined', done: string): Promise<void> => {
     try {
-      await callApi(`${path}/${id}`, { method });
+      await call(name, { id });
       toast(done);
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'The action failed.');
@@ -35,8 +32,8 @@ export function Quarantine() {
                 {reason}
               </small>
             </span>
-            <Button onClick={() => void act(id, 'POST', 'Delivery accepted again.')}>Retry</Button>
-            <Button look="danger" onClick={() => void act(id, 'DELETE', 'Delivery deleted.')}>
+            <Button onClick={() => void act(id, 'retryQuarantined', 'Delivery accepted again.')}>Retry</Button>
+            <Button look="danger" onClick={() => void act(id, 'removeQuarantined', 'Delivery deleted.')}>
               Delete
             </Button>
           </li>

@@ -7,8 +7,9 @@ import useSWR, { mutate } from 'swr';
 import { formatCount } from '#core/events/units.ts';
 import { readingRule } from '#core/formats/read.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import type { SummaryValue } from '#core/summaries/aggregate-states.ts';
 import { Spark } from '../../charts/spark.tsx';
-import { callApi } from '../../data/use-api.ts';
+import { call } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
@@ -20,7 +21,7 @@ interface GroupRow {
   readonly hours: readonly number[];
 }
 
-type Rows = readonly (readonly (string | number | null)[])[];
+type Rows = readonly (readonly SummaryValue[])[];
 
 const key = 'rejects';
 const hour = 3_600_000;
@@ -28,12 +29,9 @@ const hoursShown = 24;
 
 /** A summary over the rejects since a time. */
 async function countRejects(show: string, from = '-7d'): Promise<Rows> {
-  const { summary } = await callApi<{ readonly summary?: { readonly rows: Rows } }>('/api/search', {
-    method: 'POST',
-    body: JSON.stringify({
-      ...{ condition: 'has parse.failed', tiers: ['rejects'], from, to: 'now' },
-      ...{ limit: 0, buckets: 0, show },
-    }),
+  const { summary } = await call('search', {
+    ...{ condition: 'has parse.failed', tiers: ['rejects'], from, to: 'now' },
+    ...{ limit: 0, buckets: 0, show },
   });
   return summary?.rows ?? [];
 }
@@ -122,10 +120,7 @@ function isReading(reason: string): boolean {
 /** Sends rejects through the live plan again: those of a reason, or of a source. */
 async function retryRejects(of: { readonly reason?: string; readonly source?: string }): Promise<void> {
   try {
-    const { retried } = await callApi<{ readonly retried: number }>('/api/rejects/retry', {
-      method: 'POST',
-      body: JSON.stringify(of),
-    });
+    const { retried } = await call('retryRejects', of);
     toast(`${formatCount(retried)} rejects went through the live plan again, each once.`);
     await mutate((known) => typeof known === 'string' && known.startsWith(key));
   } catch (error) {
@@ -163,9 +158,7 @@ function RejectActions({ reason }: { readonly reason: string }) {
   const rehearse = async (): Promise<void> => {
     setBusy('Rehearsing …');
     try {
-      setFound(
-        await callApi<RehearsalAnswer>('/api/rejects/rehearsal', { method: 'POST', body: JSON.stringify({ reason }) }),
-      );
+      setFound(await call('rehearseRejects', { reason }));
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'The rehearsal failed.');
     } finally {
@@ -205,27 +198,15 @@ function RejectActions({ reason }: { readonly reason: string }) {
   );
 }
 
-interface LinesAnswer {
-  readonly events: readonly {
-    readonly time: number;
-    readonly source: string;
-    readonly body: string;
-    readonly attributes: Readonly<Record<string, unknown>>;
-  }[];
-}
-
 function RejectLines({ reason }: { readonly reason: string }) {
   const { data } = useSWR(`${key} ${reason}`, () =>
-    callApi<LinesAnswer>('/api/search', {
-      method: 'POST',
-      body: JSON.stringify({
-        condition: `parse.failed = "${reason.replace(/["\\]/g, '\\$&')}"`,
-        tiers: ['rejects'],
-        from: '-7d',
-        to: 'now',
-        limit: 12,
-        buckets: 0,
-      }),
+    call('search', {
+      condition: `parse.failed = "${reason.replace(/["\\]/g, '\\$&')}"`,
+      tiers: ['rejects'],
+      from: '-7d',
+      to: 'now',
+      limit: 12,
+      buckets: 0,
     }),
   );
   return (

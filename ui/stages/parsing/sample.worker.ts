@@ -1,5 +1,6 @@
 import { type LookupAnswers, type Lookups, TaughtResources } from '#core/steps/lookups.ts';
 import type { Proposal } from '#core/templates/propose.ts';
+import { call } from '../../data/client.ts';
 import { proposeForSample, type SampleAnswer, type SampleRequest, trySample } from './sample.ts';
 
 /** What is asked of the worker, and what it answers to it: the answer or why there is none, and after it what is proposed. */
@@ -59,12 +60,7 @@ async function report(id: number, request: SampleRequest): Promise<void> {
 /** Undefined where the engine is away: the steps then say that they found nothing. */
 async function lookUp(lookups: Lookups): Promise<LookupAnswers | undefined> {
   try {
-    const answer = await fetch('/api/lookups', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(lookups),
-    });
-    return answer.ok ? await answer.json() : undefined;
+    return await call('lookups', lookups);
   } catch {
     return undefined;
   }

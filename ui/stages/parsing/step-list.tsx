@@ -1,12 +1,11 @@
 'use client';
 
 import { arrayMove } from '@dnd-kit/sortable';
-import type { StepsAnswer } from '#core/answers/plan.ts';
 import { describeStep } from '#core/plan/parts/pipelines/describe-step.ts';
 import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import { stepKinds } from '#core/steps/index.ts';
 import type { StepDocument } from '#core/steps/step-document.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
 import { Section } from '../../kit/section.tsx';
@@ -23,7 +22,7 @@ export function StepList(props: {
   readonly onChange: (steps: readonly StepDocument[]) => void;
 }) {
   const { steps } = props.pipeline;
-  const { data: measured } = useApi<StepsAnswer>('/api/steps', 5_000);
+  const { data: measured } = useQuestion('steps', {}, 5_000);
   const move = (from: number, to: number): void => {
     props.onChange(arrayMove([...steps], from, to));
     props.onChoose(to + 1);

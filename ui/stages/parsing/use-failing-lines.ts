@@ -2,12 +2,8 @@
 
 import useSWR from 'swr';
 import { equals } from '#core/conditions/write.ts';
-import { callApi } from '../../data/use-api.ts';
+import { call } from '../../data/client.ts';
 import { type FailureCount, useFailures } from './use-failures.ts';
-
-interface Answer {
-  readonly events: readonly { readonly body: string }[];
-}
 
 /** Most reasons, and most lines of each. */
 const mostReasons = 8;
@@ -32,15 +28,12 @@ export function useFailingLines(source: string, rule: string): readonly string[]
 }
 
 async function linesOf(source: string, { rule, reason }: FailureCount): Promise<readonly string[]> {
-  const { events } = await callApi<Answer>('/api/search', {
-    method: 'POST',
-    body: JSON.stringify({
-      condition: `${equals('source', source)} ${equals('parse.failed', `${rule}: ${reason}`)}`,
-      from: '-3h',
-      to: 'now',
-      limit: linesOfReason,
-      buckets: 0,
-    }),
+  const { events } = await call('search', {
+    condition: `${equals('source', source)} ${equals('parse.failed', `${rule}: ${reason}`)}`,
+    from: '-3h',
+    to: 'now',
+    limit: linesOfReason,
+    buckets: 0,
   });
   return events.map(({ body }) => body);
 }

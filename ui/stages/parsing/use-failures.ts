@@ -1,7 +1,7 @@
 'use client';
 
 import useSWR from 'swr';
-import { callApi } from '../../data/use-api.ts';
+import { call } from '../../data/client.ts';
 
 /** Events that a step could not handle, by step and reason. */
 export interface FailureCount {
@@ -11,30 +11,24 @@ export interface FailureCount {
   readonly count: number;
 }
 
-interface Answer {
-  readonly summary?: { readonly rows: readonly (readonly [string, number])[] };
-}
-
 /** What did not fit in the last three hours, most frequent first. */
 export function useFailures(): readonly FailureCount[] {
   const { data } = useSWR(
     'failures',
     () =>
-      callApi<Answer>('/api/search', {
-        method: 'POST',
-        body: JSON.stringify({
-          condition: 'has parse.failed',
-          from: '-3h',
-          to: 'now',
-          limit: 0,
-          buckets: 0,
-          show: 'count() by parse.failed top 20',
-        }),
+      call('search', {
+        condition: 'has parse.failed',
+        from: '-3h',
+        to: 'now',
+        limit: 0,
+        buckets: 0,
+        show: 'count() by parse.failed top 20',
       }),
     { refreshInterval: 20_000 },
   );
-  return (data?.summary?.rows ?? []).map(([text, count]) => {
+  return (data?.summary?.rows ?? []).map(([failure, count]) => {
+    const text = String(failure);
     const colon = text.indexOf(': ');
-    return { rule: text.slice(0, colon), reason: text.slice(colon + 2), count };
+    return { rule: text.slice(0, colon), reason: text.slice(colon + 2), count: Number(count) };
   });
 }

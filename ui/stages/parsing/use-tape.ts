@@ -2,10 +2,9 @@
 
 import { parseAsString, useQueryState } from 'nuqs';
 import { useCallback, useMemo, useState } from 'react';
-import type { SourcesAnswer, TapeAnswer } from '#core/answers/sources.ts';
 import { mayTake } from '#core/plan/may-enter.ts';
 import { namedSource } from '#core/plan/named-source.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 
 /** Raw lines from the tape to try a pipeline out on. */
 export interface TapeSample {
@@ -27,7 +26,7 @@ const none: readonly string[] = [];
 /** Lines of the source that a pipeline's condition names first, or of another one that may enter, as is chosen. */
 export function useTape(when: string): TapeSample {
   const [chosen, choose] = useQueryState('of', parseAsString.withDefault(''));
-  const { data: known } = useApi<SourcesAnswer>('/api/sources');
+  const { data: known } = useQuestion('sources', {});
   const sources = useMemo(
     () => known?.sources.map(({ name }) => name).filter((name) => mayTake(when, name)) ?? [],
     [known, when],
@@ -41,7 +40,7 @@ export function useTape(when: string): TapeSample {
       setSkipped((before) => ({ when, sources: before.when === when ? [...before.sources, name] : [name] })),
     [when],
   );
-  const { data, isLoading } = useApi<TapeAnswer>(source ? `/api/tape?source=${source}&limit=${mostLines}` : null);
+  const { data, isLoading } = useQuestion('tape', source ? { source, limit: String(mostLines) } : null);
   const lines = useMemo(() => (isLoading ? undefined : data?.lines.map(({ raw }) => raw)), [data, isLoading]);
   return { source, sources, choose: (name) => void choose(name), skip, lines };
 }

@@ -7,7 +7,7 @@ import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import type { CapUnit } from '#core/routing/cap.ts';
 import { overflowKinds } from '#core/routing/overflow/index.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { SelectInput, TextInput } from '../../kit/form.tsx';
 import { formatShown, percent } from '../../kit/times.ts';
@@ -15,7 +15,7 @@ import type { TierFields } from './tier-form.ts';
 
 /** How the caps of live tiers stand, asked again from time to time. */
 export function useCaps(): CapsAnswer | undefined {
-  return useApi<CapsAnswer>('/api/routing/caps', 15_000).data;
+  return useQuestion('caps', {}, 15_000).data;
 }
 
 function written(unit: CapUnit, amount: number): string {

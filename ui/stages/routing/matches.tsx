@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import type { MatchesAnswer } from '#core/answers/routing.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
-import { callApi } from '../../data/use-api.ts';
+import { call } from '../../data/client.ts';
 import { percent } from '../../kit/times.ts';
 
 const noneBefore: readonly { readonly title: string; readonly when: string }[] = [];
@@ -32,13 +32,8 @@ export function Matches(props: {
     const abort = new AbortController();
     const timer = setTimeout(async () => {
       try {
-        const body = JSON.stringify({
-          condition,
-          within,
-          before: JSON.parse(conditions),
-          ...(tier !== undefined && { tier }),
-        });
-        setFound(await callApi<MatchesAnswer>('/api/routing/matches', { method: 'POST', body, signal: abort.signal }));
+        const given = { condition, within, before: JSON.parse(conditions), tier };
+        setFound(await call('matches', given, { signal: abort.signal }));
         setFailed('');
       } catch (error) {
         if (!abort.signal.aborted) setFailed(error instanceof Error ? error.message : 'Matches could not be counted.');

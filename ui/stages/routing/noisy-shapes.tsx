@@ -1,11 +1,10 @@
 'use client';
 
 import Link from 'next/link';
-import type { ShapesAnswer } from '#core/answers/shapes.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { daysOfMonth } from '#core/costs/lifetime.ts';
 import { formatBytes } from '#core/events/units.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
 import { ShapeText } from '../explore/shapes/shape-text.tsx';
@@ -19,8 +18,7 @@ const serious: ReadonlySet<string> = new Set(['warn', 'error', 'fatal']);
 
 /** What of a tier without exclusions makes the most noise: its largest shapes, with a way to decide about each. */
 export function NoisyShapes({ tier }: { readonly tier: string }) {
-  const asked = new URLSearchParams({ condition: `tier = ${tier}`, from: '-1d' });
-  const { data } = useApi<ShapesAnswer>(`/api/shapes?${asked}`);
+  const { data } = useQuestion('shapes', { condition: `tier = ${tier}`, from: '-1d' });
   const offered = (data?.shapes ?? [])
     .filter(({ wanted, severity, bytes }) => {
       return !wanted && !serious.has(severity) && bytes >= leastShare * (data?.total.bytes ?? 0);

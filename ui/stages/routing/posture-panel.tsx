@@ -7,8 +7,8 @@ import { parseDuration } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { PostureDocument, PostureOverride } from '#core/plan/parts/postures/postures-shape.ts';
 import { keptOneIn } from '#core/routing/kept-share.ts';
+import { useQuestion } from '../../data/client.ts';
 import { type Base, useDraft } from '../../data/draft.ts';
-import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, SelectInput, TextInput } from '../../kit/form.tsx';
 import { Select } from '../../kit/select.tsx';
@@ -37,7 +37,7 @@ export function PosturePanel({
   const { plan, change, base } = useDraft();
   const [seen] = useState<Base | undefined>(base);
   const [overrides, setOverrides] = useState(posture.overrides);
-  const { data } = useApi<{ readonly fleets: readonly { readonly name: string }[] }>('/api/fleets');
+  const { data } = useQuestion('fleets', {});
   const faults = overrides.map(faultOf);
   const edit = (to: (list: readonly PostureDocument[]) => readonly PostureDocument[]): Promise<void> =>
     change((before) => ({ ...before, postures: to(before.postures ?? []) }), seen).then(onClose);

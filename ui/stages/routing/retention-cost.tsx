@@ -1,20 +1,18 @@
 'use client';
 
-import type { RetentionCostAnswer } from '#core/answers/costs.ts';
 import { dayInWords } from '#core/costs/calendar.ts';
 import type { CoinsOfCost } from '#core/costs/cost-rows.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { parseDuration } from '#core/events/units.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 
 /** What a tier costs with its retention, and with another one that is typed: both as they are once the tier is full. */
 export function RetentionCost(props: { readonly tier: string; readonly keep: string; readonly before: string }) {
   const { tier, keep, before } = props;
   const duration = parseDuration(keep);
   const isRight = duration !== undefined && duration > 0;
-  const asked = new URLSearchParams({ tier, keep: isRight ? keep : before });
-  const { data } = useApi<RetentionCostAnswer>(`/api/costs/retention?${asked}`);
+  const { data } = useQuestion('retentionCost', { tier, keep: isRight ? keep : before });
   if (!data?.currency) return null;
   const { currency, current, changed, settledOn } = data;
   if (settledOn === null)

@@ -5,7 +5,7 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import Link from 'next/link';
 import { useQueryState } from 'nuqs';
 import type { CapView } from '#core/answers/caps.ts';
-import type { RoutingAnswer, ShadowsAnswer, TierShadow, TierVolume } from '#core/answers/routing.ts';
+import type { ShadowsAnswer, TierShadow, TierVolume } from '#core/answers/routing.ts';
 import type { SwitchedExclusionView } from '#core/answers/switches.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
@@ -13,10 +13,10 @@ import { formatBytes, formatCount, formatDuration, parseDuration } from '#core/e
 import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import type { Amount, PricedAmount } from '#core/routing/volume-sums.ts';
+import { useQuestion } from '../../data/client.ts';
 import { freeId, useDraft, withTier } from '../../data/draft.ts';
 import { type MonthCosts, useMonthCosts } from '../../data/month-costs.ts';
 import { useSwitches } from '../../data/switches.ts';
-import { useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
@@ -38,13 +38,13 @@ const lastDay = { over: 'last 24 h', unit: 'bytes' };
 /** Which events are worth keeping, where, how long? The stream falls past the tiers; each takes what it matches. */
 export function Routing() {
   const { plan, live, draft, change } = useDraft();
-  const { data, error } = useApi<RoutingAnswer>('/api/routing', 15_000);
+  const { data, error } = useQuestion('routing', {}, 15_000);
   const costs = useMonthCosts('tier');
   const [open, setOpen] = useQueryState('tier');
   const [, setExclusion] = useQueryState('exclusion');
   const [openPosture, setPosture] = useQueryState('posture');
   const { exclusions: switched } = useSwitches();
-  const { data: shadows } = useApi<ShadowsAnswer>(`/api/routing/shadows?version=${draft?.version ?? 0}`, 60_000);
+  const { data: shadows } = useQuestion('shadows', { version: draft?.version ?? 0 }, 60_000);
   const caps = useCaps();
   const tier = plan?.tiers.find((candidate) => candidate.id === open);
   const posture = tier ? undefined : plan?.postures?.find(({ id }) => id === openPosture);

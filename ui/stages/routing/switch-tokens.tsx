@@ -2,34 +2,28 @@
 
 import { Disclosure, DisclosureButton, DisclosurePanel } from '@headlessui/react';
 import { useState } from 'react';
-import { mutate } from 'swr';
 import { object, string } from 'yup';
-import type { SwitchTokensAnswer } from '#core/answers/switches.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextInput } from '../../kit/form.tsx';
 import { dayOf } from '../../kit/times.ts';
 
-const path = '/api/switch-tokens';
 const shape = object({
   title: string().trim().required('Enter a name.').max(64, 'At most 64 characters.'),
 });
 
 /** Tokens with which programs, such as a storm warning, may switch postures and exclusions and do nothing else. */
 export function SwitchTokens() {
-  const { data } = useApi<SwitchTokensAnswer>(path);
+  const { data } = useQuestion('switchTokens', {});
   const [made, setMade] = useState<string | undefined>();
   const make = async ({ title }: { readonly title: string }): Promise<void> => {
-    const { token } = await callApi<{ readonly token: string }>(path, {
-      method: 'POST',
-      body: JSON.stringify({ title }),
-    });
+    const { token } = await call('addSwitchToken', { title });
     setMade(token);
-    await mutate(path);
+    await refresh('switchTokens');
   };
   const end = async (id: number): Promise<void> => {
-    await callApi(path, { method: 'DELETE', body: JSON.stringify({ id }) });
-    await mutate(path);
+    await call('removeSwitchToken', { id });
+    await refresh('switchTokens');
   };
   if (!data) return null;
   const { tokens } = data;

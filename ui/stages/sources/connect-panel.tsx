@@ -3,10 +3,8 @@
 import { useQueryState } from 'nuqs';
 import { useState } from 'react';
 import { useFormContext } from 'react-hook-form';
-import { mutate } from 'swr';
-import type { SourcesAnswer } from '#core/answers/sources.ts';
 import type { JoinRule } from '#core/formats/join.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Form, SelectInput, TextArea, TextInput } from '../../kit/form.tsx';
 import { FilesPreview } from './files-preview.tsx';
 import { FirstEvents } from './first-events.tsx';
@@ -31,9 +29,8 @@ export function ConnectPanel() {
   const [made, setMade] = useState<{ readonly name: string; readonly token: string } | undefined>();
   if (made) return <FirstEvents name={made.name} token={made.token} kind={kind} />;
   const send = async (fields: SourceFields): Promise<void> => {
-    const body = JSON.stringify(newSourceOf({ ...fields, kind }));
-    setMade(await callApi('/api/sources', { method: 'POST', body }));
-    await mutate('/api/sources');
+    setMade(await call('makeSource', newSourceOf({ ...fields, kind })));
+    await refresh('sources');
   };
   const start = {
     kind,
@@ -122,7 +119,7 @@ const joins = [
 ];
 
 function FileFields({ join, onJoin }: { readonly join: string; readonly onJoin: (join: string) => void }) {
-  const folders = useApi<SourcesAnswer>('/api/sources').data?.folders ?? [];
+  const folders = useQuestion('sources', {}).data?.folders ?? [];
   const { setValue } = useFormContext<SourceFields>();
   const take = ({ starts }: JoinRule): void => {
     const chosen = starts === undefined ? 'traces' : 'own';

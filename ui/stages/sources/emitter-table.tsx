@@ -3,10 +3,9 @@
 import Link from 'next/link';
 import { useQueryState } from 'nuqs';
 import { useMemo } from 'react';
-import { mutate } from 'swr';
 import { formatCount, formatDuration } from '#core/events/units.ts';
-import type { FollowedView, HealthAnswer } from '#core/health/views.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
+import type { FollowedView } from '#core/health/views.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
@@ -17,8 +16,7 @@ const order = ['silent', 'late', 'new', 'maintenance', 'steady', 'retired'];
 
 /** All emitters, or those of one source, the ones that need someone first. What is shown is in the address. */
 export function EmitterTable({ source }: { readonly source?: string }) {
-  const path = source === undefined ? '/api/health' : `/api/health?source=${source}`;
-  const { data } = useApi<HealthAnswer>(path, 5_000);
+  const { data } = useQuestion('health', { source }, 5_000);
   const [state, setState] = useQueryState('state', { defaultValue: 'all' });
   const [of] = useQueryState('of');
   const spans = useSeenSpans();
@@ -134,9 +132,8 @@ function Emitter({ view }: { readonly view: FollowedView }) {
 
 function Retire({ view }: { readonly view: FollowedView }) {
   const retire = async (): Promise<void> => {
-    const body = JSON.stringify({ source: view.source, emitter: view.emitter, retired: !view.retired });
-    await callApi('/api/emitters', { method: 'PUT', body });
-    await mutate((key) => typeof key === 'string' && key.startsWith('/api/health'));
+    await call('planEmitter', { source: view.source, emitter: view.emitter, retired: !view.retired });
+    await refresh('health');
   };
   const quiet = view.health.state === 'silent' || view.health.state === 'late' || view.health.state === 'retired';
   if (!quiet) return null;

@@ -1,10 +1,9 @@
 'use client';
 
 import { useFormContext } from 'react-hook-form';
-import type { FilesAnswer } from '#core/answers/sources.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { JoinRule } from '#core/formats/join.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { ago } from '../../kit/times.ts';
 import { useRested } from '../../kit/use-rested.ts';
 import { JoinedLines } from './joined-lines.tsx';
@@ -23,7 +22,7 @@ export function FilesPreview({ onJoin }: { readonly onJoin: (rule: JoinRule) => 
   const { watch, setValue } = useFormContext<SourceFields>();
   const patterns = useRested(readGlobs(watch('globs')).join('\n'), restTime);
   const isJoined = watch('join') !== '';
-  const { data, error } = useApi<FilesAnswer>(`/api/files?${new URLSearchParams({ patterns })}`, 10_000);
+  const { data, error } = useQuestion('files', { patterns }, 10_000);
   // What is wrong with a pattern is said under its field once it is sent.
   if (error) return <p className="text-[12.5px] text-second">{error.message}</p>;
   if (!data) return null;

@@ -3,16 +3,15 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
-import type { SourceAnswer, SourceSettings, TapeAnswer } from '#core/answers/sources.ts';
+import type { SourceSettings, TapeAnswer } from '#core/answers/sources.ts';
 import type { JoinRule } from '#core/formats/join.ts';
 import { noticeJoin } from '#core/formats/notice-join.ts';
 import { pipelineFromTemplate } from '#core/kits/from-template.ts';
 import { kitFor } from '#core/kits/index.ts';
 import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import { propose } from '#core/templates/propose.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
@@ -29,8 +28,8 @@ export function FirstEvents({
   readonly token: string;
   readonly kind: string;
 }) {
-  const { data } = useApi<TapeAnswer>(`/api/tape?source=${name}&limit=30`, 1_000);
-  const { data: page } = useApi<SourceAnswer>(`/api/sources/${name}`);
+  const { data } = useQuestion('tape', { source: name, limit: '30' }, 1_000);
+  const { data: page } = useQuestion('source', { name });
   const lines = data?.lines ?? [];
   const needsToken = kind === 'http' || kind === 'otlp';
   return (
@@ -83,8 +82,8 @@ function JoinOffer(props: {
   if (settings.join || kind === 'otlp' || kind === 'objects') return null;
   const join = async (rule: JoinRule): Promise<void> => {
     try {
-      await callApi(`/api/sources/${name}`, { method: 'PUT', body: JSON.stringify({ settings: { join: rule } }) });
-      await mutate(`/api/sources/${name}`);
+      await call('changeSource', { name, settings: { join: rule } });
+      await refresh('source');
       toast('Lines of one request are joined from now on. Events that are stored already stay as they are.');
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'The source could not be saved.');
@@ -158,14 +157,8 @@ export function UploadField({ name }: { readonly name: string }) {
     setFailed('');
     setHeld(undefined);
     try {
-      if (rule)
-        await callApi(`/api/sources/${name}`, { method: 'PUT', body: JSON.stringify({ settings: { join: rule } }) });
-      const query = new URLSearchParams({ file: file.name });
-      const answer = await callApi<{ readonly accepted: number; readonly rejected: number; readonly isKnown?: true }>(
-        `/api/sources/${name}/upload?${query}`,
-        { method: 'POST', body: file, headers: { 'content-type': 'application/octet-stream' } },
-      );
-      toast(uploaded(answer));
+      if (rule) await call('changeSource', { name, settings: { join: rule } });
+      toast(uploaded(await call('upload', { name, file: file.name }, { body: file })));
     } catch (error) {
       setFailed(error instanceof Error ? error.message : 'The file could not be uploaded.');
     }

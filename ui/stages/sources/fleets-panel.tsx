@@ -1,29 +1,26 @@
 'use client';
 
-import { mutate } from 'swr';
 import { object } from 'yup';
-import type { SourcesAnswer } from '#core/answers/sources.ts';
 import { conditionShape } from '#core/operations/requests/source-settings.ts';
 import { nameShape } from '#core/operations/requests/sources.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextInput } from '../../kit/form.tsx';
 
-const path = '/api/fleets';
 const start = { name: '', condition: '' };
 const shape = object({ name: nameShape, condition: conditionShape.required('Enter the labels of its sources.') });
 
 async function keep(fleet: typeof start): Promise<void> {
-  await callApi(path, { method: 'PUT', body: JSON.stringify(fleet) });
-  await mutate(path);
+  await call('saveFleet', fleet);
+  await refresh('fleets');
 }
 
 /** Named groups of sources, by a condition on their labels; a condition can say `fleet = name` wherever it can name a source. */
 export function FleetsPanel() {
-  const { data } = useApi<Pick<SourcesAnswer, 'fleets'>>(path);
+  const { data } = useQuestion('fleets', {});
   const remove = async (fleet: string): Promise<void> => {
-    await callApi(path, { method: 'DELETE', body: JSON.stringify({ name: fleet }) });
-    await mutate(path);
+    await call('removeFleet', { name: fleet });
+    await refresh('fleets');
   };
   return (
     <div className="flex flex-col gap-3">

@@ -5,11 +5,11 @@ import { formatCount } from '#core/events/units.ts';
 import type { HeardHour } from '#core/health/heard.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { lastDays, timeAxes } from '../../charts/time-axes.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 
 /** Health over a week: how many emitters of a source were heard in each hour, and how many were due but missing. */
 export function HeardChart({ source }: { readonly source: string }) {
-  const { data } = useApi<{ readonly hours: readonly HeardHour[] }>(`/api/sources/${source}/heard`, 60_000);
+  const { data } = useQuestion('heard', { name: source }, 60_000);
   const option = useCallback(
     (palette: Palette) => {
       const bars = (name: string, color: string | undefined, value: (hour: HeardHour) => number) => ({

@@ -1,32 +1,28 @@
 'use client';
 
-import { mutate } from 'swr';
-import type { MaintenanceView } from '#core/answers/sources.ts';
 import { parseTime } from '#core/conditions/times.ts';
 import { formatDuration } from '#core/events/units.ts';
 import { maintenance } from '#core/operations/requests/sources.ts';
-import { callApi, useApi } from '../../data/use-api.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextInput, TimeInput, timeText } from '../../kit/form.tsx';
 import { dayAndMinute } from '../../kit/times.ts';
-
-const path = '/api/maintenance';
 
 const start = { title: '', scope: '', from: 'now', length: '2h', schedule: '' };
 const shape = maintenance.shape({ from: timeText });
 
 async function announce(fields: typeof start): Promise<void> {
   const body = { ...fields, from: parseTime(fields.from, Date.now()) };
-  await callApi(path, { method: 'POST', body: JSON.stringify(body) });
-  await mutate(path);
+  await call('announceMaintenance', body);
+  await refresh('maintenance');
 }
 
 /** Announced absences, once or by a schedule: who is away is not silent. */
 export function MaintenancePanel() {
-  const { data } = useApi<{ readonly windows: readonly MaintenanceView[] }>(path);
+  const { data } = useQuestion('maintenance', {});
   const remove = async (id: number): Promise<void> => {
-    await callApi(path, { method: 'DELETE', body: JSON.stringify({ id }) });
-    await mutate(path);
+    await call('removeMaintenance', { id });
+    await refresh('maintenance');
   };
   return (
     <div className="flex flex-col gap-3">

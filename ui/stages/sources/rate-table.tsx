@@ -2,9 +2,9 @@
 
 import { useQueryState } from 'nuqs';
 import { useMemo } from 'react';
-import type { EmittersAnswer, RateView as Rate } from '#core/answers/sources.ts';
+import type { RateView as Rate } from '#core/answers/sources.ts';
 import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { Problem } from '../../kit/section.tsx';
@@ -64,7 +64,7 @@ export function RateTable() {
   const [window, setWindow] = useQueryState('window', { defaultValue: '-1d..now' });
   const [level, setLevel] = useQueryState('level', { defaultValue: 'sources' });
   const [from = '', to = 'now'] = window.split('..');
-  const { data, error } = useApi<EmittersAnswer>(`/api/emitters?${new URLSearchParams({ from, to })}`, 15_000);
+  const { data, error } = useQuestion('emitterVolumes', { from, to }, 15_000);
   const rates = level === 'emitters' ? data?.emitters : data?.sources;
   const rows = rates?.rows ?? [];
   const total = rates?.bytes ?? 0;

@@ -5,8 +5,8 @@ import { toast } from 'sonner';
 import { parseTime } from '#core/conditions/times.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import { call } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
-import { callApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Dialog } from '../../kit/dialog.tsx';
 import { Problem } from '../../kit/section.tsx';
@@ -26,11 +26,11 @@ export function ReadAgain({ name, kind }: { readonly name: string; readonly kind
   const [problem, setProblem] = useState('');
   const [found, setFound] = useState<RehearsalAnswer | undefined>();
   const isTime = from.trim() === '' || parseTime(from.trim(), Date.now()) !== undefined;
-  const call = async <Answer,>(path: string, take: (answer: Answer) => void): Promise<void> => {
+  const run = async (work: () => Promise<void>): Promise<void> => {
     setBusy(true);
     setProblem('');
     try {
-      take(await callApi<Answer>(`/api/sources/${name}/${path}`, { method: 'POST', body: JSON.stringify({ from }) }));
+      await work();
     } catch (error) {
       setProblem(error instanceof Error ? error.message : 'The source could not be read again.');
     } finally {
@@ -43,9 +43,10 @@ export function ReadAgain({ name, kind }: { readonly name: string; readonly kind
     setFound(undefined);
     setProblem('');
   };
-  const rehearse = (): Promise<void> => call<RehearsalAnswer>('rehearsal', setFound);
+  const rehearse = (): Promise<void> => run(async () => setFound(await call('rehearseAgain', { name, from })));
   const again = (): Promise<void> =>
-    call<{ readonly removed: number }>('rewind', ({ removed }) => {
+    run(async () => {
+      const { removed } = await call('rewind', { name, from });
       leave();
       toast(`${formatCount(removed)} stored events made room; everything is read again.`);
     });

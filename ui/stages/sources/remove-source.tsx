@@ -3,10 +3,9 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
 import { namedSource } from '#core/plan/named-source.ts';
+import { call, refresh } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
-import { callApi } from '../../data/use-api.ts';
 import { Button } from '../../kit/button.tsx';
 import { Dialog } from '../../kit/dialog.tsx';
 import { Problem } from '../../kit/section.tsx';
@@ -22,9 +21,9 @@ export function RemoveSource({ name, received }: { readonly name: string; readon
   const remove = async (): Promise<void> => {
     setBusy(true);
     try {
-      await callApi(`/api/sources/${name}`, { method: 'DELETE' });
+      await call('removeSource', { name });
       router.push('/sources');
-      await mutate('/api/sources');
+      await refresh('sources');
       toast(`${name} is removed.`);
     } catch (error) {
       setProblem(error instanceof Error ? error.message : 'The source could not be removed.');

@@ -2,11 +2,11 @@
 
 import { useCallback } from 'react';
 import useSWR from 'swr';
-import type { SearchAnswer, SearchHistogram } from '#core/answers/search.ts';
+import type { SearchHistogram } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { lastDays, timeAxes } from '../../charts/time-axes.ts';
-import { callApi } from '../../data/use-api.ts';
+import { call } from '../../data/client.ts';
 
 const buckets = 96;
 const day = 86_400_000;
@@ -19,9 +19,8 @@ export function SeverityChart({ source }: { readonly source: string }) {
     async (): Promise<SearchHistogram> => {
       const to = Date.now();
       const from = to - day;
-      const body = JSON.stringify({ condition: `source = ${source}`, from, to, limit: 0, buckets });
-      const { histogram } = await callApi<Pick<SearchAnswer, 'histogram'>>('/api/search', { method: 'POST', body });
-      return histogram;
+      const given = { condition: `source = ${source}`, from, to, limit: 0, buckets };
+      return (await call('search', given)).histogram;
     },
     { refreshInterval: 30_000 },
   );

@@ -9,8 +9,8 @@ import { mayTake } from '#core/plan/may-enter.ts';
 import { amountOf, shareOf, type VolumeSum } from '#core/routing/volume-sums.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { lastDays, timeAxes } from '../../charts/time-axes.ts';
+import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
-import { useApi } from '../../data/use-api.ts';
 import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
@@ -25,8 +25,8 @@ import { SourceSettings } from './source-settings.tsx';
 
 /** One source: how it is, its volume, its emitters, what changed in it, its lines, how it is set up. */
 export function SourcePage({ name }: { readonly name: string }) {
-  const { data, error } = useApi<SourceAnswer>(`/api/sources/${name}`, 10_000);
-  const { data: tape } = useApi<TapeAnswer>(`/api/tape?source=${name}&limit=40`, 5_000);
+  const { data, error } = useQuestion('source', { name }, 10_000);
+  const { data: tape } = useQuestion('tape', { source: name, limit: '40' }, 5_000);
   if (error) {
     return (
       <main className="px-6 pb-20">

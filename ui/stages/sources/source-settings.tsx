@@ -2,7 +2,6 @@
 
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
 import { object, string } from 'yup';
 import type { SourceAnswer } from '#core/answers/sources.ts';
 import { parseTime } from '#core/conditions/times.ts';
@@ -10,7 +9,7 @@ import { formatBytes, formatCount } from '#core/events/units.ts';
 import { detectors } from '#core/masks/index.ts';
 import { conditionShape } from '#core/operations/requests/source-settings.ts';
 import { amountOf } from '#core/routing/volume-sums.ts';
-import { callApi } from '../../data/use-api.ts';
+import { call, refresh } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextInput, TimeInput, timeText } from '../../kit/form.tsx';
 import { Section } from '../../kit/section.tsx';
@@ -30,8 +29,8 @@ interface Props {
 
 async function save(name: string, body: object): Promise<void> {
   try {
-    await callApi(`/api/sources/${name}`, { method: 'PUT', body: JSON.stringify(body) });
-    await mutate(`/api/sources/${name}`);
+    await call('changeSource', { name, ...body });
+    await refresh('source');
   } catch (error) {
     toast.error(error instanceof Error ? error.message : 'The source could not be saved.');
   }
@@ -59,16 +58,13 @@ export function SourceSettings({ name, data }: Props) {
 function Tokens({ name, data }: Props) {
   const [token, setToken] = useState<string | undefined>();
   const ask = async (body: object): Promise<void> => {
-    const made = await callApi<{ readonly token: string }>(`/api/sources/${name}/tokens`, {
-      method: 'POST',
-      body: JSON.stringify(body),
-    });
+    const made = await call('addToken', { name, ...body });
     setToken(made.token);
-    await mutate(`/api/sources/${name}`);
+    await refresh('source');
   };
   const revoke = async (id: number): Promise<void> => {
-    await callApi(`/api/sources/${name}/tokens`, { method: 'DELETE', body: JSON.stringify({ id }) });
-    await mutate(`/api/sources/${name}`);
+    await call('endToken', { name, id });
+    await refresh('source');
   };
   return (
     <Section title="Set-up" className="mt-5">
@@ -119,8 +115,8 @@ function Tokens({ name, data }: Props) {
 
 async function tryAgain(name: string): Promise<void> {
   try {
-    await callApi(`/api/sources/${name}/objects`, { method: 'POST', body: JSON.stringify({}) });
-    await mutate(`/api/sources/${name}`);
+    await call('tryObjectsAgain', { name });
+    await refresh('source');
     toast('Retrying within seconds.');
   } catch (error) {
     toast.error(error instanceof Error ? error.message : 'The objects could not be retried.');
@@ -192,9 +188,8 @@ function Facts({ name, data }: Props) {
   if (editing) {
     const { owner, labels, accepts, kind } = data.source;
     const keep = async (fields: typeof factsStart): Promise<void> => {
-      const body = JSON.stringify({ ...fields, labels: readLabels(fields.labels) });
-      await callApi(`/api/sources/${name}`, { method: 'PUT', body });
-      await mutate(`/api/sources/${name}`);
+      await call('changeSource', { name, ...fields, labels: readLabels(fields.labels) });
+      await refresh('source');
       setEditing(false);
     };
     return (
@@ -254,7 +249,7 @@ function Masks({ name, data }: Props) {
   const [how, setHow] = useState('hash');
   const set = (next: readonly object[]): Promise<void> => save(name, { settings: { masks: next } });
   const scrub = async (): Promise<void> => {
-    const { changed } = await callApi<{ readonly changed: number }>(`/api/sources/${name}/scrub`, { method: 'POST' });
+    const { changed } = await call('scrubTape', { name });
     toast(`${formatCount(changed)} lines on the tape were masked.`);
   };
   return (

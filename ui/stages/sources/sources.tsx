@@ -3,7 +3,7 @@
 import { parseAsStringEnum, useQueryState } from 'nuqs';
 import type { SourcesAnswer, SourceView } from '#core/answers/sources.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
-import { useApi } from '../../data/use-api.ts';
+import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { Figure, FigurePending } from '../../kit/figure.tsx';
@@ -24,7 +24,7 @@ const views = ['sources', 'emitters', 'rates'] as const;
 
 /** Who sends what, and who has gone quiet? */
 export function Sources() {
-  const { data, error } = useApi<SourcesAnswer>('/api/sources', 5_000);
+  const { data, error } = useQuestion('sources', {}, 5_000);
   const [connect, setConnect] = useQueryState('connect');
   const [panel, setPanel] = useQueryState('panel');
   const [view, setView] = useQueryState('view', parseAsStringEnum([...views]).withDefault('sources'));

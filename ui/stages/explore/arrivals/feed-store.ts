@@ -1,5 +1,5 @@
 import type { ArrivalsFrame } from '#core/answers/arrivals.ts';
-import { ApiProblem } from '../../../data/use-api.ts';
+import { ApiProblem, addressOf } from '../../../data/client.ts';
 import { emptyFeed, type Feed, pausedFeed, resumedFeed, withFrame } from './feed.ts';
 
 /** After which time the stream is asked for again when it ended, in milliseconds. */
@@ -55,10 +55,10 @@ export class FeedStore {
 
   private async run(signal: AbortSignal): Promise<void> {
     const names = ['condition', 'condition2', 'condition3'];
-    const query = new URLSearchParams(this.conditions.map((condition, i) => [names[i] as string, condition]));
+    const given = Object.fromEntries(this.conditions.map((condition, i) => [names[i] as string, condition]));
     while (!signal.aborted) {
       try {
-        await this.read(`/api/arrivals?${query}`, signal);
+        await this.read(addressOf('arrivals', given), signal);
       } catch (error) {
         if (signal.aborted) return;
         const isTold = error instanceof ApiProblem;

@@ -4,21 +4,21 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { mutate } from 'swr';
 import type { Reader } from '#core/answers/routing.ts';
 import type { ShapeAnswer } from '#core/answers/shapes.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { HoleSummary } from '#core/shapes/hole-values.ts';
 import { shapeWords } from '#core/shapes/pieces.ts';
 import { onlyCountedBy } from '#core/suggestions/only-counted.ts';
+import { call, refresh, useQuestion } from '../../../data/client.ts';
 import { addPipeline, useDraft } from '../../../data/draft.ts';
-import { callApi, useApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
 import { Problem, Section } from '../../../kit/section.tsx';
 import { dayAndMinute, inOtherZone, percent } from '../../../kit/times.ts';
 import { newMetricLink } from '../../metrics/new-metric-link.ts';
 import { KeepOfShape } from './keep-of-shape.tsx';
 import { ShapeText, tintOf } from './shape-text.tsx';
+import type { AskedShapes } from './use-shapes.ts';
 
 /** Everything about one kind of line, and the decision how much of it to keep. */
 export function ShapePanel({
@@ -28,12 +28,10 @@ export function ShapePanel({
 }: {
   readonly id: string;
   /** The window, as it is asked for. */
-  readonly asked: URLSearchParams;
+  readonly asked: AskedShapes;
   readonly onLines: (condition: string) => void;
 }) {
-  const window = new URLSearchParams({ from: asked.get('from') ?? '-1d', to: asked.get('to') ?? 'now' });
-  const path = `/api/shapes/${id}?${window}`;
-  const { data, error } = useApi<ShapeAnswer>(path, 30_000);
+  const { data, error } = useQuestion('shape', { id, from: asked.from, to: asked.to }, 30_000);
   const [areAllShown, setAllShown] = useState(false);
   if (error) return <Problem>{error.message}</Problem>;
   if (!data) return <p className="text-second">Loading its lines …</p>;
@@ -62,7 +60,7 @@ export function ShapePanel({
       )}
       <KeepOfShape answer={data} />
       <Readers readers={readers} />
-      <Beside answer={data} path={path} onLines={() => onLines(`shape = ${shape.id}`)} />
+      <Beside answer={data} onLines={() => onLines(`shape = ${shape.id}`)} />
     </div>
   );
 }
@@ -127,11 +125,9 @@ function Readers({ readers }: { readonly readers: readonly Reader[] }) {
 /** What else can be done with a shape. */
 function Beside({
   answer: { shape, condition, template },
-  path,
   onLines,
 }: {
   readonly answer: ShapeAnswer;
-  readonly path: string;
   readonly onLines: () => void;
 }) {
   const { change } = useDraft();
@@ -150,9 +146,8 @@ function Beside({
     router.push(`/parsing/${id}`);
   };
   const want = async (): Promise<void> => {
-    await callApi(`/api/shapes/${shape.id}`, { method: 'PUT', body: JSON.stringify({ wanted: !shape.wanted }) });
-    await mutate(path);
-    await mutate((key) => typeof key === 'string' && key.startsWith('/api/shapes?'));
+    await call('wantShape', { id: shape.id, wanted: !shape.wanted });
+    await refresh('shape', 'shapes');
   };
   return (
     <div className="-ml-3 flex flex-wrap">

@@ -42,7 +42,7 @@ export function ShapesSentence({ data, error, shapes, measure, asked }: Shapes) 
   const share = few.reduce((sum, shape) => sum + shape[measure], 0) / Math.max(1, total[measure]);
   const fresh = shapes.filter(({ change }) => change === 'new').length;
   const gone = shapes.filter(({ change }) => change === 'gone').length;
-  const of = { of: asked.get('condition') ?? '', over: windowInWords(asked.get('from'), asked.get('to')) };
+  const of = { of: asked.condition, over: windowInWords(asked.from, asked.to) };
   const isOfEvents = measure === 'events';
   return (
     <Sentence>

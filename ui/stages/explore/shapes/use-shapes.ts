@@ -1,15 +1,22 @@
 'use client';
 
 import { parseAsArrayOf, parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs';
-import type { ShapesAnswer, ShapeView } from '#core/answers/shapes.ts';
+import type { ShapeView } from '#core/answers/shapes.ts';
+import { useQuestion } from '../../../data/client.ts';
 import { type MeasureName, measureNames, measureOf } from '../../../data/measures.ts';
-import { useApi } from '../../../data/use-api.ts';
 
 /** Shapes that can be compared in one picture. */
 export const mostCompared = 6;
 
 /** How often the list is read again, in milliseconds. */
 const readEvery = 15_000;
+
+/** Which kinds of lines are asked for, with the window as it is written. */
+export interface AskedShapes {
+  readonly condition: string;
+  readonly from: string;
+  readonly to: string;
+}
 
 /** The kinds of lines that a condition is about in a window, and what of them is chosen, as the address says it. */
 export function useShapes(condition: string, window: string, isShown: boolean) {
@@ -18,8 +25,8 @@ export function useShapes(condition: string, window: string, isShown: boolean) {
     compare: parseAsArrayOf(parseAsString).withDefault([]),
   });
   const [from, to = 'now'] = window.split('..');
-  const asked = new URLSearchParams({ condition, from: from ?? '-1h', to: to === '' ? 'now' : to });
-  const { data, error } = useApi<ShapesAnswer>(isShown ? `/api/shapes?${asked}` : null, readEvery);
+  const asked: AskedShapes = { condition, from: from ?? '-1h', to: to === '' ? 'now' : to };
+  const { data, error } = useQuestion('shapes', isShown ? asked : null, readEvery);
   const measure = measureOf(by, data?.currency);
   const shapes = [...(data?.shapes ?? [])].sort((a, b) => b[measure] - a[measure]);
   return {

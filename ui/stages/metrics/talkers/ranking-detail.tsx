@@ -11,7 +11,7 @@ import { rankedBy } from '#core/plan/parts/rankings/ranking.ts';
 import { conditionWithout } from '#core/talkers/talker-condition.ts';
 import type { TalkerLabels } from '#core/talkers/talker-labels.ts';
 import { talkersCsv } from '#core/views/talkers-csv.ts';
-import { useApi } from '../../../data/use-api.ts';
+import { useQuestion } from '../../../data/client.ts';
 import { Button } from '../../../kit/button.tsx';
 import { Choice } from '../../../kit/choice.tsx';
 import { saveFile } from '../../../kit/save-file.ts';
@@ -53,12 +53,13 @@ export function RankingDetail({ id }: { readonly id: string }) {
     without: labelsInAddress,
   });
   const chosen = windows.find(({ value }) => value === window) ?? windows[1];
-  const query = new URLSearchParams({
+  const given = {
+    id,
     from: chosen.from,
     ...(at && { at }),
     ...(without.length > 0 && { without: JSON.stringify(without) }),
-  });
-  const { data, error } = useApi<RankingAnswer>(`/api/rankings/${encodeURIComponent(id)}?${query}`, 10_000);
+  };
+  const { data, error } = useQuestion('ranking', given, 10_000);
   const rankAt = useCallback(
     (time: number | undefined) => void choose({ at: time === undefined ? null : new Date(time).toISOString() }),
     [choose],

@@ -5,13 +5,12 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { RankedTalker, RankingAnswer } from '#core/answers/rankings.ts';
-import type { SearchAnswer } from '#core/answers/search.ts';
 import { rankedBy } from '#core/plan/parts/rankings/ranking.ts';
 import { conditionOfTalker } from '#core/talkers/talker-condition.ts';
 import type { TalkerLabels } from '#core/talkers/talker-labels.ts';
 import { Spark } from '../../../charts/spark.tsx';
+import { call } from '../../../data/client.ts';
 import { useDraft } from '../../../data/draft.ts';
-import { callApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
 import { dayAndMinute, inOtherZone } from '../../../kit/times.ts';
 import { amountInWords, shareInWords } from '../../../parts/rankings/amount-in-words.ts';
@@ -138,10 +137,7 @@ function ExcludeTalker({ told, condition }: { readonly told: string; readonly co
     setBusy(true);
     try {
       const question = { condition, from: '-1d', to: 'now', show: 'count() by tier', limit: 0, fields: false };
-      const { summary } = await callApi<SearchAnswer>('/api/search', {
-        method: 'POST',
-        body: JSON.stringify(question),
-      });
+      const { summary } = await call('search', question);
       const kept = (summary?.rows ?? []).map(([tier, events]) => [String(tier), Number(events)] as const);
       const [most] = kept.filter(([tier]) => plan?.tiers.some(({ id }) => id === tier)).sort((a, b) => b[1] - a[1]);
       if (most) router.push(`/routing?${new URLSearchParams({ tier: most[0], noise: condition })}`);

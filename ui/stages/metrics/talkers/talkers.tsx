@@ -3,8 +3,8 @@
 import { parseAsString, useQueryStates } from 'nuqs';
 import type { RankingsAnswer, RankingView } from '#core/answers/rankings.ts';
 import { formatCount } from '#core/events/units.ts';
+import { useQuestion } from '../../../data/client.ts';
 import { useDraft } from '../../../data/draft.ts';
-import { useApi } from '../../../data/use-api.ts';
 import { Button } from '../../../kit/button.tsx';
 import { Figure, FigurePending, Mark } from '../../../kit/figure.tsx';
 import { WithPanel } from '../../../kit/panel.tsx';
@@ -27,7 +27,7 @@ export function Talkers() {
     when: parseAsString.withDefault(''),
     keys: parseAsString.withDefault(''),
   });
-  const { data, error } = useApi<RankingsAnswer>('/api/rankings', 10_000);
+  const { data, error } = useQuestion('rankings', {}, 10_000);
   const { plan } = useDraft();
   const edited = plan?.rankings?.find(({ id }) => id === edit);
   const isOpen = plan !== undefined && (edit === newOne || edited !== undefined);
