@@ -71,6 +71,13 @@ export default {
     ...Object.keys(floors).flatMap(onFloors),
     only('core-alone', 'core', []),
     only('ui-on-core', 'ui', ['core']),
+    {
+      name: 'ui-asks-by-its-client',
+      severity: 'error',
+      comment: 'Screens reach operations and their answers through ui/data only.',
+      from: { path: '^ui/', pathNot: '(^ui/data/|\\.test\\.tsx?$|/testing/)' },
+      to: { path: '^core/(operations|answers)/' },
+    },
     only('store-on-core', 'store', ['core']),
     only('engine-on-core-and-store', 'engine', ['core', 'store']),
     only('app-thin', 'app', ['ui', 'core']),

@@ -51,6 +51,7 @@ test('what the document adds is compiled, counts events, is a command in the aud
   test.setTimeout(420_000);
   const touched = applyDocument('docs/adding.md', copy);
   expect(touched.filter((file) => file.includes('consumers/') || file.includes('writers/'))).toHaveLength(4);
+  expect(spawnSync('node', ['scripts/answers.mjs'], { cwd: copy, stdio: 'inherit' }).status).toBe(0);
   leaveOutScreens(copy);
 
   const ports = await freeApplicationPorts();

@@ -1,8 +1,8 @@
 'use client';
 
 import { useCallback } from 'react';
-import type { FlowMap as Flow, FlowNode } from '#core/answers/overview.ts';
 import type { Currency } from '#core/costs/price-book.ts';
+import type { FlowMap as Flow, FlowNode } from '../data/answers.ts';
 import { type Measure, measured } from '../data/measures.ts';
 import { Chart, type Palette } from './chart.tsx';
 import { tierDepth } from './tier-depth.ts';

@@ -1,7 +1,7 @@
 'use client';
 
 import { useCallback } from 'react';
-import type { OverviewView } from '#core/answers/overview.ts';
+import type { OverviewView } from '../data/answers.ts';
 import { type Measure, measured } from '../data/measures.ts';
 import { Chart, type Palette } from './chart.tsx';
 import { tierDepth } from './tier-depth.ts';

@@ -2,9 +2,9 @@
 
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
-import type { CourseAnswer } from '#core/answers/overview.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
+import type { CourseAnswer } from '../data/answers.ts';
 import { useQuestion } from '../data/client.ts';
 import { Figure, type FigureMeaning } from '../kit/figure.tsx';
 import { monthInWords } from '../kit/month-in-words.ts';

@@ -2,9 +2,9 @@
 
 import { toast } from 'sonner';
 import { type ObjectSchema, object, string } from 'yup';
-import type { Leaving } from '#core/answers/plan.ts';
 import { newMasks } from '#core/plan/new-masks.ts';
 import { placeInWords } from '#core/plan/place-in-words.ts';
+import type { Leaving } from '../data/answers.ts';
 import { useDraft, withPipeline } from '../data/draft.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';

@@ -1,5 +1,5 @@
-import type { Leaving } from '#core/answers/plan.ts';
 import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
+import type { Leaving } from '../data/answers.ts';
 import { dayOf } from './times.ts';
 
 /** What goes, in words: `82,000 events (9.1 MB stored) from 21 Nov to 23 Nov`. */

@@ -1,5 +1,5 @@
-import type { RankingView } from '#core/answers/rankings.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
+import type { RankingView } from '../../data/answers.ts';
 import { percent } from '../../kit/times.ts';
 
 /** A share of a ranking in words: one of a thousandth or less is not nothing. */

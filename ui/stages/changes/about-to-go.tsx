@@ -1,7 +1,7 @@
 'use client';
 
 import { toast } from 'sonner';
-import type { GraceView } from '#core/answers/plan.ts';
+import type { GraceView } from '../../data/answers.ts';
 import { call, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { whatGoes, whyItGoes } from '../../kit/leaving.ts';

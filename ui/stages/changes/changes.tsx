@@ -2,10 +2,10 @@
 
 import { useQueryState } from 'nuqs';
 import { toast } from 'sonner';
-import type { RevisionView } from '#core/answers/plan.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import type { PlanChange } from '#core/plan/plan-change.ts';
+import type { RevisionView } from '../../data/answers.ts';
 import { call, refresh, useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';

@@ -1,12 +1,12 @@
 'use client';
 
-import type { Leaving } from '#core/answers/plan.ts';
 import { formatCoins, formatCoinsChange } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { MoneyRow, RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import { passingTier } from '#core/routing/built-in-tiers.ts';
+import type { Leaving } from '../../data/answers.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { whatGoes, whyItGoes } from '../../kit/leaving.ts';
 import { percent } from '../../kit/times.ts';

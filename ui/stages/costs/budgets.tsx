@@ -1,8 +1,8 @@
-import type { CostMonthAnswer } from '#core/answers/costs.ts';
 import { dayInWords } from '#core/costs/calendar.ts';
 import type { BudgetView } from '#core/costs/cost-month.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
+import type { CostMonthAnswer } from '../../data/answers.ts';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
 

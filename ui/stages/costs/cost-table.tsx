@@ -3,11 +3,11 @@
 import Link from 'next/link';
 import { parseAsBoolean, parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useMemo } from 'react';
-import type { CostMonthAnswer, CostsAnswer } from '#core/answers/costs.ts';
 import { dayOf, textOfDay } from '#core/costs/calendar.ts';
 import { type CostKey, costKeys } from '#core/costs/cost-keys.ts';
 import { formatCoins, formatCoinsChange } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
+import type { CostMonthAnswer, CostsAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';

@@ -1,5 +1,5 @@
-import type { CostMonthAnswer } from '#core/answers/costs.ts';
 import { dayLength, dayOf, monthOf, textOfDay } from '#core/costs/calendar.ts';
+import type { CostMonthAnswer } from '../../data/answers.ts';
 import { monthInWords } from '../../kit/month-in-words.ts';
 
 /** Windows that costs are told for. */

@@ -2,10 +2,10 @@
 
 import dynamic from 'next/dynamic';
 import { parseAsString, useQueryState, useQueryStates } from 'nuqs';
-import type { CostMonthAnswer } from '#core/answers/costs.ts';
 import { dayInWords } from '#core/costs/calendar.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
+import type { CostMonthAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';

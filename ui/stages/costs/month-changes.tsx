@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import type { CostMonthAnswer } from '#core/answers/costs.ts';
+import type { CostMonthAnswer } from '../../data/answers.ts';
 import { Section } from '../../kit/section.tsx';
 import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
 

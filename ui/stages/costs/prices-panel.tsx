@@ -3,11 +3,11 @@
 import { parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import type { PricesAnswer } from '#core/answers/costs.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { ownServers, paidByVolume } from '#core/costs/price-book.ts';
 import { PriceBookDraft } from '#core/costs/price-book-draft.ts';
 import { writePriceBook } from '#core/costs/price-book-text.ts';
+import type { PricesAnswer } from '../../data/answers.ts';
 import { ApiProblem, call, refreshAll, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';

@@ -1,6 +1,6 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react';
-import type { CostMonthAnswer } from '#core/answers/costs.ts';
 import { dayOf, monthOf, textOfDay } from '#core/costs/calendar.ts';
+import type { CostMonthAnswer } from '../../data/answers.ts';
 import { Button } from '../../kit/button.tsx';
 
 /** Goes to the month before the one that is shown, and back; `onChange` gets `2026-10`, or null for the one that is not over. */

@@ -1,5 +1,5 @@
-import type { CostMonthAnswer } from '#core/answers/costs.ts';
 import type { BudgetView } from '#core/costs/cost-month.ts';
+import type { CostMonthAnswer } from '../../data/answers.ts';
 
 /** The budget that all of a month is held against: a team's where its costs alone are shown (not empty), else that for everything. */
 export function wholeBudget({ budgets }: CostMonthAnswer, team: string): BudgetView | undefined {

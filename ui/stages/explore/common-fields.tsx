@@ -1,11 +1,11 @@
 'use client';
 
 import Link from 'next/link';
-import type { SearchAnswer } from '#core/answers/search.ts';
 import { equalsTold } from '#core/conditions/write.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { writeName } from '#core/summaries/write-summary.ts';
+import type { SearchAnswer } from '../../data/answers.ts';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times.ts';
 import { newMetricLink } from '../metrics/new-metric-link.ts';

@@ -1,4 +1,4 @@
-import type { SearchDoubt } from '#core/answers/search.ts';
+import type { SearchDoubt } from '../../data/answers.ts';
 import { corrected, DoubtList } from '../../kit/doubt-list.tsx';
 import type { SearchRequest } from './use-search.ts';
 

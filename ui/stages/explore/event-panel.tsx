@@ -2,13 +2,13 @@
 
 import Link from 'next/link';
 import { toast } from 'sonner';
-import type { EventAnswer } from '#core/answers/search.ts';
 import { equals } from '#core/conditions/write.ts';
 import { severityWord } from '#core/events/severity.ts';
 import { formatBytes, formatDuration } from '#core/events/units.ts';
 import { fieldsOf } from '#core/plan/event-fields.ts';
 import { runTest } from '#core/plan/run-tests.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
+import type { EventAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { useDraft, withPipeline } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';

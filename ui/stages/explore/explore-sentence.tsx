@@ -1,6 +1,6 @@
-import type { SearchAnswer } from '#core/answers/search.ts';
 import { parseWindow } from '#core/conditions/times.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
+import type { SearchAnswer } from '../../data/answers.ts';
 import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
 import { percent } from '../../kit/times.ts';

@@ -1,7 +1,6 @@
 'use client';
 
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { SearchDoubt } from '#core/answers/search.ts';
 import type { Doubt } from '#core/conditions/doubts.ts';
 import { wordDoubts } from '#core/conditions/word-doubts.ts';
 import { formatCount } from '#core/events/units.ts';
@@ -9,6 +8,7 @@ import type { FieldSummary } from '#core/search/field-summary.ts';
 import { spanFor } from '#core/summaries/change-summary.ts';
 import { parseSummary } from '#core/summaries/parse-summary.ts';
 import { writeSpan } from '#core/summaries/write-summary.ts';
+import type { SearchDoubt } from '../../data/answers.ts';
 import { useDraft } from '../../data/draft.ts';
 import { useKnownFields } from '../../data/known-fields.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';

@@ -2,10 +2,9 @@
 
 import Link from 'next/link';
 import { toast } from 'sonner';
-
-import type { SavedSearchView } from '#core/answers/search.ts';
-import { savedSearch } from '#core/operations/requests/search.ts';
+import type { SavedSearchView } from '../../data/answers.ts';
 import { addressOfSaved, nameOfTab, removeSearch, saveSearch, useSavedSearches } from '../../data/saved-searches.ts';
+import { savedSearch } from '../../data/search-requests.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextArea, TextInput } from '../../kit/form.tsx';
 import { ago } from '../../kit/times.ts';

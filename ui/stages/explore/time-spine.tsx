@@ -1,8 +1,8 @@
 'use client';
 
 import { type PointerEvent, useRef, useState } from 'react';
-import type { SearchHistogram } from '#core/answers/search.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
+import type { SearchHistogram } from '../../data/answers.ts';
 import { formatShown } from '../../kit/times.ts';
 
 const width = 164;

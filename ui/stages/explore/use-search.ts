@@ -1,8 +1,8 @@
 'use client';
 
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { SearchAnswer, SearchProblem, SearchProgress } from '#core/answers/search.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
+import type { SearchAnswer, SearchProblem, SearchProgress } from '../../data/answers.ts';
 import { ApiProblem, callInLines } from '../../data/client.ts';
 
 /** What is asked for; times in milliseconds. */

@@ -1,9 +1,9 @@
 'use client';
 
 import { useCallback } from 'react';
-import type { MetricAnswer, MetricLine } from '#core/answers/metrics.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { timeAxes } from '../../charts/time-axes.ts';
+import type { MetricAnswer, MetricLine } from '../../data/answers.ts';
 import { figureInWords } from '../../parts/metrics/figures.ts';
 
 /** Lines that are drawn; the others are put together where that can be done. */

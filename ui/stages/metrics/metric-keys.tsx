@@ -2,11 +2,11 @@
 
 import { X } from 'lucide-react';
 import { type UseFormReturn, useFieldArray } from 'react-hook-form';
-import type { MetricTrialAnswer } from '#core/answers/metrics.ts';
 import { formatCount } from '#core/events/units.ts';
 import { mostKeys } from '#core/metrics/limits.ts';
 import { keyName } from '#core/plan/parts/metrics/metric.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
+import type { MetricTrialAnswer } from '../../data/answers.ts';
 import { useTables } from '../../data/tables.ts';
 import { Select, type SelectOption } from '../../kit/select.tsx';
 import { type KeyFields, keyFields, type MetricFields } from './metric-form.ts';

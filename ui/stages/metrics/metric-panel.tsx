@@ -2,12 +2,12 @@
 
 import { useEffect, useState } from 'react';
 import { type UseFormReturn, useFieldArray } from 'react-hook-form';
-import type { MetricTrialAnswer } from '#core/answers/metrics.ts';
 import { usualLimit } from '#core/metrics/limits.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import { keyName } from '#core/plan/parts/metrics/metric.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
+import type { MetricTrialAnswer } from '../../data/answers.ts';
 import { type Base, freeId, useDraft } from '../../data/draft.ts';
 import { useKnownFields } from '../../data/known-fields.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';

@@ -1,11 +1,11 @@
 'use client';
 
-import type { MetricsAnswer, MetricView } from '#core/answers/metrics.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { formatCount } from '#core/events/units.ts';
 import { describeKeys, describeMeasure } from '#core/plan/parts/metrics/describe-metric.ts';
 import { Spark } from '../../charts/spark.tsx';
+import type { MetricsAnswer, MetricView } from '../../data/answers.ts';
 import { Figure } from '../../kit/figure.tsx';
 import { figureInWords } from '../../parts/metrics/figures.ts';
 import { draftStates } from './draft-states.ts';

@@ -1,11 +1,11 @@
 'use client';
 
 import { useDeferredValue } from 'react';
-import type { MetricTrialAnswer, TriedKey } from '#core/answers/metrics.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
+import type { MetricTrialAnswer, TriedKey } from '../../data/answers.ts';
 import { call, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';

@@ -1,10 +1,10 @@
 'use client';
 
 import { parseAsInteger, parseAsString, useQueryStates } from 'nuqs';
-import type { MetricsAnswer } from '#core/answers/metrics.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
 import { keyName } from '#core/plan/parts/metrics/metric.ts';
+import type { MetricsAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { DemoAnswer } from '#core/answers/demo.ts';
+import type { DemoAnswer } from '../../data/answers.ts';
 import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Dialog } from '../../kit/dialog.tsx';

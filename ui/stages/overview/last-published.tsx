@@ -1,8 +1,8 @@
 'use client';
 
 import Link from 'next/link';
-import type { ComparedFigure, RevisionEffectView, RevisionView } from '#core/answers/plan.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
+import type { ComparedFigure, RevisionEffectView, RevisionView } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Section } from '../../kit/section.tsx';
 import { ago, dayAndMinute, percent } from '../../kit/times.ts';

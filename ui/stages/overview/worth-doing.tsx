@@ -3,10 +3,10 @@
 import Link from 'next/link';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { Suggestion, SuggestionsAnswer } from '#core/answers/suggestions.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import type { Suggestion, SuggestionsAnswer } from '../../data/answers.ts';
 import { refresh, useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
 import { shapeExclusion, withShapeExclusion } from '../../data/shape-exclusion.ts';

@@ -3,13 +3,13 @@
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import type { CatalogueAnswer, PricedField } from '#core/answers/search.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { CatalogueField } from '#core/fields/catalogue.ts';
 import type { FieldUse } from '#core/plan/field-use.ts';
 import type { StepDocument } from '#core/steps/step-document.ts';
+import type { CatalogueAnswer, PricedField } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';

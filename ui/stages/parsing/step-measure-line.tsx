@@ -1,6 +1,6 @@
-import type { StepsAnswer } from '#core/answers/plan.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { stepTime } from '#core/pipelines/step-measures.ts';
+import type { StepsAnswer } from '../../data/answers.ts';
 
 /** A step this slow, in microseconds an event, is named. */
 const slowFrom = 20;

@@ -1,12 +1,12 @@
 import Link from 'next/link';
 import type { UseFormReturn } from 'react-hook-form';
-import type { CapsAnswer, CapView } from '#core/answers/caps.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import type { CapUnit } from '#core/routing/cap.ts';
 import { overflowKinds } from '#core/routing/overflow/index.ts';
+import type { CapsAnswer, CapView } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { SelectInput, TextInput } from '../../kit/form.tsx';

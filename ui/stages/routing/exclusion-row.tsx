@@ -2,14 +2,13 @@
 
 import { X } from 'lucide-react';
 import { useState } from 'react';
-import type { ExclusionVolume } from '#core/answers/routing.ts';
-import type { SwitchedExclusionView } from '#core/answers/switches.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes } from '#core/events/units.ts';
 import type { ExclusionDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import { isSampleSize, keptOneIn } from '#core/routing/kept-share.ts';
 import type { PricedAmount } from '#core/routing/volume-sums.ts';
+import type { ExclusionVolume, SwitchedExclusionView } from '../../data/answers.ts';
 import { restoreExclusion } from '../../data/switches.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';

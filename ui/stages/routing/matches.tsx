@@ -1,9 +1,9 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import type { MatchesAnswer } from '#core/answers/routing.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
+import type { MatchesAnswer } from '../../data/answers.ts';
 import { call } from '../../data/client.ts';
 import { percent } from '../../kit/times.ts';
 

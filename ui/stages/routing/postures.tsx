@@ -1,11 +1,11 @@
 'use client';
 
 import { useState } from 'react';
-import type { PostureView } from '#core/answers/switches.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { describeOverride } from '#core/plan/parts/postures/describe-override.ts';
 import type { PostureDocument } from '#core/plan/parts/postures/postures-shape.ts';
 import type { PricedAmount } from '#core/routing/volume-sums.ts';
+import type { PostureView } from '../../data/answers.ts';
 import { freeId, useDraft } from '../../data/draft.ts';
 import { switchPosture, useSwitches } from '../../data/switches.ts';
 import { Button } from '../../kit/button.tsx';

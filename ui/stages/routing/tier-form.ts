@@ -1,7 +1,6 @@
 import { type ObjectSchema, object, string } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
-import { conditionShape } from '#core/operations/requests/source-settings.ts';
 import {
   type CapDocument,
   type ExclusionDocument,
@@ -10,6 +9,7 @@ import {
 } from '#core/plan/parts/tiers/tiers-shape.ts';
 import { parseDayAmount } from '#core/routing/cap.ts';
 import { isSampleSize, keptOneIn } from '#core/routing/kept-share.ts';
+import { conditionShape } from '../../data/source-requests.ts';
 
 /** What is typed of a tier. */
 export interface TierFields {

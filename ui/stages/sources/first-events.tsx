@@ -3,13 +3,13 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { SourceSettings, TapeAnswer } from '#core/answers/sources.ts';
 import type { JoinRule } from '#core/formats/join.ts';
 import { noticeJoin } from '#core/formats/notice-join.ts';
 import { pipelineFromTemplate } from '#core/kits/from-template.ts';
 import { kitFor } from '#core/kits/index.ts';
 import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import { propose } from '#core/templates/propose.ts';
+import type { SourceSettings, TapeAnswer } from '../../data/answers.ts';
 import { call, refresh, useQuestion } from '../../data/client.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';

@@ -1,9 +1,8 @@
 'use client';
 
 import { object } from 'yup';
-import { conditionShape } from '#core/operations/requests/source-settings.ts';
-import { nameShape } from '#core/operations/requests/sources.ts';
 import { call, refresh, useQuestion } from '../../data/client.ts';
+import { conditionShape, nameShape } from '../../data/source-requests.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextInput } from '../../kit/form.tsx';
 

@@ -2,8 +2,8 @@
 
 import { parseTime } from '#core/conditions/times.ts';
 import { formatDuration } from '#core/events/units.ts';
-import { maintenance } from '#core/operations/requests/sources.ts';
 import { call, refresh, useQuestion } from '../../data/client.ts';
+import { maintenance } from '../../data/source-requests.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextInput, TimeInput, timeText } from '../../kit/form.tsx';
 import { dayAndMinute } from '../../kit/times.ts';

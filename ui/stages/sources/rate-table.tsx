@@ -2,8 +2,8 @@
 
 import { useQueryState } from 'nuqs';
 import { useMemo } from 'react';
-import type { RateView as Rate } from '#core/answers/sources.ts';
 import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
+import type { RateView as Rate } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';

@@ -1,7 +1,7 @@
 'use client';
 
 import { toast } from 'sonner';
-import type { SourceAnswer } from '#core/answers/sources.ts';
+import type { SourceAnswer } from '../../data/answers.ts';
 import { Button } from '../../kit/button.tsx';
 
 /** Where things are sent to. */

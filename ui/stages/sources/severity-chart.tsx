@@ -2,10 +2,10 @@
 
 import { useCallback } from 'react';
 import useSWR from 'swr';
-import type { SearchHistogram } from '#core/answers/search.ts';
 import { formatCount } from '#core/events/units.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { lastDays, timeAxes } from '../../charts/time-axes.ts';
+import type { SearchHistogram } from '../../data/answers.ts';
 import { call } from '../../data/client.ts';
 
 const buckets = 96;

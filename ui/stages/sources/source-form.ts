@@ -1,8 +1,7 @@
 import { type ObjectSchema, object, string } from 'yup';
 import { type JoinRule, patternProblem, stackTraceRule } from '#core/formats/join.ts';
-import { conditionShape } from '#core/operations/requests/source-settings.ts';
-import { nameShape } from '#core/operations/requests/sources.ts';
 import { compileTemplate } from '#core/templates/template.ts';
+import { conditionShape, nameShape } from '../../data/source-requests.ts';
 import { labelsFault, readLabels } from './labels.ts';
 
 /** What is typed to make a source; which of the fields count is up to its kind. */

@@ -2,13 +2,13 @@
 
 import Link from 'next/link';
 import { useCallback } from 'react';
-import type { DriftView, SourceAnswer, TapeAnswer } from '#core/answers/sources.ts';
 import { formatBytes } from '#core/events/units.ts';
 import { formatsSeen } from '#core/formats/seen.ts';
 import { mayTake } from '#core/plan/may-enter.ts';
 import { amountOf, shareOf, type VolumeSum } from '#core/routing/volume-sums.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { lastDays, timeAxes } from '../../charts/time-axes.ts';
+import type { DriftView, SourceAnswer, TapeAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
 import { Figure, FigurePending } from '../../kit/figure.tsx';

@@ -3,13 +3,13 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { object, string } from 'yup';
-import type { SourceAnswer } from '#core/answers/sources.ts';
 import { parseTime } from '#core/conditions/times.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { detectors } from '#core/masks/index.ts';
-import { conditionShape } from '#core/operations/requests/source-settings.ts';
 import { amountOf } from '#core/routing/volume-sums.ts';
+import type { SourceAnswer } from '../../data/answers.ts';
 import { call, refresh } from '../../data/client.ts';
+import { conditionShape } from '../../data/source-requests.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextInput, TimeInput, timeText } from '../../kit/form.tsx';
 import { Section } from '../../kit/section.tsx';

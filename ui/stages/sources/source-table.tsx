@@ -3,10 +3,10 @@
 import Link from 'next/link';
 import { parseAsStringEnum, useQueryState } from 'nuqs';
 import { useMemo } from 'react';
-import type { SourceView } from '#core/answers/sources.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { Spark } from '../../charts/spark.tsx';
+import type { SourceView } from '../../data/answers.ts';
 import { type MonthCosts, useMonthCosts } from '../../data/month-costs.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';

@@ -1,8 +1,8 @@
 'use client';
 
 import { parseAsStringEnum, useQueryState } from 'nuqs';
-import type { SourcesAnswer, SourceView } from '#core/answers/sources.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
+import type { SourcesAnswer, SourceView } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';

@@ -1,4 +1,4 @@
-import type { ArrivalsFrame } from '#core/answers/arrivals.ts';
+import type { ArrivalsFrame } from '../../../data/answers.ts';
 import { ApiProblem, addressOf } from '../../../data/client.ts';
 import { emptyFeed, type Feed, pausedFeed, resumedFeed, withFrame } from './feed.ts';
 

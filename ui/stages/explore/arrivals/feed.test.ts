@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import type { ArrivalsFrame } from '#core/answers/arrivals.ts';
 import type { ArrivedLine } from '#core/arrivals/arrived-line.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import type { ArrivalsFrame } from '../../../data/answers.ts';
 import { emptyFeed, type Feed, mostShown, mostWaiting, pausedFeed, rateOf, resumedFeed, withFrame } from './feed.ts';
 import { wentTo } from './went-to.ts';
 

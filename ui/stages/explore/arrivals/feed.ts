@@ -1,5 +1,5 @@
-import type { ArrivalsFrame } from '#core/answers/arrivals.ts';
 import type { ArrivedLine } from '#core/arrivals/arrived-line.ts';
+import type { ArrivalsFrame } from '../../../data/answers.ts';
 
 /** Most lines that stand in a view, and most that are kept while it is paused. */
 export const mostShown = 2_000;

@@ -1,12 +1,12 @@
 'use client';
 
 import { useState } from 'react';
-import type { ShapeAnswer, ShapeFate } from '#core/answers/shapes.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { daysOfMonth } from '#core/costs/lifetime.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { isSampleSize, keptOneIn } from '#core/routing/kept-share.ts';
+import type { ShapeAnswer, ShapeFate } from '../../../data/answers.ts';
 import { useDraft } from '../../../data/draft.ts';
 import { shapeExclusion, withShapeExclusion } from '../../../data/shape-exclusion.ts';
 import { Button } from '../../../kit/button.tsx';

@@ -1,10 +1,10 @@
 'use client';
 
 import { useCallback } from 'react';
-import type { ShapesAnswer, ShapeView } from '#core/answers/shapes.ts';
 import { formatBytes } from '#core/events/units.ts';
 import { shapeWords } from '#core/shapes/pieces.ts';
 import { Chart, type Palette } from '../../../charts/chart.tsx';
+import type { ShapesAnswer, ShapeView } from '../../../data/answers.ts';
 import { dayAndMinute } from '../../../kit/times.ts';
 
 /** Some shapes over time in one picture, in bytes. */

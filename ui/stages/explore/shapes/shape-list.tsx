@@ -1,11 +1,11 @@
 'use client';
 
-import type { ShapeView } from '#core/answers/shapes.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { shapeWords } from '#core/shapes/pieces.ts';
 import { Spark } from '../../../charts/spark.tsx';
+import type { ShapeView } from '../../../data/answers.ts';
 import { type Measure, measured, measureOptions } from '../../../data/measures.ts';
 import { Choice } from '../../../kit/choice.tsx';
 import { Nothing, Problem } from '../../../kit/section.tsx';

@@ -1,7 +1,7 @@
 'use client';
 
 import { parseAsArrayOf, parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs';
-import type { ShapeView } from '#core/answers/shapes.ts';
+import type { ShapeView } from '../../../data/answers.ts';
 import { useQuestion } from '../../../data/client.ts';
 import { type MeasureName, measureNames, measureOf } from '../../../data/measures.ts';
 

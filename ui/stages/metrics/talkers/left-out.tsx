@@ -1,5 +1,5 @@
 import { X } from 'lucide-react';
-import type { RankingAnswer } from '#core/answers/rankings.ts';
+import type { RankingAnswer } from '../../../data/answers.ts';
 import { amountInWords } from '../../../parts/rankings/amount-in-words.ts';
 
 /** Who is left out, each of whom can be taken back. */

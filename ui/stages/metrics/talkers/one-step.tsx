@@ -1,5 +1,5 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react';
-import type { RankingAnswer } from '#core/answers/rankings.ts';
+import type { RankingAnswer } from '../../../data/answers.ts';
 import { Button } from '../../../kit/button.tsx';
 import { dayAndMinute } from '../../../kit/times.ts';
 

@@ -1,7 +1,7 @@
 'use client';
 
 import { useCallback, useMemo } from 'react';
-import type { RankingAnswer } from '#core/answers/rankings.ts';
+import type { RankingAnswer } from '../../../data/answers.ts';
 import { MetricChart } from '../metric-chart.tsx';
 
 /** Who contributed most by step, on top of one another; a click ranks by the step under it. */

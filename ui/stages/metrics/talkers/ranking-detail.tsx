@@ -3,7 +3,6 @@
 import Link from 'next/link';
 import { parseAsArrayOf, parseAsJson, parseAsString, useQueryStates } from 'nuqs';
 import { useCallback } from 'react';
-import type { RankingAnswer } from '#core/answers/rankings.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import { metricOfRanking } from '#core/plan/parts/rankings/metric-of-ranking.ts';
@@ -11,6 +10,7 @@ import { rankedBy } from '#core/plan/parts/rankings/ranking.ts';
 import { conditionWithout } from '#core/talkers/talker-condition.ts';
 import type { TalkerLabels } from '#core/talkers/talker-labels.ts';
 import { talkersCsv } from '#core/views/talkers-csv.ts';
+import type { RankingAnswer } from '../../../data/answers.ts';
 import { useQuestion } from '../../../data/client.ts';
 import { Button } from '../../../kit/button.tsx';
 import { Choice } from '../../../kit/choice.tsx';

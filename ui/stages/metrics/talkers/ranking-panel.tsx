@@ -3,13 +3,13 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { type UseFormReturn, useFieldArray } from 'react-hook-form';
-import type { MetricTrialAnswer } from '#core/answers/metrics.ts';
 import { formatCount } from '#core/events/units.ts';
 import { mostKeys } from '#core/metrics/limits.ts';
 import { readyRankings } from '#core/plan/parts/rankings/ranking.ts';
 import type { RankingDocument } from '#core/plan/parts/rankings/rankings-shape.ts';
 import { rankingMeasures } from '#core/plan/parts/rankings/rankings-shape.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
+import type { MetricTrialAnswer } from '../../../data/answers.ts';
 import { type Base, freeId, useDraft } from '../../../data/draft.ts';
 import { useKnownFields } from '../../../data/known-fields.ts';
 import { ConditionEditor } from '../../../editors/condition-editor.tsx';

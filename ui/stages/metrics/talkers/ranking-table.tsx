@@ -1,9 +1,9 @@
 'use client';
 
-import type { RankingView } from '#core/answers/rankings.ts';
 import { formatCount } from '#core/events/units.ts';
 import { describeRanking } from '#core/plan/parts/rankings/ranking.ts';
 import { Spark } from '../../../charts/spark.tsx';
+import type { RankingView } from '../../../data/answers.ts';
 import { dayAndMinute, percent } from '../../../kit/times.ts';
 import { draftStates } from '../draft-states.ts';
 

@@ -1,8 +1,8 @@
 'use client';
 
 import { parseAsString, useQueryStates } from 'nuqs';
-import type { RankingsAnswer, RankingView } from '#core/answers/rankings.ts';
 import { formatCount } from '#core/events/units.ts';
+import type { RankingsAnswer, RankingView } from '../../../data/answers.ts';
 import { useQuestion } from '../../../data/client.ts';
 import { useDraft } from '../../../data/draft.ts';
 import { Button } from '../../../kit/button.tsx';
