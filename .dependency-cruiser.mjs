@@ -42,8 +42,10 @@ const floors = {
   engine: {
     ground: ['base', 'deliveries', 'watches', 'cluster', 'learning'],
     stream: ['health', 'sources', 'plan', 'talkers', 'workers', 'measures', 'outgoing', 'arrivals', 'intake', 'commit'],
-    rounds: ['metrics', 'compaction', 'retention', 'outlets', 'shapes', 'reprocessing', 'costs', 'demo'],
+    work: ['metrics', 'compaction', 'retention', 'outlets', 'shapes', 'reprocessing', 'costs', 'demo'],
     answers: ['search', 'operations', 'api'],
+    // What an engine does again and again.
+    turns: ['rounds'],
   },
   ui: { ground: ['data', 'kit'], pictures: ['charts', 'editors'], screens: ['parts', 'stages', 'frame'] },
 };

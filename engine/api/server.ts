@@ -9,7 +9,7 @@ import { isSameText } from '../base/same-text.ts';
 import { type Asking, type Handler, StreamAnswer, TextAnswer } from '../operations/handler.ts';
 import { handlers } from '../operations/index.ts';
 import { Refusal } from '../operations/refusal.ts';
-import type { OperationSetting } from '../operations/services.ts';
+import type { OperationServices } from '../operations/services.ts';
 
 /** Longest JSON of an operation's input, in bytes. */
 const longestInput = 10_000_000;
@@ -18,7 +18,7 @@ const longestInput = 10_000_000;
  * The engine's internal API, for the web process on the same machine, which knows the secret: `POST /operations/{name}`
  * carries an operation out. Its input is the JSON body, or, where the body is no JSON, the parameter `input` of the query.
  */
-export function apiServer(setting: OperationSetting): FastifyInstance {
+export function apiServer(setting: OperationServices): FastifyInstance {
   const app = Fastify({ logger: false, bodyLimit: longestInput, routerOptions: { maxParamLength: 200 } });
   const { engineSecret: secret } = setting.config;
   app.addHook('onRequest', async (request, reply) => {
@@ -83,7 +83,7 @@ const lines = 'application/x-ndjson';
  * as the last line; who hangs up ends it.
  */
 async function carryOut(
-  setting: OperationSetting,
+  setting: OperationServices,
   { operation, answer }: Handler,
   request: FastifyRequest,
   reply: FastifyReply,

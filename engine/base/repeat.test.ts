@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { openLog } from './log.ts';
-import { onBeat, pauseAfter, type Repeated, repeat } from './repeat.ts';
+import { onBeat, pauseAfter, pauseAfterFailures, type Repeated, repeat } from './repeat.ts';
 
 test('work that takes longer is done less often, within bounds', () => {
   const pause = { least: 2_000, most: 8_000, times: 50 };
@@ -46,4 +46,24 @@ test('work that fails is done again, and is over once it was stopped', async () 
   const stopped = turns;
   await new Promise((resolve) => setImmediate(resolve));
   expect(turns).toBe(stopped);
+});
+
+test('pauses grow while work fails, to four times their length and up to a minute', () => {
+  expect([1, 2, 3, 9].map((failures) => pauseAfterFailures(500, failures))).toEqual([500, 1_000, 1_500, 2_000]);
+  expect([1, 9].map((failures) => pauseAfterFailures(30_000, failures))).toEqual([30_000, 60_000]);
+  expect(pauseAfterFailures(600_000, 9)).toBe(600_000);
+});
+
+test('whoever wants to know is told of each failure', async () => {
+  let failures = 0;
+  let repeated: Repeated | undefined;
+  await new Promise<void>((twice) => {
+    const work = (): Promise<never> => Promise.reject(new Error('not now'));
+    const onFailure = (): void => {
+      if (++failures === 2) twice();
+    };
+    repeated = repeat(1, openLog('silent'), work, { name: 'a test', onFailure });
+  });
+  await repeated?.stop();
+  expect(failures).toBeGreaterThanOrEqual(2);
 });

@@ -30,6 +30,10 @@ const backlogPause = 4;
 /** Turns begin on multiples of so many milliseconds, those of all tasks together: a process that rests is woken less often. */
 const beat = 500;
 
+/** After failures in a row pauses grow to so many times their length, up to the longest (milliseconds). */
+const mostTimes = 4;
+const longestPause = 60_000;
+
 /** A turn: how long it took (milliseconds), whether there was something to do, and whether there is more. */
 export interface Turn {
   readonly took: number;
@@ -37,10 +41,25 @@ export interface Turn {
   readonly hasMore?: boolean;
 }
 
-/** Does something again and again; failures are logged and do not end it. Work that resolves to true had something to do, to {@link leftMore} has more. */
-export function repeat(pause: Pause, log: Log, work: () => Promise<unknown>): Repeated {
+/** What repeated work is called in the log, and who is told of its failures. */
+export interface RepeatOptions {
+  readonly name?: string;
+  readonly onFailure?: () => void;
+}
+
+/**
+ * Does something again and again; failures are logged and do not end it, but pauses grow while it fails. Work that resolves to
+ * true had something to do, to {@link leftMore} has more.
+ */
+export function repeat(
+  pause: Pause,
+  log: Log,
+  work: () => Promise<unknown>,
+  { name = 'A regular task', onFailure }: RepeatOptions = {},
+): Repeated {
   let timer: NodeJS.Timeout;
   let stopped = false;
+  let failures = 0;
   let working: Promise<void> = Promise.resolve();
   const turn = async (): Promise<void> => {
     const begun = performance.now();
@@ -50,10 +69,15 @@ export function repeat(pause: Pause, log: Log, work: () => Promise<unknown>): Re
       const found = await work();
       hasMore = found === leftMore;
       wasBusy = hasMore || found === true;
+      failures = 0;
     } catch (error) {
-      log.warn(`A regular task failed; it is tried again: ${error instanceof Error ? error.message : String(error)}`);
+      failures++;
+      onFailure?.();
+      log.warn(`${name} failed; it is tried again: ${error instanceof Error ? error.message : String(error)}`);
     }
-    if (!stopped) next(pauseAfter(pause, { took: performance.now() - begun, wasBusy, hasMore }));
+    if (stopped) return;
+    const wait = pauseAfter(pause, { took: performance.now() - begun, wasBusy, hasMore });
+    next(failures === 0 ? wait : pauseAfterFailures(wait, failures));
   };
   const next = (wait: number): void => {
     timer = setTimeout(
@@ -85,4 +109,9 @@ export function pauseAfter(pause: Pause, { took, wasBusy, hasMore = false }: Tur
   if (hasMore && pause.more !== undefined) return Math.max(pause.more, took * backlogPause);
   const least = Math.max(pause.least, wasBusy ? (pause.busy ?? 0) : 0);
   return Math.max(least, Math.min(pause.most, took * pause.times));
+}
+
+/** How long to wait after so many failures in a row (milliseconds): what is away may soon be back, so not for long. */
+export function pauseAfterFailures(pause: number, failures: number): number {
+  return Math.max(pause, Math.min(longestPause, pause * Math.min(mostTimes, failures)));
 }

@@ -32,7 +32,7 @@ function pools(done: (task: CompactTask) => Promise<CompactResult> = all): Pools
     tasks.push(task);
     return done(task);
   };
-  return { aside: compact } as unknown as Pools;
+  return { background: compact } as unknown as Pools;
 }
 
 /** Stores some segments of a tier, source and slot, whose last event is so many milliseconds ago. */

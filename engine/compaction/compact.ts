@@ -135,7 +135,7 @@ export class Compaction {
   private async merge(candidate: Candidate, group: readonly StoredSegment[], now: number): Promise<number> {
     const { tier, source, slot } = candidate;
     try {
-      const { merged, alone } = await this.pools.aside({
+      const { merged, alone } = await this.pools.background({
         kind: 'compact',
         tier,
         source,

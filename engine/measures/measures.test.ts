@@ -22,6 +22,7 @@ function committed(entries: readonly Partial<LedgerEntry>[]): ProcessResult {
 test('OpenMetrics text has a type and a help for each measure, and an end', async () => {
   const measures = new Measures();
   measures.committed(committed([{}]), 500, 250);
+  measures.failedRound('merging');
   const spool = { follower: 'archive', stored: 77, droppedEvents: 3 };
   const lines = (await measures.openMetrics({ queued: 1_234, free: 5e9, spools: [spool] })).split('\n');
   expect(lines).toContain('otter_received_events_total 60');
@@ -30,6 +31,7 @@ test('OpenMetrics text has a type and a help for each measure, and an end', asyn
   expect(lines).toContain('otter_disk_free_bytes 5000000000');
   expect(lines).toContain('otter_spooled_bytes{follower="archive"} 77');
   expect(lines).toContain('otter_spool_dropped_events_total{follower="archive"} 3');
+  expect(lines).toContain('otter_failed_rounds_total{round="merging"} 1');
   expect(lines.filter((line) => line !== '').at(-1)).toBe('# EOF');
   const names = lines.filter((line) => line.startsWith('# TYPE')).map((line) => line.split(' ')[2] ?? '');
   expect(new Set(names).size).toBe(names.length);

@@ -18,6 +18,12 @@ export class Measures {
   searches = 0;
   compactions = 0;
   failedCompactions = 0;
+  private readonly failedRounds = new Map<string, number>();
+
+  /** Counts a turn of a round that failed. */
+  failedRound(name: string): void {
+    this.failedRounds.set(name, (this.failedRounds.get(name) ?? 0) + 1);
+  }
 
   /** Counts a group that has been committed; times in milliseconds. */
   committed({ answers, effects }: ProcessResult, processTime: number, commitTime: number): void {
@@ -42,6 +48,17 @@ export class Measures {
     for (const [name, help, value] of this.counters())
       new Counter({ name: `otter_${name}`, help, registers }).inc(value);
     new Gauge({ name: 'otter_queued_bytes', help: 'Bytes that wait to be processed.', registers }).set(queued);
+    if (this.failedRounds.size > 0) {
+      const failed = new Counter({
+        ...{
+          name: 'otter_failed_rounds',
+          help: 'Turns of regular tasks that failed.',
+          labelNames: ['round'],
+          registers,
+        },
+      });
+      for (const [round, count] of this.failedRounds) failed.inc({ round }, count);
+    }
     const memory = new Gauge({ name: 'otter_memory_bytes', help: 'Resident memory of the engine.', registers });
     memory.set(process.memoryUsage().rss);
     if (free !== undefined)

@@ -13,7 +13,7 @@ const freshFor = 5_000;
 export function derivedMetrics(database: Database, pools: Pools, plan: () => PlanDocument): () => Promise<string> {
   const told = recent(freshFor, async (now) => {
     // Not in the lanes that searches use: their threads are given back when nobody searches, and this is asked for all the time.
-    return await pools.aside({ kind: 'exposition', metrics: await exposedMetrics(database, plan()), now });
+    return await pools.background({ kind: 'exposition', metrics: await exposedMetrics(database, plan()), now });
   });
   return () => told(Date.now());
 }

@@ -83,7 +83,7 @@ async function fillOne(
   const pieces =
     within.length === 0
       ? []
-      : await pools.aside({
+      : await pools.background({
           kind: 'fillMetric',
           ...{ metric, from, to: fill.next, now: Date.now() },
           segments: within.map(({ id, tier, source, events }) => ({ id, tier, source, events })),

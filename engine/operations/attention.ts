@@ -22,7 +22,7 @@ import { bySource } from '../health/by-source.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import { monthOfCosts } from './costs.ts';
 import { capsOf } from './plan/caps.ts';
-import type { OperationSetting } from './services.ts';
+import type { OperationServices } from './services.ts';
 import { healthAnswer } from './sources/health-answer.ts';
 
 const minute = 60_000;
@@ -38,10 +38,10 @@ export interface Standing {
   readonly contents: (now: number) => ReturnType<typeof tierContents>;
 }
 
-const standings = new WeakMap<OperationSetting, Standing>();
+const standings = new WeakMap<OperationServices, Standing>();
 
 /** What stands for all who ask; at most some seconds old. */
-export function standingOf(setting: OperationSetting): Standing {
+export function standingOf(setting: OperationServices): Standing {
   let standing = standings.get(setting);
   if (!standing) {
     const gathered = recent(freshFor, (now) => gather(setting, now));
@@ -60,12 +60,12 @@ export function standingOf(setting: OperationSetting): Standing {
   return standing;
 }
 
-function clockAhead({ clock }: OperationSetting, now: number): readonly Attention[] {
+function clockAhead({ clock }: OperationServices, now: number): readonly Attention[] {
   const leap = clock.leapAt(now);
   return leap ? [attentionFromClock(leap.leapt, leap.heldUntil, now)] : [];
 }
 
-async function gather(setting: OperationSetting, now: number): Promise<readonly Attention[]> {
+async function gather(setting: OperationServices, now: number): Promise<readonly Attention[]> {
   const { database } = setting;
   const { plan } = setting.plan.current();
   const titleOf = (tier: string): string => plan.tiers.find(({ id }) => id === tier)?.title ?? tier;

@@ -31,7 +31,7 @@ import { liveFieldShares } from '../search/live-field-shares.ts';
 import { command, question } from './handler.ts';
 import { designedPlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
-import type { OperationSetting } from './services.ts';
+import type { OperationServices } from './services.ts';
 
 /** Longest window, in days. */
 const longestWindow = 400;
@@ -91,7 +91,7 @@ export const costMonth = question(operations.costMonth, async ({ month, team }, 
   return await monthWith(setting, (await shownBook(setting.database))?.book, { day, team });
 });
 
-async function sharesOfFields({ database, pools, senders, plan }: OperationSetting): Promise<FieldShares> {
+async function sharesOfFields({ database, pools, senders, plan }: OperationServices): Promise<FieldShares> {
   return await liveFieldShares(database, () => ({
     database,
     pools,
@@ -107,10 +107,10 @@ interface ReckonedMonth {
   readonly answer: Promise<CostMonthAnswer>;
 }
 
-const months = new WeakMap<OperationSetting, ReckonedMonth>();
+const months = new WeakMap<OperationServices, ReckonedMonth>();
 
 /** How the month stands, for all who ask: at most some seconds old, and by the book that holds. */
-export async function monthOfCosts(setting: OperationSetting, now: number): Promise<CostMonthAnswer> {
+export async function monthOfCosts(setting: OperationServices, now: number): Promise<CostMonthAnswer> {
   const latest = await shownBook(setting.database);
   const savedAt = latest?.savedAt ?? 0;
   let month = months.get(setting);
@@ -164,7 +164,7 @@ export const costs = question(
 );
 
 /** Refuses a tier that is in no plan, neither the live one nor the draft. */
-async function checkTier({ database, plan }: OperationSetting, tier: string): Promise<void> {
+async function checkTier({ database, plan }: OperationServices, tier: string): Promise<void> {
   const designed = await designedPlan(database);
   if (![...plan.current().plan.tiers, ...designed.plan.tiers].some(({ id }) => id === tier))
     throw new Refusal(404, '', `There is no tier ${tier}.`);
@@ -204,7 +204,7 @@ export const retentionCost = question(
 );
 
 async function monthWith(
-  setting: OperationSetting,
+  setting: OperationServices,
   book: PriceBook | undefined,
   asked: AskedMonth = {},
 ): Promise<CostMonthAnswer> {
@@ -222,7 +222,7 @@ function noMonth(now: number): CostMonthAnswer {
 
 /** Revisions and prices that came into force in a month. */
 async function changesIn(
-  { database }: OperationSetting,
+  { database }: OperationServices,
   book: PriceBook,
   { from, to }: { readonly from: number; readonly to: number },
 ): Promise<readonly CostChange[]> {
@@ -238,7 +238,7 @@ async function changesIn(
 }
 
 /** Reads a price book; refuses one that is wrong, with everything that is. */
-async function bookOf(text: string, { database, plan }: OperationSetting): Promise<PriceBook> {
+async function bookOf(text: string, { database, plan }: OperationServices): Promise<PriceBook> {
   const teams = new Set((await listSources(database)).map(({ owner }) => owner));
   const tiers = new Set(plan.current().plan.tiers.map(({ id }) => id));
   const fleets = new Set((await listFleets(database)).map(({ name }) => name));

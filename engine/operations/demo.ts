@@ -7,7 +7,7 @@ import { readDemo, writeDemo } from '#store/demo.ts';
 import { firstAndLastSeen } from '#store/ledger.ts';
 import { command, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
-import type { OperationSetting } from './services.ts';
+import type { OperationServices } from './services.ts';
 
 export const demo = question(operations.demo, async (_input, setting): Promise<DemoAnswer> => {
   const record = await readDemo(setting.database.db);
@@ -17,7 +17,7 @@ export const demo = question(operations.demo, async (_input, setting): Promise<D
 });
 
 /** Why the demo data cannot be loaded; empty if it can. */
-async function obstacleIn({ database, plan }: OperationSetting): Promise<string> {
+async function obstacleIn({ database, plan }: OperationServices): Promise<string> {
   if (await hasEvents(database)) return 'Events of other sources have arrived already.';
   if (!isSame(plan.current().plan, firstPlan)) return 'The plan has been changed, and the demo data brings its own.';
   return '';

@@ -5,7 +5,7 @@ import { addToAudit } from '#store/audit.ts';
 import { countChange } from '#store/counters.ts';
 import type { Queryable } from '#store/database.ts';
 import { inTurn } from '../base/in-turn.ts';
-import type { OperationSetting } from './services.ts';
+import type { OperationServices } from './services.ts';
 
 /** Who asks, and how. */
 export interface Asking {
@@ -41,13 +41,13 @@ export class TextAnswer {
 /** Carries one operation out. Throws a `Refusal`, or Yup's error about the input, when it is not done. */
 export interface Handler<Answer extends object | null = object | null> {
   readonly operation: Operation;
-  readonly answer: (setting: OperationSetting, given: unknown, asking: Asking) => Promise<Answer>;
+  readonly answer: (setting: OperationServices, given: unknown, asking: Asking) => Promise<Answer>;
 }
 
 /** An operation that changes nothing. */
 export function question<Input extends ObjectSchema<AnyObject>, Answer extends object | null>(
   operation: Operation<Input>,
-  answer: (input: InferType<Input>, setting: OperationSetting, asking: Asking) => Promise<Answer>,
+  answer: (input: InferType<Input>, setting: OperationServices, asking: Asking) => Promise<Answer>,
 ): Handler<Answer> {
   return {
     operation,
@@ -59,7 +59,7 @@ export function question<Input extends ObjectSchema<AnyObject>, Answer extends o
 export interface CommandContext {
   /** The transaction in which it is written down too. */
   readonly tx: Queryable;
-  readonly setting: OperationSetting;
+  readonly setting: OperationServices;
   readonly now: number;
   /** Who asked for it; empty where nobody knows. */
   readonly who: string;
@@ -75,7 +75,7 @@ type AnsweringCommand<Input, Answer extends object | null> = Command<Input> &
     | {
         readonly carryOut: (input: Input, context: CommandContext) => Promise<unknown>;
         /** Reads the answer after the commit, where it is more than what was changed. */
-        readonly answerAfter: (setting: OperationSetting) => Promise<Answer>;
+        readonly answerAfter: (setting: OperationServices) => Promise<Answer>;
       }
   );
 
@@ -128,7 +128,7 @@ interface LongCommand<Input, Answer extends object | null> extends Command<Input
    */
   readonly carryOut: (
     input: Input,
-    setting: OperationSetting,
+    setting: OperationServices,
     asking: Asking,
     record: (tx: Queryable) => Promise<void>,
   ) => Promise<Answer>;

@@ -1,6 +1,6 @@
 import { type LedgerSum, sumLedger } from '#store/ledger.ts';
 import { recent } from '../base/cached-for.ts';
-import type { OperationSetting } from './services.ts';
+import type { OperationServices } from './services.ts';
 
 const hour = 3_600_000;
 const day = 24 * hour;
@@ -9,10 +9,10 @@ const freshFor = 4_000;
 
 type LastDay = (now: number) => Promise<readonly LedgerSum[]>;
 
-const known = new WeakMap<OperationSetting, LastDay>();
+const known = new WeakMap<OperationServices, LastDay>();
 
 /** The ledger of the last 24 hours by source, parsed, outcome and tier, for all who ask. */
-export function lastDayOf(setting: OperationSetting): LastDay {
+export function lastDayOf(setting: OperationServices): LastDay {
   let lastDay = known.get(setting);
   if (!lastDay) {
     lastDay = recent(freshFor, (now) =>

@@ -15,7 +15,7 @@ import { question } from './handler.ts';
 import { namesIn } from './names-in.ts';
 import { livePlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
-import type { OperationSetting } from './services.ts';
+import type { OperationServices } from './services.ts';
 
 /** Most lines that are told, and most of a metric that they are made of. */
 const mostLines = 20;
@@ -70,7 +70,7 @@ function commonKeys(terms: readonly MetricTerm[]): readonly string[] {
 }
 
 async function readTerm(
-  setting: OperationSetting,
+  setting: OperationServices,
   { metric, figure }: MetricTerm,
   window: MetricWindow,
   by: readonly string[],

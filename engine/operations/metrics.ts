@@ -25,7 +25,7 @@ import { command, question } from './handler.ts';
 import { namesIn } from './names-in.ts';
 import { designedPlan, livePlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
-import type { OperationSetting } from './services.ts';
+import type { OperationServices } from './services.ts';
 
 const day = 86_400_000;
 /** Between two points of the last day in a list, in milliseconds. */
@@ -59,7 +59,7 @@ export const metrics = question(operations.metrics, async (_input, setting): Pro
 });
 
 async function viewOf(
-  setting: OperationSetting,
+  setting: OperationServices,
   metric: MetricDocument,
   known: Pick<MetricView, 'state' | 'series' | 'grownKey' | 'coins'>,
   now: number,

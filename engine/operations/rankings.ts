@@ -14,7 +14,7 @@ import { timeOf } from './explore/search.ts';
 import { question } from './handler.ts';
 import { designedPlan, livePlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
-import type { OperationSetting } from './services.ts';
+import type { OperationServices } from './services.ts';
 
 /** Most who are told of a ranking. */
 const mostTalkers = 100;
@@ -34,7 +34,7 @@ export const rankings = question(operations.rankings, async (_input, setting): P
 });
 
 async function viewOf(
-  setting: OperationSetting,
+  setting: OperationServices,
   ranking: RankingDocument,
   state: DraftState,
   window: TalkerWindow,
@@ -117,7 +117,7 @@ function labelsOf(id: string): TalkerLabels {
 }
 
 /** Who it is, in words: a shape by its constant ones. */
-function inWords({ shapes }: OperationSetting, { by }: RankingDocument, labels: TalkerLabels): string {
+function inWords({ shapes }: OperationServices, { by }: RankingDocument, labels: TalkerLabels): string {
   return labels
     .map((value, i) => {
       if (value === null) return `(no ${by[i]})`;

@@ -22,7 +22,7 @@ import type { LookupTables } from '../workers/lookup-tables.ts';
 import type { Pools } from '../workers/pools.ts';
 
 /** The parts of the engine that operations use. */
-export interface OperationSetting {
+export interface OperationServices {
   readonly database: Database;
   readonly pools: Pools;
   readonly headers: HeaderCache;

@@ -36,7 +36,7 @@ afterEach(async () => {
 
 /** What sends, with threads that make two messages of any metrics. */
 function sender(port = (receiver.address() as AddressInfo).port): OtlpMetrics {
-  const pools = { aside: async () => ['{"first":1}', '{"second":2}'] } as unknown as Pools;
+  const pools = { background: async () => ['{"first":1}', '{"second":2}'] } as unknown as Pools;
   const log = openLog('info', { write: (line) => void lines.push(JSON.parse(line)) });
   const metrics = [{ id: 'lifts', name: 'lifts', when: '', measure: 'count' }];
   const plan = () => ({ ...firstPlan, metrics });

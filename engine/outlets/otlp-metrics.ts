@@ -31,7 +31,7 @@ export class OtlpMetrics {
     if (url === '') return true;
     const metrics = await exposedMetrics(database, plan());
     if (metrics.length === 0) return true;
-    const messages = await pools.aside({ kind: 'otlpMetrics', metrics, now });
+    const messages = await pools.background({ kind: 'otlpMetrics', metrics, now });
     for (const message of messages) {
       const fault = await this.post(message);
       if (fault !== undefined) {

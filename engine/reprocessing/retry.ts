@@ -25,7 +25,7 @@ export async function retryRejects(
     if (of.source !== undefined && segment.source !== of.source) continue;
     const { id, tier, source, events, bytes } = segment;
     const now = Date.now();
-    const result = await pools.aside({
+    const result = await pools.background({
       kind: 'retry',
       segment: { id, tier, source, events, bytes },
       reason: of.reason,

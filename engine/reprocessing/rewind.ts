@@ -100,7 +100,7 @@ export class Rewinds {
     let { removed } = rewind;
     const cutOne = async ({ id, tier, events, revision, bytes, slot }: StoredSegment): Promise<void> => {
       const segment = { id, tier, source, events };
-      const cut = await pools.aside({ kind: 'cut', segment, slot, revision, bytes, before: from });
+      const cut = await pools.background({ kind: 'cut', segment, slot, revision, bytes, before: from });
       const counted = removed + cut.removed;
       const done = await exchangeSegments(database, {
         ...{ old: [id], added: cut.segments, now: Date.now() },

@@ -27,7 +27,7 @@ export interface Pools {
   /** Has one of the reading lanes do something, counted from 0 and going round. */
   readonly read: <Kind extends ReadKind>(lane: number, task: ReadTask<Kind>) => Promise<ReadWork[Kind][1]>;
   /** Has the thread beside the lanes do something that nobody waits for: merging, cutting, trying again. */
-  readonly aside: <Kind extends ReadKind>(task: ReadTask<Kind>) => Promise<ReadWork[Kind][1]>;
+  readonly background: <Kind extends ReadKind>(task: ReadTask<Kind>) => Promise<ReadWork[Kind][1]>;
   /** Has a thread beside the lanes write found events out: what searches wait for is not behind it. */
   readonly writeOut: (task: WriteOutTask) => Promise<WrittenPiece>;
   /** Resolves when no lane reads anything, or after `patience` milliseconds. */
@@ -93,7 +93,7 @@ export function startPools(
     // What was found is fetched ahead of what is still looked for: of many searches some are answered soon, and lines come first.
     read: (index, task) =>
       reading.while(withoutFault(lane(index).run({ ...task, shapes: shapesVersion(), ...rankOf(task.kind) }))),
-    aside: (task) => withoutFault(merger().run({ ...task, shapes: shapesVersion() })),
+    background: (task) => withoutFault(merger().run({ ...task, shapes: shapesVersion() })),
     giveBack: async (idle) => {
       if (reading.idleFor < idle || !reading.hasBegun) return;
       const old = readers();

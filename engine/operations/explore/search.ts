@@ -24,7 +24,7 @@ import type { QueryText } from '../../workers/query.ts';
 import { type Asking, question, StreamAnswer } from '../handler.ts';
 import { designedPlan, knownNames, parsePlan } from '../plan/draft-answer.ts';
 import { Refusal } from '../refusal.ts';
-import type { OperationSetting } from '../services.ts';
+import type { OperationServices } from '../services.ts';
 import { savedConditions, withoutSaved } from './expand-saved.ts';
 
 /** A time as it was asked for, in milliseconds. Throws Yup's error about one that cannot be read. */
@@ -40,7 +40,7 @@ function refused(problem: SearchProblem): Refusal {
 
 /** Runs a search that was asked for; refuses one that is wrong. */
 export async function searchWith(
-  setting: OperationSetting,
+  setting: OperationServices,
   asked: QueryText,
   tiers: readonly string[] | undefined,
   { signal, progress, deadline }: Pick<Asking, 'signal' | 'progress'> & { readonly deadline?: number },
@@ -57,7 +57,7 @@ export async function searchWith(
 }
 
 /** A query whose saved searches gave way to what they stand for; refuses one that is wrong. */
-async function checkedQuery({ database }: OperationSetting, asked: QueryText): Promise<QueryText> {
+async function checkedQuery({ database }: OperationServices, asked: QueryText): Promise<QueryText> {
   const query = { ...asked, condition: await withoutSaved(database.db, asked.condition) };
   const condition = compileCondition(query.condition);
   if (!condition.ok) throw refused({ in: 'condition', ...condition.problem });
@@ -69,13 +69,13 @@ async function checkedQuery({ database }: OperationSetting, asked: QueryText): P
   return query;
 }
 
-function searchSetting(setting: OperationSetting): SearchSetting {
+function searchSetting(setting: OperationServices): SearchSetting {
   const { database, pools, headers, senders, shapes } = setting;
   const { current } = shapes.known;
   return { database, pools, headers, fleets: senders.fleets, currentShape: current, names: namesOf(setting) };
 }
 
-function namesOf({ senders, plan }: OperationSetting): NamesNow {
+function namesOf({ senders, plan }: OperationServices): NamesNow {
   return {
     sources: senders.names,
     tiers: [...plan.current().plan.tiers, passingTier, rejectsTier].map(({ id }) => id),

@@ -17,7 +17,7 @@ import { type Asking, command, question } from '../handler.ts';
 import { designedPlan } from '../plan/draft-answer.ts';
 import { readersOf } from '../plan/readers.ts';
 import { Refusal } from '../refusal.ts';
-import type { OperationSetting } from '../services.ts';
+import type { OperationServices } from '../services.ts';
 import { withoutSaved } from './expand-saved.ts';
 import { searchWith, timeOf } from './search.ts';
 
@@ -46,7 +46,7 @@ function sliceOf({ from, to }: Window, now: number): number {
 
 /** Kinds of lines that a condition is about in a window; `ids`: all that it can be about, where that is known. */
 async function view(
-  setting: OperationSetting,
+  setting: OperationServices,
   condition: string,
   window: Window,
   asking: Pick<Asking, 'signal' | 'progress'>,
@@ -83,7 +83,7 @@ async function view(
 
 /** Sums over stored events, for conditions that look at more than was counted as they arrived. */
 async function storedSums(
-  setting: OperationSetting,
+  setting: OperationServices,
   condition: string,
   window: Window,
   every: number,
@@ -151,7 +151,7 @@ export const shape = question(operations.shape, async ({ id, from, to }, setting
 
 /** Looks for the lines of a shape on the tape of a source. */
 async function linesOf(
-  { database, pools, senders }: OperationSetting,
+  { database, pools, senders }: OperationServices,
   { id, skeleton }: StoredShape,
   source: string,
   asked: { readonly plan: PlanDocument; readonly conditions: readonly string[]; readonly signal: AbortSignal },

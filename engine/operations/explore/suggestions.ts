@@ -9,7 +9,7 @@ import { overTape } from '../../search/over-tape.ts';
 import { question } from '../handler.ts';
 import { designedPlan } from '../plan/draft-answer.ts';
 import { readersOf } from '../plan/readers.ts';
-import type { OperationSetting } from '../services.ts';
+import type { OperationServices } from '../services.ts';
 
 /** Most taped records that are looked at. */
 const mostRecords = 60_000;
@@ -17,9 +17,9 @@ const mostRecords = 60_000;
 /** For how long (milliseconds) the tape is not read again for the same plan, the same readers and prices. */
 const freshFor = 5 * 60_000;
 
-const known = new WeakMap<OperationSetting, LRUCache<string, Promise<SuggestionsAnswer>>>();
+const known = new WeakMap<OperationServices, LRUCache<string, Promise<SuggestionsAnswer>>>();
 
-function knownAnswers(setting: OperationSetting): LRUCache<string, Promise<SuggestionsAnswer>> {
+function knownAnswers(setting: OperationServices): LRUCache<string, Promise<SuggestionsAnswer>> {
   let answers = known.get(setting);
   if (!answers) known.set(setting, (answers = new LRUCache({ max: 4, ttl: freshFor })));
   return answers;
@@ -44,7 +44,7 @@ export const suggestions = question(operations.suggestions, async (_input, setti
 });
 
 async function suggest(
-  { database, pools, senders, shapes }: OperationSetting,
+  { database, pools, senders, shapes }: OperationServices,
   plan: PlanDocument,
   readers: Awaited<ReturnType<typeof readersOf>>,
   prices: ShownPrices | undefined,

@@ -16,7 +16,7 @@ import { overflowedShapes } from '#store/shapes.ts';
 import { recent } from '../../base/cached-for.ts';
 import { shownPrices } from '../../costs/shown-prices.ts';
 import { question } from '../handler.ts';
-import type { OperationSetting } from '../services.ts';
+import type { OperationServices } from '../services.ts';
 
 const hour = 3_600_000;
 const day = 24 * hour;
@@ -50,16 +50,16 @@ interface StandingCaps extends Pick<CapsAnswer, 'suggestions'> {
   readonly views: readonly StandingCap[];
 }
 
-const answers = new WeakMap<OperationSetting, (now: number) => Promise<StandingCaps>>();
+const answers = new WeakMap<OperationServices, (now: number) => Promise<StandingCaps>>();
 
 /** How caps stand, for all who ask; at most some seconds old. */
-export async function capsOf(setting: OperationSetting): Promise<StandingCaps> {
+export async function capsOf(setting: OperationServices): Promise<StandingCaps> {
   let answer = answers.get(setting);
   if (!answer) answers.set(setting, (answer = recent(freshFor, (now) => gather(setting, now))));
   return await answer(Date.now());
 }
 
-async function gather(setting: OperationSetting, now: number): Promise<StandingCaps> {
+async function gather(setting: OperationServices, now: number): Promise<StandingCaps> {
   const { database, plan: holder, switches } = setting;
   const { plan: live } = holder.current();
   const { tiers } = withSwitched(live, switches.at(now));
@@ -149,7 +149,7 @@ function savedByCap(over: readonly VolumeSum[], tier: string, prices: VolumePric
   );
 }
 
-async function withShapes({ database, shapes }: OperationSetting, view: StandingCap): Promise<StandingCap> {
+async function withShapes({ database, shapes }: OperationServices, view: StandingCap): Promise<StandingCap> {
   if (view.over.events === 0) return view;
   const sums = await overflowedShapes(database, view.tier, { from: view.day.start, to: view.day.end }, mostTold);
   return {

@@ -13,7 +13,7 @@ import type { Database, Queryable } from '#store/database.ts';
 import { type Draft, findRevision, latestRevision, readDraft } from '#store/plans.ts';
 import { contentBetween } from '#store/segments.ts';
 import { shownPrices } from '../../costs/shown-prices.ts';
-import type { OperationSetting } from '../services.ts';
+import type { OperationServices } from '../services.ts';
 
 /** A plan as it is stored: it was checked before. */
 export function parsePlan(text: string): PlanDocument {
@@ -55,7 +55,7 @@ export async function draftAnswer(setting: DraftSetting): Promise<DraftAnswer | 
 }
 
 /** What is needed to answer with the draft. */
-type DraftSetting = Pick<OperationSetting, 'database' | 'knownFields' | 'senders'>;
+type DraftSetting = Pick<OperationServices, 'database' | 'knownFields' | 'senders'>;
 
 async function answerOfDraft(setting: DraftSetting, draft: Draft): Promise<DraftAnswer> {
   const { database } = setting;

@@ -25,10 +25,10 @@ import { rehearseTape } from '../../search/run-rehearsal.ts';
 import { planWithoutSaved } from '../explore/expand-saved.ts';
 import { command, longCommand, question, TextAnswer } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
-import type { OperationSetting } from '../services.ts';
+import type { OperationServices } from '../services.ts';
 import { draftAnswer, findingsOf, livePlan, parsePlan, planOf, withMonthOfMoney } from './draft-answer.ts';
 
-const readDraftAnswer = (setting: OperationSetting) => draftAnswer(setting);
+const readDraftAnswer = (setting: OperationServices) => draftAnswer(setting);
 
 export const draft = question(operations.draft, (_input, setting) => readDraftAnswer(setting));
 
@@ -45,7 +45,7 @@ async function keep(tx: Queryable, plan: PlanDocument, before: Draft | undefined
 
 /** Refuses a change that was made on another draft than there is now; both can be looked at. */
 async function checkVersion(
-  setting: OperationSetting,
+  setting: OperationServices,
   before: Draft | undefined,
   version: number | undefined,
 ): Promise<void> {

@@ -3,11 +3,11 @@ import { compileCondition } from '#core/conditions/condition.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { planParts } from '#core/plan/parts/index.ts';
 import { savedConditions, withoutSaved } from '../explore/expand-saved.ts';
-import type { OperationSetting } from '../services.ts';
+import type { OperationServices } from '../services.ts';
 
 /** Everything that reads events by a condition of its own; those whose condition is wrong read nothing. */
 export async function readersOf(
-  { database }: OperationSetting,
+  { database }: OperationServices,
   plan: PlanDocument,
 ): Promise<readonly (Omit<Reader, 'share'> & { readonly condition: string })[]> {
   const saved = await savedConditions(database.db);

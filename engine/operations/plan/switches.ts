@@ -18,7 +18,7 @@ import { exclusionSwitch, postureSwitch } from '../../plan/plan-switches.ts';
 import { overTape } from '../../search/over-tape.ts';
 import { command, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
-import type { OperationSetting } from '../services.ts';
+import type { OperationServices } from '../services.ts';
 import { livePlan } from './draft-answer.ts';
 
 export const switches = question(operations.switches, async (_input, setting): Promise<SwitchesAnswer> => {
@@ -79,11 +79,11 @@ interface AddedAmount extends Amount {
   readonly flows: readonly RehearsedFlow[];
 }
 
-const addedOf = new WeakMap<OperationSetting['plan'], Added>();
+const addedOf = new WeakMap<OperationServices['plan'], Added>();
 
 /** What each posture adds in an hour; found out beside the answer, which does not wait for it. */
 function addedBy(
-  setting: OperationSetting,
+  setting: OperationServices,
   plan: PlanDocument,
   revision: number,
 ): ReadonlyMap<string, AddedAmount> | undefined {
@@ -103,7 +103,7 @@ function addedBy(
 }
 
 async function findAdded(
-  { database, pools, senders }: OperationSetting,
+  { database, pools, senders }: OperationServices,
   live: PlanDocument,
 ): Promise<ReadonlyMap<string, AddedAmount>> {
   const amounts = new Map<string, AddedAmount>();

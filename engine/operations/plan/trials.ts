@@ -19,7 +19,7 @@ import { rehearseTape, rehearseAgain as runAgain, rehearseRejects as runRejects 
 import { withoutSaved } from '../explore/expand-saved.ts';
 import { longCommand, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
-import type { OperationSetting } from '../services.ts';
+import type { OperationServices } from '../services.ts';
 import { knownSource, readingTime } from '../sources/known-source.ts';
 import { designedPlan, livePlan, parsePlan } from './draft-answer.ts';
 import { readersOf } from './readers.ts';
@@ -63,7 +63,7 @@ export const matches = question(
 );
 
 /** The draft, or without one the live plan, beside the live plan. */
-async function bothPlans({ database, senders, pools }: OperationSetting, signal: AbortSignal) {
+async function bothPlans({ database, senders, pools }: OperationServices, signal: AbortSignal) {
   const { plan: live } = await livePlan(database.db);
   const draft = await readDraft(database.db);
   const checked = checkPlan(draft ? parsePlan(draft.plan) : live);
@@ -78,7 +78,7 @@ const hour = 3_600_000;
 
 /** Rehearses both plans over events that come once, and tells what they cost. */
 async function withMoney(
-  setting: OperationSetting,
+  setting: OperationServices,
   signal: AbortSignal,
   run: (plans: Awaited<ReturnType<typeof bothPlans>>) => Promise<RehearsalFindings>,
 ): Promise<RehearsalAnswer> {

@@ -19,7 +19,7 @@ import {
 import { removeSource as takeOut } from '../../sources/remove-source.ts';
 import { command, longCommand, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
-import type { OperationSetting } from '../services.ts';
+import type { OperationServices } from '../services.ts';
 import { healthAnswer } from './health-answer.ts';
 import { knownSource, readingTime } from './known-source.ts';
 
@@ -90,7 +90,7 @@ export const source = question(operations.source, async ({ name }, setting): Pro
 });
 
 /** The installation says which files and hosts sources may have read. */
-function checkBounds({ bounds }: OperationSetting, settings: SourceSettings | undefined): void {
+function checkBounds({ bounds }: OperationServices, settings: SourceSettings | undefined): void {
   const { globs = [], url } = settings ?? {};
   if (globs.length === 0 && !url) return;
   const problem = bounds.problemOf({ globs, url });
