@@ -1,5 +1,5 @@
 /**
- * Senders that mean no good, at the intake in the first argument, until they are ended: hundreds of connections that write a
+ * SourceDirectory that mean no good, at the intake in the first argument, until they are ended: hundreds of connections that write a
  * byte a second, bodies that unfold a thousandfold, new field names without end, lines of a megabyte. Tokens are `token-` and the
  * name of the source.
  */

@@ -18,7 +18,7 @@ const besideTheDemo = 7_800_000;
 /** Longest wait for a stage (milliseconds). */
 const patience = 15_000;
 
-/** A stage by its name in the course, and what its picture is. */
+/** A stage by its name in the navigation, and what its picture is. */
 const stages: readonly (readonly [title: string, picture: string])[] = [
   ['Sources', 'main table tbody tr'],
   ['Parsing', 'main a[href^="/parsing/"]'],

@@ -77,7 +77,7 @@ async function intakeRow(): Promise<Row> {
   const compiled = compilePlan({ plan: 1, pipelines: [], tiers: [{ id: 'rest', title: 'Rest', keep: '7d' }] });
   const shaper = learnt(batches);
   const routed = batches.map((batch) => compiled.run(shaper.shaped(batch), { now, random: Math.random }));
-  const task = { deliveries, revision: 1, now, closely: false, followers: [] };
+  const task = { deliveries, revision: 1, now, profiled: false, followers: [] };
   const row = await compared(
     'j way of an event in a thread / its shape, at most 15 %',
     9,

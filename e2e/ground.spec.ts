@@ -18,7 +18,7 @@ test('an open page goes on by itself when the engine is killed', async ({ page, 
   const pid = (): number => Number(readFileSync(join(installation().data, 'engine.pid'), 'utf8'));
   const before = pid();
   process.kill(before, 'SIGKILL');
-  const course = async (): Promise<boolean> => (await request.get('/api/course')).ok();
+  const course = async (): Promise<boolean> => (await request.get('/api/stages')).ok();
   await expect.poll(course, { timeout: 60_000, intervals: [200] }).toBe(true);
   expect(pid()).not.toBe(before);
   // Events are taken again, and the page asks and is answered without having been loaded anew.

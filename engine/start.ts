@@ -33,7 +33,7 @@ import { Measures } from './measures/measures.ts';
 import { derivedMetrics } from './metrics/derived-metrics.ts';
 import { followers } from './outgoing/index.ts';
 import { openPlan } from './plan/live-plan.ts';
-import { LiveWork } from './plan/plan-statistics.ts';
+import { PlanStatistics } from './plan/plan-statistics.ts';
 import { PlanSwitches } from './plan/plan-switches.ts';
 import { Rewinds } from './reprocessing/rewind.ts';
 import { roundLeases } from './rounds/index.ts';
@@ -43,7 +43,7 @@ import { HeaderCache } from './search/header-cache.ts';
 import { KnownFields } from './search/known-fields.ts';
 import { ShapeCatalogue } from './shapes/shape-catalogue.ts';
 import { sourceBounds } from './sources/source-bounds.ts';
-import { Senders } from './sources/source-directory.ts';
+import { SourceDirectory } from './sources/source-directory.ts';
 import { ClockGuard } from './watches/clock-guard.ts';
 import { DiskWatch, reserveOf } from './watches/disk-watch.ts';
 import { StoreWatch } from './watches/store-watch.ts';
@@ -80,7 +80,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const lookups = new LookupTables(database);
   const plan = await openPlan(database, () => ({ table: (name) => lookups.get(name), place: placeOf }));
   const health = new HealthRegistry(database);
-  const senders = new Senders(database, log, (source) => health.forget(source));
+  const senders = new SourceDirectory(database, log, (source) => health.forget(source));
   await senders.refresh();
   const switches = new PlanSwitches(database);
   await switches.refresh();
@@ -91,7 +91,7 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
   const measures = new Measures();
   const queue = new IntakeQueue();
   const tapeRate = new TapeRate();
-  const work = new LiveWork();
+  const work = new PlanStatistics();
   const learning = new Learning(database, engine, [health, work]);
   const leases = new Leases(database, engine, log);
   const changes = new Changes(database, watch, async () => {

@@ -26,7 +26,7 @@ server.listen(port, hostname, () => void askAhead());
 
 /** What the stages ask when they are opened. */
 const firstQuestions = [
-  ...['course', 'switches', 'plan', 'plan/draft', 'overview', 'sources', 'volume?from=-1d&by=source,parsed'],
+  ...['stages', 'switches', 'plan', 'plan/draft', 'overview', 'sources', 'volume?from=-1d&by=source,parsed'],
   ...['routing', 'routing/caps', 'metrics', 'names', 'fields', 'costs/month', 'costs?by=team', 'suggestions'],
   ...['plan/revisions', 'plan/graces', 'plan/discarded'],
 ];

@@ -7,7 +7,7 @@ import { createPool, type Pool, type PoolOptions } from 'mysql2/promise';
 import { readStoreAddress } from './address.ts';
 import { isAway, StoreFault, storeFault } from './fault.ts';
 import * as schema from './schema.ts';
-import { StoreStanding } from './standing.ts';
+import { StoreStatus } from './store-status.ts';
 import { type LateAnswer, type Statement, Turns } from './turns.ts';
 
 /** The store, open for questions. What fails does so with a {@link StoreFault}. */
@@ -15,7 +15,7 @@ export interface Database {
   readonly db: MySql2Database<typeof schema>;
   /** How many servers it has; which of them is asked is up to {@link Database.standing}. */
   readonly nodes: number;
-  readonly standing: StoreStanding;
+  readonly standing: StoreStatus;
   /**
    * A transaction that is given up unless it has committed within `patience` milliseconds. Whether it has is unknown only
    * where its commit was under way.
@@ -42,7 +42,7 @@ const firstStatement = 'set session innodb_lock_wait_timeout = 30, lock_wait_tim
  * Opens the store at a `mysql://` address, which may name several servers with commas, with at most `connections` connections.
  * Does not connect yet.
  */
-export function openDatabase(address: string, connections: number, standing = new StoreStanding()): Database {
+export function openDatabase(address: string, connections: number, standing = new StoreStatus()): Database {
   const { nodes, ofFirst } = readStoreAddress(address);
   const options: PoolOptions = {
     uri: ofFirst,
@@ -129,7 +129,7 @@ function sessionOf(queryable: object): Session {
 }
 
 /** Has every error of a statement come out as a fault of the store; while that is silent it is not asked. */
-function guard(queryable: object, standing: StoreStanding): void {
+function guard(queryable: object, standing: StoreStatus): void {
   const session = sessionOf(queryable);
   const prepare = session.prepareQuery.bind(session);
   session.prepareQuery = (...parts) => {
@@ -154,7 +154,7 @@ const turnsOf = new WeakMap<object, Turns>();
  * Has transactions run over a connection that is let go whatever becomes of them, and cut off when they take too long. Their
  * statements go in as few turns as can be.
  */
-function transactOver(pool: Pool, standing: StoreStanding): Transact {
+function transactOver(pool: Pool, standing: StoreStatus): Transact {
   return (work, patience, config) =>
     faulting(standing, async () => {
       const connection = await connectionOf(pool);
@@ -206,7 +206,7 @@ export async function later(
   return await turns.putOff(sql, params);
 }
 
-async function faulting<T>({ isSilent }: StoreStanding, work: () => Promise<T>): Promise<T> {
+async function faulting<T>({ isSilent }: StoreStatus, work: () => Promise<T>): Promise<T> {
   if (isSilent) throw new StoreFault('away', 'SILENT', '');
   try {
     return await work();

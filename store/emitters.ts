@@ -1,6 +1,6 @@
 import { and, asc, eq, gte, lt, sql } from 'drizzle-orm';
 import { fitted } from '#core/events/fitted.ts';
-import { type EmitterPlans, type KnownEmitter, longestEmitterName } from '#core/health/emitters.ts';
+import { type Absences, type KnownEmitter, longestEmitterName } from '#core/health/emitters.ts';
 import type { Database, Queryable } from './database.ts';
 import { emitters, emitterVolume } from './schema.ts';
 
@@ -36,7 +36,7 @@ export async function saveEmitters(tx: Queryable, rows: readonly KnownEmitter[])
 export async function planEmitter(
   tx: Queryable,
   of: { readonly source: string; readonly name: string },
-  plans: EmitterPlans,
+  plans: Absences,
 ): Promise<void> {
   await tx
     .update(emitters)

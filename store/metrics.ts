@@ -1,13 +1,13 @@
 import { and, asc, eq, gte, inArray, lt, lte, sql } from 'drizzle-orm';
 import { later, type Queryable } from './database.ts';
-import { metricChunks, metricDays, metricFills, metricSeries, metrics, toldMetrics } from './schema.ts';
+import { metricChunks, metricDays, metricDeltas, metricFills, metricSeries, metrics } from './schema.ts';
 
 /** Rows that are written or looked for by one statement. */
 const rowsAtOnce = 1_000;
 
 /** Notes what a group brought for metrics; call it inside the transaction that stores its events. */
 export async function addToldMetrics(tx: Queryable, data: Uint8Array): Promise<void> {
-  await later(tx, tx.insert(toldMetrics).values({ data }));
+  await later(tx, tx.insert(metricDeltas).values({ data }));
 }
 
 /** What groups brought, the first first, at most `most` of them. */
@@ -15,12 +15,12 @@ export async function readToldMetrics(
   tx: Queryable,
   most: number,
 ): Promise<readonly { readonly id: number; readonly data: Uint8Array }[]> {
-  return await tx.select().from(toldMetrics).orderBy(asc(toldMetrics.id)).limit(most);
+  return await tx.select().from(metricDeltas).orderBy(asc(metricDeltas.id)).limit(most);
 }
 
 /** Forgets what was put where it belongs. */
 export async function removeToldMetrics(tx: Queryable, ids: readonly number[]): Promise<void> {
-  for (const some of pieces(ids)) await later(tx, tx.delete(toldMetrics).where(inArray(toldMetrics.id, [...some])));
+  for (const some of pieces(ids)) await later(tx, tx.delete(metricDeltas).where(inArray(metricDeltas.id, [...some])));
 }
 
 /** Whose points are stored: a metric, by what it measures. */

@@ -1,7 +1,7 @@
 import { type SQL, sql } from 'drizzle-orm';
 import { changes, shapesVersion } from './counters.ts';
 import type { Queryable } from './database.ts';
-import { counters, metricFills, newShapes, rewinds, told } from './schema.ts';
+import { counters, deltas, metricFills, newShapes, rewinds } from './schema.ts';
 
 /** What there is to read and to do, at a glance: what an engine would ask again and again is asked in one question. */
 export interface News {
@@ -16,7 +16,7 @@ export interface News {
   /** Whether a metric is being filled in. */
   readonly hasFills: boolean;
   /** Whether other engines told something lately. */
-  readonly hasToldByOthers: boolean;
+  readonly hasDeltasOfOthers: boolean;
 }
 
 /** What is new for an engine. */
@@ -29,7 +29,7 @@ export async function readNews(tx: Queryable, engine: string): Promise<News> {
     exists(select 1 from ${newShapes}) as hasNewShapes,
     exists(select 1 from ${rewinds} where ${rewinds.step} <> 'done') as hasRewinds,
     exists(select 1 from ${metricFills} where ${metricFills.isDone} = false) as hasFills,
-    exists(select 1 from ${told} where ${told.engine} <> ${engine}) as hasToldByOthers`);
+    exists(select 1 from ${deltas} where ${deltas.engine} <> ${engine}) as hasDeltasOfOthers`);
   const [row]: readonly unknown[] = Array.isArray(answer) && Array.isArray(answer[0]) ? answer[0] : [];
   const number = (name: keyof News): number => Number(Reflect.get(Object(row), name));
   return {
@@ -38,6 +38,6 @@ export async function readNews(tx: Queryable, engine: string): Promise<News> {
     hasNewShapes: number('hasNewShapes') > 0,
     hasRewinds: number('hasRewinds') > 0,
     hasFills: number('hasFills') > 0,
-    hasToldByOthers: number('hasToldByOthers') > 0,
+    hasDeltasOfOthers: number('hasDeltasOfOthers') > 0,
   };
 }

@@ -543,8 +543,8 @@ export const leases = mysqlTable('lease', {
   beat: bigint('beat', { mode: 'number' }).notNull().default(0),
 });
 
-/** What groups of deliveries told, until all engines have heard it and what was learnt of it is saved. */
-export const told = mysqlTable(
+/** What groups of deliveries deltas, until all engines have heard it and what was learnt of it is saved. */
+export const deltas = mysqlTable(
   'told',
   {
     id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
@@ -559,7 +559,7 @@ export const told = mysqlTable(
   (table) => [index('told_saved').on(table.savedAt, table.id), index('told_engine').on(table.engine)],
 );
 
-/** What was learnt from all that was told, by its kind; JSON. */
+/** What was learnt from all that was deltas, by its kind; JSON. */
 export const learnt = mysqlTable('learnt', {
   kind: varchar('kind', { length: 16 }).primaryKey(),
   facts: jsonText<unknown>('facts').notNull(),
@@ -596,7 +596,7 @@ export const spools = mysqlTable('spool', {
 });
 
 /** What groups brought for derived metrics, until it is put where it belongs. */
-export const toldMetrics = mysqlTable('metric_told', {
+export const metricDeltas = mysqlTable('metric_told', {
   id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
   data: longBlob('data').notNull(),
 });
@@ -676,7 +676,7 @@ export const metricFills = mysqlTable('metric_fill', {
 });
 
 /** What groups brought for rankings, until it is put where it belongs. */
-export const toldTalkers = mysqlTable('talkers_told', {
+export const talkerDeltas = mysqlTable('talkers_told', {
   id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
   data: longBlob('data').notNull(),
 });

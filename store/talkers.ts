@@ -1,13 +1,13 @@
 import { and, asc, eq, gte, inArray, lt, lte, sql } from 'drizzle-orm';
 import { later, type Queryable } from './database.ts';
-import { rankings, talkerSketches, toldTalkers } from './schema.ts';
+import { rankings, talkerDeltas, talkerSketches } from './schema.ts';
 
 /** Sketches that are written by one statement: each may be some ten thousand bytes. */
 const sketchesAtOnce = 50;
 
 /** Notes what a group brought for rankings; call it inside the transaction that stores its events. */
 export async function addToldTalkers(tx: Queryable, data: Uint8Array): Promise<void> {
-  await later(tx, tx.insert(toldTalkers).values({ data }));
+  await later(tx, tx.insert(talkerDeltas).values({ data }));
 }
 
 /** What groups brought, the first first, at most `most` of them. */
@@ -15,12 +15,12 @@ export async function readToldTalkers(
   tx: Queryable,
   most: number,
 ): Promise<readonly { readonly id: number; readonly data: Uint8Array }[]> {
-  return await tx.select().from(toldTalkers).orderBy(asc(toldTalkers.id)).limit(most);
+  return await tx.select().from(talkerDeltas).orderBy(asc(talkerDeltas.id)).limit(most);
 }
 
 /** Forgets what was put where it belongs. */
 export async function removeToldTalkers(tx: Queryable, ids: readonly number[]): Promise<void> {
-  if (ids.length > 0) await later(tx, tx.delete(toldTalkers).where(inArray(toldTalkers.id, [...ids])));
+  if (ids.length > 0) await later(tx, tx.delete(talkerDeltas).where(inArray(talkerDeltas.id, [...ids])));
 }
 
 /** The number of a ranking that counts so, which is given to it where it is new. */

@@ -4,9 +4,9 @@ import { afterEach, beforeEach, expect, inject, test, vi } from 'vitest';
 import { addCapUse } from './cap-days.ts';
 import { type Database, later } from './database.ts';
 import { StoreFault } from './fault.ts';
-import { counters, intakeKeys, told } from './schema.ts';
+import { addDelta } from './health-deltas.ts';
+import { counters, deltas, intakeKeys } from './schema.ts';
 import { emptyDatabase } from './testing/database.ts';
-import { addTold } from './told.ts';
 import { Turns } from './turns.ts';
 
 let database: Database;
@@ -39,10 +39,10 @@ test('statements that nobody waits for run in their order, before the one that s
 
 test('ids are there once the transaction has committed', async () => {
   const rows = await database.db.transaction(async (tx) => [
-    await addTold(tx, row("it's; drop table `told`; -- \\")),
-    await addTold(tx, row('b')),
+    await addDelta(tx, row("it's; drop table `told`; -- \\")),
+    await addDelta(tx, row('b')),
   ]);
-  const stored = await database.db.select().from(told);
+  const stored = await database.db.select().from(deltas);
   expect(stored.map(({ id }) => id)).toEqual(rows.map(({ insertId }) => insertId));
   expect(new TextDecoder().decode(stored[0]?.data)).toBe("it's; drop table `told`; -- \\");
 });
@@ -56,7 +56,7 @@ test.each([
     await later(tx, tx.insert(counters).values({ name: 'before', value: 1 }));
     await later(tx, tx.insert(intakeKeys).values(key('known')));
     await later(tx, tx.insert(counters).values({ name: 'after', value: 1 }));
-    if (isAsked) await tx.select().from(told);
+    if (isAsked) await tx.select().from(deltas);
   });
   const fault = await work.catch((error: unknown) => error);
   expect(fault).toBeInstanceOf(StoreFault);

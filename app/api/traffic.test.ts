@@ -4,7 +4,7 @@ import { freePort } from '#engine/testing/ports.ts';
 import { handle } from '../_server/handle.ts';
 import { ask, nowhere } from './testing/ask.ts';
 
-const course = { GET: handle('course') };
+const stageFigures = { GET: handle('stageFigures') };
 const drift = { GET: handle('drift') };
 const fields = { GET: handle('fields') };
 const overview = { GET: handle('overview') };
@@ -48,8 +48,8 @@ afterAll(async () => {
 });
 
 describe('where it all flows', () => {
-  test('the course tells live figures and what needs someone', async () => {
-    const figures = await (await course.GET(ask('/'), nowhere)).json();
+  test('the figures of the stages are live, and say what needs someone', async () => {
+    const figures = await (await stageFigures.GET(ask('/'), nowhere)).json();
     expect(figures).toMatchObject({ storedEvents: 21, needs: { sources: 0, parsing: 0 } });
     expect(figures.eventsPerSecond).toBeCloseTo(21 / 60, 3);
     expect(figures.parsedShare).toBeCloseTo(20 / 21, 5);
@@ -148,7 +148,7 @@ describe('where the engines are', () => {
     const nobody = await freePort();
     told.ENGINE_PORT = `${nobody},${port()}`;
     for (let i = 0; i < 3; i++)
-      expect(await (await course.GET(ask('/'), nowhere)).json()).toMatchObject({ storedEvents: 21 });
+      expect(await (await stageFigures.GET(ask('/'), nowhere)).json()).toMatchObject({ storedEvents: 21 });
     told.ENGINE_PORT = `${port()},${nobody}`;
     expect((await (await routing.GET(ask('/'), nowhere)).json()).arrived.events).toBe(21);
   });
@@ -157,6 +157,6 @@ describe('where the engines are', () => {
     told.ENGINE_PORT = String(await freePort());
     const answer = await search.POST(ask('/', 'POST', { from: '-1h', to: 'now' }), nowhere);
     expect([answer.status, (await answer.json()).title]).toEqual([503, 'The engine does not answer']);
-    expect((await course.GET(ask('/'), nowhere)).status).toBe(503);
+    expect((await stageFigures.GET(ask('/'), nowhere)).status).toBe(503);
   });
 });

@@ -15,7 +15,7 @@ import type {
 import type { CostMonthAnswer, CostsAnswer, PricesAnswer, RetentionCostAnswer, SavedPricesAnswer } from './costs.ts';
 import type { DemoAnswer } from './demo.ts';
 import type { MetricAnswer, MetricExpressionAnswer, MetricsAnswer, MetricTrialAnswer } from './metrics.ts';
-import type { CourseAnswer, OverviewAnswer } from './overview.ts';
+import type { OverviewAnswer, StageFiguresAnswer } from './overview.ts';
 import type {
   DiscardedAnswer,
   DraftAnswer,
@@ -63,7 +63,7 @@ export interface Answers {
   readonly catalogue: CatalogueAnswer;
   readonly costMonth: CostMonthAnswer;
   readonly costs: CostsAnswer;
-  readonly course: CourseAnswer;
+  readonly stageFigures: StageFiguresAnswer;
   readonly demo: DemoAnswer;
   readonly discardedDrafts: DiscardedAnswer;
   readonly draft: DraftAnswer | null;

@@ -82,8 +82,8 @@ export interface OverviewAnswer extends OverviewView {
   readonly at: number;
 }
 
-/** `GET /api/course`: the live figures under the names of the stages. */
-export interface CourseAnswer {
+/** `GET /api/stages`: the live figures under the names of the stages. */
+export interface StageFiguresAnswer {
   readonly at: number;
   /** Over the last minute. */
   readonly eventsPerSecond: number;

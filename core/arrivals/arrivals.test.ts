@@ -7,7 +7,7 @@ import { compileTier } from '../plan/parts/tiers/compile-tier.ts';
 import { routeBatch, seededRandom } from '../routing/route.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { LookShare } from './look-share.ts';
-import { ViewTake } from './view-take.ts';
+import { ViewAccumulator } from './view-accumulator.ts';
 
 const tiers = [
   compileTier({
@@ -24,9 +24,9 @@ const routed = routeBatch({ batch, read: batch, fates: new Uint16Array(batch.row
 });
 
 function told(condition: string, from = 0, to = batch.rows, standsFor = 1) {
-  const take = new ViewTake(7, conditionOf(condition), 25, seededRandom(5));
-  take.add(routed, stretchOf(routed.arrived, from, to), from, standsFor, { now: arrival });
-  return take.told();
+  const accumulator = new ViewAccumulator(7, conditionOf(condition), 25, seededRandom(5));
+  accumulator.add(routed, stretchOf(routed.arrived, from, to), from, standsFor, { now: arrival });
+  return accumulator.told();
 }
 
 describe('what a group tells a view', () => {

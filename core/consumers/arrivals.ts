@@ -1,10 +1,10 @@
-import { ViewTake, type ViewTold } from '../arrivals/view-take.ts';
+import { ViewAccumulator, type ViewDelta } from '../arrivals/view-accumulator.ts';
 import { stretchOf } from '../events/stretch.ts';
 import type { Consumer } from './consumer.ts';
 
 /** What a group brought for those who watch arrivals. */
 export interface ArrivalsTold {
-  readonly views: readonly ViewTold[];
+  readonly views: readonly ViewDelta[];
   /** The share of events that was looked at. */
   readonly lookedAt: number;
 }
@@ -17,7 +17,7 @@ export const arrivals: Consumer<ArrivalsTold> = {
     const lookedAt = share.current;
     let looking = 0;
     const lines = share.linesAt(performance.now());
-    const takes = watched.views.map(({ id, condition }) => new ViewTake(id, condition, lines, random));
+    const accumulators = watched.views.map(({ id, condition }) => new ViewAccumulator(id, condition, lines, random));
     return {
       add: ({ delivery: { backfill, fleets }, routed }) => {
         const { arrived } = routed;
@@ -30,13 +30,13 @@ export const arrivals: Consumer<ArrivalsTold> = {
           const from = Math.floor(random() * (arrived.rows - rows + 1));
           const stretch = stretchOf(arrived, from, from + rows);
           const context = { now, ...(currentShape && { currentShape }), ...(fleets && { fleets }) };
-          for (const take of takes) take.add(routed, stretch, from, 1 / lookedAt, context);
+          for (const accumulator of accumulators) accumulator.add(routed, stretch, from, 1 / lookedAt, context);
         }
         looking += performance.now() - start;
       },
       effect: () => {
         const start = performance.now();
-        const views = takes.flatMap((take) => take.told() ?? []);
+        const views = accumulators.flatMap((accumulator) => accumulator.told() ?? []);
         const end = performance.now();
         share.settle(looking + end - start, end);
         return views.length > 0 ? { views, lookedAt } : undefined;

@@ -16,13 +16,13 @@ import type { ReadProgress } from './progress.ts';
  */
 export interface Consumer<Effect> {
   /** Begins with a group of deliveries. */
-  begin(plan: CompiledPlan, group: GroupContext): Take<Effect>;
+  begin(plan: CompiledPlan, group: GroupContext): Accumulator<Effect>;
   /** The bytes in an effect, which are handed over to another thread rather than copied; absent: none. */
   bytesOf?(effect: Effect): readonly Uint8Array[];
 }
 
 /** What a consumer makes of one group. */
-export interface Take<Effect> {
+export interface Accumulator<Effect> {
   add(delivery: RoutedDelivery): void;
   /** What has to be written: plain, mergeable data; undefined where there is nothing. Asked for once, after all deliveries. */
   effect(): Effect | undefined;
@@ -35,7 +35,7 @@ export interface GroupContext {
   /** The revision of the plan that it runs under. */
   readonly revision: number;
   /** Whether this group is looked at closely: traits are gathered and profiles taken. */
-  readonly closely: boolean;
+  readonly profiled: boolean;
   /** Packs bytes (raw deflate, RFC 1951), fast rather than small. */
   readonly deflate: (bytes: Uint8Array) => Uint8Array;
   /** The group's book: what becomes of its events. Whatever takes room in the store books its bytes. */

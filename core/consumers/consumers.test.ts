@@ -43,7 +43,7 @@ function taken(source: string, followers: GroupContext['followers'] = []) {
   const group = {
     now,
     revision: 3,
-    closely: true,
+    profiled: true,
     deflate,
     ledger: new Ledger(),
     steps,
@@ -101,7 +101,7 @@ test('a group in which nothing arrived has nothing to write', () => {
   const group = {
     now,
     revision: 1,
-    closely: false,
+    profiled: false,
     deflate,
     ledger: new Ledger(),
     steps,

@@ -6,13 +6,13 @@ import type { Consumer, RoutedDelivery } from './consumer.ts';
 
 /** Who was heard: what deliveries tell about their sources and emitters as it arrived, packed ({@link packHeard}). */
 export const heard: Consumer<Uint8Array> = {
-  begin: (_plan, { closely }) => {
+  begin: (_plan, { profiled }) => {
     const observed: SourceObservation[] = [];
     return {
       add: ({ delivery: { source, backfill }, read, routed }: RoutedDelivery) => {
         if (read.batch.rows === 0) return;
-        const list = observe(backfill ? asHappened(read.batch, routed.batch) : read.batch, closely);
-        const profile = closely && !backfill ? profileOf(read.batch) : undefined;
+        const list = observe(backfill ? asHappened(read.batch, routed.batch) : read.batch, profiled);
+        const profile = profiled && !backfill ? profileOf(read.batch) : undefined;
         observed.push({ source, backfill, list, ...(profile && { profile }) });
       },
       effect: () => (observed.length > 0 ? packHeard(observed) : undefined),

@@ -43,27 +43,27 @@ export type Effects = Partial<EffectByKind>;
 export const kinds = Object.keys(consumers) as readonly (keyof EffectByKind)[];
 
 /** A group on its way past all consumers. */
-export interface GroupTake {
+export interface GroupAccumulator {
   readonly add: (delivery: RoutedDelivery) => void;
   /** The effects, and the bytes in them that may be handed over. */
   readonly finish: () => { readonly effects: Effects; readonly bytes: readonly Uint8Array[] };
 }
 
 /** Begins with a group of deliveries for all consumers. */
-export function beginGroup(plan: CompiledPlan, group: GroupContext): GroupTake {
-  const takes = kinds.map((kind) => {
+export function beginGroup(plan: CompiledPlan, group: GroupContext): GroupAccumulator {
+  const accumulators = kinds.map((kind) => {
     const consumer: Consumer<unknown> = consumers[kind];
-    return { kind, consumer, take: consumer.begin(plan, group) };
+    return { kind, consumer, accumulator: consumer.begin(plan, group) };
   });
   return {
     add: (delivery) => {
-      for (const { take } of takes) take.add(delivery);
+      for (const { accumulator } of accumulators) accumulator.add(delivery);
     },
     finish: () => {
       const effects: Partial<Record<keyof EffectByKind, unknown>> = {};
       const bytes: Uint8Array[] = [];
-      for (const { kind, consumer, take } of takes) {
-        const effect = take.effect();
+      for (const { kind, consumer, accumulator } of accumulators) {
+        const effect = accumulator.effect();
         if (effect === undefined) continue;
         effects[kind] = effect;
         bytes.push(...(consumer.bytesOf?.(effect) ?? []));

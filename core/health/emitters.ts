@@ -77,7 +77,7 @@ export interface KnownEmitter {
 }
 
 /** What people say of an emitter: that it will not come back, or when it is expected (milliseconds). */
-export interface EmitterPlans {
+export interface Absences {
   readonly retired: boolean;
   readonly expectedBack: number | null;
 }
@@ -118,7 +118,7 @@ export class Emitters {
   private volumesBefore = new HourVolumes();
 
   /** Takes up what was learnt before, in place of what is known of the emitter. Rates stay: they are of the last minute. */
-  know(row: KnownEmitter & EmitterPlans, now: number): void {
+  know(row: KnownEmitter & Absences, now: number): void {
     // One that no place is kept for is met as a new one, and found to be known when it is saved.
     const isStale = row.lastSeen < now - staleAfter && row.name !== '' && !row.retired && row.expectedBack === null;
     if (isStale) return;
@@ -159,7 +159,7 @@ export class Emitters {
   }
 
   /** Takes up what people say of an emitter. */
-  plan(source: string, name: string, plans: EmitterPlans): void {
+  plan(source: string, name: string, plans: Absences): void {
     const followed = this.sources.get(source)?.get(name);
     if (followed) Object.assign(followed, plans);
   }

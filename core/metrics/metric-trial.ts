@@ -2,12 +2,12 @@ import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { encode, hashBytes } from '../events/text-table.ts';
 import type { CompiledMetric } from './compiled-metric.ts';
-import { MetricTake } from './metric-take.ts';
+import { MetricAccumulator } from './metric-accumulator.ts';
 import { mergeSeen, newSeenValues, type SeenRecords, type SeenValues, seeValue } from './seen-values.ts';
 
 /** What a metric would be made of, by some taped events. Plain data, but for the take. */
 export interface MetricTrial extends SeenRecords {
-  readonly take: MetricTake;
+  readonly take: MetricAccumulator;
   /** Taped records that it is about, and the events that they stand for. */
   records: number;
   events: number;
@@ -29,7 +29,7 @@ const mostValues = 1_000;
 /** A trial that has seen nothing; it is shown by steps of `every` milliseconds. */
 export function newMetricTrial(metric: CompiledMetric, every: number): MetricTrial {
   return {
-    take: new MetricTake(metric, every),
+    take: new MetricAccumulator(metric, every),
     records: 0,
     events: 0,
     earlyRecords: 0,

@@ -13,13 +13,13 @@ import { rolledUp, setPoint } from './chunks.ts';
 import { hours, minutes, placesOf, tenMinutes } from './levels.ts';
 import { measures } from './measures/index.ts';
 import type { Measure } from './measures/measure.ts';
-import { MetricTake } from './metric-take.ts';
+import { MetricAccumulator } from './metric-accumulator.ts';
+import { packMetricDeltas, unpackMetricDeltas } from './metric-delta.ts';
 import { metricWindow, WindowBuilder } from './metric-window.ts';
 import { packNumbers, unpackNumbers } from './pack-numbers.ts';
 import { packPoints, unpackPoints } from './pack-points.ts';
 import { mergePoint, newPoints, type Points } from './points.ts';
 import { aggregatesOf, pointsOf } from './stored-points.ts';
-import { packToldMetrics, unpackToldMetrics } from './told-metrics.ts';
 
 const start = Date.UTC(2026, 10, 24, 9);
 
@@ -64,8 +64,8 @@ function batchOf(events: readonly { readonly at: number; readonly n: number; rea
   return readRecords('gates', records, 'json', { received: start + 3_600_000, backfill: false }).batch;
 }
 
-function takeOf(metric: Partial<MetricDocument>): MetricTake {
-  return new MetricTake(compileMetric({ id: 'm', name: 'm', when: '', measure: 'count', ...metric }));
+function takeOf(metric: Partial<MetricDocument>): MetricAccumulator {
+  return new MetricAccumulator(compileMetric({ id: 'm', name: 'm', when: '', measure: 'count', ...metric }));
 }
 
 const events = fc.array(
@@ -78,7 +78,7 @@ const events = fc.array(
 );
 
 /** What a take has, by minute and labels, as figures. */
-function figuresOf({ cells, points, metric }: Pick<MetricTake, 'cells' | 'points' | 'metric'>) {
+function figuresOf({ cells, points, metric }: Pick<MetricAccumulator, 'cells' | 'points' | 'metric'>) {
   const figures = cells.map(({ start: at, labels }, place) => [
     `${at} ${JSON.stringify(labels)}`,
     metric.measure.figures.map(({ of }) => of(points.states, place, 60)),
@@ -95,11 +95,11 @@ describe.each([...measures.values()])('$name', (measure) => {
         const whole = takeOf(metric);
         whole.add(batchOf(list), { now: start });
         const parts = [list.slice(0, cut % list.length), list.slice(cut % list.length)].map((part) => {
-          const take = takeOf(metric);
-          if (part.length > 0) take.add(batchOf(part), { now: start });
-          return take;
+          const accumulator = takeOf(metric);
+          if (part.length > 0) accumulator.add(batchOf(part), { now: start });
+          return accumulator;
         });
-        const told = parts.flatMap((part) => unpackToldMetrics(packToldMetrics([part])));
+        const told = parts.flatMap((part) => unpackMetricDeltas(packMetricDeltas([part])));
         const merged = takeOf(metric);
         for (const one of told) merged.merge(one);
         expect(figuresOf(merged)).toEqual(figuresOf(whole));
@@ -111,14 +111,14 @@ describe.each([...measures.values()])('$name', (measure) => {
   test('coarser levels are what they are made of, and chunks are the same out of the store', () => {
     fc.assert(
       fc.property(events, (list) => {
-        const take = takeOf({ ...metric, by: [] });
-        take.add(batchOf(list), { now: start });
-        const { aggregates } = take.metric;
+        const accumulator = takeOf({ ...metric, by: [] });
+        accumulator.add(batchOf(list), { now: start });
+        const { aggregates } = accumulator.metric;
         const hour = newPoints(aggregates, placesOf(minutes));
         const all = newPoints(aggregates, 1);
-        take.cells.forEach(({ start: at }, place) => {
-          mergePoint(hour, (at - start) / 60_000, take.points, place);
-          mergePoint(all, 0, take.points, place);
+        accumulator.cells.forEach(({ start: at }, place) => {
+          mergePoint(hour, (at - start) / 60_000, accumulator.points, place);
+          mergePoint(all, 0, accumulator.points, place);
         });
         const stored = unpackPoints(packPoints(hour, 60), aggregates, 60);
         expect(readAll(stored, 60)).toEqual(readAll(hour, 60));
@@ -150,9 +150,9 @@ describe.each([...measures.values()])('$name', (measure) => {
 
 describe('series', () => {
   test('events that lack what is measured are none of its', () => {
-    const take = takeOf({ measure: 'sum', of: 'absent' });
-    expect(take.add(batchOf([{ at: 1, n: 1, who: 'a' }]), { now: start })).toBeUndefined();
-    expect(take.cells).toEqual([]);
+    const accumulator = takeOf({ measure: 'sum', of: 'absent' });
+    expect(accumulator.add(batchOf([{ at: 1, n: 1, who: 'a' }]), { now: start })).toBeUndefined();
+    expect(accumulator.cells).toEqual([]);
   });
 
   test('names that objects have by themselves are keys like others', () => {
@@ -178,31 +178,31 @@ describe('series', () => {
       { id: 'm', name: 'm', when: '', measure: 'count', by },
       { table: () => table, place: () => undefined },
     );
-    const take = new MetricTake(metric);
-    take.add(batchOf(['pier-1', 'pier-2'].map((who) => ({ at: 1, n: 1, who }))), { now: start });
-    expect(take.cells.map(({ labels }) => labels)).toEqual([['north'], [null]]);
-    expect(unpackToldMetrics(packToldMetrics([take]))[0]?.keys).toEqual([{ name: 'side', top: undefined }]);
+    const accumulator = new MetricAccumulator(metric);
+    accumulator.add(batchOf(['pier-1', 'pier-2'].map((who) => ({ at: 1, n: 1, who }))), { now: start });
+    expect(accumulator.cells.map(({ labels }) => labels)).toEqual([['north'], [null]]);
+    expect(unpackMetricDeltas(packMetricDeltas([accumulator]))[0]?.keys).toEqual([{ name: 'side', top: undefined }]);
   });
 });
 
 test('what is too long is cut, and what is too much goes into the rest: nothing is lost', () => {
-  const take = takeOf({ by: [{ field: 'who' }] });
+  const accumulator = takeOf({ by: [{ field: 'who' }] });
   const long = 'x'.repeat(50_000);
-  take.add(
+  accumulator.add(
     batchOf([
       { at: 1, n: 1, who: long },
       { at: 1, n: 1, who: `${long}y` },
     ]),
     { now: start },
   );
-  expect(take.cells.map(({ labels }) => String(labels[0]).length)).toEqual([200]);
+  expect(accumulator.cells.map(({ labels }) => String(labels[0]).length)).toEqual([200]);
   for (let part = 0; part < 12; part++)
-    take.add(batchOf(Array.from({ length: 2_000 }, (_, i) => ({ at: 61, n: 1, who: `u${part}-${i}` }))), {
+    accumulator.add(batchOf(Array.from({ length: 2_000 }, (_, i) => ({ at: 61, n: 1, who: `u${part}-${i}` }))), {
       now: start,
     });
-  expect(take.cells.length).toBe(20_001);
-  expect(take.cells.at(-1)?.labels).toEqual([true]);
-  expect(take.events.reduce((sum, events) => sum + events, 0)).toBe(24_002);
+  expect(accumulator.cells.length).toBe(20_001);
+  expect(accumulator.cells.at(-1)?.labels).toEqual([true]);
+  expect(accumulator.events.reduce((sum, events) => sum + events, 0)).toBe(24_002);
 });
 
 describe('sketches in the store', () => {

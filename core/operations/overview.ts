@@ -10,9 +10,9 @@ export const overview = operation({
   input: object({}),
 });
 
-export const course = operation({
+export const stageFigures = operation({
   method: 'GET',
-  path: '/api/course',
+  path: '/api/stages',
   summary: 'Live figures for the navigation.',
   failure: 'The figures could not be loaded',
   permission: 'see',

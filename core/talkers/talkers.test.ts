@@ -13,7 +13,9 @@ import { groupRows } from '../summaries/group-rows.ts';
 import { batchOf } from '../testing/batch-of.ts';
 import { talkersCsv } from '../views/talkers-csv.ts';
 import { RankedBatch } from './ranked-batch.ts';
+import { countersOfGroup, TalkerAccumulator } from './talker-accumulator.ts';
 import { conditionOfTalker, conditionWithout } from './talker-condition.ts';
+import { packTalkerDeltas, unpackTalkerDeltas } from './talker-delta.ts';
 import {
   fiveMinutes,
   type TalkerLevel,
@@ -33,8 +35,6 @@ import {
   type TalkerSketch,
 } from './talker-sketch.ts';
 import { TalkerBuilder, type TalkerQuestion, type TalkerTable } from './talker-table.ts';
-import { countersOfGroup, TalkerTake } from './talker-take.ts';
-import { packToldTalkers, unpackToldTalkers } from './told-talkers.ts';
 
 /** A sketch as it comes back from the store. */
 function stored(sketch: TalkerSketch, start = 0): ReturnType<typeof readTalkers> {
@@ -196,11 +196,11 @@ describe('events', () => {
 
   /** What a ranking makes of events, through the store. */
   function told(of: Partial<RankingDocument>, events: readonly object[], weights?: readonly number[]) {
-    const take = new TalkerTake(compileRanking({ ...ranking, ...of }));
+    const accumulator = new TalkerAccumulator(compileRanking({ ...ranking, ...of }));
     const batch = batchOf(events, 'pier');
     const weight = weights ? Float32Array.from(weights) : batch.weight;
-    take.add(new RankedBatch({ ...batch, weight, time: batch.time.map(() => now) }, { now }));
-    const [read] = unpackToldTalkers(packToldTalkers([take]));
+    accumulator.add(new RankedBatch({ ...batch, weight, time: batch.time.map(() => now) }, { now }));
+    const [read] = unpackTalkerDeltas(packTalkerDeltas([accumulator]));
     return (read?.slots ?? []).flatMap(({ talkers: { ids, counts } }) =>
       ids.map((id, i) => [...labelsOfId(id), counts[i]]),
     );
@@ -236,14 +236,14 @@ describe('events', () => {
   });
 
   test('that are old go to coarser steps, and those that are too old nowhere', () => {
-    const take = new TalkerTake(compileRanking(ranking));
+    const accumulator = new TalkerAccumulator(compileRanking(ranking));
     const batch = batchOf(Array.from({ length: 4 }, () => ({ gate: 'north' })));
     const ages = [hour, 20 * day, 200 * day, 800 * day];
     const old = { ...batch, time: Float64Array.from(ages, (age) => now - age) };
-    take.add(new RankedBatch(old, { now }));
-    expect(take.slots.map(({ level }) => level)).toEqual([fiveMinutes, talkerHours, talkerDays]);
-    take.add(new RankedBatch(old, { now }, now - 2 * hour));
-    expect(take.slots.map(({ sketch }) => sketch.frequent.total)).toEqual([2, 1, 1]);
+    accumulator.add(new RankedBatch(old, { now }));
+    expect(accumulator.slots.map(({ level }) => level)).toEqual([fiveMinutes, talkerHours, talkerDays]);
+    accumulator.add(new RankedBatch(old, { now }, now - 2 * hour));
+    expect(accumulator.slots.map(({ sketch }) => sketch.frequent.total)).toEqual([2, 1, 1]);
   });
 });
 
@@ -371,8 +371,10 @@ test('events of a batch count the same whatever order and mixture they come in',
   const batch = batchOf(events);
   const time = Float64Array.from(events, () => now - Math.floor(random() * 30) * 200_000);
   for (const by of [['n'], ['name'], ['took', 'flag'], ['wide'], ['name', 'wide', 'n'], ['source', 'nothing']]) {
-    const take = new TalkerTake(compileRanking({ id: 'r', title: 'R', when: 'n < 4', by, measure: 'sum', of: 'n' }));
-    take.add(new RankedBatch({ ...batch, time }, { now }));
+    const accumulator = new TalkerAccumulator(
+      compileRanking({ id: 'r', title: 'R', when: 'n < 4', by, measure: 'sum', of: 'n' }),
+    );
+    accumulator.add(new RankedBatch({ ...batch, time }, { now }));
     const wanted = new Map<string, number>();
     events.forEach((event, row) => {
       if (event.n === 0 || event.n > 3) return;
@@ -385,10 +387,10 @@ test('events of a batch count the same whatever order and mixture they come in',
       const id = `${start} ${labelsId(labels)}`;
       wanted.set(id, (wanted.get(id) ?? 0) + event.n);
     });
-    const told = take.slots.flatMap(({ start, sketch: { frequent } }) =>
+    const told = accumulator.slots.flatMap(({ start, sketch: { frequent } }) =>
       [...frequent.counts].map(([id, amount]) => [`${start} ${id}`, amount] as const),
     );
-    expect(take.slots.every(({ sketch }) => sketch.frequent.missed === 0)).toBe(true);
+    expect(accumulator.slots.every(({ sketch }) => sketch.frequent.missed === 0)).toBe(true);
     expect(new Map(told)).toEqual(wanted);
   }
 });
@@ -409,9 +411,9 @@ test('four keys of which each event has other values are told apart', () => {
 test('numbers that would swallow all others are no part of a sum', () => {
   const now = Date.now();
   const batch = batchOf([{ n: 1e308 }, { n: 1e308 }, { n: 3 }]);
-  const take = new TalkerTake(
+  const accumulator = new TalkerAccumulator(
     compileRanking({ id: 'r', title: 'R', when: '', by: ['source'], measure: 'sum', of: 'n' }),
   );
-  take.add(new RankedBatch({ ...batch, time: batch.time.map(() => now) }, { now }));
-  expect(take.slots.map(({ sketch }) => sketch.frequent.total)).toEqual([3]);
+  accumulator.add(new RankedBatch({ ...batch, time: batch.time.map(() => now) }, { now }));
+  expect(accumulator.slots.map(({ sketch }) => sketch.frequent.total)).toEqual([3]);
 });

@@ -269,7 +269,7 @@ export function attentionFromBudgets(month: CostMonthAnswer, now: number): reado
   if (!currency) return [];
   return budgets.flatMap((budget): readonly Attention[] => {
     const { team, fleet, tier, amount, spent, heading, crossedOn } = budget;
-    const standing = standingOf(budget, now);
+    const standing = statusCacheOf(budget, now);
     if (!standing) return [];
     const whose = team ?? fleet ?? tier;
     const isCrossed = spent >= amount;
@@ -291,7 +291,7 @@ export function attentionFromBudgets(month: CostMonthAnswer, now: number): reado
 }
 
 /** What is to be said of a budget; undefined where nothing is. */
-function standingOf({ spent, amount, crossedOn, halfOn }: BudgetView, now: number): string | undefined {
+function statusCacheOf({ spent, amount, crossedOn, halfOn }: BudgetView, now: number): string | undefined {
   if (spent >= amount) return 'is spent';
   if (crossedOn !== null) return 'will not last';
   if (spent >= nearlyMet * amount) return 'is nearly spent';

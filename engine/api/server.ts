@@ -18,9 +18,9 @@ const longestInput = 10_000_000;
  * The engine's internal API, for the web process on the same machine, which knows the secret: `POST /operations/{name}`
  * carries an operation out. Its input is the JSON body, or, where the body is no JSON, the parameter `input` of the query.
  */
-export function apiServer(setting: OperationServices): FastifyInstance {
+export function apiServer(services: OperationServices): FastifyInstance {
   const app = Fastify({ logger: false, bodyLimit: longestInput, routerOptions: { maxParamLength: 200 } });
-  const { engineSecret: secret } = setting.config;
+  const { engineSecret: secret } = services.config;
   app.addHook('onRequest', async (request, reply) => {
     if (!/^(127\.0\.0\.1|localhost)(:\d+)?$/.test(request.headers.host ?? ''))
       return reply.code(403).send({ detail: 'This address is for this machine only.' });
@@ -33,21 +33,21 @@ export function apiServer(setting: OperationServices): FastifyInstance {
   app.addContentTypeParser('application/octet-stream', (_request, payload, done) => done(null, payload));
   app.setErrorHandler((error: Error & { statusCode?: number }, _request, reply) => {
     const { status, ...answer } = faultAnswer(error);
-    if (status === 500) setting.log.error({ err: error }, 'The internal API failed.');
+    if (status === 500) services.log.error({ err: error }, 'The internal API failed.');
     return reply.code(status).send(answer);
   });
   app.post('/refresh', async () => {
-    await setting.changes.refresh();
+    await services.changes.refresh();
     return {};
   });
   app.post<{ Body: { readonly hash?: unknown } }>('/switch-token', async (request) => {
-    const found = await findSwitchToken(setting.database.db, String(request.body?.hash ?? ''));
+    const found = await findSwitchToken(services.database.db, String(request.body?.hash ?? ''));
     return { title: found?.title ?? null };
   });
   app.post<{ Params: { readonly name: string } }>('/operations/:name', (request, reply) => {
     const handler: Handler | undefined = Object.entries(handlers).find(([name]) => name === request.params.name)?.[1];
     if (!handler) return reply.code(404).send({ detail: 'There is no such operation.' });
-    return carryOut(setting, handler, request, reply);
+    return carryOut(services, handler, request, reply);
   });
   return app;
 }
@@ -83,7 +83,7 @@ const lines = 'application/x-ndjson';
  * as the last line; who hangs up ends it.
  */
 async function carryOut(
-  setting: OperationServices,
+  services: OperationServices,
   { operation, answer }: Handler,
   request: FastifyRequest,
   reply: FastifyReply,
@@ -109,7 +109,7 @@ async function carryOut(
     who: whoOf(request),
   };
   try {
-    const done = await answer(setting, operation.takes ? queryInput(request) : request.body, asking);
+    const done = await answer(services, operation.takes ? queryInput(request) : request.body, asking);
     if (done instanceof TextAnswer)
       return reply.header('content-disposition', `attachment; filename="${done.file}"`).type(done.type).send(done.text);
     if (done instanceof StreamAnswer) {
@@ -125,7 +125,7 @@ async function carryOut(
   } catch (error) {
     if (!isBegun && !abort.signal.aborted) throw error;
     if (!abort.signal.aborted) {
-      setting.log.error({ err: error }, 'An operation failed halfway.');
+      services.log.error({ err: error }, 'An operation failed halfway.');
       write({ problem: faultAnswer(error instanceof Error ? error : new Error(String(error))).detail });
     }
   }

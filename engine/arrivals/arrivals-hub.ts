@@ -1,6 +1,6 @@
 import type { ArrivalsFrame } from '#core/answers/arrivals.ts';
 import type { ArrivedLine } from '#core/arrivals/arrived-line.ts';
-import type { ViewTold } from '#core/arrivals/view-take.ts';
+import type { ViewDelta } from '#core/arrivals/view-accumulator.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import type { ArrivalsTold } from '#core/consumers/arrivals.ts';
 import { severityClasses } from '#core/events/severity.ts';
@@ -91,7 +91,7 @@ function nothing(): Omit<OpenView, 'id' | 'condition'> {
  * Adds what a group told. Of the lines those with the greatest ranks stay, which makes a sample by what each stands for
  * (P. Efraimidis and P. Spirakis, “Weighted random sampling with a reservoir”, 2006).
  */
-function take(view: OpenView, { matched, severities, lines }: ViewTold): void {
+function take(view: OpenView, { matched, severities, lines }: ViewDelta): void {
   view.matched += matched;
   view.severities = view.severities.map((sum, i) => sum + (severities[i] ?? 0));
   const standsFor = Math.max(1, matched / lines.length);

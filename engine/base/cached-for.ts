@@ -2,7 +2,7 @@
  * Gives the same answer again for a while (milliseconds): every open screen asks every few seconds for what takes the store
  * some work. A failure is not given again.
  */
-export function recent<Value>(
+export function cachedFor<Value>(
   freshFor: number,
   make: (now: number) => Promise<Value>,
 ): (now: number) => Promise<Value> {

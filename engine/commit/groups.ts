@@ -14,7 +14,7 @@ import type { IntakeQueue, Linger, Waiting } from '../intake/queue.ts';
 import type { Measures } from '../measures/measures.ts';
 import type { PlanHolder } from '../plan/live-plan.ts';
 import type { PlanSwitches } from '../plan/plan-switches.ts';
-import type { Senders } from '../sources/source-directory.ts';
+import type { SourceDirectory } from '../sources/source-directory.ts';
 import type { Pools } from '../workers/pools.ts';
 import { setAside } from './quarantine.ts';
 import { UsedDays } from './used-days.ts';
@@ -38,7 +38,7 @@ const commitPatience = 4_000;
 const longCommitPatience = 60_000;
 
 /** One in so many groups is looked at closely: steps are weighed, traits gathered, profiles taken. */
-const closelyEvery = 8;
+const profiledEvery = 8;
 let groups = 0;
 
 export interface CommitLoop {
@@ -59,7 +59,7 @@ interface CommitSetting {
   readonly pools: Pools;
   readonly database: Database;
   readonly plan: PlanHolder;
-  readonly senders: Senders;
+  readonly senders: SourceDirectory;
   readonly switches: PlanSwitches;
   readonly write: WriteEffects;
   readonly followers: readonly FollowerChoice[];
@@ -159,7 +159,7 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
       switched: setting.switches.at(now),
       ...(used && { used }),
       tables: setting.senders.tables,
-      closely: groups++ % closelyEvery === 0,
+      profiled: groups++ % profiledEvery === 0,
       views: setting.arrivals.views(),
       followers: setting.followers.map(({ name, when }) => ({ name, when })),
     });

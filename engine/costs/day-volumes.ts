@@ -12,11 +12,11 @@ import {
   listVolumeDays,
   type ReadDays,
 } from '#store/volume-days.ts';
-import { recent } from '../base/cached-for.ts';
+import { cachedFor } from '../base/cached-for.ts';
 
 /** How far back volume is looked at (days): what lies there longest came so long ago. */
 const reach = 800;
-/** Senders' clocks may be ahead: days to come that are looked at. */
+/** SourceDirectory' clocks may be ahead: days to come that are looked at. */
 const ahead = 3;
 /** For how long (milliseconds) what was read is given again. */
 const freshFor = 10_000;
@@ -28,8 +28,8 @@ export class DayVolumes {
   private readonly volumeRead = new Map<number, number>();
   private readonly shapesRead = new Map<number, number>();
   private turn: Promise<unknown> = Promise.resolve();
-  private readonly whole = recent(freshFor, (now) => this.inTurn(() => this.readVolume(now)));
-  private readonly shared = recent(freshFor, (now) => this.inTurn(() => this.readShapes(now)));
+  private readonly whole = cachedFor(freshFor, (now) => this.inTurn(() => this.readVolume(now)));
+  private readonly shared = cachedFor(freshFor, (now) => this.inTurn(() => this.readShapes(now)));
 
   constructor(private readonly database: Database) {}
 

@@ -5,6 +5,7 @@ import { readyRankings } from '#core/plan/parts/rankings/ranking.ts';
 import { countChange } from '#store/counters.ts';
 import type { Database } from '#store/database.ts';
 import { noteDaysSince } from '#store/day-changes.ts';
+import { isCountedUpTo, lastDeltas } from '#store/delta-backlog.ts';
 import { type DemoRecord, forgetDemo } from '#store/demo.ts';
 import { removeFleet } from '#store/fleets.ts';
 import { forgetStored } from '#store/forget-stored.ts';
@@ -15,13 +16,12 @@ import { removePriceBook } from '#store/price-books.ts';
 import { storedTiers } from '#store/segments.ts';
 import { deleteSource, listSources, saveSource } from '#store/sources.ts';
 import { forgetRankings } from '#store/talkers.ts';
-import { isCountedUpTo, lastTold } from '#store/told-backlog.ts';
 import { inTurn } from '../base/in-turn.ts';
 import type { Log } from '../base/log.ts';
 import { leaseNames } from '../cluster/leases.ts';
 import type { HealthRegistry } from '../health/registry.ts';
 import type { PlanHolder } from '../plan/live-plan.ts';
-import type { Senders } from '../sources/source-directory.ts';
+import type { SourceDirectory } from '../sources/source-directory.ts';
 
 /** How long deliveries that are under way when sources are removed may take (milliseconds). */
 const settleTime = 1_500;
@@ -30,7 +30,7 @@ const countingPatience = 60_000;
 
 interface RemovalSetting {
   readonly database: Database;
-  readonly senders: Senders;
+  readonly senders: SourceDirectory;
   readonly health: HealthRegistry;
   readonly plan: PlanHolder;
   readonly log: Log;
@@ -82,7 +82,7 @@ export async function removeDemo(setting: RemovalSetting, record: DemoRecord): P
 
 /** Waits until metrics and rankings have counted what is queued for them: otherwise it would reappear after its removal. */
 async function untilCounted({ db }: Database): Promise<void> {
-  const last = await lastTold(db);
+  const last = await lastDeltas(db);
   for (const end = Date.now() + countingPatience; Date.now() < end && !(await isCountedUpTo(db, last)); )
     await pause(500);
 }

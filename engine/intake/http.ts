@@ -9,7 +9,7 @@ import type { Delivery, DeliveryAnswer, DeliveryShape } from '../deliveries/deli
 import { declaredSize } from '../deliveries/gzip.ts';
 import { type Hindrance, hindrances } from '../deliveries/hindrance.ts';
 import type { Measures } from '../measures/measures.ts';
-import type { Senders, SourceParts, TokenRight } from '../sources/source-directory.ts';
+import type { SourceDirectory, SourceParts, TokenRight } from '../sources/source-directory.ts';
 import type { DiskWatch } from '../watches/disk-watch.ts';
 import { BodyBudget } from './body-budget.ts';
 import { handIn } from './hand-in.ts';
@@ -28,7 +28,7 @@ const maxKeyLength = 200;
 
 interface Setting {
   readonly queue: IntakeQueue;
-  readonly senders: Senders;
+  readonly senders: SourceDirectory;
   readonly tapeRate: TapeRate;
   readonly measures: Measures;
   readonly database: Database;

@@ -1,12 +1,16 @@
 import type { Source } from '#store/sources.ts';
 import type { Delivery } from '../deliveries/delivery.ts';
 import type { SourceBounds } from '../sources/source-bounds.ts';
-import type { Senders } from '../sources/source-directory.ts';
+import type { SourceDirectory } from '../sources/source-directory.ts';
 import { filesAgain } from './files/follow.ts';
 import { objectsAgain } from './objects/pick-up.ts';
 
 /** What reading a source from its start would deliver, one delivery after the other; undefined for one that is sent to us. */
-export function readAgain(senders: Senders, source: Source, bounds: SourceBounds): AsyncIterable<Delivery> | undefined {
+export function readAgain(
+  senders: SourceDirectory,
+  source: Source,
+  bounds: SourceBounds,
+): AsyncIterable<Delivery> | undefined {
   if (source.kind === 'files') return filesAgain(senders, source, bounds);
   if (source.kind === 'objects') return objectsAgain(senders, source, bounds);
   return undefined;

@@ -4,7 +4,7 @@ import type { Database } from '#store/database.ts';
 import { saveSource } from '#store/sources.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import type { Delivery } from '../deliveries/delivery.ts';
-import { Senders } from '../sources/source-directory.ts';
+import { SourceDirectory } from '../sources/source-directory.ts';
 import { IntakeQueue, maxQueuedBytes } from './queue.ts';
 import { SyslogGatherer } from './syslog.ts';
 import { TapeRate } from './tape-rate.ts';
@@ -21,7 +21,7 @@ beforeEach(async () => {
   const settings = { masks: [{ find: 'ip', with: 'hash' }] } as const;
   await saveSource(database.db, { ...common, name: 'link', format: 'auto', accepts: 'app = link', settings });
   await saveSource(database.db, { ...common, name: 'second', format: 'auto', accepts: 'app = gate', settings: {} });
-  const senders = new Senders(database, pino({ level: 'silent' }));
+  const senders = new SourceDirectory(database, pino({ level: 'silent' }));
   await senders.refresh();
   queue = new IntakeQueue();
   lost = 0;

@@ -3,7 +3,7 @@ import { readRecords } from '#core/formats/read.ts';
 import { joinMessages, maxRecordBytes } from '#core/formats/records.ts';
 import type { Source } from '#store/sources.ts';
 import type { Delivery } from '../deliveries/delivery.ts';
-import type { Senders } from '../sources/source-directory.ts';
+import type { SourceDirectory } from '../sources/source-directory.ts';
 import { fewBytes, type IntakeQueue, syslogSender } from './queue.ts';
 import type { TapeRate } from './tape-rate.ts';
 
@@ -17,7 +17,7 @@ const gatherBytes = 1_000_000;
 
 export interface SyslogSetting {
   readonly queue: IntakeQueue;
-  readonly senders: Senders;
+  readonly senders: SourceDirectory;
   readonly tapeRate: TapeRate;
   /** Counts datagrams that found no room. */
   readonly lost: (messages: number) => void;

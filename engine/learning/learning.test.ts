@@ -1,8 +1,8 @@
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import type { Database, Queryable } from '#store/database.ts';
+import { addDelta, listDeltas, readLearnt, saveLearnt } from '#store/health-deltas.ts';
 import { giveUpLeases, type Lease, takeLeases } from '#store/leases.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
-import { addTold, listTold, readLearnt, saveLearnt } from '#store/told.ts';
 import type { Learner } from './learner.ts';
 import { Learning } from './learning.ts';
 
@@ -46,7 +46,7 @@ class Engine {
   async tell(value: number, dies = false): Promise<void> {
     const data = Uint8Array.of(value);
     const at = Date.now();
-    const row = await database.db.transaction((tx) => addTold(tx, { kind: 'sum', engine: this.name, at, data }));
+    const row = await database.db.transaction((tx) => addDelta(tx, { kind: 'sum', engine: this.name, at, data }));
     if (!dies) this.learning.committed(row.insertId, 'sum', data, at);
   }
 
@@ -97,7 +97,7 @@ describe('several engines', () => {
     await giveUpLeases(database, 'a');
     await b.learning.save(await b.lease());
     expect([b.sum.value, await readLearnt(database.db, 'sum')]).toEqual([7, 7]);
-    expect(await listTold(database.db, 'b', true)).toEqual([]);
+    expect(await listDeltas(database.db, 'b', true)).toEqual([]);
   });
 
   test('one that was asleep cannot save late', async () => {

@@ -1,6 +1,6 @@
 import type { Database } from '#store/database.ts';
+import { cutDeltas, listDeltas, markSaved, readDeltas } from '#store/health-deltas.ts';
 import { guardLease, type Lease } from '#store/leases.ts';
-import { cutTold, listTold, markSaved, readTold } from '#store/told.ts';
 import type { Learner } from './learner.ts';
 
 /** What was told is read in pieces of so many rows. */
@@ -54,10 +54,10 @@ export class Learning {
           for (const learner of this.learners) await learner.load(tx);
           this.heard.clear();
           this.notSaved = new Set();
-          const saved = new Set(await listTold(tx, this.engine));
-          const ids = await listTold(tx, this.engine, true);
+          const saved = new Set(await listDeltas(tx, this.engine));
+          const ids = await listDeltas(tx, this.engine, true);
           for (let i = 0; i < ids.length; i += rowsPerRead)
-            for (const { id, kind, data, at } of await readTold(tx, ids.slice(i, i + rowsPerRead)))
+            for (const { id, kind, data, at } of await readDeltas(tx, ids.slice(i, i + rowsPerRead)))
               this.learn(id, kind, data, at);
           for (const id of saved) this.heard.add(id);
         },
@@ -81,9 +81,9 @@ export class Learning {
       this.lastHeard = now;
       return;
     }
-    const fresh = (await listTold(this.database.db, this.engine)).filter((id) => !this.heard.has(id));
+    const fresh = (await listDeltas(this.database.db, this.engine)).filter((id) => !this.heard.has(id));
     for (let i = 0; i < fresh.length; i += rowsPerRead)
-      for (const { id, kind, data, at } of await readTold(this.database.db, fresh.slice(i, i + rowsPerRead)))
+      for (const { id, kind, data, at } of await readDeltas(this.database.db, fresh.slice(i, i + rowsPerRead)))
         this.learn(id, kind, data, at);
     this.lastHeard = now;
   }
@@ -108,7 +108,7 @@ export class Learning {
       for (const id of ids) this.notSaved.add(id);
       throw error;
     }
-    await cutTold(this.database, Date.now());
+    await cutDeltas(this.database, Date.now());
   }
 
   /** Another engine saves. */

@@ -2,7 +2,7 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import { keyName, pointsName } from '#core/plan/parts/metrics/metric.ts';
 import type { Database } from '#store/database.ts';
 import { listMetrics } from '#store/metrics.ts';
-import { recent } from '../base/cached-for.ts';
+import { cachedFor } from '../base/cached-for.ts';
 import type { Pools } from '../workers/pools.ts';
 import type { ExposedTask } from '../workers/tasks/metric-points.ts';
 
@@ -11,7 +11,7 @@ const freshFor = 5_000;
 
 /** Tells the derived metrics of the live plan as OpenMetrics text, at most some seconds old. */
 export function derivedMetrics(database: Database, pools: Pools, plan: () => PlanDocument): () => Promise<string> {
-  const told = recent(freshFor, async (now) => {
+  const told = cachedFor(freshFor, async (now) => {
     // Not in the lanes that searches use: their threads are given back when nobody searches, and this is asked for all the time.
     return await pools.background({ kind: 'exposition', metrics: await exposedMetrics(database, plan()), now });
   });

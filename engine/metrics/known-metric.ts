@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { KeyTop, type SavedTop } from '#core/metrics/key-top.ts';
 import { isRest, type Labels, restLabels, type SeriesLabels, theRest } from '#core/metrics/labels.ts';
 import { day, hour } from '#core/metrics/levels.ts';
-import type { ToldMetric } from '#core/metrics/told-metrics.ts';
+import type { MetricDelta } from '#core/metrics/metric-delta.ts';
 import type { StoredSeries } from '#store/metrics.ts';
 
 /** Series that something came for within this time (milliseconds) count towards the limit of their metric. */
@@ -34,7 +34,7 @@ export class KnownMetric {
   }
 
   /** Counts the values of keys that are cut to their top, and chooses anew where it is time. Returns whether to save that. */
-  countTops({ keys, cells, events }: ToldMetric, now: number): boolean {
+  countTops({ keys, cells, events }: MetricDelta, now: number): boolean {
     let isNew = false;
     for (const [i, { name, top }] of keys.entries()) {
       if (top === undefined) continue;
@@ -54,7 +54,7 @@ export class KnownMetric {
   }
 
   /** The hash of the series that a cell goes to; one that is new has a number after {@link written}. */
-  seriesFor({ keys, limit }: Pick<ToldMetric, 'keys' | 'limit'>, given: Labels, start: number, now: number): string {
+  seriesFor({ keys, limit }: Pick<MetricDelta, 'keys' | 'limit'>, given: Labels, start: number, now: number): string {
     const labels = given.map((value, i) => {
       const { name = '', top } = keys[i] ?? {};
       return typeof value === 'string' && top !== undefined && !this.topOf(name, top, now).has(value) ? theRest : value;
@@ -80,7 +80,7 @@ export class KnownMetric {
     return this.numbers.get(hash);
   }
 
-  private seeAt(keys: ToldMetric['keys'], labels: Labels, start: number): string {
+  private seeAt(keys: MetricDelta['keys'], labels: Labels, start: number): string {
     const hash = this.hashOf(keys, labels);
     const known = this.seen.get(hash);
     const lastSeen = Math.floor(start / hour) * hour;
@@ -114,7 +114,7 @@ export class KnownMetric {
   }
 
   /** SHA-256 of the labels in the order of the names of their keys. */
-  private hashOf(keys: ToldMetric['keys'], labels: Labels): string {
+  private hashOf(keys: MetricDelta['keys'], labels: Labels): string {
     const id = JSON.stringify([keys.map(({ name }) => name), labels]);
     const known = this.ids.get(id);
     if (known) return known;

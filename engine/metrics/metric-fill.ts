@@ -8,7 +8,7 @@ import { addMetric, addToldMetrics, listMetrics } from '#store/metrics.ts';
 import { findRevision } from '#store/plans.ts';
 import { listSegments } from '#store/segments.ts';
 import type { LivePlan } from '../plan/live-plan.ts';
-import type { Senders } from '../sources/source-directory.ts';
+import type { SourceDirectory } from '../sources/source-directory.ts';
 import type { Pools } from '../workers/pools.ts';
 
 /** What is filled in at once: an hour, or less where more than so many events are stored of it. */
@@ -24,7 +24,7 @@ const ahead = 24 * hour;
 interface Setting {
   readonly database: Database;
   readonly pools: Pools;
-  readonly senders: Senders;
+  readonly senders: SourceDirectory;
 }
 
 /** Has a metric that began in a revision filled in from what was processed and stored before. */

@@ -1,9 +1,9 @@
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import { day, hour, hours, minute, minutes, placesOf, tenMinutes } from '#core/metrics/levels.ts';
-import { MetricTake } from '#core/metrics/metric-take.ts';
+import { MetricAccumulator } from '#core/metrics/metric-accumulator.ts';
+import { packMetricDeltas } from '#core/metrics/metric-delta.ts';
 import { levelOf, metricWindow } from '#core/metrics/metric-window.ts';
 import { unpackPoints } from '#core/metrics/pack-points.ts';
-import { packToldMetrics } from '#core/metrics/told-metrics.ts';
 import { firstPlan } from '#core/plan/document.ts';
 import { compileMetric } from '#core/plan/parts/metrics/metric.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
@@ -27,14 +27,14 @@ const metric: MetricDocument = { id: 'lifts', name: 'lifts', when: '', measure: 
 
 /** Has a group of events told, each of a crane at a time. */
 async function tell(events: readonly (readonly [crane: string, time: number])[], of = metric): Promise<void> {
-  const take = new MetricTake(compileMetric(of));
+  const take = new MetricAccumulator(compileMetric(of));
   const batch = batchOf(
     events.map(([crane]) => ({ crane })),
     'cranes',
   );
   const times = Float64Array.from(events, ([, time]) => time);
   take.add({ ...batch, time: times }, { now: Date.now() });
-  await addToldMetrics(database.db, packToldMetrics([take]));
+  await addToldMetrics(database.db, packMetricDeltas([take]));
 }
 
 async function leaseOf(engine: string): Promise<Lease> {

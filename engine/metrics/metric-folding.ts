@@ -1,11 +1,12 @@
 import { type Chunk, ChunkBuilder, mergeChunk, wholeSeries } from '#core/metrics/chunks.ts';
 import type { SavedTop } from '#core/metrics/key-top.ts';
 import { hours, levels, placesOf } from '#core/metrics/levels.ts';
+import { type MetricDelta, unpackMetricDeltas } from '#core/metrics/metric-delta.ts';
 import { packPoints, unpackPoints } from '#core/metrics/pack-points.ts';
 import { pointsOf } from '#core/metrics/stored-points.ts';
-import { type ToldMetric, unpackToldMetrics } from '#core/metrics/told-metrics.ts';
 import type { Aggregate } from '#core/summaries/summary.ts';
 import type { Database, Queryable } from '#store/database.ts';
+import { readLearnt, saveLearnt } from '#store/health-deltas.ts';
 import { guardLease, type Lease } from '#store/leases.ts';
 import {
   addMetric,
@@ -17,7 +18,6 @@ import {
   seeSeries,
   writeChunks,
 } from '#store/metrics.ts';
-import { readLearnt, saveLearnt } from '#store/told.ts';
 import { KnownMetric, seriesSpan } from './known-metric.ts';
 
 /** Most groups whose points are put where they belong in one transaction. */
@@ -70,8 +70,8 @@ export class MetricFolding {
       await guardLease(tx, lease);
       const groups = await readToldMetrics(tx, groupsAtOnce);
       if (groups.length === 0) return 0;
-      const byMetric = new Map<string, ToldMetric[]>();
-      for (const told of groups.flatMap(({ data }) => unpackToldMetrics(data))) {
+      const byMetric = new Map<string, MetricDelta[]>();
+      for (const told of groups.flatMap(({ data }) => unpackMetricDeltas(data))) {
         const key = keyOf(told.id, pointsOf(told.measure, told.field));
         const list = byMetric.get(key);
         if (list) list.push(told);
@@ -89,7 +89,7 @@ export class MetricFolding {
   }
 
   /** Puts what was told of one metric into its chunks. Returns whether the tops of its keys are to be saved. */
-  private async fold(tx: Queryable, told: readonly ToldMetric[], now: number): Promise<boolean> {
+  private async fold(tx: Queryable, told: readonly MetricDelta[], now: number): Promise<boolean> {
     const [first] = told;
     if (!first) return false;
     const known = await this.knownMetric(tx, first);
@@ -108,7 +108,7 @@ export class MetricFolding {
     return newTops;
   }
 
-  private async knownMetric(tx: Queryable, { id, measure, field }: ToldMetric): Promise<KnownMetric> {
+  private async knownMetric(tx: Queryable, { id, measure, field }: MetricDelta): Promise<KnownMetric> {
     const points = pointsOf(measure, field);
     const key = keyOf(id, points);
     const known = this.known.get(key);

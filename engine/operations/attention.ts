@@ -17,7 +17,7 @@ import { listDrifts } from '#store/drifts.ts';
 import { type LedgerSum, sumLedger } from '#store/ledger.ts';
 import { countQuarantine } from '#store/quarantine.ts';
 import { tierContents } from '#store/segments.ts';
-import { recent } from '../base/cached-for.ts';
+import { cachedFor } from '../base/cached-for.ts';
 import { bySource } from '../health/by-source.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import { monthOfCosts } from './costs.ts';
@@ -31,31 +31,31 @@ const day = 24 * hour;
 const freshFor = 15_000;
 
 /** What takes the store some work and is asked for by every screen. */
-export interface Standing {
+export interface StatusCache {
   /** What needs someone, from the health of sources and the ledger of the last two weeks. */
   readonly attention: (now: number) => Promise<readonly Attention[]>;
   /** What each tier holds. */
   readonly contents: (now: number) => ReturnType<typeof tierContents>;
 }
 
-const standings = new WeakMap<OperationServices, Standing>();
+const standings = new WeakMap<OperationServices, StatusCache>();
 
 /** What stands for all who ask; at most some seconds old. */
-export function standingOf(setting: OperationServices): Standing {
-  let standing = standings.get(setting);
+export function statusCacheOf(services: OperationServices): StatusCache {
+  let standing = standings.get(services);
   if (!standing) {
-    const gathered = recent(freshFor, (now) => gather(setting, now));
+    const gathered = cachedFor(freshFor, (now) => gather(services, now));
     standing = {
       // Money is turned off at once.
       attention: async (now) => [
-        ...(setting.disk.isFull ? [attentionFromDisk(setting.disk.free ?? 0, setting.disk.fullSince)] : []),
-        ...clockAhead(setting, now),
+        ...(services.disk.isFull ? [attentionFromDisk(services.disk.free ?? 0, services.disk.fullSince)] : []),
+        ...clockAhead(services, now),
         ...(await gathered(now)),
-        ...attentionFromBudgets(await monthOfCosts(setting, now), now),
+        ...attentionFromBudgets(await monthOfCosts(services, now), now),
       ],
-      contents: recent(freshFor, () => tierContents(setting.database)),
+      contents: cachedFor(freshFor, () => tierContents(services.database)),
     };
-    standings.set(setting, standing);
+    standings.set(services, standing);
   }
   return standing;
 }
@@ -65,17 +65,17 @@ function clockAhead({ clock }: OperationServices, now: number): readonly Attenti
   return leap ? [attentionFromClock(leap.leapt, leap.heldUntil, now)] : [];
 }
 
-async function gather(setting: OperationServices, now: number): Promise<readonly Attention[]> {
-  const { database } = setting;
-  const { plan } = setting.plan.current();
+async function gather(services: OperationServices, now: number): Promise<readonly Attention[]> {
+  const { database } = services;
+  const { plan } = services.plan.current();
   const titleOf = (tier: string): string => plan.tiers.find(({ id }) => id === tier)?.title ?? tier;
   const [hours, aside, { views: caps }, series] = await Promise.all([
     sumLedger(database, { from: now - 14 * day, to: now + hour }, ['source', 'parsed'], hour),
     countQuarantine(database),
-    capsOf(setting),
+    capsOf(services),
     metricSeries(database, plan, now),
   ]);
-  const { followed, groups } = healthAnswer(setting.health, setting.senders, now);
+  const { followed, groups } = healthAnswer(services.health, services.senders, now);
   const silent = followed.flatMap(({ source, emitter, health: { state, reason, since } }) =>
     emitter === '' && state === 'silent' ? [{ source, reason, since: since ?? now }] : [],
   );

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { CostMonthAnswer, CostsAnswer, PricesAnswer, RetentionCostAnswer } from '#core/answers/costs.ts';
-import type { CourseAnswer, OverviewAnswer } from '#core/answers/overview.ts';
+import type { OverviewAnswer, StageFiguresAnswer } from '#core/answers/overview.ts';
 import type { DraftAnswer, PlanAnswer, RevisionsAnswer } from '#core/answers/plan.ts';
 import type { RoutingAnswer } from '#core/answers/routing.ts';
 import type { CatalogueAnswer, VolumeAnswer } from '#core/answers/search.ts';
@@ -55,7 +55,7 @@ test('without a price book nothing has a price, and that is told', async () => {
   expect(await engine.ask<PricesAnswer>('prices')).toEqual({
     ...{ text: null, savedAt: null, shown: true, history: [] },
   });
-  expect((await engine.ask<CourseAnswer>('course')).month).toBeNull();
+  expect((await engine.ask<StageFiguresAnswer>('stageFigures')).month).toBeNull();
 });
 
 test('a wrong book is refused with all its faults and their lines, and the one before stays', async () => {
@@ -101,7 +101,7 @@ test('costs are those of ledger and prices, whatever they are told by; a new boo
     expect(month.budgets).toMatchObject([{ amount: 100, spent: coins, heading: null }]);
     expect(month.budgets[0]?.crossedOn).toBe(new Date().toISOString().slice(0, 10));
     expect(trial).toEqual(month);
-    expect((await engine.ask<CourseAnswer>('course')).month).toMatchObject({ coins });
+    expect((await engine.ask<StageFiguresAnswer>('stageFigures')).month).toMatchObject({ coins });
   }
   const { text, savedAt } = await engine.ask<PricesAnswer>('prices');
   expect(text).toContain('sign: cr');
@@ -222,7 +222,7 @@ test('money is turned off in all answers, and on again; what it is reckoned by s
   await engine.ask('showPrices', { shown: false });
   expect(await engine.ask<CostsAnswer>('costs')).toMatchObject({ currency: null, rows: [] });
   expect((await engine.ask<CostMonthAnswer>('costMonth')).currency).toBeNull();
-  expect((await engine.ask<CourseAnswer>('course')).month).toBeNull();
+  expect((await engine.ask<StageFiguresAnswer>('stageFigures')).month).toBeNull();
   const retention = { tier: 'rest', keep: '3d' };
   expect(await engine.ask<RetentionCostAnswer>('retentionCost', retention)).toMatchObject({ currency: null });
   const { text, shown } = await engine.ask<PricesAnswer>('prices');

@@ -58,12 +58,12 @@ export const prices = question(operations.prices, async (_input, { database }): 
 export const savePrices = command(operations.savePrices, {
   subject: () => 'price book',
   record: ({ text }) => ({ characters: text.length }),
-  carryOut: async ({ text, basedOn }, { tx, setting, now }) => {
+  carryOut: async ({ text, basedOn }, { tx, services, now }) => {
     if (basedOn !== undefined && basedOn !== ((await latestPriceBook(tx))?.savedAt ?? null)) {
       const detail = 'Your version was not saved. Close and reopen the panel to edit the current one.';
       throw new Refusal(409, 'Another price book was saved meanwhile', detail);
     }
-    await addPriceBook(tx, await bookOf(text, setting), now);
+    await addPriceBook(tx, await bookOf(text, services), now);
     return { savedAt: now };
   },
 });
@@ -79,16 +79,16 @@ export const showPrices = command(operations.showPrices, {
   },
 });
 
-export const tryPrices = question(operations.tryPrices, async ({ text }, setting): Promise<CostMonthAnswer> => {
-  return await monthWith(setting, await bookOf(text, setting));
+export const tryPrices = question(operations.tryPrices, async ({ text }, services): Promise<CostMonthAnswer> => {
+  return await monthWith(services, await bookOf(text, services));
 });
 
-export const costMonth = question(operations.costMonth, async ({ month, team }, setting): Promise<CostMonthAnswer> => {
+export const costMonth = question(operations.costMonth, async ({ month, team }, services): Promise<CostMonthAnswer> => {
   const now = Date.now();
-  if (month === undefined && team === undefined) return await monthOfCosts(setting, now);
+  if (month === undefined && team === undefined) return await monthOfCosts(services, now);
   const day = month === undefined ? undefined : dayOfText(`${month}-01`);
   if (day !== undefined && day > dayOf(now)) throw new Refusal(400, '', 'That month is in the future.');
-  return await monthWith(setting, (await shownBook(setting.database))?.book, { day, team });
+  return await monthWith(services, (await shownBook(services.database))?.book, { day, team });
 });
 
 async function sharesOfFields({ database, pools, senders, plan }: OperationServices): Promise<FieldShares> {
@@ -110,35 +110,35 @@ interface ReckonedMonth {
 const months = new WeakMap<OperationServices, ReckonedMonth>();
 
 /** How the month stands, for all who ask: at most some seconds old, and by the book that holds. */
-export async function monthOfCosts(setting: OperationServices, now: number): Promise<CostMonthAnswer> {
-  const latest = await shownBook(setting.database);
+export async function monthOfCosts(services: OperationServices, now: number): Promise<CostMonthAnswer> {
+  const latest = await shownBook(services.database);
   const savedAt = latest?.savedAt ?? 0;
-  let month = months.get(setting);
+  let month = months.get(services);
   if (!month || month.savedAt !== savedAt || now - month.at > freshFor) {
-    month = { at: now, savedAt, answer: monthWith(setting, latest?.book) };
-    months.set(setting, month);
-    month.answer.catch(() => months.delete(setting));
+    month = { at: now, savedAt, answer: monthWith(services, latest?.book) };
+    months.set(services, month);
+    month.answer.catch(() => months.delete(services));
   }
   return await month.answer;
 }
 
 export const costs = question(
   operations.costs,
-  async ({ from, to, by, every, team }, setting): Promise<CostsAnswer> => {
+  async ({ from, to, by, every, team }, services): Promise<CostsAnswer> => {
     const now = Date.now();
     const last = to === undefined ? dayOf(now) + 1 : dayOfText(to);
     const first = from === undefined ? last - 30 : dayOfText(from);
     if (!(first < last)) throw new Refusal(400, '', 'The window ends before it begins.');
     if (last - first > longestWindow) throw new Refusal(400, '', `A window has at most ${longestWindow} days.`);
-    const latest = await shownBook(setting.database);
+    const latest = await shownBook(services.database);
     const window = { from: first * dayLength, to: last * dayLength };
     if (!latest) return { currency: null, ...window, by, all: coinsOfCost([]), steps: [], rows: [] };
     // What was allowed at the edge are keys.
     const keys = by.split(',') as readonly CostKey[];
-    const { series, of } = await costReader(setting.database).read(latest.book, now, isOfShapes(keys));
+    const { series, of } = await costReader(services.database).read(latest.book, now, isOfShapes(keys));
     const table = new CostTable(first, last, of);
     const { teamOf, fleetsOf } = of;
-    const names = { teamOf, fleetsOf, currentShape: setting.shapes.known.current };
+    const names = { teamOf, fleetsOf, currentShape: services.shapes.known.current };
     for (const one of series)
       if (team === undefined || teamOf(one.source) === team)
         table.add(JSON.stringify(keys.map((key) => costKeyOf(one, key, names))), one);
@@ -146,7 +146,7 @@ export const costs = question(
     const starts = every === undefined ? [first] : stepStarts(first, last, every as CostStep);
     const bySource = table.byKey(starts);
     const field = keys.indexOf('field');
-    const byKey = field < 0 ? bySource : splitByField(bySource, field, await sharesOfFields(setting));
+    const byKey = field < 0 ? bySource : splitByField(bySource, field, await sharesOfFields(services));
     const { all, rows } = coinsOfKeys(byKey, latest.book.currency.digits, mostRows);
     return {
       currency: latest.book.currency,
@@ -156,7 +156,7 @@ export const costs = question(
       steps: every === undefined ? [] : starts.map((day) => day * dayLength),
       rows: rows.map(({ key, steps, ...coins }) => {
         const told: readonly string[] = key === null ? [] : JSON.parse(key);
-        const line = setting.shapes.get(told[keys.indexOf('shape')] ?? '')?.sample ?? '';
+        const line = services.shapes.get(told[keys.indexOf('shape')] ?? '')?.sample ?? '';
         return { ...coins, keys: told, line, steps: every === undefined ? [] : steps };
       }),
     };
@@ -172,16 +172,16 @@ async function checkTier({ database, plan }: OperationServices, tier: string): P
 
 export const retentionCost = question(
   operations.retentionCost,
-  async ({ tier, keep }, setting): Promise<RetentionCostAnswer> => {
+  async ({ tier, keep }, services): Promise<RetentionCostAnswer> => {
     const time = parseDuration(keep);
     if (time === undefined || time <= 0) throw new Refusal(400, '', 'keep is a duration with its unit, such as 7d.');
     const now = Date.now();
-    await checkTier(setting, tier);
-    const latest = await shownBook(setting.database);
+    await checkTier(services, tier);
+    const latest = await shownBook(services.database);
     const none = { keep, currency: null, current: coinsOfCost([]), changed: coinsOfCost([]), settledOn: null };
     if (!latest) return none;
     const { currency } = latest.book;
-    const { series, of, stretches } = await costReader(setting.database).read(latest.book, now);
+    const { series, of, stretches } = await costReader(services.database).read(latest.book, now);
     const change = reckonRetention(series, of, stretches, { tier, keep: time, now });
     if (!change) return { ...none, currency };
     const coins = ({ received, kept, stored }: CostParts): CoinsOfCost => {
@@ -204,15 +204,15 @@ export const retentionCost = question(
 );
 
 async function monthWith(
-  setting: OperationServices,
+  services: OperationServices,
   book: PriceBook | undefined,
   asked: AskedMonth = {},
 ): Promise<CostMonthAnswer> {
   const now = Date.now();
   if (!book) return noMonth(now);
-  const { series, of } = await costReader(setting.database).read(book, now);
+  const { series, of } = await costReader(services.database).read(book, now);
   const month = reckonMonth(series, of, now, asked);
-  return { ...month, changes: await changesIn(setting, book, month) };
+  return { ...month, changes: await changesIn(services, book, month) };
 }
 
 function noMonth(now: number): CostMonthAnswer {

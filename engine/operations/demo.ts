@@ -9,11 +9,11 @@ import { command, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationServices } from './services.ts';
 
-export const demo = question(operations.demo, async (_input, setting): Promise<DemoAnswer> => {
-  const record = await readDemo(setting.database.db);
-  const { problem } = setting.demo;
+export const demo = question(operations.demo, async (_input, services): Promise<DemoAnswer> => {
+  const record = await readDemo(services.database.db);
+  const { problem } = services.demo;
   if (record) return { state: record.state, share: record.share, obstacle: '', problem };
-  return { state: 'absent', share: 0, obstacle: await obstacleIn(setting), problem };
+  return { state: 'absent', share: 0, obstacle: await obstacleIn(services), problem };
 });
 
 /** Why the demo data cannot be loaded; empty if it can. */
@@ -29,10 +29,10 @@ async function hasEvents(database: Database): Promise<boolean> {
 
 export const loadDemo = command(operations.loadDemo, {
   subject: () => 'demo data',
-  carryOut: async (_input, { tx, setting }) => {
+  carryOut: async (_input, { tx, services }) => {
     if (await readDemo(tx))
       throw new Refusal(409, 'The demo data is there', 'This installation has the demo data already.');
-    const obstacle = await obstacleIn(setting);
+    const obstacle = await obstacleIn(services);
     if (obstacle !== '') throw new Refusal(409, 'The demo data cannot be loaded here', obstacle);
     await writeDemo(tx, { state: 'loading', share: 0, revision: 0, pricesAt: 0, fleets: [] });
     return {};

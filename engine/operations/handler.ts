@@ -41,17 +41,17 @@ export class TextAnswer {
 /** Carries one operation out. Throws a `Refusal`, or Yup's error about the input, when it is not done. */
 export interface Handler<Answer extends object | null = object | null> {
   readonly operation: Operation;
-  readonly answer: (setting: OperationServices, given: unknown, asking: Asking) => Promise<Answer>;
+  readonly answer: (services: OperationServices, given: unknown, asking: Asking) => Promise<Answer>;
 }
 
 /** An operation that changes nothing. */
 export function question<Input extends ObjectSchema<AnyObject>, Answer extends object | null>(
   operation: Operation<Input>,
-  answer: (input: InferType<Input>, setting: OperationServices, asking: Asking) => Promise<Answer>,
+  answer: (input: InferType<Input>, services: OperationServices, asking: Asking) => Promise<Answer>,
 ): Handler<Answer> {
   return {
     operation,
-    answer: (setting, given, asking) => answer(checked(operation, given), setting, asking),
+    answer: (services, given, asking) => answer(checked(operation, given), services, asking),
   };
 }
 
@@ -59,7 +59,7 @@ export function question<Input extends ObjectSchema<AnyObject>, Answer extends o
 export interface CommandContext {
   /** The transaction in which it is written down too. */
   readonly tx: Queryable;
-  readonly setting: OperationServices;
+  readonly services: OperationServices;
   readonly now: number;
   /** Who asked for it; empty where nobody knows. */
   readonly who: string;
@@ -75,7 +75,7 @@ type AnsweringCommand<Input, Answer extends object | null> = Command<Input> &
     | {
         readonly carryOut: (input: Input, context: CommandContext) => Promise<unknown>;
         /** Reads the answer after the commit, where it is more than what was changed. */
-        readonly answerAfter: (setting: OperationServices) => Promise<Answer>;
+        readonly answerAfter: (services: OperationServices) => Promise<Answer>;
       }
   );
 
@@ -97,24 +97,24 @@ export function command<Input extends ObjectSchema<AnyObject>, Answer extends ob
 ): Handler<Answer> {
   return {
     operation,
-    answer: async (setting, given, asking) => {
+    answer: async (services, given, asking) => {
       const input = checked(operation, given);
       const inTransaction = async <Carried>(
         carryOut: (input: InferType<Input>, context: CommandContext) => Promise<Carried>,
       ): Promise<Carried> =>
         await inTurn(() =>
-          setting.database.db.transaction(async (tx) => {
+          services.database.db.transaction(async (tx) => {
             await writeDown(tx, operation, declared, input, asking.who);
-            return await carryOut(input, { tx, setting, now: Date.now(), who: asking.who });
+            return await carryOut(input, { tx, services, now: Date.now(), who: asking.who });
           }),
         );
       if (declared.answerAfter) {
         await inTransaction(declared.carryOut);
-        await setting.changes.refresh();
-        return await declared.answerAfter(setting);
+        await services.changes.refresh();
+        return await declared.answerAfter(services);
       }
       const answer = await inTransaction(declared.carryOut);
-      await setting.changes.refresh();
+      await services.changes.refresh();
       return answer;
     },
   };
@@ -128,7 +128,7 @@ interface LongCommand<Input, Answer extends object | null> extends Command<Input
    */
   readonly carryOut: (
     input: Input,
-    setting: OperationServices,
+    services: OperationServices,
     asking: Asking,
     record: (tx: Queryable) => Promise<void>,
   ) => Promise<Answer>;
@@ -141,16 +141,16 @@ export function longCommand<Input extends ObjectSchema<AnyObject>, Answer extend
 ): Handler<Answer> {
   return {
     operation,
-    answer: async (setting, given, asking) => {
+    answer: async (services, given, asking) => {
       const input = checked(operation, given);
       let isWritten = false;
       const record = async (tx: Queryable): Promise<void> => {
         await writeDown(tx, operation, of, input, asking.who);
         isWritten = true;
       };
-      const answer = await carryOut(input, setting, asking, record);
-      if (!isWritten) await inTurn(() => setting.database.db.transaction(record));
-      await setting.changes.refresh();
+      const answer = await carryOut(input, services, asking, record);
+      if (!isWritten) await inTurn(() => services.database.db.transaction(record));
+      await services.changes.refresh();
       return answer;
     },
   };

@@ -1,5 +1,5 @@
 import { type LedgerSum, sumLedger } from '#store/ledger.ts';
-import { recent } from '../base/cached-for.ts';
+import { cachedFor } from '../base/cached-for.ts';
 import type { OperationServices } from './services.ts';
 
 const hour = 3_600_000;
@@ -12,13 +12,13 @@ type LastDay = (now: number) => Promise<readonly LedgerSum[]>;
 const known = new WeakMap<OperationServices, LastDay>();
 
 /** The ledger of the last 24 hours by source, parsed, outcome and tier, for all who ask. */
-export function lastDayOf(setting: OperationServices): LastDay {
-  let lastDay = known.get(setting);
+export function lastDayOf(services: OperationServices): LastDay {
+  let lastDay = known.get(services);
   if (!lastDay) {
-    lastDay = recent(freshFor, (now) =>
-      sumLedger(setting.database, { from: now - day, to: now + hour }, ['source', 'parsed', 'outcome', 'tier'], 0),
+    lastDay = cachedFor(freshFor, (now) =>
+      sumLedger(services.database, { from: now - day, to: now + hour }, ['source', 'parsed', 'outcome', 'tier'], 0),
     );
-    known.set(setting, lastDay);
+    known.set(services, lastDay);
   }
   return lastDay;
 }

@@ -29,9 +29,9 @@ interface ReadTerm {
 
 export const metricExpression = question(
   operations.metricExpression,
-  async (asked, setting): Promise<MetricExpressionAnswer> => {
+  async (asked, services): Promise<MetricExpressionAnswer> => {
     const now = Date.now();
-    const metrics = (await livePlan(setting.database.db)).plan.metrics ?? [];
+    const metrics = (await livePlan(services.database.db)).plan.metrics ?? [];
     const parsed = parseMetricExpression(asked.expression, metrics);
     if (!parsed.ok) {
       const { message, suggestion } = parsed.problem;
@@ -47,7 +47,7 @@ export const metricExpression = question(
     if (unknown !== undefined) throw new Refusal(400, '', `Not all of these metrics are kept by ${unknown}.`);
     const read = new Map(
       await Promise.all(
-        parsed.terms.map(async (term) => [term.name, await readTerm(setting, term, window, by)] as const),
+        parsed.terms.map(async (term) => [term.name, await readTerm(services, term, window, by)] as const),
       ),
     );
     const steps = Math.round((window.to - window.from) / window.every);
@@ -70,12 +70,12 @@ function commonKeys(terms: readonly MetricTerm[]): readonly string[] {
 }
 
 async function readTerm(
-  setting: OperationServices,
+  services: OperationServices,
   { metric, figure }: MetricTerm,
   window: MetricWindow,
   by: readonly string[],
 ): Promise<ReadTerm> {
-  const table = await readMetric(setting, metric, { window, figure, by, most: mostOfTerm });
+  const table = await readMetric(services, metric, { window, figure, by, most: mostOfTerm });
   const empty = emptyOf(metric);
   return {
     whole: table && lineOf(table.whole, empty),

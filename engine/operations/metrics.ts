@@ -33,8 +33,8 @@ const trendStep = 1_800_000;
 /** Most lines of a chart. */
 const mostLines = 20;
 
-export const metrics = question(operations.metrics, async (_input, setting): Promise<MetricsAnswer> => {
-  const { database } = setting;
+export const metrics = question(operations.metrics, async (_input, services): Promise<MetricsAnswer> => {
+  const { database } = services;
   const now = Date.now();
   const { plan, isDraft } = await designedPlan(database);
   const live = isDraft ? (await livePlan(database.db)).plan : plan;
@@ -44,7 +44,7 @@ export const metrics = question(operations.metrics, async (_input, setting): Pro
     besideLive(plan.metrics ?? [], live.metrics ?? []).map(({ thing: metric, state }) => {
       const { series: count, grown } = series.get(metric.id) ?? { series: 0, grown: undefined };
       const coins = book ? coinsOfSeries(book, count, now) : 0;
-      return viewOf(setting, metric, { state, series: count, grownKey: grown?.key ?? '', coins }, now);
+      return viewOf(services, metric, { state, series: count, grownKey: grown?.key ?? '', coins }, now);
     }),
   );
   const all = [...series.values()].reduce((sum, one) => sum + one.series, 0);
@@ -59,7 +59,7 @@ export const metrics = question(operations.metrics, async (_input, setting): Pro
 });
 
 async function viewOf(
-  setting: OperationServices,
+  services: OperationServices,
   metric: MetricDocument,
   known: Pick<MetricView, 'state' | 'series' | 'grownKey' | 'coins'>,
   now: number,
@@ -67,7 +67,7 @@ async function viewOf(
   // The step that is running yet is left out: it would look like a fall.
   const window = metricWindow(now - day, Math.floor(now / trendStep) * trendStep, now, day / trendStep);
   const reading = { window, figure: '', by: [], most: 0 };
-  const table = isReadable(metric) ? await readMetric(setting, metric, reading) : undefined;
+  const table = isReadable(metric) ? await readMetric(services, metric, reading) : undefined;
   return {
     id: metric.id,
     name: metric.name,
@@ -86,8 +86,8 @@ async function viewOf(
   };
 }
 
-export const metric = question(operations.metric, async (asked, setting): Promise<MetricAnswer> => {
-  const { database } = setting;
+export const metric = question(operations.metric, async (asked, services): Promise<MetricAnswer> => {
+  const { database } = services;
   const now = Date.now();
   const live = (await livePlan(database.db)).plan;
   const found = live.metrics?.find(({ id }) => id === asked.id);
@@ -104,9 +104,9 @@ export const metric = question(operations.metric, async (asked, setting): Promis
     const known = figures.map(({ name }) => name).join(', ');
     throw new Refusal(400, '', `${found.name} has no figure ${asked.figure}; it has ${known}.`);
   }
-  const table = await readMetric(setting, found, { window, figure, by, most: mostLines });
+  const table = await readMetric(services, found, { window, figure, by, most: mostLines });
   const earlier = asked.before === 'yes' ? windowBefore(window, now) : undefined;
-  const before = earlier && (await readMetric(setting, found, { window: earlier, figure, by: [], most: 0 }));
+  const before = earlier && (await readMetric(services, found, { window: earlier, figure, by: [], most: 0 }));
   const empty = emptyOf(found);
   return {
     id: found.id,
@@ -135,7 +135,7 @@ async function fillOf(database: Database, metric: MetricDocument): Promise<Pick<
 
 export const fillMetric = command(operations.fillMetric, {
   subject: ({ id }) => id,
-  carryOut: async ({ id }, { tx, now, setting: { database } }) => {
+  carryOut: async ({ id }, { tx, now, services: { database } }) => {
     const metric = (await livePlan(tx)).plan.metrics?.find((one) => one.id === id);
     if (!metric) throw new Refusal(404, '', 'The live plan has no metric of this id.');
     const begin = await metricBegin(database, metric);
@@ -178,8 +178,8 @@ function linesOf(
   };
 }
 
-export const tryMetric = question(operations.tryMetric, async ({ metric: given }, setting, { signal }) => {
-  const { database } = setting;
+export const tryMetric = question(operations.tryMetric, async ({ metric: given }, services, { signal }) => {
+  const { database } = services;
   const checked = checkPlan({ plan: 1, metrics: [given] });
   const drafted = checked.ok ? checked.plan.metrics?.[0] : undefined;
   const problems = checked.ok ? [] : checked.problems.map(ofMetric);
@@ -189,7 +189,7 @@ export const tryMetric = question(operations.tryMetric, async ({ metric: given }
   const now = Date.now();
   const book = (await shownBook(database))?.book;
   const coinsOf = (series: number): number => (book ? coinsOfSeries(book, series, now) : 0);
-  const answer: MetricTrialAnswer = await runMetricTrial({ ...setting, plan: tried, signal }, drafted, coinsOf, now);
+  const answer: MetricTrialAnswer = await runMetricTrial({ ...services, plan: tried, signal }, drafted, coinsOf, now);
   return { ...answer, currency: seriesCurrency(book), problems };
 });
 

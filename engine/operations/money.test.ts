@@ -3,7 +3,7 @@ import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { CapsAnswer } from '#core/answers/caps.ts';
 import type { CostMonthAnswer, CostsAnswer } from '#core/answers/costs.ts';
 import type { MetricsAnswer } from '#core/answers/metrics.ts';
-import type { CourseAnswer, OverviewAnswer } from '#core/answers/overview.ts';
+import type { OverviewAnswer, StageFiguresAnswer } from '#core/answers/overview.ts';
 import type { RoutingAnswer } from '#core/answers/routing.ts';
 import type { CatalogueAnswer, VolumeAnswer } from '#core/answers/search.ts';
 import type { ShapesAnswer } from '#core/answers/shapes.ts';
@@ -228,7 +228,7 @@ test('all amounts of all answers follow from the ledger and the book', { timeout
     const storedDays = total(sums.map((sum) => sum.stored * (isKept(sum) ? 1 : 1 / 24)));
     near(all.stored, (coin * storedDays * prices.stored) / 1e9 / days, 'stored', 1, all.stored * 0.05);
     const month = await engine.ask<CostMonthAnswer>('costMonth');
-    const course = await engine.ask<CourseAnswer>('course');
+    const course = await engine.ask<StageFiguresAnswer>('stageFigures');
     expect([month.spent, course.month?.coins]).toEqual([all.whole, all.whole]);
 
     const kept = live.tiers.map((tier) => ({

@@ -1,4 +1,4 @@
-import type { CourseAnswer, OverviewAnswer } from '#core/answers/overview.ts';
+import type { OverviewAnswer, StageFiguresAnswer } from '#core/answers/overview.ts';
 import { operations } from '#core/operations/index.ts';
 import { amountOf } from '#core/routing/volume-sums.ts';
 import { isAboutBudget } from '#core/views/attention.ts';
@@ -6,7 +6,7 @@ import { daySharesOf, overviewView } from '#core/views/overview.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { costReader, shownPrices } from '../costs/shown-prices.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
-import { standingOf } from './attention.ts';
+import { statusCacheOf } from './attention.ts';
 import { monthOfCosts } from './costs.ts';
 import { question } from './handler.ts';
 import { lastDayOf } from './last-day.ts';
@@ -14,15 +14,15 @@ import { lastDayOf } from './last-day.ts';
 const hour = 3_600_000;
 const day = 24 * hour;
 
-export const overview = question(operations.overview, async (_input, setting): Promise<OverviewAnswer> => {
+export const overview = question(operations.overview, async (_input, services): Promise<OverviewAnswer> => {
   const now = Date.now();
-  const { database, plan } = setting;
+  const { database, plan } = services;
   const { plan: document, revision } = plan.current();
   const midnight = Math.floor(now / day) * day;
   const [lastDay, slices, attention, prices, tiersByAge] = await Promise.all([
-    lastDayOf(setting)(now),
+    lastDayOf(services)(now),
     sumLedger(database, { from: midnight - 13 * day, to: now + hour }, ['source', 'outcome', 'tier'], day),
-    standingOf(setting).attention(now),
+    statusCacheOf(services).attention(now),
     shownPrices(database, now),
     costReader(database).tiersByAge(),
   ]);
@@ -34,15 +34,15 @@ export const overview = question(operations.overview, async (_input, setting): P
   };
 });
 
-export const course = question(operations.course, async (_input, setting): Promise<CourseAnswer> => {
+export const stageFigures = question(operations.stageFigures, async (_input, services): Promise<StageFiguresAnswer> => {
   const now = Date.now();
-  const standing = standingOf(setting);
-  const { database, plan } = setting;
+  const standing = statusCacheOf(services);
+  const { database, plan } = services;
   const [lastDay, contents, attention, month, series] = await Promise.all([
-    lastDayOf(setting)(now),
+    lastDayOf(services)(now),
     standing.contents(now),
     standing.attention(now),
-    monthOfCosts(setting, now),
+    monthOfCosts(services, now),
     metricSeries(database, plan.current().plan, now),
   ]);
   const ofCosts = attention.filter(isAboutBudget).length;
@@ -51,7 +51,7 @@ export const course = question(operations.course, async (_input, setting): Promi
   const ofParsing = attention.filter(({ kind }) => kind === 'parse-failures' || kind === 'set-aside').length;
   return {
     at: now,
-    eventsPerSecond: setting.health.rates(now).reduce((sum, rate) => sum + rate.events, 0),
+    eventsPerSecond: services.health.rates(now).reduce((sum, rate) => sum + rate.events, 0),
     arrived: amountOf(lastDay).events,
     ...daySharesOf(lastDay),
     storedEvents: contents.reduce((sum, tier) => sum + tier.events, 0),

@@ -19,8 +19,8 @@ import type { OperationServices } from './services.ts';
 /** Most who are told of a ranking. */
 const mostTalkers = 100;
 
-export const rankings = question(operations.rankings, async (_input, setting): Promise<RankingsAnswer> => {
-  const { database } = setting;
+export const rankings = question(operations.rankings, async (_input, services): Promise<RankingsAnswer> => {
+  const { database } = services;
   const now = Date.now();
   const { plan, isDraft } = await designedPlan(database);
   const live = isDraft ? (await livePlan(database.db)).plan : plan;
@@ -29,17 +29,17 @@ export const rankings = question(operations.rankings, async (_input, setting): P
     ...besideLive(plan.rankings ?? [], live.rankings ?? []),
   ];
   const window = { from: Math.floor((now - day) / hour) * hour, to: Math.ceil(now / hour) * hour, level: talkerHours };
-  const views = listed.map(({ thing, state }) => viewOf(setting, thing, state, window));
+  const views = listed.map(({ thing, state }) => viewOf(services, thing, state, window));
   return { isDraft, from: window.from, rankings: await Promise.all(views) };
 });
 
 async function viewOf(
-  setting: OperationServices,
+  services: OperationServices,
   ranking: RankingDocument,
   state: DraftState,
   window: TalkerWindow,
 ): Promise<RankingView> {
-  const table = await readTalkers(setting, ranking, {
+  const table = await readTalkers(services, ranking, {
     window,
     most: 1,
     at: undefined,
@@ -54,7 +54,7 @@ async function viewOf(
     state,
     first:
       first && labels && table
-        ? { labels, told: inWords(setting, ranking, labels), share: shareOf(first.amount, table.total) }
+        ? { labels, told: inWords(services, ranking, labels), share: shareOf(first.amount, table.total) }
         : null,
     distinct: table?.distinct ?? 0,
     // The hour that is running yet would look like a fall.
@@ -62,9 +62,9 @@ async function viewOf(
   };
 }
 
-export const ranking = question(operations.ranking, async (asked, setting): Promise<RankingAnswer> => {
+export const ranking = question(operations.ranking, async (asked, services): Promise<RankingAnswer> => {
   const now = Date.now();
-  const live = (await livePlan(setting.database.db)).plan;
+  const live = (await livePlan(services.database.db)).plan;
   const found = [...readyRankings, ...(live.rankings ?? [])].find(({ id }) => id === asked.id);
   if (!found)
     throw new Refusal(404, '', 'There is no ranking of this id, neither a ready one nor one of the live plan.');
@@ -75,7 +75,7 @@ export const ranking = question(operations.ranking, async (asked, setting): Prom
   if (at !== undefined && (at < window.from || at >= window.to))
     throw new Refusal(400, '', 'The time to rank by (at) is not within the window.');
   const without = parseLeftOut(asked.without) ?? [];
-  const table = await readTalkers(setting, found, {
+  const table = await readTalkers(services, found, {
     ...{ window, at, most: mostTalkers, isSinceTold: true },
     without: without.map((labels) => labelsId(labels)),
   });
@@ -95,7 +95,7 @@ export const ranking = question(operations.ranking, async (asked, setting): Prom
       const labels = labelsOf(id);
       return {
         ...{ labels, amount, values, since },
-        told: inWords(setting, found, labels),
+        told: inWords(services, found, labels),
         share: shareOf(amount, total),
       };
     }),

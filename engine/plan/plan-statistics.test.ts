@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { packWork } from '#core/consumers/pack-work.ts';
 import type { PlanWork } from '#core/consumers/steps.ts';
-import { LiveWork } from './plan-statistics.ts';
+import { PlanStatistics } from './plan-statistics.ts';
 
 const start = Date.UTC(2026, 10, 24, 9);
 const step = { events: 10, failed: 1, timedEvents: 10, milliseconds: 2, weighedEvents: 5, weighedGrowth: -50 };
@@ -13,7 +13,7 @@ function told(revision: number): Uint8Array {
 
 describe('what the live revision did', () => {
   test('is nothing before it has done something, and adds up then', () => {
-    const work = new LiveWork();
+    const work = new PlanStatistics();
     expect(work.steps).toBeUndefined();
     work.learn(told(3), start);
     work.learn(told(3), start + 1_000);
@@ -22,7 +22,7 @@ describe('what the live revision did', () => {
   });
 
   test('begins anew with the next revision; groups of the old one that come late do not count', () => {
-    const work = new LiveWork();
+    const work = new PlanStatistics();
     work.learn(told(3), start);
     work.learn(told(4), start + 1_000);
     work.learn(told(3), start + 2_000);

@@ -3,7 +3,7 @@ import { type PackedWork, packWork, unpackWork } from '#core/consumers/pack-work
 import type { PlanWork } from '#core/consumers/steps.ts';
 import { addStepMeasure, type StepMeasure } from '#core/pipelines/step-measures.ts';
 import type { Queryable } from '#store/database.ts';
-import { readLearnt, saveLearnt } from '#store/told.ts';
+import { readLearnt, saveLearnt } from '#store/health-deltas.ts';
 import type { Learner } from '../learning/learner.ts';
 
 /** What each step of a revision has done since it came into force. */
@@ -17,7 +17,7 @@ export interface RevisionSteps {
 const saved = object({ since: number().required(), work: mixed<PackedWork>().required() });
 
 /** What the steps of the live revision did, of all engines together. */
-export class LiveWork implements Learner {
+export class PlanStatistics implements Learner {
   readonly kind = 'steps';
   private live: { readonly since: number; readonly work: PlanWork } | undefined;
   private changed = false;

@@ -9,7 +9,7 @@ import { exchangeSegments, listSegments, type StoredSegment } from '#store/segme
 import { removeShapeVolume } from '#store/shapes.ts';
 import type { Source } from '#store/sources.ts';
 import { type Leases, leaseNames } from '../cluster/leases.ts';
-import type { Senders } from '../sources/source-directory.ts';
+import type { SourceDirectory } from '../sources/source-directory.ts';
 import type { Pools } from '../workers/pools.ts';
 
 /** Between two looks at what another engine does, in milliseconds. */
@@ -21,7 +21,7 @@ interface Setting {
   readonly leases: Leases;
   readonly database: Database;
   readonly pools: Pools;
-  readonly senders: Senders;
+  readonly senders: SourceDirectory;
 }
 
 /**

@@ -5,5 +5,5 @@ import { isNews } from './round-services.ts';
 export const listenToOthers: Round = {
   name: 'listening to other engines',
   pause: 1_000,
-  begin: (services) => () => services.learning.listen(isNews(services, 'hasToldByOthers')),
+  begin: (services) => () => services.learning.listen(isNews(services, 'hasDeltasOfOthers')),
 };

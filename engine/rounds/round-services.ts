@@ -18,7 +18,7 @@ export interface RoundServices extends OperationServices {
 }
 
 /** What the store may say is new. */
-export type NewsKind = 'hasNewShapes' | 'hasRewinds' | 'hasFills' | 'hasToldByOthers';
+export type NewsKind = 'hasNewShapes' | 'hasRewinds' | 'hasFills' | 'hasDeltasOfOthers';
 
 /** Whether there was something of a kind at the last look; before the first look there may be. */
 export function isNews({ changes }: RoundServices, kind: NewsKind & keyof News): boolean {

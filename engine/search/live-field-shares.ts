@@ -1,7 +1,7 @@
 import { type FieldShares, fieldShares } from '#core/fields/catalogue.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
-import { recent } from '../base/cached-for.ts';
+import { cachedFor } from '../base/cached-for.ts';
 import { type CatalogueSetting, readCatalogue } from './run-catalogue.ts';
 
 /** For how long (milliseconds) shares are given again: they take the tape of a day. */
@@ -19,7 +19,7 @@ export async function liveFieldShares(
 ): Promise<FieldShares> {
   let shares = known.get(database);
   if (!shares) {
-    shares = recent(freshFor, async () => {
+    shares = cachedFor(freshFor, async () => {
       const { plan, ...setting } = settingNow();
       return fieldShares(await readCatalogue(setting, plan));
     });

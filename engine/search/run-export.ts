@@ -3,7 +3,7 @@ import type { ExportFields } from '#core/exports/export-format.ts';
 import { exportFormats } from '#core/exports/index.ts';
 import type { Extraction } from '#core/search/extraction.ts';
 import { addKnownField, type KnownField } from '#core/segments/field-kinds.ts';
-import { again } from '#store/again.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { listSegments } from '#store/segments.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
 import type { WrittenPiece } from '../workers/tasks/write-out.ts';
@@ -24,8 +24,8 @@ export async function* exported(
 ): AsyncGenerator<string | Uint8Array> {
   const now = Date.now();
   const query = queryOf({ ...text, order: 'oldest' });
-  const listed = await again(() => listSegments(database, query.window, undefined));
-  const { segments, foundFields } = await again(() =>
+  const listed = await retryRead(() => listSegments(database, query.window, undefined));
+  const { segments, foundFields } = await retryRead(() =>
     judgedSegments(listed, query, { headers, now, fleets, currentShape }),
   );
   const fields = exportFields(foundFields, query.extraction);

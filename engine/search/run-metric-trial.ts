@@ -1,10 +1,10 @@
 import type { MetricLine, MetricTrialAnswer, TriedKey } from '#core/answers/metrics.ts';
 import { day } from '#core/metrics/levels.ts';
+import { unpackMetricDeltas } from '#core/metrics/metric-delta.ts';
 import { type MetricTrial, mergeTrials, newMetricTrial } from '#core/metrics/metric-trial.ts';
 import { type MetricWindow, metricWindow, type WindowGroup } from '#core/metrics/metric-window.ts';
 import { mergePoint, newPoints } from '#core/metrics/points.ts';
 import { seriesOutlook } from '#core/metrics/series-outlook.ts';
-import { unpackToldMetrics } from '#core/metrics/told-metrics.ts';
 import { trialTable } from '#core/metrics/trial-table.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { mayTake } from '#core/plan/may-enter.ts';
@@ -12,7 +12,7 @@ import { compileMetric, limitOf, metricKeep } from '#core/plan/parts/metrics/met
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import type { SummaryValue } from '#core/summaries/aggregate-states.ts';
 import type { Database } from '#store/database.ts';
-import type { Senders } from '../sources/source-directory.ts';
+import type { SourceDirectory } from '../sources/source-directory.ts';
 import type { Pools } from '../workers/pools.ts';
 import { overTape, tapeStretch } from './over-tape.ts';
 
@@ -27,7 +27,7 @@ const month = 30 * day;
 interface TrialServices {
   readonly database: Database;
   readonly pools: Pools;
-  readonly senders: Senders;
+  readonly senders: SourceDirectory;
   readonly plan: PlanDocument;
   readonly signal: AbortSignal;
 }
@@ -60,7 +60,7 @@ export async function runMetricTrial(
       }),
     ({ told, ...part }) => {
       mergeTrials(trial, part);
-      for (const one of unpackToldMetrics(told)) trial.take.merge(one);
+      for (const one of unpackMetricDeltas(told)) trial.take.merge(one);
     },
   );
   return { ...nothing, ...spans, ...told(trial, metric, coinsOf, window) };

@@ -16,8 +16,8 @@ import {
   type SearchQuery,
 } from '#core/search/search.ts';
 import { summaryTable } from '#core/summaries/summary-table.ts';
-import { again } from '#store/again.ts';
 import type { Database } from '#store/database.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { lastStoredBefore, listSegments, type StoredSegment } from '#store/segments.ts';
 import type { Pools } from '../workers/pools.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
@@ -66,12 +66,12 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
   const started = performance.now();
   const now = Date.now();
   const query = queryOf(text);
-  const listed = await again(() => listSegments(setting.database, query.window, run.tiers));
+  const listed = await retryRead(() => listSegments(setting.database, query.window, run.tiers));
   const { headers, fleets, names, currentShape } = setting;
-  const { segments, fields, areFieldsKnown } = await again(() =>
+  const { segments, fields, areFieldsKnown } = await retryRead(() =>
     judgedSegments(listed, query, { headers, now, fleets, currentShape }),
   );
-  const state = new Running(setting, { text, query, segments, now }, run);
+  const state = new SearchExecution(setting, { text, query, segments, now }, run);
   await state.find();
   const fetched = await state.fetch();
   const { found } = state;
@@ -103,7 +103,7 @@ async function storedIn(
   from: number,
 ): Promise<SearchAnswer['stored']> {
   const events = segments.reduce((sum, segment) => sum + segment.events, 0);
-  const lastBefore = segments.length > 0 ? undefined : await again(() => lastStoredBefore(database, from));
+  const lastBefore = segments.length > 0 ? undefined : await retryRead(() => lastStoredBefore(database, from));
   return { segments: segments.length, events, ...(lastBefore !== undefined && { lastBefore }) };
 }
 
@@ -117,7 +117,7 @@ interface Search {
 }
 
 /** A search while it runs. */
-class Running {
+class SearchExecution {
   readonly found: FoundPartial;
   segmentsRead = 0;
   private readonly newest: NewestRows;

@@ -4,7 +4,7 @@ import { deleteSource, forgetSource } from '#store/sources.ts';
 import { inTurn } from '../base/in-turn.ts';
 import { leaseNames } from '../cluster/leases.ts';
 import type { HealthRegistry } from '../health/registry.ts';
-import type { Senders } from './source-directory.ts';
+import type { SourceDirectory } from './source-directory.ts';
 
 /** How long deliveries that are under way when a source is removed may take, in milliseconds. */
 const settleTime = 1_500;
@@ -14,7 +14,7 @@ const settleTime = 1_500;
  * are gone. What is stored of it stays until its tiers let it go. `record` writes it down in the transaction that does it.
  */
 export async function removeSource(
-  setting: { readonly database: Database; readonly senders: Senders; readonly health: HealthRegistry },
+  setting: { readonly database: Database; readonly senders: SourceDirectory; readonly health: HealthRegistry },
   name: string,
   record: (tx: Queryable) => Promise<void>,
 ): Promise<void> {

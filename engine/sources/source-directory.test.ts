@@ -6,14 +6,14 @@ import { saveRewind } from '#store/rewinds.ts';
 import { addToken, endToken, listSources, listTokens, type NewSource, saveSource } from '#store/sources.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { TapeRate } from '../intake/tape-rate.ts';
-import { hashToken, Senders } from './source-directory.ts';
+import { hashToken, SourceDirectory } from './source-directory.ts';
 
 let database: Database;
-let senders: Senders;
+let senders: SourceDirectory;
 
 beforeEach(async () => {
   database = await emptyDatabase(inject('mariadb'));
-  senders = new Senders(database, pino({ level: 'silent' }));
+  senders = new SourceDirectory(database, pino({ level: 'silent' }));
 });
 
 afterEach(() => database.close());
@@ -92,7 +92,7 @@ describe('syslog', () => {
 });
 
 test('while the store is away messages of no known source keep their name', async () => {
-  const away = new Senders(openDatabase('mysql://root@127.0.0.1:1/none', 1), pino({ level: 'silent' }));
+  const away = new SourceDirectory(openDatabase('mysql://root@127.0.0.1:1/none', 1), pino({ level: 'silent' }));
   expect(await away.syslogFallback()).toBe('syslog');
 });
 
@@ -106,7 +106,7 @@ test('a delivery gets what its source asks for, and the fleets that it is in', a
   await saveFleet(database.db, { name: 'piers', condition: 'site = piers' });
   await senders.refresh();
   const source = (name: string) =>
-    senders.deliveryOf(senders.source(name) as NonNullable<ReturnType<Senders['source']>>);
+    senders.deliveryOf(senders.source(name) as NonNullable<ReturnType<SourceDirectory['source']>>);
   expect(source('plain')).toEqual({});
   expect(source('gates')).toEqual({
     masks: [{ find: 'email', with: 'hash' }],

@@ -28,7 +28,7 @@ export interface TokenRight {
 export type SourceParts = Pick<Delivery, 'masks' | 'join' | 'fleets' | 'notBefore' | 'rewoundAt'>;
 
 /** Who may send, whose syslog messages are whose, and what belongs to each source. In memory, refreshed from the store. */
-export class Senders {
+export class SourceDirectory {
   /** When each table that steps look values up in was last changed. */
   tables: Readonly<Record<string, number>> = {};
   maintenance: readonly MaintenanceWindow[] = [];

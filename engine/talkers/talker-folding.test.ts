@@ -4,9 +4,9 @@ import { day, hour, minute } from '#core/metrics/levels.ts';
 import { compileRanking, countsOf } from '#core/plan/parts/rankings/ranking.ts';
 import type { RankingDocument } from '#core/plan/parts/rankings/rankings-shape.ts';
 import { RankedBatch } from '#core/talkers/ranked-batch.ts';
+import { TalkerAccumulator } from '#core/talkers/talker-accumulator.ts';
+import { packTalkerDeltas } from '#core/talkers/talker-delta.ts';
 import { fiveMinutes, type TalkerLevel, talkerDays, talkerHours } from '#core/talkers/talker-levels.ts';
-import { TalkerTake } from '#core/talkers/talker-take.ts';
-import { packToldTalkers } from '#core/talkers/told-talkers.ts';
 import { batchOf } from '#core/testing/batch-of.ts';
 import type { Database } from '#store/database.ts';
 import { giveUpLeases, type Lease, takeLeases } from '#store/leases.ts';
@@ -28,13 +28,13 @@ const ranking: RankingDocument = { id: 'cranes', title: 'Cranes', when: '', by: 
 
 /** Has a group of events told, each of a crane at a time. */
 async function tell(events: readonly (readonly [crane: string, time: number])[], now = Date.now()): Promise<void> {
-  const take = new TalkerTake(compileRanking(ranking));
+  const take = new TalkerAccumulator(compileRanking(ranking));
   const batch = batchOf(
     events.map(([crane]) => ({ crane })),
     'cranes',
   );
   take.add(new RankedBatch({ ...batch, time: Float64Array.from(events, ([, time]) => time) }, { now }));
-  await addToldTalkers(database.db, packToldTalkers([take]));
+  await addToldTalkers(database.db, packTalkerDeltas([take]));
 }
 
 async function leaseOf(engine: string): Promise<Lease> {

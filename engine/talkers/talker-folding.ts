@@ -1,6 +1,6 @@
+import { unpackTalkerDeltas } from '#core/talkers/talker-delta.ts';
 import { fiveMinutes, stepStart, type TalkerLevel, talkerDays, talkerLevelAt } from '#core/talkers/talker-levels.ts';
 import { mergeTalkers, newTalkerSketch, sketchOf, type TalkerSketch } from '#core/talkers/talker-sketch.ts';
-import { unpackToldTalkers } from '#core/talkers/told-talkers.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { guardLease, type Lease } from '#store/leases.ts';
 import {
@@ -55,7 +55,7 @@ async function foldSome(tx: Queryable, lease: Lease, now: number): Promise<numbe
 
 function gather(told: readonly Uint8Array[], now: number): readonly Gathered[] {
   const all = new Map<string, Gathered>();
-  for (const { ranking, counts, slots } of told.flatMap((data) => unpackToldTalkers(data)))
+  for (const { ranking, counts, slots } of told.flatMap((data) => unpackTalkerDeltas(data)))
     for (const { start: from, talkers } of slots) {
       const level = talkerLevelAt(from, now);
       if (!level) continue;

@@ -2,7 +2,7 @@ import { BroadcastChannel } from 'node:worker_threads';
 import { type Database, openDatabase } from '#store/database.ts';
 import { type News, readNews } from '#store/news.ts';
 import { nodeIsSynced } from '#store/node-state.ts';
-import { StoreStanding } from '#store/standing.ts';
+import { StoreStatus } from '#store/store-status.ts';
 import type { Log } from '../base/log.ts';
 
 /** How long the store may take to answer the smallest question until it counts as silent, in milliseconds. */
@@ -31,7 +31,7 @@ export class StoreWatch {
     private readonly engine: string,
     private readonly log: Log,
   ) {
-    this.probe = openDatabase(address, 1, new StoreStanding());
+    this.probe = openDatabase(address, 1, new StoreStatus());
     this.probe.standing.node = database.standing.node;
     this.cuts.unref();
   }

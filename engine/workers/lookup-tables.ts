@@ -1,7 +1,7 @@
 import { type LookupTable, parseTable } from '#core/tables/table.ts';
-import { again } from '#store/again.ts';
 import type { Database } from '#store/database.ts';
 import { readTable } from '#store/lookup-tables.ts';
+import { retryRead } from '#store/retry-read.ts';
 
 /** Tables that steps look values up in, held ready; read again when they were changed. */
 export class LookupTables {
@@ -19,7 +19,7 @@ export class LookupTables {
     for (const [name, changedAt] of Object.entries(current)) {
       if (this.held.get(name)?.changedAt === changedAt) continue;
       const database = typeof this.database === 'function' ? this.database() : this.database;
-      const stored = await again(() => readTable(database, name));
+      const stored = await retryRead(() => readTable(database, name));
       const parsed = stored && parseTable(stored.csv);
       if (parsed?.ok) this.held.set(name, { changedAt, table: parsed.table });
     }

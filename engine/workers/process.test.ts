@@ -59,8 +59,8 @@ interface Result {
   readonly steps: number;
 }
 
-async function run(deliveries: readonly Delivery[], closely = true): Promise<Result> {
-  const task = { deliveries, revision: 3, now: received, closely, followers: [] };
+async function run(deliveries: readonly Delivery[], profiled = true): Promise<Result> {
+  const task = { deliveries, revision: 3, now: received, profiled, followers: [] };
   const { answers, effects } = processGroup(compiled, task);
   const { segments = [], ledger = [], tape = [], heard, steps } = effects;
   const observed = heard ? unpackHeard(heard) : [];

@@ -38,7 +38,7 @@ export interface ProcessTask {
   /** When each table that steps look values up in was last changed (milliseconds). */
   readonly tables: Readonly<Record<string, number>>;
   /** Whether steps are weighed, traits gathered and profiles taken, which is done for some groups only. */
-  readonly closely: boolean;
+  readonly profiled: boolean;
   readonly followers: readonly FollowerChoice[];
   /** The views of arrivals that are open. */
   readonly views?: readonly { readonly id: number; readonly condition: string }[];
@@ -81,12 +81,12 @@ export function processGroup(
   task: Omit<ProcessTask, 'tables' | 'shapes' | 'switched'>,
 ): ProcessResult & { readonly bytes: readonly Uint8Array[] } {
   const random = seededRandom(Math.floor(Math.random() * 0x7fffffff));
-  const { now, revision, closely, followers, views = [] } = task;
+  const { now, revision, profiled, followers, views = [] } = task;
   const allowances = task.used && new Allowances(task.used);
   const group: GroupContext = {
     now,
     revision,
-    closely,
+    profiled,
     followers,
     deflate: quickDeflate,
     ledger: new Ledger(),
@@ -106,7 +106,7 @@ export function processGroup(
     const { backfill, fleets, notBefore } = delivery;
     // What steps do is measured live: history that is brought in says nothing about a day.
     allowances?.mark();
-    const measured = backfill ? {} : { measures: group.steps, weigh: closely };
+    const measured = backfill ? {} : { measures: group.steps, weigh: profiled };
     const routed = plan.run(result.batch, {
       now,
       random,

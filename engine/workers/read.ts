@@ -12,7 +12,7 @@ import { allColumns } from '#core/segments/segment.ts';
 import type { ShapeUses } from '#core/suggestions/shape-uses.ts';
 import type { TalkerTable } from '#core/talkers/talker-table.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
-import { again } from '#store/again.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { readParts } from '#store/segments.ts';
 import { readTape } from '#store/tape.ts';
 import type { Delivery } from '../deliveries/delivery.ts';
@@ -87,10 +87,10 @@ async function rehearse(task: RehearseTask): Promise<Rehearsal> {
 
 async function* batchesOf(of: RehearsalOf): AsyncIterable<EventBatch> {
   if (of.kind === 'tape') {
-    for (const chunk of await again(() => readTape(database, of.chunks)))
+    for (const chunk of await retryRead(() => readTape(database, of.chunks)))
       yield tapedBatch(chunk.source, recordsOfChunk(chunk), of.standsFor);
   } else if (of.kind === 'rejects') {
-    for (const batch of await again(() => cache.batches(of.segments, () => allColumns))) {
+    for (const batch of await retryRead(() => cache.batches(of.segments, () => allColumns))) {
       if (batch) yield splitRejects(batch, of.reason).meant;
     }
   } else {

@@ -2,7 +2,7 @@ import { BroadcastChannel, workerData } from 'node:worker_threads';
 import { mixed, number, object, string } from 'yup';
 import { type HashText, keyedHash } from '#core/masks/keyed-hash.ts';
 import { type Database, openDatabase } from '#store/database.ts';
-import { StoreStanding } from '#store/standing.ts';
+import { StoreStatus } from '#store/store-status.ts';
 import { cutChannel } from '../watches/store-watch.ts';
 
 let opened: Database | undefined;
@@ -13,7 +13,7 @@ export const workerConnections = 2;
 /** What worker threads are told when they are started. */
 export interface WorkerSetting {
   readonly databaseUrl: string;
-  /** What the engine knows of the store: {@link StoreStanding.shared}. */
+  /** What the engine knows of the store: {@link StoreStatus.shared}. */
   readonly standing: SharedArrayBuffer;
   /** The key with which masked values are hashed, hexadecimal. */
   readonly maskKey: string;
@@ -43,7 +43,7 @@ function setting() {
 export function workerDatabase(): Database {
   if (opened) return opened;
   const { databaseUrl, standing } = setting();
-  const database = openDatabase(databaseUrl, workerConnections, new StoreStanding(standing));
+  const database = openDatabase(databaseUrl, workerConnections, new StoreStatus(standing));
   const cuts = new BroadcastChannel(cutChannel);
   cuts.onmessage = () => database.cut();
   cuts.unref();

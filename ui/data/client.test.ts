@@ -13,5 +13,5 @@ test('every operation has its method and path (`npm run answers` writes them ane
 test('an address has the parts of its path and its query, and leaves out what is undefined', () => {
   expect(addressOf('source', { name: 'a b/c' })).toBe('/api/sources/a%20b%2Fc');
   expect(addressOf('costs', { by: 'team', team: undefined })).toBe('/api/costs?by=team');
-  expect(addressOf('course', {})).toBe('/api/course');
+  expect(addressOf('stageFigures', {})).toBe('/api/stages');
 });

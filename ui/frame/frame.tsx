@@ -8,14 +8,14 @@ import { type ShownZone, shownZone, showZone } from '../kit/shown-zone.ts';
 import { useFieldFocus } from '../kit/use-field-focus.ts';
 import { useIsAlive } from '../kit/use-is-alive.ts';
 import { ChooseSides } from './choose-sides.tsx';
-import { Course } from './course.tsx';
 import { DraftStrip } from './draft-strip.tsx';
 import { KeysHelp, useKeys } from './keys.tsx';
+import { Navigation } from './navigation.tsx';
 import { Palette } from './palette.tsx';
 import { PostureStrip } from './posture-strip.tsx';
 import { useScreensAhead } from './use-screens-ahead.ts';
 
-/** What stands around every screen: the course above, the draft strip below. */
+/** What stands around every screen: the navigation above, the draft strip below. */
 export function Frame({ children }: { readonly children: ReactNode }) {
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
@@ -35,7 +35,7 @@ export function Frame({ children }: { readonly children: ReactNode }) {
           <Mark />
           Restless Otter
         </Link>
-        <Course />
+        <Navigation />
         <div className="flex items-center gap-3 pl-4 text-second">
           <ZoneSwitch />
           <ThemeSwitch />

@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 import { Dialog } from '../kit/dialog.tsx';
-import { stages } from './course.tsx';
+import { stages } from './navigation.tsx';
 
 /** The keys that work everywhere. */
 const keys: readonly (readonly [string, string])[] = [

@@ -11,7 +11,7 @@ import { useDraft } from '../data/draft.ts';
 import { addressOfSaved, useSavedSearches } from '../data/saved-searches.ts';
 import { Dialog } from '../kit/dialog.tsx';
 import { pageOf } from '../parts/place-link.ts';
-import { stages } from './course.tsx';
+import { stages } from './navigation.tsx';
 
 interface Command {
   readonly title: string;

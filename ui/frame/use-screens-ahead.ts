@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect } from 'react';
-import { stages } from './course.tsx';
+import { stages } from './navigation.tsx';
 
 /** The longest wait for an idle moment before the next screen is fetched anyway (milliseconds). */
 const longestBusy = 5_000;

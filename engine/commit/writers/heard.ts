@@ -1,10 +1,10 @@
-import { addTold } from '#store/told.ts';
+import { addDelta } from '#store/health-deltas.ts';
 import type { EffectWriter, WriterSetting } from './writer.ts';
 
 /** Who was heard, for all engines to learn from. */
 export const heard = ({ engine, learning }: WriterSetting): EffectWriter<Uint8Array> => ({
   write: async (tx, data, at) => {
-    const row = await addTold(tx, { kind: 'heard', engine, at, data });
+    const row = await addDelta(tx, { kind: 'heard', engine, at, data });
     return () => learning.committed(row.insertId, 'heard', data, at);
   },
 });

@@ -9,7 +9,7 @@ import { type Repeated, repeat } from '../../base/repeat.ts';
 import { leaseNames } from '../../cluster/leases.ts';
 import type { Delivery } from '../../deliveries/delivery.ts';
 import type { SourceBounds } from '../../sources/source-bounds.ts';
-import type { Senders } from '../../sources/source-directory.ts';
+import type { SourceDirectory } from '../../sources/source-directory.ts';
 import { handInPatiently } from '../hand-in.ts';
 import { fewBytes } from '../queue.ts';
 import type { ReaderSetting } from '../reader-setting.ts';
@@ -373,7 +373,11 @@ function completeLength(bytes: Uint8Array, { settings }: Source, all: boolean): 
 }
 
 /** What reading the files of a source from their beginnings would deliver. Nothing is noted: they are followed as before. */
-export async function* filesAgain(senders: Senders, source: Source, bounds: SourceBounds): AsyncIterable<Delivery> {
+export async function* filesAgain(
+  senders: SourceDirectory,
+  source: Source,
+  bounds: SourceBounds,
+): AsyncIterable<Delivery> {
   const seen = new Set<string>();
   for (const path of await listFiles(source.settings.globs ?? [])) {
     const file = await openFile(path, (real) => bounds.allowsFile(real));

@@ -11,7 +11,7 @@ import { type Repeated, repeat } from '../../base/repeat.ts';
 import { leaseNames } from '../../cluster/leases.ts';
 import type { Delivery } from '../../deliveries/delivery.ts';
 import type { SourceBounds } from '../../sources/source-bounds.ts';
-import type { Senders } from '../../sources/source-directory.ts';
+import type { SourceDirectory } from '../../sources/source-directory.ts';
 import { handInPatiently } from '../hand-in.ts';
 import type { ReaderSetting } from '../reader-setting.ts';
 import { ObjectFault, objectContent } from './fetch-object.ts';
@@ -210,7 +210,11 @@ function pauseAfter(attempts: number): number {
 }
 
 /** What reading the objects of a source anew would deliver. Nothing is noted: what was picked up stays picked up. */
-export async function* objectsAgain(senders: Senders, source: Source, bounds: SourceBounds): AsyncIterable<Delivery> {
+export async function* objectsAgain(
+  senders: SourceDirectory,
+  source: Source,
+  bounds: SourceBounds,
+): AsyncIterable<Delivery> {
   const { url } = source.settings;
   if (!url) return;
   for (const listed of (await listObjectsAt(url, bounds)).objects) {

@@ -40,14 +40,14 @@ function refused(problem: SearchProblem): Refusal {
 
 /** Runs a search that was asked for; refuses one that is wrong. */
 export async function searchWith(
-  setting: OperationServices,
+  services: OperationServices,
   asked: QueryText,
   tiers: readonly string[] | undefined,
   { signal, progress, deadline }: Pick<Asking, 'signal' | 'progress'> & { readonly deadline?: number },
 ): Promise<SearchAnswer> {
-  const query = await checkedQuery(setting, asked);
-  setting.measures.searches++;
-  return await runSearch(searchSetting(setting), query, {
+  const query = await checkedQuery(services, asked);
+  services.measures.searches++;
+  return await runSearch(searchSetting(services), query, {
     tiers,
     written: asked.condition,
     signal,
@@ -69,10 +69,10 @@ async function checkedQuery({ database }: OperationServices, asked: QueryText): 
   return query;
 }
 
-function searchSetting(setting: OperationServices): SearchSetting {
-  const { database, pools, headers, senders, shapes } = setting;
+function searchSetting(services: OperationServices): SearchSetting {
+  const { database, pools, headers, senders, shapes } = services;
   const { current } = shapes.known;
-  return { database, pools, headers, fleets: senders.fleets, currentShape: current, names: namesOf(setting) };
+  return { database, pools, headers, fleets: senders.fleets, currentShape: current, names: namesOf(services) };
 }
 
 function namesOf({ senders, plan }: OperationServices): NamesNow {
@@ -88,23 +88,23 @@ function extractionOf(asked: { readonly with: string; readonly withFrom: string 
   return asked.with === '' ? undefined : { template: asked.with, from: asked.withFrom };
 }
 
-export const search = question(operations.search, async ({ show, from, to, tiers, ...rest }, setting, asking) => {
+export const search = question(operations.search, async ({ show, from, to, tiers, ...rest }, services, asking) => {
   const now = Date.now();
   const window = { from: timeOf(from, now), to: timeOf(to, now) };
   const query = { ...rest, ...window, summary: show, extraction: extractionOf(rest) };
-  return await searchWith(setting, query, tiers, asking);
+  return await searchWith(services, query, tiers, asking);
 });
 
-export const exportEvents = question(operations.exportEvents, async ({ format, ...asked }, setting, { signal }) => {
+export const exportEvents = question(operations.exportEvents, async ({ format, ...asked }, services, { signal }) => {
   const now = Date.now();
   const window = { from: timeOf(asked.from, now), to: timeOf(asked.to, now) };
   const page = { summary: '', limit: 0, buckets: 0, fields: false };
   const { condition } = asked;
-  const text = await checkedQuery(setting, { condition, ...window, ...page, extraction: extractionOf(asked) });
+  const text = await checkedQuery(services, { condition, ...window, ...page, extraction: extractionOf(asked) });
   const { type, ending } = exportFormats.get(format) ?? ndjson;
   if (exports >= mostExports)
     throw new Refusal(429, '', `${mostExports} exports are under way, and no more can be at a time. Try again later.`);
-  const pieces = counted(exported(searchSetting(setting), { text, format, signal }));
+  const pieces = counted(exported(searchSetting(services), { text, format, signal }));
   return new StreamAnswer(pieces, type, `events.${ending}`);
 });
 
@@ -125,7 +125,7 @@ async function* counted<Piece>(pieces: AsyncIterable<Piece>): AsyncGenerator<Pie
 /** How long it is looked for the last event that fits, in milliseconds. */
 const longestForLast = 10_000;
 
-export const whyEmpty = question(operations.whyEmpty, async (asked, setting, asking): Promise<WhyEmptyAnswer> => {
+export const whyEmpty = question(operations.whyEmpty, async (asked, services, asking): Promise<WhyEmptyAnswer> => {
   const now = Date.now();
   const window = { from: timeOf(asked.from, now), to: timeOf(asked.to, now) };
   const before = {
@@ -136,42 +136,45 @@ export const whyEmpty = question(operations.whyEmpty, async (asked, setting, ask
     limit: 1,
   };
   const query = { ...before, count: false, buckets: 0, fields: false, extraction: extractionOf(asked) };
-  const { events, unread } = await searchWith(setting, query, undefined, { ...asking, deadline: now + longestForLast });
-  const sums = await sumLedger(setting.database, window, ['source', 'outcome', 'tier', 'rule'], 0);
-  const condition = await withoutSaved(setting.database.db, asked.condition);
-  const why = reasonsOfEmpty(sums, { condition, window, plan: setting.plan.current().plan, now });
+  const { events, unread } = await searchWith(services, query, undefined, {
+    ...asking,
+    deadline: now + longestForLast,
+  });
+  const sums = await sumLedger(services.database, window, ['source', 'outcome', 'tier', 'rule'], 0);
+  const condition = await withoutSaved(services.database.db, asked.condition);
+  const why = reasonsOfEmpty(sums, { condition, window, plan: services.plan.current().plan, now });
   return { ...why, isLookedThrough: unread === 0, ...(events[0] && { lastFound: events[0].time }) };
 });
 
 /** Most events of one millisecond among which one is looked for. */
 const mostOfMillisecond = 1_000;
 
-export const event = question(operations.event, async ({ id }, setting, asking): Promise<EventAnswer> => {
+export const event = question(operations.event, async ({ id }, services, asking): Promise<EventAnswer> => {
   const from = timeOfEventId(id) ?? 0;
   const lines = { limit: mostOfMillisecond, count: false, buckets: 0, fields: false };
   const query = { condition: '', summary: '', from, to: from + 1, ...lines };
-  const { events } = await searchWith(setting, query, undefined, asking);
+  const { events } = await searchWith(services, query, undefined, asking);
   const found = events.find((one) => one.id === id);
   if (!found) throw new Refusal(404, '', 'It is not stored: it has expired from its tier, or never was.');
-  const { database } = setting;
+  const { database } = services;
   const revision = await revisionAt(database.db, found.received);
   const plan = revision ? parsePlan(revision.plan) : firstPlan;
   const origin = originOf(found, plan, await tapedAt(database, found.source, found.received));
   return { event: found, revision: revision?.number ?? 0, origin };
 });
 
-export const names = question(operations.names, async (_input, setting): Promise<NamesAnswer> => {
-  const { plan } = await designedPlan(setting.database);
-  const { fields } = await knownNames(setting);
+export const names = question(operations.names, async (_input, services): Promise<NamesAnswer> => {
+  const { plan } = await designedPlan(services.database);
+  const { fields } = await knownNames(services);
   return {
-    ...namesOf(setting),
-    saved: Object.fromEntries(await savedConditions(setting.database.db)),
+    ...namesOf(services),
+    saved: Object.fromEntries(await savedConditions(services.database.db)),
     fields: fields ? [...new Set([...builtInFields, ...fieldsOfPlan(plan), ...fields])] : null,
   };
 });
 
-export const fields = question(operations.fields, async (_input, setting, asking) => {
+export const fields = question(operations.fields, async (_input, services, asking) => {
   const now = Date.now();
   const query = { condition: '', summary: '', from: now - 3 * 3_600_000, to: now, limit: 0, buckets: 0, fields: true };
-  return await searchWith(setting, query, undefined, asking);
+  return await searchWith(services, query, undefined, asking);
 });

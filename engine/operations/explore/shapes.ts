@@ -46,13 +46,13 @@ function sliceOf({ from, to }: Window, now: number): number {
 
 /** Kinds of lines that a condition is about in a window; `ids`: all that it can be about, where that is known. */
 async function view(
-  setting: OperationServices,
+  services: OperationServices,
   condition: string,
   window: Window,
   asking: Pick<Asking, 'signal' | 'progress'>,
   ids?: readonly string[],
 ): Promise<ShapesAnswer> {
-  const { database, shapes, senders } = setting;
+  const { database, shapes, senders } = services;
   const now = Date.now();
   const every = sliceOf(window, now);
   const compiled = compileCondition(await withoutSaved(database.db, condition));
@@ -63,7 +63,7 @@ async function view(
   const step = isCounted ? heldBy(window.from, now) : every;
   const from = Math.floor(window.from / step) * step;
   const { current } = shapes.known;
-  const stored = isCounted ? undefined : await storedSums(setting, condition, { from, to: window.to }, every, asking);
+  const stored = isCounted ? undefined : await storedSums(services, condition, { from, to: window.to }, every, asking);
   const counted = async (): Promise<readonly ShapeSumView[]> =>
     sumsWith(await sumShapes(database, { from, to: window.to, ...(ids && { ids }) }, every), compiled.condition, {
       now,
@@ -83,7 +83,7 @@ async function view(
 
 /** Sums over stored events, for conditions that look at more than was counted as they arrived. */
 async function storedSums(
-  setting: OperationServices,
+  services: OperationServices,
   condition: string,
   window: Window,
   every: number,
@@ -91,7 +91,7 @@ async function storedSums(
 ): Promise<{ readonly sums: readonly ShapeSumView[]; readonly leftOut: number }> {
   const summary = `count() as events, sum(raw_bytes) as bytes by shape, source, tier, severity every ${every / minute}m`;
   const query = { condition, ...window, summary, limit: 0, buckets: 0, fields: false };
-  const { summary: table } = await searchWith(setting, query, undefined, asking);
+  const { summary: table } = await searchWith(services, query, undefined, asking);
   const rows = table?.rows ?? [];
   const sums = rows.map(([start, shape, source, tier, severity, events, bytes]) => ({
     start: Number(start),
@@ -106,31 +106,31 @@ async function storedSums(
   return { sums, leftOut: table ? table.groups - rows.length + table.leftOut : 0 };
 }
 
-export const shapes = question(operations.shapes, async ({ condition, from, to }, setting, asking) => {
+export const shapes = question(operations.shapes, async ({ condition, from, to }, services, asking) => {
   const now = Date.now();
-  return await view(setting, condition, { from: timeOf(from, now), to: timeOf(to, now) }, asking);
+  return await view(services, condition, { from: timeOf(from, now), to: timeOf(to, now) }, asking);
 });
 
 /** Most taped records in which the lines of a shape are looked for. */
 const mostRecords = 20_000;
 
-export const shape = question(operations.shape, async ({ id, from, to }, setting, asking): Promise<ShapeAnswer> => {
+export const shape = question(operations.shape, async ({ id, from, to }, services, asking): Promise<ShapeAnswer> => {
   const now = Date.now();
   const window = { from: timeOf(from, now), to: timeOf(to, now) };
-  const known = setting.shapes.get(id);
+  const known = services.shapes.get(id);
   if (!known) throw new Refusal(404, '', 'There is no shape of this id, or it is decided about in a moment.');
   const { shapes: views, ...answered } = await view(
-    setting,
+    services,
     `shape = ${known.id}`,
     window,
     asking,
-    setting.shapes.idsOf(id),
+    services.shapes.idsOf(id),
   );
   const [found] = views;
   if (!found) throw new Refusal(404, '', 'No lines of this shape in this window.');
-  const { plan } = await designedPlan(setting.database);
-  const readers = await readersOf(setting, plan);
-  const { lines, values, matched } = await linesOf(setting, known, found.sources[0] ?? known.source, {
+  const { plan } = await designedPlan(services.database);
+  const readers = await readersOf(services, plan);
+  const { lines, values, matched } = await linesOf(services, known, found.sources[0] ?? known.source, {
     plan,
     conditions: readers.map(({ condition }) => condition),
     signal: asking.signal,
@@ -170,8 +170,8 @@ async function linesOf(
 
 export const wantShape = command(operations.wantShape, {
   subject: ({ id }) => id,
-  carryOut: async ({ id, wanted }, { tx, setting }) => {
-    const current = setting.shapes.known.current(id);
+  carryOut: async ({ id, wanted }, { tx, services }) => {
+    const current = services.shapes.known.current(id);
     if (!(await storeWanted(tx, current, wanted, await nextShapesVersion(tx))))
       throw new Refusal(404, '', 'There is no shape of this id.');
     return { wanted };

@@ -19,21 +19,21 @@ const freshFor = 5 * 60_000;
 
 const known = new WeakMap<OperationServices, LRUCache<string, Promise<SuggestionsAnswer>>>();
 
-function knownAnswers(setting: OperationServices): LRUCache<string, Promise<SuggestionsAnswer>> {
-  let answers = known.get(setting);
-  if (!answers) known.set(setting, (answers = new LRUCache({ max: 4, ttl: freshFor })));
+function knownAnswers(services: OperationServices): LRUCache<string, Promise<SuggestionsAnswer>> {
+  let answers = known.get(services);
+  if (!answers) known.set(services, (answers = new LRUCache({ max: 4, ttl: freshFor })));
   return answers;
 }
 
-export const suggestions = question(operations.suggestions, async (_input, setting): Promise<SuggestionsAnswer> => {
-  const { database, shapes } = setting;
+export const suggestions = question(operations.suggestions, async (_input, services): Promise<SuggestionsAnswer> => {
+  const { database, shapes } = services;
   const { plan } = await designedPlan(database);
-  const [readers, prices] = await Promise.all([readersOf(setting, plan), shownPrices(database, Date.now())]);
-  const answers = knownAnswers(setting);
+  const [readers, prices] = await Promise.all([readersOf(services, plan), shownPrices(database, Date.now())]);
+  const answers = knownAnswers(services);
   const key = JSON.stringify([plan, readers, prices?.savedAt]);
   let asked = answers.get(key);
   if (!asked) {
-    asked = suggest(setting, plan, readers, prices);
+    asked = suggest(services, plan, readers, prices);
     answers.set(key, asked);
     // A failure is not given again.
     asked.catch(() => answers.delete(key));

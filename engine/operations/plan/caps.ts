@@ -13,7 +13,7 @@ import { amountOf, type VolumeSum } from '#core/routing/volume-sums.ts';
 import { type CapDay, listCapDays } from '#store/cap-days.ts';
 import { sumLedger } from '#store/ledger.ts';
 import { overflowedShapes } from '#store/shapes.ts';
-import { recent } from '../../base/cached-for.ts';
+import { cachedFor } from '../../base/cached-for.ts';
 import { shownPrices } from '../../costs/shown-prices.ts';
 import { question } from '../handler.ts';
 import type { OperationServices } from '../services.ts';
@@ -26,10 +26,10 @@ const daysBack = 15;
 const mostTold = 5;
 const freshFor = 10_000;
 
-export const caps = question(operations.caps, async (_input, setting): Promise<CapsAnswer> => {
+export const caps = question(operations.caps, async (_input, services): Promise<CapsAnswer> => {
   const [{ views, suggestions }, prices] = await Promise.all([
-    capsOf(setting),
-    shownPrices(setting.database, Date.now()),
+    capsOf(services),
+    shownPrices(services.database, Date.now()),
   ]);
   return {
     currency: prices?.currency ?? null,
@@ -53,14 +53,14 @@ interface StandingCaps extends Pick<CapsAnswer, 'suggestions'> {
 const answers = new WeakMap<OperationServices, (now: number) => Promise<StandingCaps>>();
 
 /** How caps stand, for all who ask; at most some seconds old. */
-export async function capsOf(setting: OperationServices): Promise<StandingCaps> {
-  let answer = answers.get(setting);
-  if (!answer) answers.set(setting, (answer = recent(freshFor, (now) => gather(setting, now))));
+export async function capsOf(services: OperationServices): Promise<StandingCaps> {
+  let answer = answers.get(services);
+  if (!answer) answers.set(services, (answer = cachedFor(freshFor, (now) => gather(services, now))));
   return await answer(Date.now());
 }
 
-async function gather(setting: OperationServices, now: number): Promise<StandingCaps> {
-  const { database, plan: holder, switches } = setting;
+async function gather(services: OperationServices, now: number): Promise<StandingCaps> {
+  const { database, plan: holder, switches } = services;
   const { plan: live } = holder.current();
   const { tiers } = withSwitched(live, switches.at(now));
   const capped = tiers.filter(({ cap }) => cap).map(({ id }) => id);
@@ -76,7 +76,7 @@ async function gather(setting: OperationServices, now: number): Promise<Standing
     tier.cap ? [viewOf(tier, tier.cap.zone ?? 'UTC', { sums, today, used, now })] : [],
   );
   return {
-    views: await Promise.all(views.map((view) => withShapes(setting, view))),
+    views: await Promise.all(views.map((view) => withShapes(services, view))),
     suggestions: tiers.map(({ id, cap }) => {
       const hours = (unit: CapUnit) => hoursOf(sums, id, unit);
       const dayOf = daysOf(cap?.zone ?? 'UTC');

@@ -49,16 +49,16 @@ async function leavingBetween(
 }
 
 /** The draft beside the live plan; null where there is none. */
-export async function draftAnswer(setting: DraftSetting): Promise<DraftAnswer | null> {
-  const draft = await readDraft(setting.database.db);
-  return draft ? await answerOfDraft(setting, draft) : null;
+export async function draftAnswer(services: DraftSetting): Promise<DraftAnswer | null> {
+  const draft = await readDraft(services.database.db);
+  return draft ? await answerOfDraft(services, draft) : null;
 }
 
 /** What is needed to answer with the draft. */
 type DraftSetting = Pick<OperationServices, 'database' | 'knownFields' | 'senders'>;
 
-async function answerOfDraft(setting: DraftSetting, draft: Draft): Promise<DraftAnswer> {
-  const { database } = setting;
+async function answerOfDraft(services: DraftSetting, draft: Draft): Promise<DraftAnswer> {
+  const { database } = services;
   const plan = parsePlan(draft.plan);
   const live = await livePlan(database.db);
   const isBehind = draft.basedOn !== live.revision;
@@ -70,7 +70,7 @@ async function answerOfDraft(setting: DraftSetting, draft: Draft): Promise<Draft
     basedOn: draft.basedOn,
     changes: diffPlans(base, plan),
     problems: checked.ok ? [] : checked.problems,
-    doubts: planDoubts(plan, await knownNames(setting)),
+    doubts: planDoubts(plan, await knownNames(services)),
     rehearsal: await rehearsalOf(database, draft.rehearsal, live.plan, plan),
     // A draft that is being written may name no duration yet.
     leaving: checked.ok ? await leavingBetween(database, live.plan, checked.plan) : [],

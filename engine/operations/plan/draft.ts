@@ -28,9 +28,9 @@ import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
 import { draftAnswer, findingsOf, livePlan, parsePlan, planOf, withMonthOfMoney } from './draft-answer.ts';
 
-const readDraftAnswer = (setting: OperationServices) => draftAnswer(setting);
+const readDraftAnswer = (services: OperationServices) => draftAnswer(services);
 
-export const draft = question(operations.draft, (_input, setting) => readDraftAnswer(setting));
+export const draft = question(operations.draft, (_input, services) => readDraftAnswer(services));
 
 /** Stores a plan as the draft, which began where the one before it did; one that says what is live is none. */
 async function keep(tx: Queryable, plan: PlanDocument, before: Draft | undefined, now: number): Promise<null> {
@@ -45,12 +45,12 @@ async function keep(tx: Queryable, plan: PlanDocument, before: Draft | undefined
 
 /** Refuses a change that was made on another draft than there is now; both can be looked at. */
 async function checkVersion(
-  setting: OperationServices,
+  services: OperationServices,
   before: Draft | undefined,
   version: number | undefined,
 ): Promise<void> {
   if (version === undefined || version === (before?.version ?? 0)) return;
-  const more: DraftChanged = { draft: await readDraftAnswer(setting) };
+  const more: DraftChanged = { draft: await readDraftAnswer(services) };
   const detail = before
     ? 'Someone else changed the draft meanwhile. Your change was not saved; make it again on the current draft.'
     : 'Someone else published or discarded the draft meanwhile. Your change was not saved.';
@@ -60,9 +60,9 @@ async function checkVersion(
 export const saveDraft = command(operations.saveDraft, {
   subject: () => 'draft',
   record: ({ version }) => ({ version }),
-  carryOut: async ({ plan, version, basedOn }, { tx, setting, now }) => {
+  carryOut: async ({ plan, version, basedOn }, { tx, services, now }) => {
     const before = await lockDraft(tx);
-    await checkVersion(setting, before, version);
+    await checkVersion(services, before, version);
     // A draft that begins from a revision that is not live any more would take back what was published since.
     if (!before && basedOn !== undefined && basedOn !== (await livePlan(tx)).revision)
       throw new Refusal(409, 'The live revision has changed', 'Your change was not saved.', { draft: null });
@@ -92,9 +92,9 @@ export const planText = question(operations.planText, async ({ pipeline: id }, {
 export const takePlanText = longCommand(operations.takePlanText, {
   subject: () => 'draft',
   record: ({ text }) => ({ characters: text.length }),
-  carryOut: async ({ text, version }, setting, _asking, record) => {
+  carryOut: async ({ text, version }, services, _asking, record) => {
     // A text may take long to be read: no transaction waits for it.
-    const read = await setting.pools.planText({ text });
+    const read = await services.pools.planText({ text });
     if (!read) throw new Refusal(400, '', 'Reading the text took too long. Nothing was saved.');
     if (!read.ok) {
       const [first] = read.problems;
@@ -102,16 +102,16 @@ export const takePlanText = longCommand(operations.takePlanText, {
       throw new Refusal(400, 'The text is not a plan', detail, { problems: read.problems });
     }
     await inTurn(() =>
-      setting.database.db.transaction(async (tx) => {
+      services.database.db.transaction(async (tx) => {
         await record(tx);
         const before = await lockDraft(tx);
-        await checkVersion(setting, before, version);
+        await checkVersion(services, before, version);
         const current = before ? parsePlan(before.plan) : (await livePlan(tx)).plan;
         const written = 'plan' in read ? read.plan : withPipeline(current, read.pipeline);
         await keep(tx, await planWithoutSaved(tx, written), before, Date.now());
       }),
     );
-    return await readDraftAnswer(setting);
+    return await readDraftAnswer(services);
   },
 });
 
@@ -122,9 +122,9 @@ function withPipeline(plan: PlanDocument, pipeline: PipelineDocument): PlanDocum
 
 export const rehearseDraft = longCommand(operations.rehearseDraft, {
   subject: () => 'draft',
-  carryOut: async (_input, setting, { signal, progress }, record) => {
-    const { database, pools, senders } = setting;
-    const current = await draftAnswer(setting);
+  carryOut: async (_input, services, { signal, progress }, record) => {
+    const { database, pools, senders } = services;
+    const current = await draftAnswer(services);
     if (!current) throw new Refusal(404, 'There is no draft', 'Change something first.');
     const { plan, problems, version } = current;
     if (problems.length > 0) throw new Refusal(400, 'The draft is not valid', problems[0]?.message ?? '', { problems });
@@ -163,8 +163,8 @@ export const rebaseDraft = command(operations.rebaseDraft, {
 
 export const publishDraft = longCommand(operations.publishDraft, {
   subject: ({ note }) => note,
-  carryOut: async ({ note, letGo, version }, setting, _asking, record) => {
-    const current = await draftAnswer(setting);
+  carryOut: async ({ note, letGo, version }, services, _asking, record) => {
+    const current = await draftAnswer(services);
     if (!current) throw new Refusal(404, 'There is no draft', 'There is nothing to publish.');
     if (version !== undefined && version !== current.version) {
       const detail = 'Someone else changed the draft meanwhile. Review it again before publishing.';
@@ -180,15 +180,15 @@ export const publishDraft = longCommand(operations.publishDraft, {
       throw new Refusal(409, 'Stored events would be deleted', detail, { leaving: current.leaving });
     }
     const { plan, basedOn } = current;
-    const stored = await readDraft(setting.database.db);
+    const stored = await readDraft(services.database.db);
     // Of another version nothing is noted: its publishing is refused.
     const findings = stored?.version === current.version ? findingsOf(stored.rehearsal) : null;
     const predicted = findings && { ...findings, flows: flowsOfChange(findings.flows ?? []) };
     const publication = { plan, note, predicted, basedOn, draftVersion: current.version, alongside: record };
-    const answer = await inTurn(() => setting.plan.publish(publication));
+    const answer = await inTurn(() => services.plan.publish(publication));
     if (answer.ok) return answer;
     if ('isStale' in answer) {
-      const now = await draftAnswer(setting);
+      const now = await draftAnswer(services);
       if (now) refuseBehind(now);
       throw new Refusal(409, 'The draft has changed', 'It was changed or published just now.', {
         draft: now,

@@ -17,7 +17,7 @@ import { prolongTierGrace, runningTierGraces } from '#store/tier-graces.ts';
 import { savingsOf } from '../../costs/revision-savings.ts';
 import { shownPrices } from '../../costs/shown-prices.ts';
 import { runShadows } from '../../search/run-shadows.ts';
-import { standingOf } from '../attention.ts';
+import { statusCacheOf } from '../attention.ts';
 import { command, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
 import { designedPlan, livePlan, planOf } from './draft-answer.ts';
@@ -30,15 +30,15 @@ const mostRevisions = 20;
 
 export const plan = question(operations.plan, async (_input, { database }) => await livePlan(database.db));
 
-export const routing = question(operations.routing, async (_input, setting): Promise<RoutingAnswer> => {
+export const routing = question(operations.routing, async (_input, services): Promise<RoutingAnswer> => {
   const now = Date.now();
-  const { plan: live } = setting.plan.current();
+  const { plan: live } = services.plan.current();
   const [sums, contents, due, prices, begins] = await Promise.all([
-    sumLedger(setting.database, { from: now - day, to: now + hour }, ['source', 'outcome', 'tier', 'rule'], 0),
-    standingOf(setting).contents(now),
-    dueWithinDay(setting.database, live, now),
-    shownPrices(setting.database, now),
-    youngExclusions(setting.database, now),
+    sumLedger(services.database, { from: now - day, to: now + hour }, ['source', 'outcome', 'tier', 'rule'], 0),
+    statusCacheOf(services).contents(now),
+    dueWithinDay(services.database, live, now),
+    shownPrices(services.database, now),
+    youngExclusions(services.database, now),
   ]);
   const byTier = new Map(contents.map((content) => [content.tier, content]));
   return routingView(live, sums, byTier, due, prices, begins);
@@ -127,16 +127,16 @@ export const graces = question(operations.graces, async (_input, { database }): 
 
 export const keepGraced = command(operations.keepGraced, {
   subject: ({ id }) => String(id),
-  carryOut: async ({ id }, { tx, setting, now }) => {
-    const grace = (await runningTierGraces(setting.database, now)).find((running) => running.id === id);
+  carryOut: async ({ id }, { tx, services, now }) => {
+    const grace = (await runningTierGraces(services.database, now)).find((running) => running.id === id);
     if (!grace || !(await prolongTierGrace(tx, id, grace.before + grace.keptFor, now)))
       throw new Refusal(404, 'The grace is over', 'The events have been deleted.');
     return {};
   },
 });
 
-export const revisions = question(operations.revisions, async (_input, setting): Promise<RevisionsAnswer> => {
-  const { database } = setting;
+export const revisions = question(operations.revisions, async (_input, services): Promise<RevisionsAnswer> => {
+  const { database } = services;
   const savings = savingsOf(database);
   const now = Date.now();
   const [list, prices] = await Promise.all([listRevisions(database, mostRevisions), shownPrices(database, now)]);

@@ -21,16 +21,16 @@ import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
 import { livePlan } from './draft-answer.ts';
 
-export const switches = question(operations.switches, async (_input, setting): Promise<SwitchesAnswer> => {
+export const switches = question(operations.switches, async (_input, services): Promise<SwitchesAnswer> => {
   const now = Date.now();
-  const { plan, revision } = setting.plan.current();
-  const running = setting.switches.running(now);
+  const { plan, revision } = services.plan.current();
+  const running = services.switches.running(now);
   const switchOf = (name: string): SwitchView | null => {
     const found = running.find((one) => one.name === name);
     return found ? viewOf(found) : null;
   };
-  const added = addedBy(setting, plan, revision);
-  const prices = await shownPrices(setting.database, now);
+  const added = addedBy(services, plan, revision);
+  const prices = await shownPrices(services.database, now);
   const addedTo = (posture: PostureDocument): PricedAmount | null => {
     const found = added?.get(posture.id);
     if (!found) return null;
@@ -83,21 +83,21 @@ const addedOf = new WeakMap<OperationServices['plan'], Added>();
 
 /** What each posture adds in an hour; found out beside the answer, which does not wait for it. */
 function addedBy(
-  setting: OperationServices,
+  services: OperationServices,
   plan: PlanDocument,
   revision: number,
 ): ReadonlyMap<string, AddedAmount> | undefined {
-  const known = addedOf.get(setting.plan);
+  const known = addedOf.get(services.plan);
   const isFresh = known && known.revision === revision && Date.now() - known.at < addedStays;
   if (isFresh || (plan.postures ?? []).length === 0) return known?.amounts;
   const before = known?.revision === revision ? known.amounts : undefined;
   const added: Added = { revision, at: Date.now(), amounts: before };
-  addedOf.set(setting.plan, added);
-  findAdded(setting, plan).then(
+  addedOf.set(services.plan, added);
+  findAdded(services, plan).then(
     (amounts) => {
       added.amounts = amounts;
     },
-    () => addedOf.delete(setting.plan),
+    () => addedOf.delete(services.plan),
   );
   return before;
 }

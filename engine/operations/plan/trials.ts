@@ -24,8 +24,8 @@ import { knownSource, readingTime } from '../sources/known-source.ts';
 import { designedPlan, livePlan, parsePlan } from './draft-answer.ts';
 import { readersOf } from './readers.ts';
 
-export const catalogue = question(operations.catalogue, async (_input, setting): Promise<CatalogueAnswer> => {
-  const { database, pools, senders } = setting;
+export const catalogue = question(operations.catalogue, async (_input, services): Promise<CatalogueAnswer> => {
+  const { database, pools, senders } = services;
   const { plan, isDraft } = await designedPlan(database);
   const found = await readCatalogue({ database, pools, tables: senders.tables }, plan);
   const now = Date.now();
@@ -43,11 +43,11 @@ export const catalogue = question(operations.catalogue, async (_input, setting):
 
 export const matches = question(
   operations.matches,
-  async ({ condition: written, tier, within, before }, setting, { signal }): Promise<MatchesAnswer> => {
-    const { database, pools, senders } = setting;
+  async ({ condition: written, tier, within, before }, services, { signal }): Promise<MatchesAnswer> => {
+    const { database, pools, senders } = services;
     const condition = await withoutSaved(database.db, written);
     const { plan } = await designedPlan(database);
-    const readers = within ? await readersOf(setting, plan) : [];
+    const readers = within ? await readersOf(services, plan) : [];
     const { read, ...found } = await runMatches(
       { database, pools, plan, tables: senders.tables, fleets: senders.fleets, signal },
       { condition, tier, within, before, readers: readers.map((reader) => reader.condition) },
@@ -78,32 +78,32 @@ const hour = 3_600_000;
 
 /** Rehearses both plans over events that come once, and tells what they cost. */
 async function withMoney(
-  setting: OperationServices,
+  services: OperationServices,
   signal: AbortSignal,
   run: (plans: Awaited<ReturnType<typeof bothPlans>>) => Promise<RehearsalFindings>,
 ): Promise<RehearsalAnswer> {
-  const plans = await bothPlans(setting, signal);
-  return answerWithMoney(await run(plans), await shownPrices(setting.database, Date.now()), plans, 1);
+  const plans = await bothPlans(services, signal);
+  return answerWithMoney(await run(plans), await shownPrices(services.database, Date.now()), plans, 1);
 }
 
-export const rehearseRejects = question(operations.rehearseRejects, async ({ reason }, setting, { signal }) =>
-  withMoney(setting, signal, (plans) => runRejects(plans, reason)),
+export const rehearseRejects = question(operations.rehearseRejects, async ({ reason }, services, { signal }) =>
+  withMoney(services, signal, (plans) => runRejects(plans, reason)),
 );
 
-export const rehearseAgain = question(operations.rehearseAgain, async ({ name, from }, setting, { signal }) => {
+export const rehearseAgain = question(operations.rehearseAgain, async ({ name, from }, services, { signal }) => {
   const time = readingTime(from);
-  const source = await knownSource(setting.database.db, name);
-  const deliveries = readAgain(setting.senders, source, setting.bounds);
+  const source = await knownSource(services.database.db, name);
+  const deliveries = readAgain(services.senders, source, services.bounds);
   // What other sources sent can only be read from the tape.
-  return await withMoney(setting, signal, (plans) =>
+  return await withMoney(services, signal, (plans) =>
     deliveries ? runAgain(plans, deliveries, time) : rehearseTape(plans, () => {}, { source: name, from: time }),
   );
 });
 
 export const retryRejects = longCommand(operations.retryRejects, {
   subject: ({ reason }) => reason,
-  carryOut: async ({ reason, source }, setting) => {
+  carryOut: async ({ reason, source }, services) => {
     const of = { reason, source, from: 0, to: Number.MAX_SAFE_INTEGER };
-    return await sendAgain({ ...setting, tables: setting.senders.tables }, of);
+    return await sendAgain({ ...services, tables: services.senders.tables }, of);
   },
 });

@@ -5,10 +5,15 @@ import { labelsOf } from '#core/health/fleets.ts';
 import type { HealthAnswer } from '#core/health/views.ts';
 import type { Source } from '#store/sources.ts';
 import type { HealthRegistry } from '../../health/registry.ts';
-import type { Senders } from '../../sources/source-directory.ts';
+import type { SourceDirectory } from '../../sources/source-directory.ts';
 
 /** Judges sources and emitters at `now` (milliseconds): all, or those of one source. */
-export function healthAnswer(health: HealthRegistry, senders: Senders, now: number, source?: string): HealthAnswer {
+export function healthAnswer(
+  health: HealthRegistry,
+  senders: SourceDirectory,
+  now: number,
+  source?: string,
+): HealthAnswer {
   const labels = (name: string): Readonly<Record<string, string>> => {
     const known: Source | undefined = senders.source(name);
     return known ? labelsOf(known) : {};

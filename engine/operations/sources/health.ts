@@ -70,8 +70,8 @@ export const planEmitter = command(operations.planEmitter, {
   },
 });
 
-export const health = question(operations.health, async ({ source }, setting) =>
-  healthAnswer(setting.health, setting.senders, Date.now(), source),
+export const health = question(operations.health, async ({ source }, services) =>
+  healthAnswer(services.health, services.senders, Date.now(), source),
 );
 
 export const drift = question(operations.drift, async ({ source }, { database }) => ({

@@ -28,9 +28,9 @@ const day = 24 * hour;
 /** Files of a source that are shown. */
 const mostPositions = 200;
 
-export const sources = question(operations.sources, async (_input, setting): Promise<SourcesAnswer> => {
+export const sources = question(operations.sources, async (_input, services): Promise<SourcesAnswer> => {
   const now = Date.now();
-  const { database } = setting;
+  const { database } = services;
   const [list, hours, weekly, seen, fleets] = await Promise.all([
     listSources(database),
     sumLedger(database, { from: now - day, to: now + hour }, ['source', 'parsed'], hour),
@@ -38,19 +38,19 @@ export const sources = question(operations.sources, async (_input, setting): Pro
     firstAndLastSeen(database),
     listFleets(database),
   ]);
-  const { followed, groups, leftOut } = healthAnswer(setting.health, setting.senders, now);
+  const { followed, groups, leftOut } = healthAnswer(services.health, services.senders, now);
   return {
     at: now,
     fleets,
     groups,
     leftOut,
     sources: sourceViews({ sources: list, hours, weekly, seen, followed, now }),
-    folders: setting.bounds.folders,
+    folders: services.bounds.folders,
   };
 });
 
-export const source = question(operations.source, async ({ name }, setting): Promise<SourceAnswer> => {
-  const { database, config } = setting;
+export const source = question(operations.source, async ({ name }, services): Promise<SourceAnswer> => {
+  const { database, config } = services;
   const found = await knownSource(database.db, name);
   const now = Date.now();
   const to = now + hour;
@@ -63,7 +63,7 @@ export const source = question(operations.source, async ({ name }, setting): Pro
     found.kind === 'files' ? listPositions(database, name) : [],
     found.kind === 'objects' ? latestObjects(database, name) : [],
   ]);
-  const { followed, groups } = healthAnswer(setting.health, setting.senders, now, name);
+  const { followed, groups } = healthAnswer(services.health, services.senders, now, name);
   return {
     source: found,
     tokens: tokens
@@ -109,12 +109,12 @@ async function newToken(tx: Queryable, name: string, now: number): Promise<strin
 
 export const makeSource = command(operations.makeSource, {
   subject: ({ name }) => name,
-  carryOut: async ({ labels, ...made }, { tx, setting, now }) => {
+  carryOut: async ({ labels, ...made }, { tx, services, now }) => {
     if (await findSource(tx, made.name))
       throw new Refusal(409, 'The name is taken', `There is a source ${made.name} already.`, {
         problems: [{ path: 'name', message: 'there is a source of this name already' }],
       });
-    checkBounds(setting, made.settings);
+    checkBounds(services, made.settings);
     await saveSource(tx, { ...made, labels: labels as Readonly<Record<string, string>>, createdAt: now });
     return { name: made.name, token: await newToken(tx, made.name, now) };
   },
@@ -122,9 +122,9 @@ export const makeSource = command(operations.makeSource, {
 
 export const changeSource = command(operations.changeSource, {
   subject: ({ name }) => name,
-  carryOut: async ({ name, owner, labels, accepts, settings }, { tx, setting }) => {
+  carryOut: async ({ name, owner, labels, accepts, settings }, { tx, services }) => {
     const before = await knownSource(tx, name);
-    checkBounds(setting, settings);
+    checkBounds(services, settings);
     await saveSource(tx, {
       ...before,
       ...(owner !== undefined && { owner }),
@@ -138,16 +138,16 @@ export const changeSource = command(operations.changeSource, {
 
 export const removeSource = longCommand(operations.removeSource, {
   subject: ({ name }) => name,
-  carryOut: async ({ name }, setting, _asking, record) => {
-    await knownSource(setting.database.db, name);
-    await takeOut(setting, name, record);
+  carryOut: async ({ name }, services, _asking, record) => {
+    await knownSource(services.database.db, name);
+    await takeOut(services, name, record);
     return {};
   },
 });
 
-export const heard = question(operations.heard, async ({ name }, setting) => {
+export const heard = question(operations.heard, async ({ name }, services) => {
   const now = Date.now();
-  return { hours: await setting.health.heard(name, now - 7 * day, now) };
+  return { hours: await services.health.heard(name, now - 7 * day, now) };
 });
 
 export const addToken = command(operations.addToken, {
@@ -172,12 +172,12 @@ export const endToken = command(operations.endToken, {
 
 export const rewind = longCommand(operations.rewind, {
   subject: ({ name }) => name,
-  carryOut: async ({ name, from }, setting) => {
+  carryOut: async ({ name, from }, services) => {
     const time = readingTime(from);
-    const known = await knownSource(setting.database.db, name);
+    const known = await knownSource(services.database.db, name);
     if (known.kind !== 'files' && known.kind !== 'objects')
       throw new Refusal(409, '', 'Only followed files and picked-up objects can be read again.');
-    return await setting.rewinds.begin(known, time);
+    return await services.rewinds.begin(known, time);
   },
 });
 

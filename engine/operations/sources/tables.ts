@@ -29,6 +29,6 @@ export const removeTable = command(operations.removeTable, {
   },
 });
 
-export const lookups = question(operations.lookups, async (asked, setting) =>
-  answerLookups(asked, { table: (name) => setting.lookups.get(name), place: placeOf }),
+export const lookups = question(operations.lookups, async (asked, services) =>
+  answerLookups(asked, { table: (name) => services.lookups.get(name), place: placeOf }),
 );

@@ -35,12 +35,12 @@ export const tape = question(operations.tape, async ({ source, limit }, { databa
 /** Writes what is on the tape of a source anew, with the source's masks. */
 export const scrubTape = longCommand(operations.scrubTape, {
   subject: ({ name }) => name,
-  carryOut: async ({ name }, setting) => {
-    const { settings } = await knownSource(setting.database.db, name);
-    const masks = compileMasks(settings.masks ?? [], keyedHash(Buffer.from(setting.maskKey, 'hex')));
+  carryOut: async ({ name }, services) => {
+    const { settings } = await knownSource(services.database.db, name);
+    const masks = compileMasks(settings.masks ?? [], keyedHash(Buffer.from(services.maskKey, 'hex')));
     let changed = 0;
-    for (const { id } of await listTape(setting.database, { from: 0, to: Date.now() + 86_400_000 }, name)) {
-      const [chunk] = await readTape(setting.database, [id]);
+    for (const { id } of await listTape(services.database, { from: 0, to: Date.now() + 86_400_000 }, name)) {
+      const [chunk] = await readTape(services.database, [id]);
       if (!chunk) continue;
       let touched = 0;
       const lines = recordsOfChunk(chunk).flatMap((record) => {
@@ -56,7 +56,7 @@ export const scrubTape = longCommand(operations.scrubTape, {
       });
       if (touched === 0) continue;
       changed += touched;
-      await rewriteTape(setting.database, id, deflateRawSync(lines.join('\n'), { level: 1 }));
+      await rewriteTape(services.database, id, deflateRawSync(lines.join('\n'), { level: 1 }));
     }
     return { changed };
   },

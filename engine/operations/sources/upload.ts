@@ -18,8 +18,8 @@ const budget = new BodyBudget();
 /** Takes a file that someone uploaded as a sample; its events count as history, at their own times. */
 export const upload = longCommand(operations.upload, {
   subject: ({ name }) => name,
-  carryOut: async ({ name, file }, setting, { body: sent }) => {
-    const known = await knownSource(setting.database.db, name);
+  carryOut: async ({ name, file }, services, { body: sent }) => {
+    const known = await knownSource(services.database.db, name);
     const read = sent ? await budget.read(sent, longestUpload) : { bytes: Buffer.alloc(0) };
     if ('refused' in read) {
       if (read.refused === 'too-long')
@@ -35,7 +35,7 @@ export const upload = longCommand(operations.upload, {
     const columns = isCsv ? csvColumns(text.split(/\r?\n/, 200)) : undefined;
     const unpacked = gzip ? declaredSize(body) : body.length;
     const delivery: Delivery = {
-      ...setting.senders.deliveryOf(known),
+      ...services.senders.deliveryOf(known),
       source: name,
       shape: 'lines',
       format: (columns ? 'text' : known.format) as FormatChoice,
@@ -48,7 +48,7 @@ export const upload = longCommand(operations.upload, {
       tapeEvery: 1,
       ...(columns && { columns }),
     };
-    const answer = await handIn(setting.queue, { delivery, bytes: body.length, unpacked, patient: true });
+    const answer = await handIn(services.queue, { delivery, bytes: body.length, unpacked, patient: true });
     if (answer.kind === 'refused') throw new Refusal(answer.status, '', answer.message);
     if (answer.kind === 'larger') throw new Refusal(413, '', 'The file is too long.');
     if (answer.kind !== 'stored') throw new Refusal(429, '', 'The engine is behind. Nothing was kept; try again.');

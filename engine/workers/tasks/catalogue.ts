@@ -1,7 +1,7 @@
 import { addToCatalogue, type CataloguePartial, newCatalogue } from '#core/fields/catalogue.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
-import { again } from '#store/again.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { readTape } from '#store/tape.ts';
 import { compiledPlan } from '../plans.ts';
 import { recordsOfChunk } from '../tape.ts';
@@ -22,7 +22,7 @@ export interface CatalogueTask {
 export async function catalogue(task: CatalogueTask): Promise<CataloguePartial> {
   const partial = newCatalogue();
   const plan = await compiledPlan(task.plan, task.tables);
-  for (const chunk of await again(() => readTape(workerDatabase(), task.chunks))) {
+  for (const chunk of await retryRead(() => readTape(workerDatabase(), task.chunks))) {
     const raw = tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor);
     addToCatalogue(partial, plan.run(raw, { now: task.now, random: () => 0 }).batch);
   }

@@ -1,6 +1,6 @@
 import { compileExtraction, type ExtractionText } from '#core/search/extraction.ts';
 import { columnsToFetch, type FetchedPartial, fetchRows, newFetched } from '#core/search/search.ts';
-import { again } from '#store/again.ts';
+import { retryRead } from '#store/retry-read.ts';
 import type { SegmentCache, SegmentRef } from '../segment-cache.ts';
 
 /** Rows of a segment: those to make lines of, and those to look at for what they have in common. */
@@ -22,7 +22,7 @@ export async function fetch(cache: SegmentCache, { segments, extraction: text }:
   const partial = newFetched();
   const compiled = text && compileExtraction(text);
   const extraction = compiled?.ok ? compiled.extraction : undefined;
-  const batches = await again(() =>
+  const batches = await retryRead(() =>
     cache.batches(segments, (_, index) =>
       columnsToFetch(extraction !== undefined || (segments[index] as FetchRef).lines.length > 0),
     ),

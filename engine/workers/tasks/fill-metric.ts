@@ -1,7 +1,7 @@
-import { columnsToFill, type FillBounds, FillTakes } from '#core/metrics/fill-takes.ts';
-import { packToldMetrics } from '#core/metrics/told-metrics.ts';
+import { columnsToFill, FillAccumulators, type FillBounds } from '#core/metrics/fill-accumulators.ts';
+import { packMetricDeltas } from '#core/metrics/metric-delta.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
-import { again } from '#store/again.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { handedOver } from '../handed-over.ts';
 import { compiledPlan } from '../plans.ts';
 import type { SegmentCache, SegmentRef } from '../segment-cache.ts';
@@ -18,7 +18,7 @@ export interface FillMetricTask extends FillBounds {
   readonly now: number;
 }
 
-/** What a metric would have kept of them, packed in pieces (`unpackToldMetrics`); undefined where some are there no more. */
+/** What a metric would have kept of them, packed in pieces (`unpackMetricDeltas`); undefined where some are there no more. */
 export type FillMetricResult = readonly Uint8Array[] | undefined;
 
 /** Segments that are open at once. */
@@ -30,15 +30,15 @@ export async function fillMetric(cache: SegmentCache, task: FillMetricTask): Pro
   const plan = await compiledPlan({ plan: 1, pipelines: [], tiers: [], metrics: [metric] }, tables);
   const [compiled] = plan.metrics;
   if (!compiled) throw new Error('There is no metric to be filled in.');
-  const takes = new FillTakes(compiled, { from, to });
+  const accumulators = new FillAccumulators(compiled, { from, to });
   const wanted = columnsToFill(compiled);
   for (let i = 0; i < segments.length; i += atOnce) {
-    const batches = await again(() => cache.batches(segments.slice(i, i + atOnce), () => wanted));
+    const batches = await retryRead(() => cache.batches(segments.slice(i, i + atOnce), () => wanted));
     for (const batch of batches) {
       if (!batch) return undefined;
-      takes.add(batch, { now, currentShape, fleets: fleets.get(batch.source) ?? [] });
+      accumulators.add(batch, { now, currentShape, fleets: fleets.get(batch.source) ?? [] });
     }
   }
-  const pieces = takes.list().map((take) => packToldMetrics([take]));
+  const pieces = accumulators.list().map((accumulator) => packMetricDeltas([accumulator]));
   return handedOver(pieces, pieces);
 }

@@ -12,7 +12,7 @@ import {
   newFound,
   rowsFound,
 } from '#core/search/search.ts';
-import { again } from '#store/again.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { type QueryText, queryOf } from '../query.ts';
 import type { SegmentCache, SegmentRef } from '../segment-cache.ts';
 import { currentShape } from '../shapes.ts';
@@ -42,7 +42,7 @@ export async function find(cache: SegmentCache, task: FindTask): Promise<FindRes
   const query = queryOf(task.query);
   const found = newFound(query);
   const newest = new NewestRows(mostNewest(query));
-  const batches = await again(() =>
+  const batches = await retryRead(() =>
     cache.batches(task.segments, (_, index) => columnsToFind(query, task.segments[index] as FindRef)),
   );
   const { extraction } = query;

@@ -15,8 +15,8 @@ import {
 import { otlpMessages } from '#core/metrics/otlp-metrics.ts';
 import { unpackPoints } from '#core/metrics/pack-points.ts';
 import { aggregatesOf } from '#core/metrics/stored-points.ts';
-import { again } from '#store/again.ts';
 import { listSeries, readChunks, readFreshChunks } from '#store/metrics.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { workerDatabase } from '../worker-database.ts';
 
 /** Points of a metric that are to be read. */
@@ -51,7 +51,7 @@ async function readWindow(
 ): Promise<WindowBuilder> {
   const { db } = workerDatabase();
   const aggregates = aggregatesOf(points);
-  const known = by.length > 0 ? await again(() => listSeries(db, metric, window.from - hour)) : [];
+  const known = by.length > 0 ? await retryRead(() => listSeries(db, metric, window.from - hour)) : [];
   const labels = new Map<number, SeriesLabels>(known.map((series) => [series.number, series.labels]));
   const builder = new WindowBuilder(window, aggregates, (series) => labels.get(series) ?? {}, by);
   const only: { readonly series?: readonly number[] } = by.length > 0 ? {} : { series: [wholeSeries] };
@@ -68,10 +68,10 @@ async function readWindow(
   const fresh = finerLevels(window).map(async (finer) => {
     const stretch = { from: window.from - finer.chunk, to: window.to };
     const place = { metric, level: finer.level };
-    return [finer, await again(() => readFreshChunks(db, place, stretch, only.series))] as const;
+    return [finer, await retryRead(() => readFreshChunks(db, place, stretch, only.series))] as const;
   });
   const level = levelOf(window);
-  add(level, await again(() => readChunks(db, { metric, level: level.level }, chunkStarts(window), only)));
+  add(level, await retryRead(() => readChunks(db, { metric, level: level.level }, chunkStarts(window), only)));
   for (const [finer, rows] of await Promise.all(fresh)) add(finer, rows);
   for (const [series, chunks] of bySeries) builder.addSeries(series, chunks);
   return builder;

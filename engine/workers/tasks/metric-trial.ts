@@ -1,10 +1,10 @@
+import { packMetricDeltas } from '#core/metrics/metric-delta.ts';
 import { type MetricTrial, newMetricTrial, tryMetric } from '#core/metrics/metric-trial.ts';
-import { packToldMetrics } from '#core/metrics/told-metrics.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
-import { again } from '#store/again.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { readTape } from '#store/tape.ts';
 import { compiledPlan } from '../plans.ts';
 import { currentShape, withShapes } from '../shapes.ts';
@@ -32,7 +32,7 @@ export interface MetricTrialTask {
 
 /** What a metric would be made of, by a part of the tape. */
 export interface MetricTrialPart extends Omit<MetricTrial, 'take'> {
-  /** Its points, packed (`unpackToldMetrics`). */
+  /** Its points, packed (`unpackMetricDeltas`). */
   readonly told: Uint8Array;
 }
 
@@ -43,11 +43,11 @@ export async function metricTrial(task: MetricTrialTask): Promise<MetricTrialPar
   const [metric] = plan.metrics;
   if (!metric) throw new Error('There is no metric to be tried.');
   const trial = newMetricTrial(metric, task.every);
-  for (const chunk of await again(() => readTape(workerDatabase(), task.chunks))) {
+  for (const chunk of await retryRead(() => readTape(workerDatabase(), task.chunks))) {
     const batch = withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor));
     const context = { now, currentShape, fleets: fleets.get(chunk.source) ?? [] };
     tryMetric(trial, plan.run(batch, { ...context, random: seededRandom(1) }).arrived, context, task.half);
   }
   const { take, ...part } = trial;
-  return { ...part, told: packToldMetrics([take]) };
+  return { ...part, told: packMetricDeltas([take]) };
 }

@@ -1,7 +1,7 @@
 import type { PlanDocument } from '#core/plan/document.ts';
 import { addShadows, type Shadows } from '#core/rehearsal/shadows.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
-import { again } from '#store/again.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { readTape } from '#store/tape.ts';
 import { compiledPlan } from '../plans.ts';
 import { currentShape, withShapes } from '../shapes.ts';
@@ -19,7 +19,7 @@ export async function shadows(task: ShadowsTask): Promise<readonly Shadows[]> {
   const { plans, chunks, standsFor, tables, fleets, now } = task;
   const compiled = await Promise.all(plans.map((plan) => compiledPlan(plan, tables)));
   const found = compiled.map((): Shadows => new Map());
-  for (const chunk of await again(() => readTape(workerDatabase(), chunks))) {
+  for (const chunk of await retryRead(() => readTape(workerDatabase(), chunks))) {
     const batch = withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk), standsFor));
     const context = { now, currentShape, fleets: fleets.get(batch.source) ?? [] };
     compiled.forEach((plan, i) => {

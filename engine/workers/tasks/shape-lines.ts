@@ -6,7 +6,7 @@ import { seededRandom } from '#core/routing/route.ts';
 import { countHoleValues } from '#core/shapes/hole-values.ts';
 import type { Skeleton } from '#core/shapes/token.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
-import { again } from '#store/again.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { readTape } from '#store/tape.ts';
 import { compiledPlan } from '../plans.ts';
 import { currentShape, withShapes } from '../shapes.ts';
@@ -37,7 +37,7 @@ export async function shapeLines(task: ShapeLinesTask): Promise<ShapeLines> {
   const lines: string[] = [];
   let count = 0;
   const context = { now: task.now, currentShape };
-  for (const chunk of await again(() => readTape(workerDatabase(), task.chunks))) {
+  for (const chunk of await retryRead(() => readTape(workerDatabase(), task.chunks))) {
     const batch = withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk)));
     const rows = rowsOf(batch, task.shape);
     for (const row of rows.slice(0, mostLines)) lines.push(textAt(batch.body, row));

@@ -3,7 +3,7 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import { addShapeUses, type ShapeUses } from '#core/suggestions/shape-uses.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
-import { again } from '#store/again.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { readTape } from '#store/tape.ts';
 import { compiledPlan } from '../plans.ts';
 import { currentShape, withShapes } from '../shapes.ts';
@@ -24,7 +24,7 @@ export async function shapeUses(task: ShapeUsesTask): Promise<ShapeUses> {
   const plan = await compiledPlan(task.plan, task.tables);
   const readers = task.readers.map(conditionOf);
   const uses: ShapeUses = new Map();
-  for (const chunk of await again(() => readTape(workerDatabase(), task.chunks))) {
+  for (const chunk of await retryRead(() => readTape(workerDatabase(), task.chunks))) {
     const context = { now, currentShape, fleets: fleets.get(chunk.source) ?? [] };
     const batch = withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor));
     addShapeUses(uses, plan.run(batch, { ...context, random: seededRandom(1) }), readers, context);

@@ -2,8 +2,8 @@ import { labelsId, labelsOfId } from '#core/metrics/labels.ts';
 import { finerThan, stepStart, type TalkerLevel, talkerDays } from '#core/talkers/talker-levels.ts';
 import type { ReadTalkers } from '#core/talkers/talker-sketch.ts';
 import { TalkerBuilder, type TalkerQuestion, type TalkerTable } from '#core/talkers/talker-table.ts';
-import { again } from '#store/again.ts';
 import type { Lease } from '#store/leases.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { freshTalkerStarts, readTalkerSketches } from '#store/talkers.ts';
 import { readStored } from '../../talkers/stored-sketch.ts';
 import { foldTalkers } from '../../talkers/talker-folding.ts';
@@ -93,13 +93,13 @@ async function staleSteps(ranking: number, level: TalkerLevel, from: number, to:
   const starts = new Set<number>();
   for (let finer = finerThan(level); finer; finer = finerThan(finer)) {
     const range = { ranking, level: finer.level, from, to };
-    for (const start of await again(() => freshTalkerStarts(db, range))) starts.add(stepStart(level, start));
+    for (const start of await retryRead(() => freshTalkerStarts(db, range))) starts.add(stepStart(level, start));
   }
   return starts;
 }
 
 async function stored(ranking: number, level: TalkerLevel, from: number, to: number): Promise<readonly Step[]> {
   const { db } = workerDatabase();
-  const rows = await again(() => readTalkerSketches(db, { ranking, level: level.level, from, to }));
+  const rows = await retryRead(() => readTalkerSketches(db, { ranking, level: level.level, from, to }));
   return rows.map(({ start, part, data }) => ({ start, part, talkers: readStored(data, start) }));
 }

@@ -7,7 +7,7 @@ import { exportFormats } from '#core/exports/index.ts';
 import type { Extraction } from '#core/search/extraction.ts';
 import { columnsToFetch, columnsToFind, looksAtExtracted, rowsFound } from '#core/search/search.ts';
 import type { WantedColumns } from '#core/segments/segment.ts';
-import { again } from '#store/again.ts';
+import { retryRead } from '#store/retry-read.ts';
 import { type QueryText, queryOf } from '../query.ts';
 import type { SegmentCache } from '../segment-cache.ts';
 import { currentShape } from '../shapes.ts';
@@ -72,7 +72,7 @@ async function findIn(
 ): Promise<FoundInSegment | undefined> {
   const query = queryOf(text);
   const read = async (wanted: WantedColumns, extraction: Extraction | undefined): Promise<EventBatch | undefined> => {
-    const [batch] = await again(() => cache.batches([segment], () => wanted));
+    const [batch] = await retryRead(() => cache.batches([segment], () => wanted));
     return batch && extraction ? extraction.run(batch) : batch;
   };
   const toFind = columnsToFind(query, { ...segment, counted: true, newest: false });

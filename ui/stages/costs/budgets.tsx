@@ -26,7 +26,7 @@ export function Budgets({ month, currency }: { readonly month: CostMonthAnswer; 
             </span>
             <span className="text-[12.5px] text-second">
               {formatCoins(budget.spent, currency)} of {formatCoins(budget.amount, currency)} spent (
-              {percent(budget.spent / budget.amount)}){standingOf(budget, currency)}
+              {percent(budget.spent / budget.amount)}){statusCacheOf(budget, currency)}
             </span>
           </li>
         ))}
@@ -41,7 +41,7 @@ function whoseOf({ team, fleet, tier }: BudgetView): string {
   return tier === null ? 'Everything' : `Tier ${tier}`;
 }
 
-function standingOf({ spent, amount, heading, crossedOn }: BudgetView, currency: Currency): string {
+function statusCacheOf({ spent, amount, heading, crossedOn }: BudgetView, currency: Currency): string {
   if (crossedOn !== null && spent >= amount) return `; crossed on ${dayInWords(crossedOn)}`;
   if (crossedOn !== null) return `; will be crossed on ${dayInWords(crossedOn)}`;
   return heading === null ? '' : `; heading for ${formatCoins(heading, currency)}`;

@@ -22,7 +22,7 @@ import { ArrivalsViews } from './arrivals/arrivals-views.tsx';
 import { ArrivedPanel } from './arrivals/arrived-panel.tsx';
 import type { FeedLine } from './arrivals/feed.ts';
 import { useArrivals } from './arrivals/use-arrivals.ts';
-import { useBeside } from './arrivals/use-beside.ts';
+import { useComparedConditions } from './arrivals/use-compared-conditions.ts';
 import { CommonFields } from './common-fields.tsx';
 import { ConditionParts } from './condition-parts.tsx';
 import { Doubts } from './doubts.tsx';
@@ -58,7 +58,7 @@ export function Explore() {
   const { window, view, show, ask } = asked;
   const shapes = useShapes(asked.condition, window, view === 'shapes');
   const isLive = view === 'arrivals';
-  const { others } = useBeside();
+  const { others } = useComparedConditions();
   const arrivals = useArrivals(isLive ? [asked.condition, ...others] : []);
   const [arrived, setArrived] = useState<FeedLine | undefined>();
   const { result, answered } = search;

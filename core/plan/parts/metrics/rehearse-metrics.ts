@@ -2,7 +2,7 @@ import { encode, hashBytes } from '../../../events/text-table.ts';
 import type { CompiledMetric } from '../../../metrics/compiled-metric.ts';
 import { labelsId } from '../../../metrics/labels.ts';
 import { measures } from '../../../metrics/measures/index.ts';
-import { MetricTake } from '../../../metrics/metric-take.ts';
+import { MetricAccumulator } from '../../../metrics/metric-accumulator.ts';
 import { mergePoint, newPoints, type Points } from '../../../metrics/points.ts';
 import type { RouteContext, RoutedBatch } from '../../../routing/route.ts';
 import {
@@ -44,13 +44,13 @@ export function addMetricEffects(
   context: RouteContext,
 ): void {
   for (const metric of metrics) {
-    const take = new MetricTake(metric);
-    take.add(arrived, context, context.since);
+    const accumulator = new MetricAccumulator(metric);
+    accumulator.add(arrived, context, context.since);
     let effect = effects.get(metric.id);
     if (!effect) effects.set(metric.id, (effect = newEffect(metric)));
-    for (const [place, { labels }] of take.cells.entries()) {
-      mergePoint(effect.points, 0, take.points, place);
-      effect.events += take.events[place] as number;
+    for (const [place, { labels }] of accumulator.cells.entries()) {
+      mergePoint(effect.points, 0, accumulator.points, place);
+      effect.events += accumulator.events[place] as number;
       const id = encode(labelsId(labels));
       addToSample(effect.series, hashBytes(id, 0, id.length));
     }

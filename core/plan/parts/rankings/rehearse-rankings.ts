@@ -4,8 +4,8 @@ import { distinctCount } from '../../../sketches/distinct.ts';
 import { mostFrequent } from '../../../sketches/frequent.ts';
 import type { CompiledRanking } from '../../../talkers/compiled-ranking.ts';
 import { RankedBatch } from '../../../talkers/ranked-batch.ts';
+import { TalkerAccumulator } from '../../../talkers/talker-accumulator.ts';
 import { mergeTalkers, newTalkerSketch, type TalkerSketch } from '../../../talkers/talker-sketch.ts';
-import { TalkerTake } from '../../../talkers/talker-take.ts';
 import { isNear } from '../is-near.ts';
 import type { PartRehearsal } from '../part-rehearsal.ts';
 import { compileRanking, countsOf, readyRankings } from './ranking.ts';
@@ -42,11 +42,11 @@ export function addRankingEffects(
   if (arrived.rows === 0) return;
   const ranked = new RankedBatch(arrived, context, context.since);
   for (const ranking of [...ready, ...rankings]) {
-    const take = new TalkerTake(ranking);
-    take.add(ranked);
+    const accumulator = new TalkerAccumulator(ranking);
+    accumulator.add(ranked);
     let effect = effects.get(ranking.id);
     if (!effect) effects.set(ranking.id, (effect = newEffect(ranking)));
-    for (const { sketch } of take.slots) mergeTalkers(effect.talkers, sketch);
+    for (const { sketch } of accumulator.slots) mergeTalkers(effect.talkers, sketch);
   }
 }
 

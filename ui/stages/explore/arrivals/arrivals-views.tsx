@@ -14,7 +14,7 @@ import type { FeedStore } from './feed-store.ts';
 import { FeedView } from './feed-view.tsx';
 import { Marks } from './marks.tsx';
 import { useFeedState } from './use-arrivals.ts';
-import { useBeside } from './use-beside.ts';
+import { useComparedConditions } from './use-compared-conditions.ts';
 
 /** Least height of a view, and what of the window stands around it (pixels). */
 const least = 420;
@@ -29,7 +29,7 @@ export function ArrivalsViews(props: {
 }) {
   const { store, condition, onHour, onOpen } = props;
   const { live } = useDraft();
-  const { others, marks, setOthers, setMarks } = useBeside();
+  const { others, marks, setOthers, setMarks } = useComparedConditions();
   const fields = useKnownFields();
   const conditions = [condition, ...others];
   const height = useRoom(around + (others.length > 0 ? 46 : 0), least);

@@ -5,11 +5,11 @@ import { severityWord } from '#core/events/severity.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { dayAndMinute, inOtherZone } from '../../../kit/times.ts';
 import type { FeedLine } from './feed.ts';
-import { wentTo } from './went-to.ts';
+import { outcomeInWords } from './outcome-in-words.ts';
 
 /** A line that came in, whole, with where it went and where the like of it is found. */
 export function ArrivedPanel({ line, plan }: { readonly line: FeedLine; readonly plan: PlanDocument | undefined }) {
-  const { words, link } = wentTo(line, plan);
+  const { words, link } = outcomeInWords(line, plan);
   const alike = line.shape === '' ? equals('source', line.source) : `shape = ${line.shape}`;
   const search = (condition: string): string => `/explore?${new URLSearchParams({ c: condition, w: '-1h' })}`;
   return (

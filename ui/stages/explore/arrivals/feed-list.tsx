@@ -8,7 +8,7 @@ import { inOtherZone } from '../../../kit/times.ts';
 import { SeverityTick } from '../event-line.tsx';
 import type { FeedLine } from './feed.ts';
 import { MarkedText } from './marks.tsx';
-import { wentTo } from './went-to.ts';
+import { outcomeInWords } from './outcome-in-words.ts';
 
 const rowHeight = 23;
 /** Pixels from the top within which someone still reads along. */
@@ -76,7 +76,7 @@ const Line = memo(function Line(props: {
 }) {
   const { line, isNarrow, marks, plan, onOpen } = props;
   const severity = severityWord(line.severity);
-  const { words, isKept } = wentTo(line, plan);
+  const { words, isKept } = outcomeInWords(line, plan);
   return (
     <button
       type="button"

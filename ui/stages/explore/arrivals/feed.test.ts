@@ -3,7 +3,7 @@ import type { ArrivedLine } from '#core/arrivals/arrived-line.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { ArrivalsFrame } from '../../../data/answers.ts';
 import { emptyFeed, type Feed, mostShown, mostWaiting, pausedFeed, rateOf, resumedFeed, withFrame } from './feed.ts';
-import { wentTo } from './went-to.ts';
+import { outcomeInWords } from './outcome-in-words.ts';
 
 const line = (text: string, more: Partial<ArrivedLine> = {}): ArrivedLine => ({
   ...{ received: 0, time: 0, severity: 9, source: 'gates', emitter: '', text, weight: 1, shape: '' },
@@ -73,14 +73,17 @@ test('where a line went is told by the live plan, with the page of what decided'
       { id: 'rest', title: 'Rest', keep: '7d', exclusions: [{ id: 'x', title: 'Noise', when: 'n = 1', keep: 'none' }] },
     ],
   };
-  expect(wentTo(line('a'), plan)).toEqual({ words: 'Rest', isKept: true, link: '/routing?tier=rest' });
-  expect(wentTo(line('a', { outcome: 'excluded', rule: 'x' }), plan)).toEqual({
+  expect(outcomeInWords(line('a'), plan)).toEqual({ words: 'Rest', isKept: true, link: '/routing?tier=rest' });
+  expect(outcomeInWords(line('a', { outcome: 'excluded', rule: 'x' }), plan)).toEqual({
     ...{ words: 'left out by Noise', isKept: false, link: '/routing?tier=rest&exclusion=x' },
   });
-  expect(wentTo(line('a', { outcome: 'overflowed' }), plan).words).toBe('past the cap of Rest');
-  expect(wentTo(line('a', { outcome: 'passing', tier: '' }), plan)).toMatchObject({
+  expect(outcomeInWords(line('a', { outcome: 'overflowed' }), plan).words).toBe('past the cap of Rest');
+  expect(outcomeInWords(line('a', { outcome: 'passing', tier: '' }), plan)).toMatchObject({
     words: 'passing',
     link: undefined,
   });
-  expect(wentTo(line('a', { outcome: 'kept', tier: 'gone' }), plan)).toMatchObject({ words: 'gone', link: undefined });
+  expect(outcomeInWords(line('a', { outcome: 'kept', tier: 'gone' }), plan)).toMatchObject({
+    words: 'gone',
+    link: undefined,
+  });
 });

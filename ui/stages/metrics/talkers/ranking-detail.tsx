@@ -20,8 +20,8 @@ import { dayAndMinute } from '../../../kit/times.ts';
 import { amountInWords } from '../../../parts/rankings/amount-in-words.ts';
 import { newMetricLink } from '../new-metric-link.ts';
 import { LeftOut } from './left-out.tsx';
-import { OneStep } from './one-step.tsx';
 import { RankingChart } from './ranking-chart.tsx';
+import { StepChoice } from './step-choice.tsx';
 import { TalkerTable } from './talker-table.tsx';
 
 const windows = [
@@ -84,7 +84,7 @@ export function RankingDetail({ id }: { readonly id: string }) {
         className="mt-6"
         aside={
           <span className="flex flex-wrap items-center justify-end gap-2">
-            <OneStep data={data} onChoose={rankAt} />
+            <StepChoice data={data} onChoose={rankAt} />
             <Choice
               label="Window"
               value={chosen.value}

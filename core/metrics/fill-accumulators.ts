@@ -4,7 +4,7 @@ import { gather } from '../events/select.ts';
 import { allColumns, type WantedColumns } from '../segments/segment.ts';
 import type { CompiledMetric } from './compiled-metric.ts';
 import { minute } from './levels.ts';
-import { MetricTake } from './metric-take.ts';
+import { MetricAccumulator } from './metric-accumulator.ts';
 
 /** How much time is gathered in one take, so that its cells have room: of metrics of many series a minute. */
 const stretch = 10 * minute;
@@ -23,8 +23,8 @@ export function columnsToFill({ when, field, keys }: CompiledMetric): WantedColu
 }
 
 /** Gathers what a metric would have kept of stored events, by stretches of time. */
-export class FillTakes {
-  private readonly takes = new Map<number, MetricTake>();
+export class FillAccumulators {
+  private readonly accumulators = new Map<number, MetricAccumulator>();
   private readonly stretch: number;
 
   constructor(
@@ -47,14 +47,14 @@ export class FillTakes {
       else rowsOf.set(start, [row]);
     }
     for (const [start, rows] of rowsOf) {
-      let take = this.takes.get(start);
-      if (!take) this.takes.set(start, (take = new MetricTake(this.metric)));
-      take.add(gather(batch.source, [{ batch, rows: Int32Array.from(rows) }]), context);
+      let accumulator = this.accumulators.get(start);
+      if (!accumulator) this.accumulators.set(start, (accumulator = new MetricAccumulator(this.metric)));
+      accumulator.add(gather(batch.source, [{ batch, rows: Int32Array.from(rows) }]), context);
     }
   }
 
   /** What came of it, each to be told by itself. */
-  list(): readonly MetricTake[] {
-    return [...this.takes.values()].filter(({ cells }) => cells.length > 0);
+  list(): readonly MetricAccumulator[] {
+    return [...this.accumulators.values()].filter(({ cells }) => cells.length > 0);
   }
 }

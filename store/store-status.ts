@@ -5,7 +5,7 @@ const silentAt = 1;
  * What is known of the store at this moment, for all threads of an engine: which of its nodes is asked, counted from 0, and whether it is
  * silent, so that nothing is asked of it.
  */
-export class StoreStanding {
+export class StoreStatus {
   private readonly values: Int32Array;
 
   /** With what another thread's was made of, it says the same. */

@@ -9,7 +9,7 @@ const pause = 150;
  * Asks again when the store could not be reached: after it was restarted, connections that lay idle are dead and fail
  * once. For questions only; a change might be made twice.
  */
-export function again<T>(ask: () => Promise<T>): Promise<T> {
+export function retryRead<T>(ask: () => Promise<T>): Promise<T> {
   return pRetry(ask, {
     retries,
     factor: 1,

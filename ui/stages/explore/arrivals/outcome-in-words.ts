@@ -3,7 +3,7 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import { passingTier, rejectsTier } from '#core/routing/built-in-tiers.ts';
 
 /** Where an event went, in a few words, and whether it is kept. */
-export interface WentTo {
+export interface ShownOutcome {
   readonly words: string;
   readonly isKept: boolean;
   /** The page of what decided; undefined where nothing did. */
@@ -11,7 +11,7 @@ export interface WentTo {
 }
 
 /** Where a line that came in went, by the plan that is live. */
-export function wentTo({ outcome, tier, rule }: ArrivedLine, plan: PlanDocument | undefined): WentTo {
+export function outcomeInWords({ outcome, tier, rule }: ArrivedLine, plan: PlanDocument | undefined): ShownOutcome {
   const known = plan?.tiers.find(({ id }) => id === tier);
   const title = known?.title ?? tier;
   const link = known && `/routing?tier=${encodeURIComponent(tier)}`;

@@ -26,7 +26,7 @@ export interface Cell {
 }
 
 /** The rows of a batch that a metric is about, by the cell that each belongs to. */
-export interface TakenRows {
+export interface AccumulatedRows {
   readonly batch: EventBatch;
   readonly rows: Int32Array;
   /** `groups[i]` is the place of the cell of `rows[i]` among `cells`. */
@@ -37,7 +37,7 @@ export interface TakenRows {
 }
 
 /** What a metric gathered of some events: the points of each cell. Two of the same metric can be merged. */
-export class MetricTake {
+export class MetricAccumulator {
   private readonly list: Cell[] = [];
   /** How many events each cell is made of. */
   readonly events: number[] = [];
@@ -62,7 +62,7 @@ export class MetricTake {
    * Takes in the events of a batch that the metric is about; those from before `since` (milliseconds) were taken in before.
    * Returns which rows these were; undefined for none.
    */
-  add(batch: EventBatch, context: ConditionContext, since = Number.NEGATIVE_INFINITY): TakenRows | undefined {
+  add(batch: EventBatch, context: ConditionContext, since = Number.NEGATIVE_INFINITY): AccumulatedRows | undefined {
     const taken = this.taken(batch, this.rowsOf(batch, context, since));
     if (!taken) return undefined;
     const { rows, groups, cells, events } = taken;
@@ -84,7 +84,7 @@ export class MetricTake {
     cells,
     events,
     points,
-  }: Pick<MetricTake, 'cells' | 'points'> & { readonly events: ArrayLike<number> }): void {
+  }: Pick<MetricAccumulator, 'cells' | 'points'> & { readonly events: ArrayLike<number> }): void {
     cells.forEach((cell, from) => {
       const place = this.placeOf(cell);
       mergePoint(this.points, place, points, from);
@@ -92,7 +92,7 @@ export class MetricTake {
     });
   }
 
-  private taken(batch: EventBatch, rows: Int32Array): TakenRows | undefined {
+  private taken(batch: EventBatch, rows: Int32Array): AccumulatedRows | undefined {
     if (rows.length === 0) return undefined;
     const by = this.metric.keys.map(({ field }) => field);
     const { groups, keys } = groupRows(batch, rows, { by, every: this.every, tier: '' });

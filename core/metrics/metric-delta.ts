@@ -3,13 +3,13 @@ import { type Labels, type LabelValue, labelsId, theRest } from './labels.ts';
 import { minute } from './levels.ts';
 import { measures } from './measures/index.ts';
 import type { Measure } from './measures/measure.ts';
-import type { Cell, MetricTake } from './metric-take.ts';
+import type { Cell, MetricAccumulator } from './metric-accumulator.ts';
 import { packNumbers, unpackNumbers } from './pack-numbers.ts';
 import { readPoints, writePoints } from './pack-points.ts';
 import type { Points } from './points.ts';
 
 /** What a group of events brought for a metric; it says all that is needed to put it where it belongs. */
-export interface ToldMetric {
+export interface MetricDelta {
   readonly id: string;
   readonly measure: Measure;
   readonly field: string;
@@ -24,10 +24,10 @@ export interface ToldMetric {
 }
 
 /** Writes what a group brought for metrics, for the store. */
-export function packToldMetrics(takes: readonly MetricTake[]): Uint8Array<ArrayBuffer> {
+export function packMetricDeltas(accumulators: readonly MetricAccumulator[]): Uint8Array<ArrayBuffer> {
   const writer = new NumberWriter();
-  writer.number(takes.length);
-  for (const { metric, cells, events, points } of takes) {
+  writer.number(accumulators.length);
+  for (const { metric, cells, events, points } of accumulators) {
     writer.text(metric.id);
     writer.text(metric.measure.name);
     writer.text(metric.field);
@@ -44,8 +44,8 @@ export function packToldMetrics(takes: readonly MetricTake[]): Uint8Array<ArrayB
   return writer.bytes();
 }
 
-/** Reads what {@link packToldMetrics} wrote. */
-export function unpackToldMetrics(bytes: Uint8Array): readonly ToldMetric[] {
+/** Reads what {@link packMetricDeltas} wrote. */
+export function unpackMetricDeltas(bytes: Uint8Array): readonly MetricDelta[] {
   const reader = new NumberReader(bytes);
   return counted(reader, () => {
     const id = reader.text();

@@ -21,7 +21,7 @@ export interface TalkerSlot {
 }
 
 /** What a ranking gathered of some events, by the steps that they belong to. */
-export class TalkerTake {
+export class TalkerAccumulator {
   private readonly byStart = new Map<string, TalkerSlot>();
 
   constructor(readonly ranking: CompiledRanking) {}

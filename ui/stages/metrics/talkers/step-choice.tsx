@@ -4,7 +4,7 @@ import { Button } from '../../../kit/button.tsx';
 import { dayAndMinute } from '../../../kit/times.ts';
 
 /** Ranks by one step instead of the whole window, and goes to the one before or after. */
-export function OneStep(props: {
+export function StepChoice(props: {
   readonly data: RankingAnswer;
   readonly onChoose: (time: number | undefined) => void;
 }) {

@@ -3,7 +3,7 @@
 import { parseAsArrayOf, parseAsString, useQueryStates } from 'nuqs';
 
 /** The conditions of views beside the first one, and the marks, as the address of the page says them. */
-export function useBeside() {
+export function useComparedConditions() {
   const [{ beside, mark }, set] = useQueryStates({
     beside: parseAsArrayOf(parseAsString).withDefault([]),
     mark: parseAsArrayOf(parseAsString).withDefault([]),

@@ -1,11 +1,11 @@
 import { lte, sql } from 'drizzle-orm';
 import type { Queryable } from './database.ts';
-import { toldMetrics, toldTalkers } from './schema.ts';
+import { metricDeltas, talkerDeltas } from './schema.ts';
 
-const tables = [toldMetrics, toldTalkers] as const;
+const tables = [metricDeltas, talkerDeltas] as const;
 
 /** The highest ids of groups queued for metrics and for rankings; 0 where none is queued. */
-export async function lastTold(tx: Queryable): Promise<readonly number[]> {
+export async function lastDeltas(tx: Queryable): Promise<readonly number[]> {
   return await Promise.all(
     tables.map(async (table) => {
       const [row] = await tx.select({ last: sql<number | null>`max(${table.id})` }).from(table);

@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount } from '#core/events/units.ts';
-import type { CourseAnswer } from '../data/answers.ts';
+import type { StageFiguresAnswer } from '../data/answers.ts';
 import { useQuestion } from '../data/client.ts';
 import { Figure, type FigureMeaning } from '../kit/figure.tsx';
 import { monthInWords } from '../kit/month-in-words.ts';
@@ -18,8 +18,8 @@ interface Stage {
   readonly path: string;
   readonly title: string;
   /** Shown below its name: a figure with its meaning, or plain words. */
-  readonly figure: (figures: CourseAnswer) => StageFigure | string;
-  readonly needs?: (figures: CourseAnswer) => number;
+  readonly figure: (figures: StageFiguresAnswer) => StageFigure | string;
+  readonly needs?: (figures: StageFiguresAnswer) => number;
   /** Fetches the code of its screen. */
   readonly screen: () => Promise<unknown>;
 }
@@ -141,9 +141,9 @@ function NeedsMark({ count }: { readonly count: number }) {
 }
 
 /** Navigation and status at once: a line across the top on which the stages lie. */
-export function Course() {
+export function Navigation() {
   const path = usePathname();
-  const { data, error } = useQuestion('course', {}, 5_000);
+  const { data, error } = useQuestion('stageFigures', {}, 5_000);
   const current = (stage: Stage): boolean => (stage.path === '/' ? path === '/' : path.startsWith(stage.path));
   return (
     <nav aria-label="Stages" className="relative flex flex-1">

@@ -12,7 +12,7 @@ import type { ArrivedLine } from './arrived-line.ts';
 const longestText = 500;
 
 /** What a group brought for one view. Counts are of all events, estimated where only some were looked at. */
-export interface ViewTold {
+export interface ViewDelta {
   readonly view: number;
   readonly matched: number;
   readonly severities: readonly number[];
@@ -29,7 +29,7 @@ interface Chosen {
 }
 
 /** Gathers what of a group one view is about, with at most `mostLines` of its lines. */
-export class ViewTake {
+export class ViewAccumulator {
   private matched = 0;
   private readonly severities = new Float64Array(severityClasses);
   private readonly chosen: Chosen[] = [];
@@ -68,7 +68,7 @@ export class ViewTake {
   }
 
   /** What there is to tell; undefined where nothing came. */
-  told(): ViewTold | undefined {
+  told(): ViewDelta | undefined {
     if (this.met === 0) return undefined;
     const lines = this.chosen.map(lineOf).sort((a, b) => a.received - b.received);
     return { view: this.view, matched: this.matched, severities: [...this.severities], lines };

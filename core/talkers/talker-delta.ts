@@ -1,11 +1,11 @@
 import { NumberReader, NumberWriter } from '../events/number-bytes.ts';
 import { minute } from '../metrics/levels.ts';
+import type { TalkerAccumulator } from './talker-accumulator.ts';
 import { fiveMinutes, type TalkerLevel, talkerLevels } from './talker-levels.ts';
 import { packTalkers, type ReadTalkers, readTalkers } from './talker-sketch.ts';
-import type { TalkerTake } from './talker-take.ts';
 
 /** What a group of events brought for a ranking; it says all that is needed to put it where it belongs. */
-export interface ToldTalkers {
+export interface TalkerDelta {
   readonly ranking: string;
   /** What it counts (`countsOf`). */
   readonly counts: string;
@@ -13,10 +13,10 @@ export interface ToldTalkers {
 }
 
 /** Writes what a group brought for rankings, for the store. */
-export function packToldTalkers(takes: readonly TalkerTake[]): Uint8Array<ArrayBuffer> {
+export function packTalkerDeltas(accumulators: readonly TalkerAccumulator[]): Uint8Array<ArrayBuffer> {
   const writer = new NumberWriter();
-  writer.number(takes.length);
-  for (const { ranking, slots } of takes) {
+  writer.number(accumulators.length);
+  for (const { ranking, slots } of accumulators) {
     writer.text(ranking.id);
     writer.text(ranking.counts);
     writer.number(slots.length);
@@ -29,8 +29,8 @@ export function packToldTalkers(takes: readonly TalkerTake[]): Uint8Array<ArrayB
   return writer.bytes();
 }
 
-/** Reads what {@link packToldTalkers} wrote. */
-export function unpackToldTalkers(bytes: Uint8Array): readonly ToldTalkers[] {
+/** Reads what {@link packTalkerDeltas} wrote. */
+export function unpackTalkerDeltas(bytes: Uint8Array): readonly TalkerDelta[] {
   const reader = new NumberReader(bytes);
   return Array.from({ length: reader.number() }, () => {
     const ranking = reader.text();
