@@ -2,7 +2,7 @@ import type { CostsAnswer } from '../core/answers/costs.ts';
 import { dayOf, textOfDay } from '../core/costs/calendar.ts';
 import { forecastMonths } from '../core/costs/testing/forecast-months.ts';
 import { startEngine, type TestEngine } from '../engine/testing/engine.ts';
-import { dayChanges, shapeDays, volumeDays } from '../store/schema.ts';
+import { dayChanges, shapeDays, volumeDays } from '../store/volume/schema.ts';
 import { medianTime, type Row } from './measure.ts';
 
 const days = 396;

@@ -8,7 +8,7 @@ import { aggregatesOf } from '../core/metrics/stored-points.ts';
 import { firstPlan, type PlanDocument } from '../core/plan/document.ts';
 import { seededRandom } from '../core/routing/route.ts';
 import { startEngine, type TestEngine } from '../engine/testing/engine.ts';
-import { addMetric, seeSeries, writeChunks } from '../store/metrics.ts';
+import { addMetric, seeSeries, writeChunks } from '../store/metrics/metrics.ts';
 import { faster, medianTime, type Row } from './measure.ts';
 import { planCost } from './plan-cost.ts';
 

@@ -4,9 +4,9 @@ import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { freeApplicationPorts } from '../engine/testing/ports.ts';
 import { readSettings, startApplication } from '../scripts/application.mjs';
-import { countChange } from '../store/counters.ts';
+import { countChange } from '../store/cluster/counters.ts';
 import { openDatabase } from '../store/database.ts';
-import { addToken } from '../store/sources.ts';
+import { addToken } from '../store/sources/sources.ts';
 import { calmedDown, shareOver } from './calmed-down.ts';
 import type { Row } from './measure.ts';
 

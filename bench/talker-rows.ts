@@ -8,7 +8,7 @@ import { fiveMinutes, type TalkerLevel, talkerDays, talkerHours } from '../core/
 import { addTalkers, newTalkerSketch } from '../core/talkers/talker-sketch.ts';
 import { packStored } from '../engine/talkers/stored-sketch.ts';
 import { startEngine, type TestEngine } from '../engine/testing/engine.ts';
-import { rankingNumber, writeTalkerSketches } from '../store/talkers.ts';
+import { rankingNumber, writeTalkerSketches } from '../store/metrics/talkers.ts';
 import { medianTime, type Row } from './measure.ts';
 import { planCost } from './plan-cost.ts';
 

@@ -3,9 +3,9 @@ import { createHash, randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { countChange } from '#store/counters.ts';
+import { countChange } from '#store/cluster/counters.ts';
 import { openDatabase } from '#store/database.ts';
-import { addToken } from '#store/sources.ts';
+import { addToken } from '#store/sources/sources.ts';
 import { freeApplicationPorts } from '../engine/testing/ports.ts';
 import { readSettings, startApplication } from '../scripts/application.mjs';
 

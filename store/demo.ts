@@ -1,9 +1,9 @@
 import { eq } from 'drizzle-orm';
 import { array, number, object, string, ValidationError } from 'yup';
 import type { DemoState } from '#core/answers/demo.ts';
+import { writeInstallation } from './cluster/installation.ts';
+import { installation } from './cluster/schema.ts';
 import type { Database, Queryable } from './database.ts';
-import { writeInstallation } from './installation.ts';
-import { installation } from './schema.ts';
 
 /** The key of the demo data among the values of the installation. */
 const name = 'demo';

@@ -5,14 +5,14 @@ import { sql } from 'drizzle-orm';
 import { expect, inject, test } from 'vitest';
 import { decodeHeader, headerNumber } from '#core/segments/header.ts';
 import { openDatabase } from './database.ts';
-import { findDeliveries } from './deliveries.ts';
-import { sumLedger } from './ledger.ts';
+import { findDeliveries } from './events/deliveries.ts';
+import { readParts } from './events/segments.ts';
 import { migrateDatabase } from './migrate.ts';
-import { findObjects, listPositions, objectIdentity } from './positions.ts';
-import { listRewinds } from './rewinds.ts';
-import { readParts } from './segments.ts';
-import { listTokens } from './sources.ts';
+import { findObjects, listPositions, objectIdentity } from './sources/positions.ts';
+import { listRewinds } from './sources/rewinds.ts';
+import { listTokens } from './sources/sources.ts';
 import { newDatabase } from './testing/database.ts';
+import { sumLedger } from './volume/ledger.ts';
 
 const folder = 'store/migrations';
 

@@ -1,13 +1,8 @@
 import { sql } from 'drizzle-orm';
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { Database } from './database.ts';
-import { findDeliveries, forgetDeliveries } from './deliveries.ts';
-import { cutDrifts, listDrifts } from './drifts.ts';
-import { cutEmitterVolume, heardEmitters, listEmitters, planEmitter, sumEmitterVolume } from './emitters.ts';
-import { addToLedger, firstAndLastSeen, removeLedger, rollUpLedger, sumLedger } from './ledger.ts';
-import { latestRevision, listDiscardedDrafts, listRevisions } from './plans.ts';
-import { cutPositions, findObjects, latestObjects, listPositions, tryObjectsAgain } from './positions.ts';
-import { countQuarantine, cutQuarantine, listQuarantine } from './quarantine.ts';
+import { findDeliveries, forgetDeliveries } from './events/deliveries.ts';
+import { countQuarantine, cutQuarantine, listQuarantine } from './events/quarantine.ts';
 import {
   contentBetween,
   exchangeSegments,
@@ -19,7 +14,7 @@ import {
   smallSegments,
   storedTiers,
   tierContents,
-} from './segments.ts';
+} from './events/segments.ts';
 import {
   addShapeVolume,
   listNewShapes,
@@ -28,10 +23,15 @@ import {
   shapesSeen,
   shapesSince,
   sumShapes,
-} from './shapes.ts';
-import { listSources, listTokens } from './sources.ts';
-import { cutTape, listTape, readTape } from './tape.ts';
+} from './events/shapes.ts';
+import { cutTape, listTape, readTape } from './events/tape.ts';
+import { latestRevision, listDiscardedDrafts, listRevisions } from './plan/plans.ts';
+import { cutDrifts, listDrifts } from './sources/drifts.ts';
+import { cutEmitterVolume, heardEmitters, listEmitters, planEmitter, sumEmitterVolume } from './sources/emitters.ts';
+import { cutPositions, findObjects, latestObjects, listPositions, tryObjectsAgain } from './sources/positions.ts';
+import { listSources, listTokens } from './sources/sources.ts';
 import { emptyDatabase } from './testing/database.ts';
+import { addToLedger, firstAndLastSeen, removeLedger, rollUpLedger, sumLedger } from './volume/ledger.ts';
 
 const minute = 60_000;
 const hour = 60 * minute;

@@ -4,14 +4,8 @@ import type { LedgerEntry } from '#core/routing/ledger.ts';
 import { decodeHeader, headerNumber } from '#core/segments/header.ts';
 import { likelyNumber } from '#core/segments/part-numbers.ts';
 import type { NewSegment } from '#core/segments/segment.ts';
-import { beginCapDay, listCapDays, removeCapUse } from './cap-days.ts';
 import { type Database, openDatabase } from './database.ts';
-import { addDeliveries, findDeliveries, forgetDeliveries } from './deliveries.ts';
-import { addEmitterVolume, listEmitters, planEmitter, saveEmitters, sumEmitterVolume } from './emitters.ts';
-import { isAway, isRepeated, StoreFault } from './fault.ts';
-import { addToLedger, firstAndLastSeen, removeLedger, rollUpLedger, sumLedger } from './ledger.ts';
-import { discardDraft, listDiscardedDrafts, readDraft, saveDraft, takeUpDraft } from './plans.ts';
-import { listPositions, objectIdentity, saveProgress } from './positions.ts';
+import { addDeliveries, findDeliveries, forgetDeliveries } from './events/deliveries.ts';
 import {
   exchangeSegments,
   insertSegments,
@@ -20,10 +14,16 @@ import {
   removeExpired,
   removeReplaced,
   tierContents,
-} from './segments.ts';
-import { addToken, endToken, listTokens, saveSource } from './sources.ts';
-import { addToTape, cutTape, listTape, readTape, rewriteTape } from './tape.ts';
+} from './events/segments.ts';
+import { addToTape, cutTape, listTape, readTape, rewriteTape } from './events/tape.ts';
+import { isAway, isRepeated, StoreFault } from './fault.ts';
+import { discardDraft, listDiscardedDrafts, readDraft, saveDraft, takeUpDraft } from './plan/plans.ts';
+import { addEmitterVolume, listEmitters, planEmitter, saveEmitters, sumEmitterVolume } from './sources/emitters.ts';
+import { listPositions, objectIdentity, saveProgress } from './sources/positions.ts';
+import { addToken, endToken, listTokens, saveSource } from './sources/sources.ts';
 import { emptyDatabase } from './testing/database.ts';
+import { beginCapDay, listCapDays, removeCapUse } from './volume/cap-days.ts';
+import { addToLedger, firstAndLastSeen, removeLedger, rollUpLedger, sumLedger } from './volume/ledger.ts';
 
 let database: Database;
 

@@ -1,13 +1,15 @@
 import { eq, sql } from 'drizzle-orm';
 import { createPool, type PoolConnection } from 'mysql2';
 import { afterEach, beforeEach, expect, inject, test, vi } from 'vitest';
-import { addCapUse } from './cap-days.ts';
+import { counters } from './cluster/schema.ts';
 import { type Database, later } from './database.ts';
+import { intakeKeys } from './events/schema.ts';
 import { StoreFault } from './fault.ts';
-import { addDelta } from './health-deltas.ts';
-import { counters, deltas, intakeKeys } from './schema.ts';
+import { addDelta } from './sources/health-deltas.ts';
+import { deltas } from './sources/schema.ts';
 import { emptyDatabase } from './testing/database.ts';
 import { Turns } from './turns.ts';
+import { addCapUse } from './volume/cap-days.ts';
 
 let database: Database;
 

@@ -2,9 +2,9 @@ import { eq } from 'drizzle-orm';
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 'vitest';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { send, startEngine, type TestEngine } from '#engine/testing/engine.ts';
-import { addToLedger, removeLedger } from '#store/ledger.ts';
-import { readDraft, removeDraft, saveDraft } from '#store/plans.ts';
-import { revisions as planRevisions } from '#store/schema.ts';
+import { readDraft, removeDraft, saveDraft } from '#store/plan/plans.ts';
+import { revisions as planRevisions } from '#store/plan/schema.ts';
+import { addToLedger, removeLedger } from '#store/volume/ledger.ts';
 import { handle } from '../_server/handle.ts';
 import { ask, nowhere } from './testing/ask.ts';
 

@@ -5,10 +5,10 @@ import type { CatalogueAnswer, VolumeAnswer } from '#core/answers/search.ts';
 import type { ShapesAnswer } from '#core/answers/shapes.ts';
 import type { TapeAnswer } from '#core/answers/sources.ts';
 import type { HealthAnswer } from '#core/health/views.ts';
-import { saveFleet } from '#store/fleets.ts';
-import { saveTable } from '#store/lookup-tables.ts';
-import { addMaintenance } from '#store/maintenance.ts';
-import { endToken, listSources, listTokens, saveSource } from '#store/sources.ts';
+import { saveTable } from '#store/plan/lookup-tables.ts';
+import { saveFleet } from '#store/sources/fleets.ts';
+import { addMaintenance } from '#store/sources/maintenance.ts';
+import { endToken, listSources, listTokens, saveSource } from '#store/sources/sources.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 
 let engine: TestEngine;

@@ -4,7 +4,7 @@ import Fastify, { type FastifyInstance, type FastifyReply, type FastifyRequest }
 import { ValidationError } from 'yup';
 import { problemsOf } from '#core/input/input-problem.ts';
 import { StoreFault } from '#store/fault.ts';
-import { findSwitchToken } from '#store/switch-tokens.ts';
+import { findSwitchToken } from '#store/plan/switch-tokens.ts';
 import { isSameText } from '../base/same-text.ts';
 import { type Asking, type Handler, StreamAnswer, TextAnswer } from '../operations/handler.ts';
 import { handlers } from '../operations/index.ts';

@@ -1,6 +1,6 @@
-import { changeCount } from '#store/counters.ts';
+import { changeCount } from '#store/cluster/counters.ts';
+import type { News } from '#store/cluster/news.ts';
 import type { Database } from '#store/database.ts';
-import type { News } from '#store/news.ts';
 import type { StoreWatch } from '../watches/store-watch.ts';
 
 /** Everything is looked at again after so long even if nothing is said to have changed (milliseconds). */

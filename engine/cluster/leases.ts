@@ -1,5 +1,5 @@
+import { giveUpLeases, type Lease, LeaseSightings, leaseTime, takeLeases } from '#store/cluster/leases.ts';
 import type { Database } from '#store/database.ts';
-import { giveUpLeases, type Lease, LeaseSightings, leaseTime, takeLeases } from '#store/leases.ts';
 import type { Log } from '../base/log.ts';
 import { type Repeated, repeat } from '../base/repeat.ts';
 

@@ -1,10 +1,10 @@
 import type { FollowerChoice } from '#core/consumers/consumer.ts';
-import { CapSpent } from '#store/cap-days.ts';
+import { LeaseLost } from '#store/cluster/leases.ts';
 import type { Database } from '#store/database.ts';
-import { deliveriesTable, findDeliveries } from '#store/deliveries.ts';
+import { deliveriesTable, findDeliveries } from '#store/events/deliveries.ts';
+import { SpoolFull } from '#store/events/spools.ts';
 import { isAway, isRepeated, StoreFault } from '#store/fault.ts';
-import { LeaseLost } from '#store/leases.ts';
-import { SpoolFull } from '#store/spools.ts';
+import { CapSpent } from '#store/volume/cap-days.ts';
 import type { ArrivalsHub } from '../arrivals/arrivals-hub.ts';
 import type { Log } from '../base/log.ts';
 import type { DeliveryAnswer } from '../deliveries/delivery.ts';

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { seededRandom } from '#core/routing/route.ts';
-import { sumLedger } from '#store/ledger.ts';
-import { tierContents } from '#store/segments.ts';
+import { tierContents } from '#store/events/segments.ts';
+import { sumLedger } from '#store/volume/ledger.ts';
 import { expireRound } from '../retention/expire.ts';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
 import { sendSurely } from '../testing/surely.ts';

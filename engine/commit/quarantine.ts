@@ -1,9 +1,9 @@
 import { Ledger, type LedgerEntry, ledgerStart, type Outcome } from '#core/routing/ledger.ts';
 import type { Database } from '#store/database.ts';
-import { addDeliveries } from '#store/deliveries.ts';
-import { addToLedger } from '#store/ledger.ts';
-import { saveProgress } from '#store/positions.ts';
-import { addToQuarantine, type Quarantined, quarantinedBytes } from '#store/quarantine.ts';
+import { addDeliveries } from '#store/events/deliveries.ts';
+import { addToQuarantine, type Quarantined, quarantinedBytes } from '#store/events/quarantine.ts';
+import { saveProgress } from '#store/sources/positions.ts';
+import { addToLedger } from '#store/volume/ledger.ts';
 import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 
 /** The rule under which the records of deliveries that are set aside are counted as rejected. */

@@ -2,7 +2,7 @@ import pino from 'pino';
 import { afterEach, beforeEach, expect, inject, test } from 'vitest';
 import { maxSegmentEvents } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
-import { insertSegments } from '#store/segments.ts';
+import { insertSegments } from '#store/events/segments.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { Measures } from '../measures/measures.ts';
 import type { Pools } from '../workers/pools.ts';

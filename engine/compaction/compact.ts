@@ -1,8 +1,8 @@
 import { LRUCache } from 'lru-cache';
 import { maxSegmentEvents } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
+import { newSmallPlaces, type SegmentPlace, type StoredSegment, smallSegments } from '#store/events/segments.ts';
 import { isAway } from '#store/fault.ts';
-import { newSmallPlaces, type SegmentPlace, type StoredSegment, smallSegments } from '#store/segments.ts';
 import type { Log } from '../base/log.ts';
 import type { Measures } from '../measures/measures.ts';
 import type { MetricBegins } from '../metrics/metric-revisions.ts';

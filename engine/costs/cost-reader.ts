@@ -5,9 +5,9 @@ import { compilePrices } from '#core/costs/prices.ts';
 import { type KeptSince, retentionHistory } from '#core/costs/retention-history.ts';
 import { fleetsBySource } from '#core/health/fleets.ts';
 import type { Database } from '#store/database.ts';
-import { listFleets } from '#store/fleets.ts';
-import { seriesByDay } from '#store/metric-days.ts';
-import { listSources } from '#store/sources.ts';
+import { seriesByDay } from '#store/metrics/metric-days.ts';
+import { listFleets } from '#store/sources/fleets.ts';
+import { listSources } from '#store/sources/sources.ts';
 import { DayVolumes } from './day-volumes.ts';
 import { RetentionLog } from './retention-log.ts';
 

@@ -3,7 +3,7 @@ import type { DaySeries } from '#core/costs/day-series.ts';
 import { DayTable } from '#core/costs/day-table.ts';
 import { withShares } from '#core/costs/with-shares.ts';
 import type { Database } from '#store/database.ts';
-import { listDayStates } from '#store/day-changes.ts';
+import { listDayStates } from '#store/volume/day-changes.ts';
 import {
   addUpShapes,
   addUpVolume,
@@ -11,7 +11,7 @@ import {
   listShapeDays,
   listVolumeDays,
   type ReadDays,
-} from '#store/volume-days.ts';
+} from '#store/volume/volume-days.ts';
 import { cachedFor } from '../base/cached-for.ts';
 
 /** How far back volume is looked at (days): what lies there longest came so long ago. */

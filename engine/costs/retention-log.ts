@@ -4,7 +4,7 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import { passingTier, rejectsTier } from '#core/routing/built-in-tiers.ts';
 import { graceTime } from '#core/routing/retention.ts';
 import type { Database } from '#store/database.ts';
-import { plansAfter } from '#store/plans.ts';
+import { plansAfter } from '#store/plan/plans.ts';
 
 /** Revisions that are read at once. */
 const revisionsAtOnce = 50;

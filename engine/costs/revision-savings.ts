@@ -3,7 +3,7 @@ import type { RehearsedFlow } from '#core/rehearsal/rehearsal-answer.ts';
 import { type RevisionPlans, savedByRevision } from '#core/rehearsal/revision-saving.ts';
 import { wholeMinutes } from '#core/views/revision-effect.ts';
 import type { Database } from '#store/database.ts';
-import { sumLedger } from '#store/ledger.ts';
+import { sumLedger } from '#store/volume/ledger.ts';
 import type { ShownPrices } from './shown-prices.ts';
 
 /** For how long (milliseconds) what a revision saved is told again, while it is live and after. */

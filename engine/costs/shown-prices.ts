@@ -1,7 +1,7 @@
 import type { PriceBook } from '#core/costs/price-book.ts';
 import { type VolumePrices, volumePrices } from '#core/costs/volume-prices.ts';
 import type { Database } from '#store/database.ts';
-import { latestPriceBook } from '#store/price-books.ts';
+import { latestPriceBook } from '#store/plan/price-books.ts';
 import { CostReader } from './cost-reader.ts';
 
 /** The price book that holds; undefined without one, and while money is turned off. */

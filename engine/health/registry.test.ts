@@ -5,8 +5,8 @@ import { packHeard } from '#core/health/pack-heard.ts';
 import { addToProfile, newProfile } from '#core/health/profile.ts';
 import { batchOf } from '#core/testing/batch-of.ts';
 import { type Database, openDatabase } from '#store/database.ts';
-import { listDrifts } from '#store/drifts.ts';
-import { planEmitter, sumEmitterVolume } from '#store/emitters.ts';
+import { listDrifts } from '#store/sources/drifts.ts';
+import { planEmitter, sumEmitterVolume } from '#store/sources/emitters.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { HealthRegistry } from './registry.ts';
 

@@ -6,8 +6,8 @@ import { mergeProfile, newProfile, type Profile } from '#core/health/profile.ts'
 import type { Plans } from '#core/health/state.ts';
 import type { FollowedView } from '#core/health/views.ts';
 import type { Database, Queryable } from '#store/database.ts';
-import { addDrifts } from '#store/drifts.ts';
-import { addEmitterVolume, heardEmitters, listEmitters, saveEmitters } from '#store/emitters.ts';
+import { addDrifts } from '#store/sources/drifts.ts';
+import { addEmitterVolume, heardEmitters, listEmitters, saveEmitters } from '#store/sources/emitters.ts';
 import type { Learner } from '../learning/learner.ts';
 
 const minute = 60_000;

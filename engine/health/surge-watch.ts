@@ -1,8 +1,8 @@
 import { isHabit, isUnheardOf, surgeAt, surgeDrift, type UsualRate, usualRate } from '#core/health/surge.ts';
 import type { SentBytes } from '#core/health/volume-band.ts';
 import type { Database } from '#store/database.ts';
-import { addDrifts, listDrifts } from '#store/drifts.ts';
-import { sumLedger } from '#store/ledger.ts';
+import { addDrifts, listDrifts } from '#store/sources/drifts.ts';
+import { sumLedger } from '#store/volume/ledger.ts';
 import { bySource } from './by-source.ts';
 
 const minute = 60_000;

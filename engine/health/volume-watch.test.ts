@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { LedgerEntry } from '#core/routing/ledger.ts';
 import type { Database } from '#store/database.ts';
-import { listDrifts } from '#store/drifts.ts';
-import { addToLedger } from '#store/ledger.ts';
+import { listDrifts } from '#store/sources/drifts.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
+import { addToLedger } from '#store/volume/ledger.ts';
 import { VolumeWatch } from './volume-watch.ts';
 
 const minute = 60_000;

@@ -1,7 +1,7 @@
 import { volumeDrift } from '#core/health/volume-band.ts';
 import type { Database } from '#store/database.ts';
-import { addDrifts, listDrifts } from '#store/drifts.ts';
-import { sumLedger } from '#store/ledger.ts';
+import { addDrifts, listDrifts } from '#store/sources/drifts.ts';
+import { sumLedger } from '#store/volume/ledger.ts';
 import { bySource } from './by-source.ts';
 
 const hour = 3_600_000;

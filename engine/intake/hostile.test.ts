@@ -3,7 +3,7 @@ import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
 import { encodeOtlp } from '#core/formats/otlp.ts';
 import type { LogsRequest } from '#core/formats/otlp-request.ts';
-import { listQuarantine } from '#store/quarantine.ts';
+import { listQuarantine } from '#store/events/quarantine.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 
 let engine: TestEngine;

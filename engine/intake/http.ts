@@ -4,7 +4,7 @@ import { parseTime } from '#core/conditions/times.ts';
 import type { FormatChoice } from '#core/formats/index.ts';
 import { encodeOtlpAnswer } from '#core/formats/otlp.ts';
 import type { Database } from '#store/database.ts';
-import { listSpools, type Spool } from '#store/spools.ts';
+import { listSpools, type Spool } from '#store/events/spools.ts';
 import type { Delivery, DeliveryAnswer, DeliveryShape } from '../deliveries/delivery.ts';
 import { declaredSize } from '../deliveries/gzip.ts';
 import { type Hindrance, hindrances } from '../deliveries/hindrance.ts';

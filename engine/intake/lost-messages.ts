@@ -1,6 +1,6 @@
 import { ledgerStart } from '#core/routing/ledger.ts';
 import type { Database } from '#store/database.ts';
-import { addToLedger } from '#store/ledger.ts';
+import { addToLedger } from '#store/volume/ledger.ts';
 import type { Measures } from '../measures/measures.ts';
 
 /** Counts syslog messages that found no room, and books them in the ledger. */

@@ -1,7 +1,7 @@
 import { createServer, type Server, type ServerResponse } from 'node:http';
 import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
-import { latestObjects } from '#store/positions.ts';
+import { latestObjects } from '#store/sources/positions.ts';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
 import { freePort } from '../testing/ports.ts';
 

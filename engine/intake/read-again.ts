@@ -1,4 +1,4 @@
-import type { Source } from '#store/sources.ts';
+import type { Source } from '#store/sources/sources.ts';
 import type { Delivery } from '../deliveries/delivery.ts';
 import type { SourceBounds } from '../sources/source-bounds.ts';
 import type { SourceDirectory } from '../sources/source-directory.ts';

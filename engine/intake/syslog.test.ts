@@ -1,7 +1,7 @@
 import pino from 'pino';
 import { afterEach, beforeEach, expect, inject, test } from 'vitest';
 import type { Database } from '#store/database.ts';
-import { saveSource } from '#store/sources.ts';
+import { saveSource } from '#store/sources/sources.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import type { Delivery } from '../deliveries/delivery.ts';
 import { SourceDirectory } from '../sources/source-directory.ts';

@@ -1,7 +1,7 @@
 import type { FormatChoice } from '#core/formats/index.ts';
 import { readRecords } from '#core/formats/read.ts';
 import { joinMessages, maxRecordBytes } from '#core/formats/records.ts';
-import type { Source } from '#store/sources.ts';
+import type { Source } from '#store/sources/sources.ts';
 import type { Delivery } from '../deliveries/delivery.ts';
 import type { SourceDirectory } from '../sources/source-directory.ts';
 import { fewBytes, type IntakeQueue, syslogSender } from './queue.ts';

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
+import { giveUpLeases, type Lease, takeLeases } from '#store/cluster/leases.ts';
 import type { Database, Queryable } from '#store/database.ts';
-import { addDelta, listDeltas, readLearnt, saveLearnt } from '#store/health-deltas.ts';
-import { giveUpLeases, type Lease, takeLeases } from '#store/leases.ts';
+import { addDelta, listDeltas, readLearnt, saveLearnt } from '#store/sources/health-deltas.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import type { Learner } from './learner.ts';
 import { Learning } from './learning.ts';

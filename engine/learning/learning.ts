@@ -1,6 +1,6 @@
+import { guardLease, type Lease } from '#store/cluster/leases.ts';
 import type { Database } from '#store/database.ts';
-import { cutDeltas, listDeltas, markSaved, readDeltas } from '#store/health-deltas.ts';
-import { guardLease, type Lease } from '#store/leases.ts';
+import { cutDeltas, listDeltas, markSaved, readDeltas } from '#store/sources/health-deltas.ts';
 import type { Learner } from './learner.ts';
 
 /** What was told is read in pieces of so many rows. */

@@ -1,7 +1,7 @@
 import type { PlanDocument } from '#core/plan/document.ts';
 import { keyName, pointsName } from '#core/plan/parts/metrics/metric.ts';
 import type { Database } from '#store/database.ts';
-import { listMetrics } from '#store/metrics.ts';
+import { listMetrics } from '#store/metrics/metrics.ts';
 import { cachedFor } from '../base/cached-for.ts';
 import type { Pools } from '../workers/pools.ts';
 import type { ExposedTask } from '../workers/tasks/metric-points.ts';

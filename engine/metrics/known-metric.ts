@@ -3,7 +3,7 @@ import { KeyTop, type SavedTop } from '#core/metrics/key-top.ts';
 import { isRest, type Labels, restLabels, type SeriesLabels, theRest } from '#core/metrics/labels.ts';
 import { day, hour } from '#core/metrics/levels.ts';
 import type { MetricDelta } from '#core/metrics/metric-delta.ts';
-import type { StoredSeries } from '#store/metrics.ts';
+import type { StoredSeries } from '#store/metrics/metrics.ts';
 
 /** Series that something came for within this time (milliseconds) count towards the limit of their metric. */
 export const seriesSpan = 30 * day;

@@ -3,7 +3,7 @@ import type { CostMonthAnswer, CostsAnswer } from '#core/answers/costs.ts';
 import type { MetricsAnswer } from '#core/answers/metrics.ts';
 import { dayOf, monthOf } from '#core/costs/calendar.ts';
 import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
-import { seriesByDay } from '#store/metric-days.ts';
+import { seriesByDay } from '#store/metrics/metric-days.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 import { noteSeriesOfToday } from './metric-days.ts';
 import { expireMetrics } from './metric-roll-ups.ts';

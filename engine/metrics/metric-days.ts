@@ -1,7 +1,7 @@
 import { dayOf } from '#core/costs/calendar.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
-import { noteMetricDay } from '#store/metric-days.ts';
+import { noteMetricDay } from '#store/metrics/metric-days.ts';
 import { countedSeries } from './metric-series.ts';
 
 /** Notes how many series the metrics of the live plan have today, for what they cost. */

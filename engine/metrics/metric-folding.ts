@@ -5,9 +5,8 @@ import { type MetricDelta, unpackMetricDeltas } from '#core/metrics/metric-delta
 import { packPoints, unpackPoints } from '#core/metrics/pack-points.ts';
 import { pointsOf } from '#core/metrics/stored-points.ts';
 import type { Aggregate } from '#core/summaries/summary.ts';
+import { guardLease, type Lease } from '#store/cluster/leases.ts';
 import type { Database, Queryable } from '#store/database.ts';
-import { readLearnt, saveLearnt } from '#store/health-deltas.ts';
-import { guardLease, type Lease } from '#store/leases.ts';
 import {
   addMetric,
   listMetrics,
@@ -17,7 +16,8 @@ import {
   removeToldMetrics,
   seeSeries,
   writeChunks,
-} from '#store/metrics.ts';
+} from '#store/metrics/metrics.ts';
+import { readLearnt, saveLearnt } from '#store/sources/health-deltas.ts';
 import { KnownMetric, seriesSpan } from './known-metric.ts';
 
 /** Most groups whose points are put where they belong in one transaction. */

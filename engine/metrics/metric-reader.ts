@@ -3,7 +3,7 @@ import type { MetricWindow, WindowTable } from '#core/metrics/metric-window.ts';
 import { measureOf, pointsName } from '#core/plan/parts/metrics/metric.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import type { Database } from '#store/database.ts';
-import { findMetric } from '#store/metrics.ts';
+import { findMetric } from '#store/metrics/metrics.ts';
 import type { Pools } from '../workers/pools.ts';
 
 /** What of a metric is read. */

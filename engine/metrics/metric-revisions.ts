@@ -5,7 +5,7 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import { pointsName } from '#core/plan/parts/metrics/metric.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import type { Database } from '#store/database.ts';
-import { findRevision, listRevisions } from '#store/plans.ts';
+import { findRevision, listRevisions } from '#store/plan/plans.ts';
 
 /** Most revisions that are looked through. */
 const mostRevisions = 100;

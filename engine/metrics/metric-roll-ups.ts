@@ -7,9 +7,9 @@ import { aggregatesOf } from '#core/metrics/stored-points.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { metricKeep } from '#core/plan/parts/metrics/metric.ts';
 import type { Aggregate } from '#core/summaries/summary.ts';
+import { guardLease, type Lease } from '#store/cluster/leases.ts';
 import type { Database, Queryable } from '#store/database.ts';
-import { guardLease, type Lease } from '#store/leases.ts';
-import { removeMetricDays } from '#store/metric-days.ts';
+import { removeMetricDays } from '#store/metrics/metric-days.ts';
 import {
   freshPlaces,
   listMetrics,
@@ -19,7 +19,7 @@ import {
   removeSeries,
   settleChunks,
   writeChunks,
-} from '#store/metrics.ts';
+} from '#store/metrics/metrics.ts';
 
 /** Levels and the coarser ones that are made of them. What is told late of a time without minutes goes to ten minutes. */
 const rollUps: readonly { readonly from: Level; readonly to: readonly Level[] }[] = [

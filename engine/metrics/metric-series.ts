@@ -2,7 +2,7 @@ import { type GrownKey, grownKey } from '#core/metrics/grown-key.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { limitOf, pointsName } from '#core/plan/parts/metrics/metric.ts';
 import type { Database } from '#store/database.ts';
-import { countSeries, listMetrics, listSeries } from '#store/metrics.ts';
+import { countSeries, listMetrics, listSeries } from '#store/metrics/metrics.ts';
 import { seriesSpan } from './known-metric.ts';
 
 /** The series of a metric that something came for in the last 30 days. */

@@ -13,10 +13,10 @@ import {
   attentionFromSurges,
 } from '#core/views/attention.ts';
 import type { Database } from '#store/database.ts';
-import { listDrifts } from '#store/drifts.ts';
-import { type LedgerSum, sumLedger } from '#store/ledger.ts';
-import { countQuarantine } from '#store/quarantine.ts';
-import { tierContents } from '#store/segments.ts';
+import { countQuarantine } from '#store/events/quarantine.ts';
+import { tierContents } from '#store/events/segments.ts';
+import { listDrifts } from '#store/sources/drifts.ts';
+import { type LedgerSum, sumLedger } from '#store/volume/ledger.ts';
 import { cachedFor } from '../base/cached-for.ts';
 import { bySource } from '../health/by-source.ts';
 import { metricSeries } from '../metrics/metric-series.ts';

@@ -4,7 +4,7 @@ import { firstPlan } from '#core/plan/document.ts';
 import { isSame } from '#core/plan/merge.ts';
 import type { Database } from '#store/database.ts';
 import { readDemo, writeDemo } from '#store/demo.ts';
-import { firstAndLastSeen } from '#store/ledger.ts';
+import { firstAndLastSeen } from '#store/volume/ledger.ts';
 import { command, question } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationServices } from './services.ts';

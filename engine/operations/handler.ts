@@ -1,9 +1,9 @@
 import type { Readable } from 'node:stream';
 import { type AnyObject, type InferType, type ObjectSchema, object } from 'yup';
 import type { Operation } from '#core/operations/operation.ts';
-import { addToAudit } from '#store/audit.ts';
-import { countChange } from '#store/counters.ts';
+import { countChange } from '#store/cluster/counters.ts';
 import type { Queryable } from '#store/database.ts';
+import { addToAudit } from '#store/people/audit.ts';
 import { inTurn } from '../base/in-turn.ts';
 import type { OperationServices } from './services.ts';
 

@@ -1,4 +1,4 @@
-import { type LedgerSum, sumLedger } from '#store/ledger.ts';
+import { type LedgerSum, sumLedger } from '#store/volume/ledger.ts';
 import { cachedFor } from '../base/cached-for.ts';
 import type { OperationServices } from './services.ts';
 

@@ -11,8 +11,8 @@ import { emptyOf, keyName, limitOf, measureOf, metricKeep, pointsName } from '#c
 import type { EmptyValue, MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import type { PlanProblem } from '#core/plan/plan-problem.ts';
 import type { Database } from '#store/database.ts';
-import { findMetricFill } from '#store/metric-fills.ts';
-import { findMetric } from '#store/metrics.ts';
+import { findMetricFill } from '#store/metrics/metric-fills.ts';
+import { findMetric } from '#store/metrics/metrics.ts';
 import { shownBook } from '../costs/shown-prices.ts';
 import { beginFill } from '../metrics/metric-fill.ts';
 import { lineOf } from '../metrics/metric-line.ts';

@@ -3,7 +3,7 @@ import { operations } from '#core/operations/index.ts';
 import { amountOf } from '#core/routing/volume-sums.ts';
 import { isAboutBudget } from '#core/views/attention.ts';
 import { daySharesOf, overviewView } from '#core/views/overview.ts';
-import { sumLedger } from '#store/ledger.ts';
+import { sumLedger } from '#store/volume/ledger.ts';
 import { costReader, shownPrices } from '../costs/shown-prices.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import { statusCacheOf } from './attention.ts';

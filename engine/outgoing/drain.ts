@@ -1,6 +1,6 @@
+import type { Lease } from '#store/cluster/leases.ts';
 import type { Database } from '#store/database.ts';
-import type { Lease } from '#store/leases.ts';
-import { oldestBatches, takeDelivered } from '#store/spools.ts';
+import { oldestBatches, takeDelivered } from '#store/events/spools.ts';
 import type { Follower } from './follower.ts';
 
 /** Batches that are handed on together. */

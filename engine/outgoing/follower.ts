@@ -1,6 +1,6 @@
 import type { FollowerChoice } from '#core/consumers/consumer.ts';
 import type { Queryable } from '#store/database.ts';
-import type { SpoolBound, SpooledBatch } from '#store/spools.ts';
+import type { SpoolBound, SpooledBatch } from '#store/events/spools.ts';
 
 /** Someone who gets the stream beside the tiers, by a spool that is written with the events. */
 export interface Follower extends FollowerChoice {

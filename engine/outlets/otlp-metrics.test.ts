@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net';
 import { afterEach, beforeEach, expect, inject, test } from 'vitest';
 import { firstPlan } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
-import { addMetric } from '#store/metrics.ts';
+import { addMetric } from '#store/metrics/metrics.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { openLog } from '../base/log.ts';
 import type { Pools } from '../workers/pools.ts';

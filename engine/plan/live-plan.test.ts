@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
 import { noResources } from '#core/steps/step.ts';
 import type { Database } from '#store/database.ts';
-import { addRevision, listRevisions, readDraft, saveDraft } from '#store/plans.ts';
+import { addRevision, listRevisions, readDraft, saveDraft } from '#store/plan/plans.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { openPlan, type PlanHolder } from './live-plan.ts';
 

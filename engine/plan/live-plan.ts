@@ -6,10 +6,10 @@ import { runTests } from '#core/plan/run-tests.ts';
 import { graceTime } from '#core/routing/retention.ts';
 import type { StepResources } from '#core/steps/step.ts';
 import type { Database, Queryable } from '#store/database.ts';
+import { storedTiers } from '#store/events/segments.ts';
 import { isRepeated } from '#store/fault.ts';
-import { addRevision, latestRevision, lockDraft, removeDraft } from '#store/plans.ts';
-import { storedTiers } from '#store/segments.ts';
-import { addTierGraces } from '#store/tier-graces.ts';
+import { addRevision, latestRevision, lockDraft, removeDraft } from '#store/plan/plans.ts';
+import { addTierGraces } from '#store/plan/tier-graces.ts';
 
 /** The plan that events are run through now. */
 export interface LivePlan {

@@ -3,7 +3,7 @@ import { type PackedWork, packWork, unpackWork } from '#core/consumers/pack-work
 import type { PlanWork } from '#core/consumers/steps.ts';
 import { addStepMeasure, type StepMeasure } from '#core/pipelines/step-measures.ts';
 import type { Queryable } from '#store/database.ts';
-import { readLearnt, saveLearnt } from '#store/health-deltas.ts';
+import { readLearnt, saveLearnt } from '#store/sources/health-deltas.ts';
 import type { Learner } from '../learning/learner.ts';
 
 /** What each step of a revision has done since it came into force. */

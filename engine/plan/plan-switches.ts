@@ -1,6 +1,6 @@
 import type { Switched } from '#core/plan/postures.ts';
 import type { Database } from '#store/database.ts';
-import { listPlanSwitches, type PlanSwitch } from '#store/plan-switches.ts';
+import { listPlanSwitches, type PlanSwitch } from '#store/plan/plan-switches.ts';
 
 /** Under which a posture is switched on. */
 export function postureSwitch(id: string): string {

@@ -1,8 +1,8 @@
 import { rejectsTier } from '#core/routing/built-in-tiers.ts';
 import type { Database } from '#store/database.ts';
-import { addToLedger } from '#store/ledger.ts';
-import { exchangeSegments, listSegments } from '#store/segments.ts';
-import { addShapeVolume } from '#store/shapes.ts';
+import { exchangeSegments, listSegments } from '#store/events/segments.ts';
+import { addShapeVolume } from '#store/events/shapes.ts';
+import { addToLedger } from '#store/volume/ledger.ts';
 import type { PlanHolder } from '../plan/live-plan.ts';
 import type { PlanSwitches } from '../plan/plan-switches.ts';
 import type { Pools } from '../workers/pools.ts';

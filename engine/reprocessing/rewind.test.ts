@@ -2,8 +2,8 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { MetricAnswer } from '#core/answers/metrics.ts';
-import { findRewind, saveRewind } from '#store/rewinds.ts';
-import { listSources, saveSource } from '#store/sources.ts';
+import { findRewind, saveRewind } from '#store/sources/rewinds.ts';
+import { listSources, saveSource } from '#store/sources/sources.ts';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
 
 let engine: TestEngine;

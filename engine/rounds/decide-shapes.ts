@@ -1,4 +1,4 @@
-import type { Lease } from '#store/leases.ts';
+import type { Lease } from '#store/cluster/leases.ts';
 import { leaseNames } from '../cluster/leases.ts';
 import { ShapeDecisions } from '../shapes/shape-decisions.ts';
 import type { Round } from './round.ts';

@@ -1,4 +1,4 @@
-import type { News } from '#store/news.ts';
+import type { News } from '#store/cluster/news.ts';
 import type { Leases } from '../cluster/leases.ts';
 import type { DemoTraffic } from '../demo/demo-traffic.ts';
 import type { LostMessages } from '../intake/lost-messages.ts';

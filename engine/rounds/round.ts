@@ -1,4 +1,4 @@
-import type { Lease } from '#store/leases.ts';
+import type { Lease } from '#store/cluster/leases.ts';
 import type { Pause } from '../base/repeat.ts';
 import type { RoundServices } from './round-services.ts';
 

@@ -1,4 +1,4 @@
-import type { Lease } from '#store/leases.ts';
+import type { Lease } from '#store/cluster/leases.ts';
 import { repeat } from '../base/repeat.ts';
 import type { Service } from '../base/service.ts';
 import { rounds } from './index.ts';

@@ -4,7 +4,7 @@ import { conditionDoubts } from '#core/conditions/doubts.ts';
 import type { Extraction } from '#core/search/extraction.ts';
 import type { Summary } from '#core/summaries/summary.ts';
 import { summaryDoubts } from '#core/summaries/summary-doubts.ts';
-import type { StoredSegment } from '#store/segments.ts';
+import type { StoredSegment } from '#store/events/segments.ts';
 
 /** The names that sources, tiers and fleets have now. */
 export interface NamesNow {

@@ -4,7 +4,7 @@ import { headerNumber, type SegmentHeader } from '#core/segments/header.ts';
 import { filterName } from '#core/segments/segment.ts';
 import type { ValueFilter } from '#core/segments/value-filter.ts';
 import type { Database } from '#store/database.ts';
-import { readParts } from '#store/segments.ts';
+import { readParts } from '#store/events/segments.ts';
 import { openHeader } from '../workers/open-header.ts';
 
 /** Segments whose headers are read together. */

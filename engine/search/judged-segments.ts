@@ -7,7 +7,7 @@ import type { SegmentHeader } from '#core/segments/header.ts';
 import { type FilterOf, judge, type Verdict } from '#core/segments/judge.ts';
 import { filterName } from '#core/segments/segment.ts';
 import type { MinuteCounts } from '#core/segments/statistics.ts';
-import type { StoredSegment } from '#store/segments.ts';
+import type { StoredSegment } from '#store/events/segments.ts';
 import type { SegmentRef } from '../workers/segment-cache.ts';
 import type { ColumnOf, HeaderCache } from './header-cache.ts';
 

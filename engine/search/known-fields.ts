@@ -1,6 +1,6 @@
 import { addKnownFields, type KnownField } from '#core/segments/field-kinds.ts';
 import type { Database } from '#store/database.ts';
-import { listSegments } from '#store/segments.ts';
+import { listSegments } from '#store/events/segments.ts';
 import type { HeaderCache } from './header-cache.ts';
 
 /** Events of so long ago, in milliseconds, tell which fields there are. */

@@ -1,6 +1,6 @@
 import { byTurns } from '#core/tape/by-turns.ts';
 import type { Database } from '#store/database.ts';
-import { listTape } from '#store/tape.ts';
+import { listTape } from '#store/events/tape.ts';
 import type { Pools } from '../workers/pools.ts';
 
 /** The tape of the last day is used. */

@@ -4,7 +4,7 @@ import { mergeRehearsal, newRehearsal } from '#core/rehearsal/rehearse.ts';
 import { type RehearsalSoFar, rehearsedSoFar } from '#core/rehearsal/so-far.ts';
 import { rejectsTier } from '#core/routing/built-in-tiers.ts';
 import type { Database } from '#store/database.ts';
-import { listSegments } from '#store/segments.ts';
+import { listSegments } from '#store/events/segments.ts';
 import type { Delivery } from '../deliveries/delivery.ts';
 import type { Pools } from '../workers/pools.ts';
 import { overTape, rehearsedRecords, tapeStretch } from './over-tape.ts';

@@ -17,8 +17,8 @@ import {
 } from '#core/search/search.ts';
 import { summaryTable } from '#core/summaries/summary-table.ts';
 import type { Database } from '#store/database.ts';
+import { lastStoredBefore, listSegments, type StoredSegment } from '#store/events/segments.ts';
 import { retryRead } from '#store/retry-read.ts';
-import { lastStoredBefore, listSegments, type StoredSegment } from '#store/segments.ts';
 import type { Pools } from '../workers/pools.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
 import { doubtsOf, type NamesNow } from './doubts.ts';

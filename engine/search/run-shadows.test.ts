@@ -2,7 +2,7 @@ import { afterEach, beforeEach, expect, inject, test } from 'vitest';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Shadows } from '#core/rehearsal/shadows.ts';
 import type { Database } from '#store/database.ts';
-import { addToTape, listTape } from '#store/tape.ts';
+import { addToTape, listTape } from '#store/events/tape.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import type { Pools } from '../workers/pools.ts';
 import { runShadows } from './run-shadows.ts';

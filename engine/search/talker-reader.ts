@@ -2,7 +2,7 @@ import { countsOf } from '#core/plan/parts/rankings/ranking.ts';
 import type { RankingDocument } from '#core/plan/parts/rankings/rankings-shape.ts';
 import type { TalkerQuestion, TalkerTable } from '#core/talkers/talker-table.ts';
 import type { Database } from '#store/database.ts';
-import { findRanking } from '#store/talkers.ts';
+import { findRanking } from '#store/metrics/talkers.ts';
 import type { Pools } from '../workers/pools.ts';
 
 let lane = 0;

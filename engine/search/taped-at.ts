@@ -1,6 +1,6 @@
 import type { TapedRecord } from '#core/tape/taped.ts';
 import type { Database } from '#store/database.ts';
-import { listTape, readTape } from '#store/tape.ts';
+import { listTape, readTape } from '#store/events/tape.ts';
 import { recordsOfChunk } from '../workers/tape.ts';
 
 /** Most chunks of the tape that are looked into, and most records of one moment that are given. */

@@ -9,7 +9,7 @@ import { summaryTable } from '#core/summaries/summary-table.ts';
 import { arrival, batchOf } from '#core/testing/batch-of.ts';
 import { searchBatches } from '#core/testing/search-batches.ts';
 import type { Database } from '#store/database.ts';
-import { insertSegments } from '#store/segments.ts';
+import { insertSegments } from '#store/events/segments.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import type { Pools } from '../workers/pools.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';

@@ -1,6 +1,6 @@
 import { KnownShapes } from '#core/shapes/known-shapes.ts';
 import type { Database } from '#store/database.ts';
-import { type StoredShape, shapesSince } from '#store/shapes.ts';
+import { type StoredShape, shapesSince } from '#store/events/shapes.ts';
 
 /** What this engine knows of shapes, whichever engine decided about them. */
 export class ShapeCatalogue {

@@ -1,7 +1,7 @@
 import { ShapeFamilies } from '#core/shapes/shape-families.ts';
-import { nextShapesVersion } from '#store/counters.ts';
+import { nextShapesVersion } from '#store/cluster/counters.ts';
+import { guardLease, type Lease } from '#store/cluster/leases.ts';
 import type { Database } from '#store/database.ts';
-import { guardLease, type Lease } from '#store/leases.ts';
 import {
   cutMergedShapes,
   listNewShapes,
@@ -9,7 +9,7 @@ import {
   type ShapeDecision,
   shapesSince,
   writeDecisions,
-} from '#store/shapes.ts';
+} from '#store/events/shapes.ts';
 
 /** Most new shapes that are decided about in one transaction. */
 const mostAtOnce = 2_000;

@@ -1,6 +1,6 @@
+import { revokeLease } from '#store/cluster/leases.ts';
 import type { Database, Queryable } from '#store/database.ts';
-import { revokeLease } from '#store/leases.ts';
-import { deleteSource, forgetSource } from '#store/sources.ts';
+import { deleteSource, forgetSource } from '#store/sources/sources.ts';
 import { inTurn } from '../base/in-turn.ts';
 import { leaseNames } from '../cluster/leases.ts';
 import type { HealthRegistry } from '../health/registry.ts';

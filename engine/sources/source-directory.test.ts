@@ -1,9 +1,9 @@
 import pino from 'pino';
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
 import { type Database, openDatabase } from '#store/database.ts';
-import { saveFleet } from '#store/fleets.ts';
-import { saveRewind } from '#store/rewinds.ts';
-import { addToken, endToken, listSources, listTokens, type NewSource, saveSource } from '#store/sources.ts';
+import { saveFleet } from '#store/sources/fleets.ts';
+import { saveRewind } from '#store/sources/rewinds.ts';
+import { addToken, endToken, listSources, listTokens, type NewSource, saveSource } from '#store/sources/sources.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { TapeRate } from '../intake/tape-rate.ts';
 import { hashToken, SourceDirectory } from './source-directory.ts';

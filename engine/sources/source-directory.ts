@@ -1,13 +1,13 @@
 import { createHash } from 'node:crypto';
 import { type Condition, compileCondition } from '#core/conditions/condition.ts';
 import { fleetsBySource } from '#core/health/fleets.ts';
-import { countChange } from '#store/counters.ts';
+import { countChange } from '#store/cluster/counters.ts';
 import type { Database } from '#store/database.ts';
-import { listFleets } from '#store/fleets.ts';
-import { listTables } from '#store/lookup-tables.ts';
-import { listMaintenance, type MaintenanceWindow } from '#store/maintenance.ts';
-import { listRewinds, type Rewind } from '#store/rewinds.ts';
-import { listSources, listTokens, type Source, saveSource } from '#store/sources.ts';
+import { listTables } from '#store/plan/lookup-tables.ts';
+import { listFleets } from '#store/sources/fleets.ts';
+import { listMaintenance, type MaintenanceWindow } from '#store/sources/maintenance.ts';
+import { listRewinds, type Rewind } from '#store/sources/rewinds.ts';
+import { listSources, listTokens, type Source, saveSource } from '#store/sources/sources.ts';
 import type { Log } from '../base/log.ts';
 import type { Delivery } from '../deliveries/delivery.ts';
 

@@ -1,15 +1,15 @@
 import { unpackTalkerDeltas } from '#core/talkers/talker-delta.ts';
 import { fiveMinutes, stepStart, type TalkerLevel, talkerDays, talkerLevelAt } from '#core/talkers/talker-levels.ts';
 import { mergeTalkers, newTalkerSketch, sketchOf, type TalkerSketch } from '#core/talkers/talker-sketch.ts';
+import { guardLease, type Lease } from '#store/cluster/leases.ts';
 import type { Database, Queryable } from '#store/database.ts';
-import { guardLease, type Lease } from '#store/leases.ts';
 import {
   lockTalkerSketches,
   rankingNumber,
   readToldTalkers,
   removeToldTalkers,
   writeTalkerSketches,
-} from '#store/talkers.ts';
+} from '#store/metrics/talkers.ts';
 import { packStored, readStored } from './stored-sketch.ts';
 
 /** Most groups whose talkers are put where they belong in one transaction. */

@@ -8,15 +8,15 @@ import {
   talkersKeptFrom,
 } from '#core/talkers/talker-levels.ts';
 import { mergeTalkers, newTalkerSketch, sketchOf, type TalkerSketch } from '#core/talkers/talker-sketch.ts';
+import { guardLease, type Lease } from '#store/cluster/leases.ts';
 import type { Database, Queryable } from '#store/database.ts';
-import { guardLease, type Lease } from '#store/leases.ts';
 import {
   freshTalkerSteps,
   readTalkerSketches,
   removeTalkers,
   settleTalkers,
   writeTalkerSketches,
-} from '#store/talkers.ts';
+} from '#store/metrics/talkers.ts';
 import { packStored, readStored } from './stored-sketch.ts';
 
 const day = talkerDays.step;

@@ -1,6 +1,6 @@
 import { formatDuration } from '#core/events/units.ts';
+import { readInstallation, writeInstallation } from '#store/cluster/installation.ts';
 import type { Database } from '#store/database.ts';
-import { readInstallation, writeInstallation } from '#store/installation.ts';
 import type { Log } from '../base/log.ts';
 
 /** How long nothing is deleted after it went ahead farther (milliseconds). */

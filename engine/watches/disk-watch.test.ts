@@ -6,10 +6,10 @@ import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test, vi } from 'vitest';
-import { countChange } from '#store/counters.ts';
+import { countChange } from '#store/cluster/counters.ts';
 import { openDatabase } from '#store/database.ts';
-import { sumLedger } from '#store/ledger.ts';
-import { addToken, saveSource } from '#store/sources.ts';
+import { addToken, saveSource } from '#store/sources/sources.ts';
+import { sumLedger } from '#store/volume/ledger.ts';
 import { readSettings, startApplication } from '../../scripts/application.mjs';
 import { freeApplicationPorts } from '../testing/ports.ts';
 

@@ -1,6 +1,6 @@
 import { BroadcastChannel } from 'node:worker_threads';
+import { type News, readNews } from '#store/cluster/news.ts';
 import { type Database, openDatabase } from '#store/database.ts';
-import { type News, readNews } from '#store/news.ts';
 import { nodeIsSynced } from '#store/node-state.ts';
 import { StoreStatus } from '#store/store-status.ts';
 import type { Log } from '../base/log.ts';

@@ -1,6 +1,6 @@
 import { type LookupTable, parseTable } from '#core/tables/table.ts';
 import type { Database } from '#store/database.ts';
-import { readTable } from '#store/lookup-tables.ts';
+import { readTable } from '#store/plan/lookup-tables.ts';
 import { retryRead } from '#store/retry-read.ts';
 
 /** Tables that steps look values up in, held ready; read again when they were changed. */

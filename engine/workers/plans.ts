@@ -4,7 +4,7 @@ import { type CompiledPlan, compilePlan } from '#core/plan/compile.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { nothingSwitched, type Switched, withSwitched } from '#core/plan/postures.ts';
 import type { StepResources } from '#core/steps/step.ts';
-import { findRevision } from '#store/plans.ts';
+import { findRevision } from '#store/plan/plans.ts';
 import { LookupTables } from './lookup-tables.ts';
 import { placeOf } from './places.ts';
 import { workerDatabase, workerHash } from './worker-database.ts';

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, expect, inject, test } from 'vitest';
 import { allColumns, encodeSegment } from '#core/segments/segment.ts';
 import { batchOf } from '#core/testing/batch-of.ts';
 import type { Database } from '#store/database.ts';
-import { insertSegments, listSegments, removeExpired } from '#store/segments.ts';
+import { insertSegments, listSegments, removeExpired } from '#store/events/segments.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 

@@ -6,7 +6,7 @@ import { decodePart, type PartColumn } from '#core/segments/part.ts';
 import { likelyNumber } from '#core/segments/part-numbers.ts';
 import { batchFromColumns, isWanted, likelyNames, type WantedColumns, wholePart } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
-import { readParts } from '#store/segments.ts';
+import { readParts } from '#store/events/segments.ts';
 import { openHeader } from './open-header.ts';
 import { withCurrentShapes } from './shapes.ts';
 

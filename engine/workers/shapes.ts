@@ -2,7 +2,7 @@ import type { EventBatch } from '#core/events/batch.ts';
 import { currentShapes } from '#core/shapes/current-shapes.ts';
 import { KnownShapes } from '#core/shapes/known-shapes.ts';
 import { Shaper } from '#core/shapes/shaper.ts';
-import { shapesSince } from '#store/shapes.ts';
+import { shapesSince } from '#store/events/shapes.ts';
 import { workerDatabase } from './worker-database.ts';
 
 const known = new KnownShapes();

@@ -1,6 +1,6 @@
 import { inflateRawSync } from 'node:zlib';
 import { type TapedRecord, tapedRecords } from '#core/tape/taped.ts';
-import type { TapeChunk } from '#store/tape.ts';
+import type { TapeChunk } from '#store/events/tape.ts';
 
 /** A part of the tape, and what is needed to run plans and conditions over it. */
 export interface TapePartTask {

@@ -1,5 +1,5 @@
 import type { CapUse } from '#core/routing/allowances.ts';
-import { addCapUse } from '#store/cap-days.ts';
+import { addCapUse } from '#store/volume/cap-days.ts';
 import type { EffectWriter } from './writer.ts';
 
 /** What the days of tiers with caps took. */

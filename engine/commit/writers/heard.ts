@@ -1,4 +1,4 @@
-import { addDelta } from '#store/health-deltas.ts';
+import { addDelta } from '#store/sources/health-deltas.ts';
 import type { EffectWriter, WriterSetting } from './writer.ts';
 
 /** Who was heard, for all engines to learn from. */

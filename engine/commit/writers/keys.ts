@@ -1,5 +1,5 @@
 import type { KeyedDelivery } from '#core/consumers/keys.ts';
-import { addDeliveries } from '#store/deliveries.ts';
+import { addDeliveries } from '#store/events/deliveries.ts';
 import type { EffectWriter } from './writer.ts';
 
 /** Keys come first: one that is there already ends the transaction before anything else was done. */

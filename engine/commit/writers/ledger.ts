@@ -1,5 +1,5 @@
 import type { LedgerEntry } from '#core/routing/ledger.ts';
-import { addToLedger } from '#store/ledger.ts';
+import { addToLedger } from '#store/volume/ledger.ts';
 import type { EffectWriter } from './writer.ts';
 
 /** The volume ledger. */

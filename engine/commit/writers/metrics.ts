@@ -1,4 +1,4 @@
-import { addToldMetrics } from '#store/metrics.ts';
+import { addToldMetrics } from '#store/metrics/metrics.ts';
 import type { EffectWriter } from './writer.ts';
 
 /** What comes for derived metrics; it is put where it belongs a little later (`MetricFolding`). */

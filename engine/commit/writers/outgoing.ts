@@ -1,5 +1,5 @@
 import type { OutgoingBatch } from '#core/consumers/outgoing.ts';
-import { addToSpool } from '#store/spools.ts';
+import { addToSpool } from '#store/events/spools.ts';
 import type { EffectWriter, WriterSetting } from './writer.ts';
 
 /** What leaves for followers: into the spool of each, as far as its bound allows. */

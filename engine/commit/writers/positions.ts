@@ -1,6 +1,6 @@
 import type { ReadProgress } from '#core/consumers/progress.ts';
-import { guardLease } from '#store/leases.ts';
-import { saveProgress } from '#store/positions.ts';
+import { guardLease } from '#store/cluster/leases.ts';
+import { saveProgress } from '#store/sources/positions.ts';
 import type { EffectWriter } from './writer.ts';
 
 /** How far readers came; only those who have the lease of their source may say so. */

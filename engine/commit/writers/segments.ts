@@ -1,5 +1,5 @@
 import type { NewSegment } from '#core/segments/segment.ts';
-import { insertSegments } from '#store/segments.ts';
+import { insertSegments } from '#store/events/segments.ts';
 import type { EffectWriter } from './writer.ts';
 
 /** What tiers store. */

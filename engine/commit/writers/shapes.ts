@@ -1,5 +1,5 @@
 import type { ShapesTold } from '#core/consumers/shapes.ts';
-import { addNewShapes, addShapeVolume } from '#store/shapes.ts';
+import { addNewShapes, addShapeVolume } from '#store/events/shapes.ts';
 import type { EffectWriter } from './writer.ts';
 
 /** How much came of each kind of line, and kinds that are to be decided about. */

@@ -1,6 +1,6 @@
 import { packWork } from '#core/consumers/pack-work.ts';
 import type { PlanWork } from '#core/consumers/steps.ts';
-import { addDelta } from '#store/health-deltas.ts';
+import { addDelta } from '#store/sources/health-deltas.ts';
 import type { EffectWriter, WriterSetting } from './writer.ts';
 
 /** What the plan did, for all engines to learn from. */

@@ -1,4 +1,4 @@
-import { addToldTalkers } from '#store/talkers.ts';
+import { addToldTalkers } from '#store/metrics/talkers.ts';
 import type { EffectWriter } from './writer.ts';
 
 /** What comes for rankings; it is put where it belongs a little later (`foldTalkers`). */

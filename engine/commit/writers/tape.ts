@@ -1,5 +1,5 @@
 import type { NewTapeChunk } from '#core/consumers/tape.ts';
-import { addToTape } from '#store/tape.ts';
+import { addToTape } from '#store/events/tape.ts';
 import type { EffectWriter } from './writer.ts';
 
 /** The tape. */

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import type { FormatChoice } from '#core/formats/index.ts';
 import { compileJoinRule } from '#core/formats/join.ts';
+import { guardLease, type Lease, LeaseLost } from '#store/cluster/leases.ts';
 import { StoreFault } from '#store/fault.ts';
-import { guardLease, type Lease, LeaseLost } from '#store/leases.ts';
-import { type FilePosition, forgetPositions, listPositions, savePosition } from '#store/positions.ts';
-import type { Source } from '#store/sources.ts';
+import { type FilePosition, forgetPositions, listPositions, savePosition } from '#store/sources/positions.ts';
+import type { Source } from '#store/sources/sources.ts';
 import { type Repeated, repeat } from '../../base/repeat.ts';
 import { leaseNames } from '../../cluster/leases.ts';
 import type { Delivery } from '../../deliveries/delivery.ts';

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, expect, test } from 'vitest';
-import type { FilePosition } from '#store/positions.ts';
+import type { FilePosition } from '#store/sources/positions.ts';
 import { fingerprintBytes, hashOf, markAt } from './identity.ts';
 import { closeFile, look, type OpenFile, openFile, unpackedSize } from './open-file.ts';
 import { recognise } from './recognise.ts';

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { FileMark } from '#core/consumers/progress.ts';
-import type { FilePosition } from '#store/positions.ts';
+import type { FilePosition } from '#store/sources/positions.ts';
 import type { Content } from './content.ts';
 
 /** Bytes at the beginning of a file, and before each mark, that are held against what was read. */

@@ -1,5 +1,5 @@
 import { type FileHandle, open, realpath } from 'node:fs/promises';
-import type { FilePosition } from '#store/positions.ts';
+import type { FilePosition } from '#store/sources/positions.ts';
 import { type Content, packedContent, plainContent, Unreadable } from './content.ts';
 
 /** A file that is held open while it is followed. */

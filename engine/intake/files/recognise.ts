@@ -1,5 +1,5 @@
 import { basename, dirname } from 'node:path';
-import type { FilePosition } from '#store/positions.ts';
+import type { FilePosition } from '#store/sources/positions.ts';
 import { sameBytes } from './content.ts';
 import { bannerBytes, goesOnFrom, Head, sameUpTo } from './identity.ts';
 import type { OpenFile } from './open-file.ts';

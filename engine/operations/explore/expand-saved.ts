@@ -2,7 +2,7 @@ import { expandSaved, type SavedConditions } from '#core/conditions/saved.ts';
 import { withConditions } from '#core/plan/conditions-of.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Queryable } from '#store/database.ts';
-import { listSavedSearches } from '#store/saved-searches.ts';
+import { listSavedSearches } from '#store/people/saved-searches.ts';
 import { Refusal } from '../refusal.ts';
 
 /** What saved searches stand for now. */

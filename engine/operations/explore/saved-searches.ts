@@ -8,7 +8,7 @@ import {
   listSavedSearches,
   mostSavedSearches,
   storeSavedSearch,
-} from '#store/saved-searches.ts';
+} from '#store/people/saved-searches.ts';
 import { command, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
 import { savedConditions } from './expand-saved.ts';

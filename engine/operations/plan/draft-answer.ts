@@ -10,8 +10,8 @@ import { shorterTiers } from '#core/plan/retention.ts';
 import type { RehearsalAnswer, RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
 import { answerWithMoney } from '#core/rehearsal/rehearsal-money.ts';
 import type { Database, Queryable } from '#store/database.ts';
-import { type Draft, findRevision, latestRevision, readDraft } from '#store/plans.ts';
-import { contentBetween } from '#store/segments.ts';
+import { contentBetween } from '#store/events/segments.ts';
+import { type Draft, findRevision, latestRevision, readDraft } from '#store/plan/plans.ts';
 import { shownPrices } from '../../costs/shown-prices.ts';
 import type { OperationServices } from '../services.ts';
 

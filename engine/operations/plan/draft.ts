@@ -19,7 +19,7 @@ import {
   saveRehearsal,
   saveDraft as store,
   takeUpDraft as takeUp,
-} from '#store/plans.ts';
+} from '#store/plan/plans.ts';
 import { inTurn } from '../../base/in-turn.ts';
 import { rehearseTape } from '../../search/run-rehearsal.ts';
 import { planWithoutSaved } from '../explore/expand-saved.ts';

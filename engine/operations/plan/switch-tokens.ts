@@ -5,7 +5,7 @@ import {
   removeSwitchToken as deleteToken,
   listSwitchTokens,
   addSwitchToken as storeToken,
-} from '#store/switch-tokens.ts';
+} from '#store/plan/switch-tokens.ts';
 import { command, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
 

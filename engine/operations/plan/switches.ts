@@ -12,7 +12,7 @@ import { addedCost } from '#core/rehearsal/rehearsal-money.ts';
 import { mergeRehearsal, newRehearsal } from '#core/rehearsal/rehearse.ts';
 import type { Amount, PricedAmount } from '#core/routing/volume-sums.ts';
 import type { Queryable } from '#store/database.ts';
-import { endPlanSwitch, type PlanSwitch, switchPlan } from '#store/plan-switches.ts';
+import { endPlanSwitch, type PlanSwitch, switchPlan } from '#store/plan/plan-switches.ts';
 import { shownPrices } from '../../costs/shown-prices.ts';
 import { exclusionSwitch, postureSwitch } from '../../plan/plan-switches.ts';
 import { overTape } from '../../search/over-tape.ts';

@@ -3,7 +3,7 @@ import { silentGroups } from '#core/health/common-cause.ts';
 import { causeMembers } from '#core/health/emitters.ts';
 import { labelsOf } from '#core/health/fleets.ts';
 import type { HealthAnswer } from '#core/health/views.ts';
-import type { Source } from '#store/sources.ts';
+import type { Source } from '#store/sources/sources.ts';
 import type { HealthRegistry } from '../../health/registry.ts';
 import type { SourceDirectory } from '../../sources/source-directory.ts';
 

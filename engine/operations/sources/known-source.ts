@@ -1,7 +1,7 @@
 import { ValidationError } from 'yup';
 import { parseTime } from '#core/conditions/times.ts';
 import type { Queryable } from '#store/database.ts';
-import { findSource } from '#store/sources.ts';
+import { findSource } from '#store/sources/sources.ts';
 import { Refusal } from '../refusal.ts';
 
 /** The source of that name; refuses where there is none. */

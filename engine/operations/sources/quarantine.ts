@@ -1,7 +1,7 @@
 import type { QuarantineAnswer } from '#core/answers/search.ts';
 import { operations } from '#core/operations/index.ts';
-import { addToLedger } from '#store/ledger.ts';
-import { listQuarantine, readQuarantined, removeQuarantined as takeOut } from '#store/quarantine.ts';
+import { listQuarantine, readQuarantined, removeQuarantined as takeOut } from '#store/events/quarantine.ts';
+import { addToLedger } from '#store/volume/ledger.ts';
 import { inTurn } from '../../base/in-turn.ts';
 import { takenBack, takenBackEntries } from '../../commit/quarantine.ts';
 import { handIn } from '../../intake/hand-in.ts';

@@ -3,8 +3,8 @@ import type { AuditAnswer, VolumeAnswer } from '#core/answers/search.ts';
 import { parseTime } from '#core/conditions/times.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { operations } from '#core/operations/index.ts';
-import { listAudit } from '#store/audit.ts';
-import { type LedgerKey, ledgerKeys, sumLedger } from '#store/ledger.ts';
+import { listAudit } from '#store/people/audit.ts';
+import { type LedgerKey, ledgerKeys, sumLedger } from '#store/volume/ledger.ts';
 import { question } from '../handler.ts';
 import { namesIn } from '../names-in.ts';
 

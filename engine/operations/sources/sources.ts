@@ -4,10 +4,14 @@ import { operations } from '#core/operations/index.ts';
 import { amountOf } from '#core/routing/volume-sums.ts';
 import { sourceViews } from '#core/views/sources.ts';
 import type { Queryable } from '#store/database.ts';
-import { listDrifts } from '#store/drifts.ts';
-import { listFleets } from '#store/fleets.ts';
-import { firstAndLastSeen, sumLedger } from '#store/ledger.ts';
-import { latestObjects, listIdentity, listPositions, tryObjectsAgain as storeTryAgain } from '#store/positions.ts';
+import { listDrifts } from '#store/sources/drifts.ts';
+import { listFleets } from '#store/sources/fleets.ts';
+import {
+  latestObjects,
+  listIdentity,
+  listPositions,
+  tryObjectsAgain as storeTryAgain,
+} from '#store/sources/positions.ts';
 import {
   endToken as deleteToken,
   findSource,
@@ -15,7 +19,8 @@ import {
   listTokens,
   saveSource,
   addToken as storeToken,
-} from '#store/sources.ts';
+} from '#store/sources/sources.ts';
+import { firstAndLastSeen, sumLedger } from '#store/volume/ledger.ts';
 import { removeSource as takeOut } from '../../sources/remove-source.ts';
 import { command, longCommand, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';

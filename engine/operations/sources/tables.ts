@@ -1,7 +1,7 @@
 import { operations } from '#core/operations/index.ts';
 import { answerLookups } from '#core/steps/lookups.ts';
 import { parseTable } from '#core/tables/table.ts';
-import { removeTable as deleteTable, listTables, saveTable as storeTable } from '#store/lookup-tables.ts';
+import { removeTable as deleteTable, listTables, saveTable as storeTable } from '#store/plan/lookup-tables.ts';
 import { placeOf } from '../../workers/places.ts';
 import { command, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';

@@ -7,7 +7,7 @@ import { compileMasks } from '#core/masks/mask.ts';
 import { operations } from '#core/operations/index.ts';
 import { maskBatch } from '#core/steps/mask-batch.ts';
 import { tapedBatch, tapedEvent } from '#core/tape/taped.ts';
-import { listTape, readTape, rewriteTape } from '#store/tape.ts';
+import { listTape, readTape, rewriteTape } from '#store/events/tape.ts';
 import { recordsOfChunk } from '../../workers/tape.ts';
 import { longCommand, question } from '../handler.ts';
 import { knownSource } from './known-source.ts';

@@ -1,8 +1,8 @@
 import { addToCatalogue, type CataloguePartial, newCatalogue } from '#core/fields/catalogue.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
+import { readTape } from '#store/events/tape.ts';
 import { retryRead } from '#store/retry-read.ts';
-import { readTape } from '#store/tape.ts';
 import { compiledPlan } from '../plans.ts';
 import { recordsOfChunk } from '../tape.ts';
 import { workerDatabase } from '../worker-database.ts';

@@ -4,7 +4,7 @@ import { packSegment } from '#core/segments/pack.ts';
 import { allColumns } from '#core/segments/segment.ts';
 import { batchOf } from '#core/testing/batch-of.ts';
 import type { Database } from '#store/database.ts';
-import { insertSegments, smallSegments } from '#store/segments.ts';
+import { insertSegments, smallSegments } from '#store/events/segments.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { SegmentCache } from '../segment-cache.ts';
 import { compact } from './compact.ts';

@@ -4,7 +4,7 @@ import { allRows, gather } from '#core/events/select.ts';
 import { packSegment } from '#core/segments/pack.ts';
 import { allColumns } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
-import { exchangeSegments } from '#store/segments.ts';
+import { exchangeSegments } from '#store/events/segments.ts';
 import { SegmentCache, type SegmentRef } from '../segment-cache.ts';
 
 /**

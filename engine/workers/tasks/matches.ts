@@ -2,7 +2,7 @@ import { conditionOf } from '#core/conditions/condition.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { addMatches, type Matches, newMatches } from '#core/rehearsal/matches.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
-import { readTape } from '#store/tape.ts';
+import { readTape } from '#store/events/tape.ts';
 import { compiledPlan } from '../plans.ts';
 import { currentShape, withShapes } from '../shapes.ts';
 import { recordsOfChunk, type TapePartTask } from '../tape.ts';

@@ -15,7 +15,7 @@ import {
 import { otlpMessages } from '#core/metrics/otlp-metrics.ts';
 import { unpackPoints } from '#core/metrics/pack-points.ts';
 import { aggregatesOf } from '#core/metrics/stored-points.ts';
-import { listSeries, readChunks, readFreshChunks } from '#store/metrics.ts';
+import { listSeries, readChunks, readFreshChunks } from '#store/metrics/metrics.ts';
 import { retryRead } from '#store/retry-read.ts';
 import { workerDatabase } from '../worker-database.ts';
 

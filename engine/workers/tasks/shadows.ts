@@ -1,8 +1,8 @@
 import type { PlanDocument } from '#core/plan/document.ts';
 import { addShadows, type Shadows } from '#core/rehearsal/shadows.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
+import { readTape } from '#store/events/tape.ts';
 import { retryRead } from '#store/retry-read.ts';
-import { readTape } from '#store/tape.ts';
 import { compiledPlan } from '../plans.ts';
 import { currentShape, withShapes } from '../shapes.ts';
 import { recordsOfChunk, type TapePartTask } from '../tape.ts';
