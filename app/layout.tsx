@@ -4,7 +4,7 @@ import { NuqsAdapter } from 'nuqs/adapters/next/app';
 import type { ReactNode } from 'react';
 import { Toaster } from 'sonner';
 import { Frame } from '#ui/frame/frame.tsx';
-import { zoneKey } from '#ui/kit/shown-zone.ts';
+import { zoneKey } from '#ui/kit/times/shown-zone.ts';
 import './globals.css';
 
 export const metadata: Metadata = {

@@ -1,5 +1,5 @@
 import type { CostsAnswer } from '../core/answers/costs.ts';
-import { dayOf, textOfDay } from '../core/costs/calendar.ts';
+import { dayOf, textOfDay } from '../core/costs/month/calendar.ts';
 import { forecastMonths } from '../core/costs/testing/forecast-months.ts';
 import { startEngine, type TestEngine } from '../engine/testing/engine.ts';
 import { dayChanges, shapeDays, volumeDays } from '../store/volume/schema.ts';

@@ -3,7 +3,7 @@ import { basename } from 'node:path';
 import { array, object, string } from 'yup';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { conditionDoubts, type KnownNames } from '#core/conditions/doubts.ts';
-import { planDoubts } from '#core/plan/plan-doubts.ts';
+import { planDoubts } from '#core/plan/doubts/plan-doubts.ts';
 import { planSchema } from '#core/plan/plan-schema.ts';
 import { placesIn, readPlan } from '#core/plan/plan-text.ts';
 import { runTests } from '#core/plan/run-tests.ts';

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { readPriceBook } from '#core/costs/price-book-text.ts';
+import { readPriceBook } from '#core/costs/book/price-book-text.ts';
 import type { TextProblem } from '#core/input/read-yaml.ts';
 import { tellProblems } from './tell-problems.ts';
 

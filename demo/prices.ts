@@ -1,5 +1,5 @@
-import { dayOf, monthOf, textOfDay } from '#core/costs/calendar.ts';
-import type { PriceBook } from '#core/costs/price-book.ts';
+import type { PriceBook } from '#core/costs/book/price-book.ts';
+import { dayOf, monthOf, textOfDay } from '#core/costs/month/calendar.ts';
 
 /** About what a day of the Skerry Line costs by its prices, in crowns. */
 const crownsADay = 17.4;

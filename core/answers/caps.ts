@@ -1,4 +1,4 @@
-import type { Currency } from '../costs/price-book.ts';
+import type { Currency } from '../costs/book/price-book.ts';
 import type { CapUnit } from '../routing/cap.ts';
 import type { CapForecast, CapSuggestion } from '../routing/cap-forecast.ts';
 import type { Amount } from '../routing/volume-sums.ts';

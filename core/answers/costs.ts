@@ -1,6 +1,6 @@
-import type { CostMonth } from '../costs/cost-month.ts';
+import type { Currency } from '../costs/book/price-book.ts';
 import type { CoinsOfCost } from '../costs/cost-rows.ts';
-import type { Currency } from '../costs/price-book.ts';
+import type { CostMonth } from '../costs/month/cost-month.ts';
 
 /** `GET /api/prices` */
 export interface PricesAnswer {

@@ -1,4 +1,4 @@
-import type { Currency } from '../costs/price-book.ts';
+import type { Currency } from '../costs/book/price-book.ts';
 import type { MeasuredField } from '../metrics/measures/measure.ts';
 import type { DistinctEstimate } from '../metrics/series-estimate.ts';
 import type { DraftState } from '../plan/beside-live.ts';

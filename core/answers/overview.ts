@@ -1,4 +1,4 @@
-import type { Currency } from '../costs/price-book.ts';
+import type { Currency } from '../costs/book/price-book.ts';
 import type { Amount, PricedAmount } from '../routing/volume-sums.ts';
 
 /** Something that needs the engineer, with the place to go to. */

@@ -1,9 +1,9 @@
-import type { Currency } from '../costs/price-book.ts';
+import type { Currency } from '../costs/book/price-book.ts';
 import type { StepMeasure } from '../pipelines/step-measures.ts';
 import type { PlanDocument } from '../plan/document.ts';
+import type { PlanDoubt } from '../plan/doubts/plan-doubt.ts';
 import type { Conflict } from '../plan/merge.ts';
 import type { PlanChange } from '../plan/plan-change.ts';
-import type { PlanDoubt } from '../plan/plan-doubt.ts';
 import type { PlanProblem } from '../plan/plan-problem.ts';
 import type { ShorterTier } from '../plan/retention.ts';
 import type { RehearsalAnswer } from '../rehearsal/rehearsal-answer.ts';

@@ -1,4 +1,4 @@
-import type { Currency } from '../costs/price-book.ts';
+import type { Currency } from '../costs/book/price-book.ts';
 import type { PlanReader } from '../plan/parts/part.ts';
 import type { Matches } from '../rehearsal/matches.ts';
 import type { Amount } from '../routing/volume-sums.ts';

@@ -1,4 +1,4 @@
-import type { Currency } from '../costs/price-book.ts';
+import type { Currency } from '../costs/book/price-book.ts';
 import type { CatalogueField } from '../fields/catalogue.ts';
 import type { FieldUse } from '../plan/field-use.ts';
 import type { VolumeSum } from '../routing/volume-sums.ts';

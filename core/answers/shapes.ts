@@ -1,4 +1,4 @@
-import type { Currency } from '../costs/price-book.ts';
+import type { Currency } from '../costs/book/price-book.ts';
 import type { Amount, PricedAmount } from '../routing/volume-sums.ts';
 import type { HoleSummary } from '../shapes/hole-values.ts';
 import type { ShapePiece } from '../shapes/pieces.ts';

@@ -1,4 +1,4 @@
-import type { Currency } from '../costs/price-book.ts';
+import type { Currency } from '../costs/book/price-book.ts';
 import type { Volume } from '../routing/volume.ts';
 import type { ShapePiece } from '../shapes/pieces.ts';
 

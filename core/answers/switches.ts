@@ -1,4 +1,4 @@
-import type { Currency } from '../costs/price-book.ts';
+import type { Currency } from '../costs/book/price-book.ts';
 import type { PricedAmount } from '../routing/volume-sums.ts';
 
 /** That something is switched: since when, until when, why, and by whom. Times in milliseconds. */

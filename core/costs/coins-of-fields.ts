@@ -1,8 +1,8 @@
 import type { FieldShares } from '../fields/catalogue.ts';
 import type { VolumeSum } from '../routing/volume-sums.ts';
 import { added, type CostParts, noCost, wholeOf } from './cost-table.ts';
-import { daysOfMonth, flowOf } from './lifetime.ts';
 import { coinsOf } from './money.ts';
+import { daysOfMonth, flowOf } from './retention/lifetime.ts';
 import { splitByField } from './split-by-field.ts';
 import type { VolumePrices } from './volume-prices.ts';
 

@@ -1,6 +1,6 @@
 import { wholeOf } from './cost-table.ts';
-import type { FlowVolume } from './lifetime.ts';
 import { coinsOf } from './money.ts';
+import type { FlowVolume } from './retention/lifetime.ts';
 import type { VolumePrices } from './volume-prices.ts';
 
 /** Coins that volume of tiers costs less where it is excluded than where its tiers keep it; `times`: how often it comes. */

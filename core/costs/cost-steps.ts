@@ -1,4 +1,4 @@
-import { monthOf } from './calendar.ts';
+import { monthOf } from './month/calendar.ts';
 
 /** In what steps costs are told. */
 export const costSteps = ['day', 'week', 'month'] as const;

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { outcomes } from '../routing/ledger.ts';
-import { dayLength, dayOfText, monthOf, textOfDay } from './calendar.ts';
-import { checkPriceBook } from './check-price-book.ts';
+import { checkPriceBook } from './book/check-price-book.ts';
+import type { KeptPoint, OwnRates, PriceBook, PriceEntry } from './book/price-book.ts';
 import { costKeyOf, costKeys } from './cost-keys.ts';
 import { coinsOfKeys } from './cost-rows.ts';
 import { costSteps, stepStarts } from './cost-steps.ts';
@@ -10,9 +10,9 @@ import { added, type CostParts, CostTable, noCost, wholeOf } from './cost-table.
 import { type DaySeries, receivedByDay } from './day-series.ts';
 import { DayTable } from './day-table.ts';
 import { coinsOf, coinsOfParts, unit } from './money.ts';
-import type { KeptPoint, OwnRates, PriceBook, PriceEntry } from './price-book.ts';
+import { dayLength, dayOfText, monthOf, textOfDay } from './month/calendar.ts';
 import { compilePrices } from './prices.ts';
-import { type KeptSince, retentionHistory } from './retention-history.ts';
+import { type KeptSince, retentionHistory } from './retention/retention-history.ts';
 import { splitByField } from './split-by-field.ts';
 import { withShares } from './with-shares.ts';
 

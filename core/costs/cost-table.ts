@@ -1,11 +1,11 @@
 import { holdingTier } from '../routing/holding-tier.ts';
-import { dayLength, monthOf } from './calendar.ts';
+import { type DiscountShare, discounted, discountOn } from './book/discount.ts';
 import type { DaySeries } from './day-series.ts';
-import { type DiscountShare, discounted, discountOn } from './discount.ts';
 import { GroupFigures } from './group-figures.ts';
 import { type Money, priceOf, priceOfByte, priceOfByteDay, priceOfEvent } from './money.ts';
+import { dayLength, monthOf } from './month/calendar.ts';
 import type { Prices } from './prices.ts';
-import type { RetentionHistory } from './retention-history.ts';
+import type { RetentionHistory } from './retention/retention-history.ts';
 import { costOfSeries } from './series-price.ts';
 
 /** What costs are reckoned from. */

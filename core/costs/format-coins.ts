@@ -1,4 +1,4 @@
-import type { Currency } from './price-book.ts';
+import type { Currency } from './book/price-book.ts';
 
 const whole = new Intl.NumberFormat('en', { maximumFractionDigits: 0 });
 

@@ -1,5 +1,5 @@
-import { dayLength } from './calendar.ts';
 import type { DaySeries } from './day-series.ts';
+import { dayLength } from './month/calendar.ts';
 
 /** Volume that is priced alike, by day of a window: what came, what of it was kept, and what lies there. */
 export class GroupFigures {

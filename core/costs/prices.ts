@@ -1,6 +1,6 @@
-import { dayLength, dayOfText } from './calendar.ts';
+import type { KeptPoint, PriceBook, PriceEntry, Rates } from './book/price-book.ts';
 import { millionths } from './money.ts';
-import type { KeptPoint, PriceBook, PriceEntry, Rates } from './price-book.ts';
+import { dayLength, dayOfText } from './month/calendar.ts';
 
 /** Prices in millionths of the currency. */
 export interface CompiledRates {

@@ -1,6 +1,6 @@
-import { dayOf, monthOf } from './calendar.ts';
+import type { PriceBook } from './book/price-book.ts';
 import { coinsOf, type Money, priceOfSeries } from './money.ts';
-import type { PriceBook } from './price-book.ts';
+import { dayOf, monthOf } from './month/calendar.ts';
 import { compilePrices, type Prices } from './prices.ts';
 
 /** What so many metric series cost in a whole month, by the prices of a day. */

@@ -1,8 +1,8 @@
-import { dayOf } from './calendar.ts';
+import type { Currency } from './book/price-book.ts';
 import type { CostParts, CostSetting } from './cost-table.ts';
 import type { DaySeries } from './day-series.ts';
-import { type FlowVolume, type KeepOf, LifetimePrices } from './lifetime.ts';
-import type { Currency } from './price-book.ts';
+import { dayOf } from './month/calendar.ts';
+import { type FlowVolume, type KeepOf, LifetimePrices } from './retention/lifetime.ts';
 
 /** Other prices and retentions than those of now. */
 export interface PricedAs {

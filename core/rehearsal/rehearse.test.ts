@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { compilePrices } from '../costs/prices.ts';
-import { retentionHistory } from '../costs/retention-history.ts';
+import { retentionHistory } from '../costs/retention/retention-history.ts';
 import { volumePrices } from '../costs/volume-prices.ts';
 import { checkPlan } from '../plan/check.ts';
 import { compilePlan } from '../plan/compile.ts';

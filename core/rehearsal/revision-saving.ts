@@ -1,6 +1,6 @@
 import { wholeOf } from '../costs/cost-table.ts';
-import { type FlowVolume, flowOf, type KeepOf } from '../costs/lifetime.ts';
 import { coinsOf, type Money } from '../costs/money.ts';
+import { type FlowVolume, flowOf, type KeepOf } from '../costs/retention/lifetime.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import { keepOf } from '../plan/retention.ts';

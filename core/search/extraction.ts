@@ -1,6 +1,6 @@
 import type { ConditionProblem } from '../conditions/ast.ts';
 import type { EventBatch } from '../events/batch.ts';
-import { extract } from '../steps/extract.ts';
+import { extract } from '../steps/parse/extract.ts';
 import { noResources } from '../steps/step.ts';
 import { compileTemplate } from '../templates/template.ts';
 

@@ -1,7 +1,7 @@
 import type { Reader } from '../answers/routing.ts';
 import type { Suggestion } from '../answers/suggestions.ts';
 import { coinsSaved } from '../costs/coins-saved.ts';
-import { daysOfMonth, type FlowVolume } from '../costs/lifetime.ts';
+import { daysOfMonth, type FlowVolume } from '../costs/retention/lifetime.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import { addVolume, newVolume } from '../routing/volume.ts';
 import { piecesOf } from '../shapes/pieces.ts';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { CapView } from '../answers/caps.ts';
 import type { CostMonthAnswer } from '../answers/costs.ts';
-import type { BudgetView } from '../costs/cost-month.ts';
+import type { BudgetView } from '../costs/month/cost-month.ts';
 import { grownKey } from '../metrics/grown-key.ts';
 import {
   attentionFromBudgets,

@@ -1,9 +1,9 @@
 import type { CapView } from '../answers/caps.ts';
 import type { CostMonthAnswer } from '../answers/costs.ts';
 import type { Attention } from '../answers/overview.ts';
-import { dayInWords, dayOf } from '../costs/calendar.ts';
-import type { BudgetView } from '../costs/cost-month.ts';
 import { formatCoins } from '../costs/format-coins.ts';
+import { dayInWords, dayOf } from '../costs/month/calendar.ts';
+import type { BudgetView } from '../costs/month/cost-month.ts';
 import { formatBytes, formatCount, formatDuration } from '../events/units.ts';
 import type { GroupView } from '../health/views.ts';
 import type { GrownKey } from '../metrics/grown-key.ts';

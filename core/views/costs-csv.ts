@@ -1,5 +1,5 @@
 import type { CostsAnswer } from '../answers/costs.ts';
-import { dayOf, textOfDay } from '../costs/calendar.ts';
+import { dayOf, textOfDay } from '../costs/month/calendar.ts';
 import { writeCsv } from '../tables/csv.ts';
 
 /**

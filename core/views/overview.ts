@@ -1,7 +1,7 @@
 import type { FlowMap, FlowNode, OverviewView, VolumePlace } from '../answers/overview.ts';
 import { wholeOf } from '../costs/cost-table.ts';
-import { flowOf } from '../costs/lifetime.ts';
 import { coinsOfParts, type Money } from '../costs/money.ts';
+import { flowOf } from '../costs/retention/lifetime.ts';
 import { sharedStored } from '../costs/shared-stored.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';

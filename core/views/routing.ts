@@ -1,6 +1,6 @@
 import type { RoutingAnswer, TierContent } from '../answers/routing.ts';
 import { coinsSaved } from '../costs/coins-saved.ts';
-import { daysOfMonth, flowOf } from '../costs/lifetime.ts';
+import { daysOfMonth, flowOf } from '../costs/retention/lifetime.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import { isPastCap } from '../routing/cap.ts';

@@ -1,8 +1,8 @@
+import type { PriceBook } from '#core/costs/book/price-book.ts';
 import type { CostSetting } from '#core/costs/cost-table.ts';
 import { type DaySeries, receivedByDay } from '#core/costs/day-series.ts';
-import type { PriceBook } from '#core/costs/price-book.ts';
 import { compilePrices } from '#core/costs/prices.ts';
-import { type KeptSince, retentionHistory } from '#core/costs/retention-history.ts';
+import { type KeptSince, retentionHistory } from '#core/costs/retention/retention-history.ts';
 import { fleetsBySource } from '#core/health/fleets.ts';
 import type { Database } from '#store/database.ts';
 import { seriesByDay } from '#store/metrics/metric-days.ts';

@@ -1,6 +1,6 @@
-import { dayOf } from '#core/costs/calendar.ts';
 import type { DaySeries } from '#core/costs/day-series.ts';
 import { DayTable } from '#core/costs/day-table.ts';
+import { dayOf } from '#core/costs/month/calendar.ts';
 import { withShares } from '#core/costs/with-shares.ts';
 import type { Database } from '#store/database.ts';
 import { listDayStates } from '#store/volume/day-changes.ts';

@@ -1,4 +1,4 @@
-import type { KeptSince } from '#core/costs/retention-history.ts';
+import type { KeptSince } from '#core/costs/retention/retention-history.ts';
 import { parseDuration } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { passingTier, rejectsTier } from '#core/routing/built-in-tiers.ts';

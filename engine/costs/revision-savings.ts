@@ -1,4 +1,4 @@
-import { dayLength } from '#core/costs/calendar.ts';
+import { dayLength } from '#core/costs/month/calendar.ts';
 import type { RehearsedFlow } from '#core/rehearsal/rehearsal-answer.ts';
 import { type RevisionPlans, savedByRevision } from '#core/rehearsal/revision-saving.ts';
 import { wholeMinutes } from '#core/views/revision-effect.ts';

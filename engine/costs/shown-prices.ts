@@ -1,4 +1,4 @@
-import type { PriceBook } from '#core/costs/price-book.ts';
+import type { PriceBook } from '#core/costs/book/price-book.ts';
 import { type VolumePrices, volumePrices } from '#core/costs/volume-prices.ts';
 import type { Database } from '#store/database.ts';
 import { latestPriceBook } from '#store/plan/price-books.ts';

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, inject, test, vi } from 'vitest';
 import type { CostMonthAnswer, CostsAnswer } from '#core/answers/costs.ts';
 import type { MetricsAnswer } from '#core/answers/metrics.ts';
-import { dayOf, monthOf } from '#core/costs/calendar.ts';
+import { dayOf, monthOf } from '#core/costs/month/calendar.ts';
 import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
 import { seriesByDay } from '#store/metrics/metric-days.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';

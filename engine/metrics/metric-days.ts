@@ -1,4 +1,4 @@
-import { dayOf } from '#core/costs/calendar.ts';
+import { dayOf } from '#core/costs/month/calendar.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
 import { noteMetricDay } from '#store/metrics/metric-days.ts';

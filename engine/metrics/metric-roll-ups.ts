@@ -1,4 +1,4 @@
-import { dayOf } from '#core/costs/calendar.ts';
+import { dayOf } from '#core/costs/month/calendar.ts';
 import { rolledUp, setPoint } from '#core/metrics/chunks.ts';
 import { chunkStart, hours, keptFrom, type Level, minutes, placesOf, tenMinutes } from '#core/metrics/levels.ts';
 import { packPoints, unpackPoints } from '#core/metrics/pack-points.ts';

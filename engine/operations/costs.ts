@@ -5,19 +5,19 @@ import type {
   PricesAnswer,
   RetentionCostAnswer,
 } from '#core/answers/costs.ts';
-import { dayLength, dayOf, dayOfText, textOfDay } from '#core/costs/calendar.ts';
+import type { PriceBook } from '#core/costs/book/price-book.ts';
+import { readPriceBook, writePriceBook } from '#core/costs/book/price-book-text.ts';
+import { priceChanges } from '#core/costs/book/price-changes.ts';
 import { type CostKey, costKeyOf, isOfShapes } from '#core/costs/cost-keys.ts';
-import { type AskedMonth, costMonth as reckonMonth } from '#core/costs/cost-month.ts';
 import type { CoinsOfCost } from '#core/costs/cost-rows.ts';
 import { coinsOfCost, coinsOfKeys } from '#core/costs/cost-rows.ts';
 import { type CostStep, stepStarts } from '#core/costs/cost-steps.ts';
 import { type CostParts, CostTable } from '#core/costs/cost-table.ts';
-import { daysOfMonth } from '#core/costs/lifetime.ts';
 import { coinsOfParts } from '#core/costs/money.ts';
-import type { PriceBook } from '#core/costs/price-book.ts';
-import { readPriceBook, writePriceBook } from '#core/costs/price-book-text.ts';
-import { priceChanges } from '#core/costs/price-changes.ts';
-import { retentionCost as reckonRetention } from '#core/costs/retention-change.ts';
+import { dayLength, dayOf, dayOfText, textOfDay } from '#core/costs/month/calendar.ts';
+import { type AskedMonth, costMonth as reckonMonth } from '#core/costs/month/cost-month.ts';
+import { daysOfMonth } from '#core/costs/retention/lifetime.ts';
+import { retentionCost as reckonRetention } from '#core/costs/retention/retention-change.ts';
 import { splitByField } from '#core/costs/split-by-field.ts';
 import { parseDuration } from '#core/events/units.ts';
 import type { FieldShares } from '#core/fields/catalogue.ts';

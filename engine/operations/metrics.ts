@@ -1,5 +1,5 @@
 import type { MetricAnswer, MetricsAnswer, MetricTrialAnswer, MetricView } from '#core/answers/metrics.ts';
-import type { Currency, PriceBook } from '#core/costs/price-book.ts';
+import type { Currency, PriceBook } from '#core/costs/book/price-book.ts';
 import { coinsOfSeries } from '#core/costs/series-price.ts';
 import { keptFrom } from '#core/metrics/levels.ts';
 import { measures } from '#core/metrics/measures/index.ts';

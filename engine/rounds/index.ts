@@ -1,29 +1,29 @@
 import { leaseNames } from '../cluster/leases.ts';
 import { bookLostMessages } from './book-lost-messages.ts';
-import { closeMinutes } from './close-minutes.ts';
-import { countSeries } from './count-series.ts';
 import { decideShapes } from './decide-shapes.ts';
 import { drainSpools } from './drain-spools.ts';
 import { expireEvents } from './expire-events.ts';
-import { expireMetrics } from './expire-metrics.ts';
-import { expireTalkers } from './expire-talkers.ts';
-import { fillMetrics } from './fill-metrics.ts';
-import { foldMetrics } from './fold-metrics.ts';
-import { foldTalkers } from './fold-talkers.ts';
 import { followChanges } from './follow-changes.ts';
 import { freeMemory } from './free-memory.ts';
-import { listenToOthers } from './listen-to-others.ts';
+import { closeMinutes } from './health/close-minutes.ts';
+import { listenToOthers } from './health/listen-to-others.ts';
+import { saveLearnt } from './health/save-learnt.ts';
+import { watchSurges } from './health/watch-surges.ts';
+import { watchVolumes } from './health/watch-volumes.ts';
 import { mergeSegments } from './merge-segments.ts';
+import { countSeries } from './metrics/count-series.ts';
+import { expireMetrics } from './metrics/expire-metrics.ts';
+import { expireTalkers } from './metrics/expire-talkers.ts';
+import { fillMetrics } from './metrics/fill-metrics.ts';
+import { foldMetrics } from './metrics/fold-metrics.ts';
+import { foldTalkers } from './metrics/fold-talkers.ts';
+import { rollUpMetrics } from './metrics/roll-up-metrics.ts';
+import { rollUpTalkers } from './metrics/roll-up-talkers.ts';
+import { sendMetrics } from './metrics/send-metrics.ts';
 import { resumeRewinds } from './resume-rewinds.ts';
-import { rollUpMetrics } from './roll-up-metrics.ts';
-import { rollUpTalkers } from './roll-up-talkers.ts';
 import type { Round } from './round.ts';
 import { runDemo } from './run-demo.ts';
-import { saveLearnt } from './save-learnt.ts';
-import { sendMetrics } from './send-metrics.ts';
 import { watchDisk } from './watch-disk.ts';
-import { watchSurges } from './watch-surges.ts';
-import { watchVolumes } from './watch-volumes.ts';
 
 /** All that an engine does again and again. */
 export const rounds: readonly Round[] = [

@@ -7,9 +7,9 @@ import { countRecords, decodeOtlp, parseOtlp, readOtlp, TooManyParts } from '#co
 import { type ReaderCache, type ReadResult, readRecords } from '#core/formats/read.ts';
 import { beginsArray, joinMessages, type Records, splitArray, splitLines } from '#core/formats/records.ts';
 import { compileMasks, type MaskRule, type Masks } from '#core/masks/mask.ts';
+import { setTime } from '#core/steps/events/set-time.ts';
 import { maskBatch } from '#core/steps/mask-batch.ts';
-import { parseCsv } from '#core/steps/parse-csv.ts';
-import { setTime } from '#core/steps/set-time.ts';
+import { parseCsv } from '#core/steps/parse/parse-csv.ts';
 import { noResources } from '#core/steps/step.ts';
 import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 import { maxUnpackedBytes } from '../deliveries/gzip.ts';

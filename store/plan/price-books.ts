@@ -1,5 +1,5 @@
 import { desc, eq } from 'drizzle-orm';
-import type { PriceBook } from '#core/costs/price-book.ts';
+import type { PriceBook } from '#core/costs/book/price-book.ts';
 import type { Queryable } from '../database.ts';
 import { priceBooks } from './schema.ts';
 

@@ -1,5 +1,5 @@
 import { bigint, char, index, int, json, mysqlTable, varchar } from 'drizzle-orm/mysql-core';
-import type { PriceBook } from '#core/costs/price-book.ts';
+import type { PriceBook } from '#core/costs/book/price-book.ts';
 import { jsonText, longText, milliseconds } from '../columns.ts';
 
 /** Published plans. */

@@ -1,5 +1,5 @@
 import { gte, sql } from 'drizzle-orm';
-import { dayLength, dayOf } from '#core/costs/calendar.ts';
+import { dayLength, dayOf } from '#core/costs/month/calendar.ts';
 import { later, type Queryable } from '../database.ts';
 import { dayChanges } from './schema.ts';
 

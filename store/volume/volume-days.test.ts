@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
-import { dayLength, dayOf } from '#core/costs/calendar.ts';
+import { dayLength, dayOf } from '#core/costs/month/calendar.ts';
 import type { LedgerEntry, ShapeVolume } from '#core/routing/ledger.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import type { Database } from '../database.ts';

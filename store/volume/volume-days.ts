@@ -1,6 +1,6 @@
 import { and, eq, gte, lt, min, sql } from 'drizzle-orm';
-import { dayLength, dayOf } from '#core/costs/calendar.ts';
 import type { DayRow } from '#core/costs/day-table.ts';
+import { dayLength, dayOf } from '#core/costs/month/calendar.ts';
 import type { Outcome } from '#core/routing/ledger.ts';
 import type { Database, Queryable } from '../database.ts';
 import { sumShapes } from '../events/shapes.ts';

@@ -6,7 +6,7 @@ import { type EChartsCoreOption, type EChartsType, init, use } from 'echarts/cor
 import { LabelLayout } from 'echarts/features';
 import { SVGRenderer } from 'echarts/renderers';
 import { useEffect, useRef, useState } from 'react';
-import { shownZone } from '../kit/shown-zone.ts';
+import { shownZone } from '../kit/times/shown-zone.ts';
 import { seriesColours } from './series-colours.ts';
 
 use([

@@ -1,7 +1,7 @@
 'use client';
 
 import { useCallback } from 'react';
-import type { Currency } from '#core/costs/price-book.ts';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import type { FlowMap as Flow, FlowNode } from '../data/answers.ts';
 import { type Measure, measured } from '../data/measures.ts';
 import { Chart, type Palette } from './chart.tsx';

@@ -1,5 +1,5 @@
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 
 /** What volume can be told in, as the address has it. */

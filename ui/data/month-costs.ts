@@ -1,8 +1,8 @@
 'use client';
 
 import { useMemo } from 'react';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import type { CostKey } from '#core/costs/cost-keys.ts';
-import type { Currency } from '#core/costs/price-book.ts';
 import { useQuestion } from './client.ts';
 
 /** What the month so far cost by a key, in coins; undefined while nothing is known, without prices, or with money turned off. */

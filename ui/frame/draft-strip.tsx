@@ -12,7 +12,7 @@ import type { RehearsalSoFar } from '#core/rehearsal/so-far.ts';
 import { useDraft } from '../data/draft.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
-import { percent } from '../kit/times.ts';
+import { percent } from '../kit/times/times.ts';
 import { placeLink } from '../parts/place-link.ts';
 import { PublishDialog } from './publish-dialog.tsx';
 import { RebaseDialog } from './rebase-dialog.tsx';

@@ -4,7 +4,7 @@ import { SunMoon } from 'lucide-react';
 import Link from 'next/link';
 import { type ReactNode, useCallback, useEffect, useState } from 'react';
 import { useUnsavedWarning } from '../data/draft.ts';
-import { type ShownZone, shownZone, showZone } from '../kit/shown-zone.ts';
+import { type ShownZone, shownZone, showZone } from '../kit/times/shown-zone.ts';
 import { useFieldFocus } from '../kit/use-field-focus.ts';
 import { useIsAlive } from '../kit/use-is-alive.ts';
 import { ChooseSides } from './choose-sides.tsx';

@@ -7,8 +7,8 @@ import { formatCount } from '#core/events/units.ts';
 import type { StageFiguresAnswer } from '../data/answers.ts';
 import { useQuestion } from '../data/client.ts';
 import { Figure, type FigureMeaning } from '../kit/figure.tsx';
-import { monthInWords } from '../kit/month-in-words.ts';
-import { percent } from '../kit/times.ts';
+import { monthInWords } from '../kit/times/month-in-words.ts';
+import { percent } from '../kit/times/times.ts';
 
 interface StageFigure extends FigureMeaning {
   readonly text: string;

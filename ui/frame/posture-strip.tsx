@@ -5,7 +5,7 @@ import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes, formatDuration } from '#core/events/units.ts';
 import { switchPosture, useSwitches } from '../data/switches.ts';
 import { Button } from '../kit/button.tsx';
-import { dayAndMinute } from '../kit/times.ts';
+import { dayAndMinute } from '../kit/times/times.ts';
 
 /** On every screen while a posture is on: which, until when, why, and what it adds. */
 export function PostureStrip() {

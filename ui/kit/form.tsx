@@ -19,10 +19,10 @@ import { parseTime } from '#core/conditions/times.ts';
 import { problemsOf } from '#core/input/input-problem.ts';
 import { ApiProblem } from '../data/client.ts';
 import { Button } from './button.tsx';
-import { DayChoice } from './day-choice.tsx';
 import { Problem } from './section.tsx';
 import { Select, type SelectOption } from './select.tsx';
 import { Fault } from './text-field.tsx';
+import { DayChoice } from './times/day-choice.tsx';
 
 interface FormProps<Values extends FieldValues> {
   readonly label: string;

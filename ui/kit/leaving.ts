@@ -1,6 +1,6 @@
 import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
 import type { Leaving } from '../data/answers.ts';
-import { dayOf } from './times.ts';
+import { dayOf } from './times/times.ts';
 
 /** What goes, in words: `82,000 events (9.1 MB stored) from 21 Nov to 23 Nov`. */
 export function whatGoes({ events, stored, from, to }: Leaving): string {

@@ -1,5 +1,5 @@
 import { seededRandom } from '../../routing/route.ts';
-import { forecastDays } from '../forecast.ts';
+import { forecastDays } from '../month/forecast.ts';
 
 const rhythm = [1, 1.05, 1.02, 1, 0.95, 0.55, 0.5];
 

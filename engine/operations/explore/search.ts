@@ -7,7 +7,7 @@ import { exportFormats } from '#core/exports/index.ts';
 import { ndjson } from '#core/exports/ndjson.ts';
 import { operations } from '#core/operations/index.ts';
 import { firstPlan } from '#core/plan/document.ts';
-import { fieldsOfPlan } from '#core/plan/plan-doubts.ts';
+import { fieldsOfPlan } from '#core/plan/doubts/plan-doubts.ts';
 import { passingTier, rejectsTier } from '#core/routing/built-in-tiers.ts';
 import { timeOfEventId } from '#core/search/event-id.ts';
 import { originOf } from '#core/search/event-origin.ts';

@@ -1,6 +1,6 @@
 import type { CapsAnswer, CapView } from '#core/answers/caps.ts';
 import { coinsLess } from '#core/costs/coins-saved.ts';
-import { flowOf } from '#core/costs/lifetime.ts';
+import { flowOf } from '#core/costs/retention/lifetime.ts';
 import type { VolumePrices } from '#core/costs/volume-prices.ts';
 import { operations } from '#core/operations/index.ts';
 import { isLifted } from '#core/plan/parts/tiers/lifted-cap.ts';

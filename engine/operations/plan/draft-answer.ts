@@ -1,11 +1,11 @@
 import { mixed, object } from 'yup';
 import type { DraftAnswer, Leaving, PlanAnswer } from '#core/answers/plan.ts';
 import type { KnownNames } from '#core/conditions/doubts.ts';
-import { daysOfMonth } from '#core/costs/lifetime.ts';
+import { daysOfMonth } from '#core/costs/retention/lifetime.ts';
 import { checkPlan } from '#core/plan/check.ts';
 import { diffPlans } from '#core/plan/diff.ts';
 import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
-import { planDoubts } from '#core/plan/plan-doubts.ts';
+import { planDoubts } from '#core/plan/doubts/plan-doubts.ts';
 import { shorterTiers } from '#core/plan/retention.ts';
 import type { RehearsalAnswer, RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
 import { answerWithMoney } from '#core/rehearsal/rehearsal-money.ts';

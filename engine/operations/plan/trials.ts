@@ -1,7 +1,7 @@
 import type { MatchesAnswer } from '#core/answers/routing.ts';
 import type { CatalogueAnswer } from '#core/answers/search.ts';
-import { dayLength } from '#core/costs/calendar.ts';
 import { coinsOfFields } from '#core/costs/coins-of-fields.ts';
+import { dayLength } from '#core/costs/month/calendar.ts';
 import { catalogueFields, fieldShares } from '#core/fields/catalogue.ts';
 import { operations } from '#core/operations/index.ts';
 import { checkPlan } from '#core/plan/check.ts';

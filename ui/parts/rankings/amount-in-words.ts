@@ -1,6 +1,6 @@
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { RankingView } from '../../data/answers.ts';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 
 /** A share of a ranking in words: one of a thousandth or less is not nothing. */
 export function shareInWords(share: number): string {

@@ -6,7 +6,7 @@ import { call, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { whatGoes, whyItGoes } from '../../kit/leaving.ts';
 import { Section } from '../../kit/section.tsx';
-import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../kit/times/times.ts';
 
 /** Stored events that a revision lets go, while they can still be kept. */
 export function AboutToGo() {

@@ -2,8 +2,8 @@
 
 import { useQueryState } from 'nuqs';
 import { toast } from 'sonner';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
 import type { PlanChange } from '#core/plan/plan-change.ts';
 import type { RevisionView } from '../../data/answers.ts';
 import { call, refresh, useQuestion } from '../../data/client.ts';
@@ -14,7 +14,7 @@ import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
 import { ChangesStill } from '../../kit/still-pictures.tsx';
-import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../kit/times/times.ts';
 import { PredictedAndMeasured } from '../overview/last-published.tsx';
 import { AboutToGo } from './about-to-go.tsx';
 import { Discarded } from './discarded.tsx';

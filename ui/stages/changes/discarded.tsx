@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
-import { ago, inOtherZone } from '../../kit/times.ts';
+import { ago, inOtherZone } from '../../kit/times/times.ts';
 
 const shown = 3;
 

@@ -1,7 +1,7 @@
 'use client';
 
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins, formatCoinsChange } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { MoneyRow, RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
@@ -9,7 +9,7 @@ import { passingTier } from '#core/routing/built-in-tiers.ts';
 import type { Leaving } from '../../data/answers.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { whatGoes, whyItGoes } from '../../kit/leaving.ts';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 import { partScreens } from '../../parts/index.ts';
 
 const outcomes: Readonly<Record<string, string>> = {

@@ -1,10 +1,10 @@
-import { dayInWords } from '#core/costs/calendar.ts';
-import type { BudgetView } from '#core/costs/cost-month.ts';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
+import { dayInWords } from '#core/costs/month/calendar.ts';
+import type { BudgetView } from '#core/costs/month/cost-month.ts';
 import type { CostMonthAnswer } from '../../data/answers.ts';
 import { Section } from '../../kit/section.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 
 /** The budgets of the month, each with what is spent of it and the day on which it is crossed. */
 export function Budgets({ month, currency }: { readonly month: CostMonthAnswer; readonly currency: Currency }) {

@@ -3,17 +3,17 @@
 import Link from 'next/link';
 import { parseAsBoolean, parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useMemo } from 'react';
-import { dayOf, textOfDay } from '#core/costs/calendar.ts';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { type CostKey, costKeys } from '#core/costs/cost-keys.ts';
 import { formatCoins, formatCoinsChange } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
+import { dayOf, textOfDay } from '#core/costs/month/calendar.ts';
 import type { CostMonthAnswer, CostsAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 import { type CostWindow, costWindows, windowBefore, windowOf } from './cost-window.ts';
 
 type CostRow = CostsAnswer['rows'][number];

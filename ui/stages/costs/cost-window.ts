@@ -1,6 +1,6 @@
-import { dayLength, dayOf, monthOf, textOfDay } from '#core/costs/calendar.ts';
+import { dayLength, dayOf, monthOf, textOfDay } from '#core/costs/month/calendar.ts';
 import type { CostMonthAnswer } from '../../data/answers.ts';
-import { monthInWords } from '../../kit/month-in-words.ts';
+import { monthInWords } from '../../kit/times/month-in-words.ts';
 
 /** Windows that costs are told for. */
 export const costWindows = ['month', '7d', '30d'] as const;

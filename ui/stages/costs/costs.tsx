@@ -2,18 +2,18 @@
 
 import dynamic from 'next/dynamic';
 import { parseAsString, useQueryState, useQueryStates } from 'nuqs';
-import { dayInWords } from '#core/costs/calendar.ts';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
+import { dayInWords } from '#core/costs/month/calendar.ts';
 import type { CostMonthAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
-import { monthInWords } from '../../kit/month-in-words.ts';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
 import { CostsStill } from '../../kit/still-pictures.tsx';
+import { monthInWords } from '../../kit/times/month-in-words.ts';
 import { WorthDoing } from '../overview/worth-doing.tsx';
 import { Budgets } from './budgets.tsx';
 import { CostTable } from './cost-table.tsx';

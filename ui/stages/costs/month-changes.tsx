@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import type { CostMonthAnswer } from '../../data/answers.ts';
 import { Section } from '../../kit/section.tsx';
-import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../kit/times/times.ts';
 
 /** The revisions of the plan and the prices that came into force in a month. */
 export function MonthChanges({ month: { changes } }: { readonly month: CostMonthAnswer }) {

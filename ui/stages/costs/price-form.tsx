@@ -2,7 +2,7 @@
 
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import type { BookPath, PriceBookDraft } from '#core/costs/price-book-draft.ts';
+import type { BookPath, PriceBookDraft } from '#core/costs/book/price-book-draft.ts';
 import { Button } from '../../kit/button.tsx';
 import { TextField } from '../../kit/text-field.tsx';
 

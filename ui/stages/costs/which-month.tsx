@@ -1,5 +1,5 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react';
-import { dayOf, monthOf, textOfDay } from '#core/costs/calendar.ts';
+import { dayOf, monthOf, textOfDay } from '#core/costs/month/calendar.ts';
 import type { CostMonthAnswer } from '../../data/answers.ts';
 import { Button } from '../../kit/button.tsx';
 

@@ -1,4 +1,4 @@
-import type { BudgetView } from '#core/costs/cost-month.ts';
+import type { BudgetView } from '#core/costs/month/cost-month.ts';
 import type { CostMonthAnswer } from '../../data/answers.ts';
 
 /** The budget that all of a month is held against: a team's where its costs alone are shown (not empty), else that for everything. */

@@ -3,7 +3,7 @@ import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { SearchAnswer } from '../../data/answers.ts';
 import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 import type { SearchState } from './use-search.ts';
 
 /** What was found, in a sentence: how many events, how many of them severe, and what most have in common. */

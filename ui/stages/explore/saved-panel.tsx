@@ -7,7 +7,7 @@ import { addressOfSaved, nameOfTab, removeSearch, saveSearch, useSavedSearches }
 import { savedSearch } from '../../data/search-requests.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextArea, TextInput } from '../../kit/form.tsx';
-import { ago } from '../../kit/times.ts';
+import { ago } from '../../kit/times/times.ts';
 
 /** What is searched now, to be saved. */
 export type SearchNow = Pick<SavedSearchView, 'condition' | 'window' | 'summary'>;

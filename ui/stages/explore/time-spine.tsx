@@ -3,7 +3,7 @@
 import { type PointerEvent, useRef, useState } from 'react';
 import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { SearchHistogram } from '../../data/answers.ts';
-import { formatShown } from '../../kit/times.ts';
+import { formatShown } from '../../kit/times/times.ts';
 
 const width = 164;
 const labels = 44;

@@ -5,7 +5,7 @@ import { useMemo, useState } from 'react';
 import { withPart } from '#core/conditions/parts.ts';
 import { parseWindow } from '#core/conditions/times.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
-import { scopes } from './surroundings.tsx';
+import { scopes } from './lines/surroundings.tsx';
 import type { SearchRequest } from './use-search.ts';
 
 const views = ['lines', 'summary', 'shapes', 'arrivals'] as const;

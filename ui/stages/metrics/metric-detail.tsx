@@ -18,7 +18,7 @@ import { Choice } from '../../kit/choice.tsx';
 import { saveFile } from '../../kit/save-file.ts';
 import { Problem, Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
-import { dayAndMinute, dayOf, inOtherZone } from '../../kit/times.ts';
+import { dayAndMinute, dayOf, inOtherZone } from '../../kit/times/times.ts';
 import { figureInWords } from '../../parts/metrics/figures.ts';
 import { MetricChart } from './metric-chart.tsx';
 import { metricWindows } from './windows.ts';

@@ -1,7 +1,7 @@
 'use client';
 
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
 import { formatCount } from '#core/events/units.ts';
 import { describeKeys, describeMeasure } from '#core/plan/parts/metrics/describe-metric.ts';
 import { Spark } from '../../charts/spark.tsx';

@@ -9,7 +9,7 @@ import type { MetricTrialAnswer, TriedKey } from '../../data/answers.ts';
 import { call, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 import { figureInWords } from '../../parts/metrics/figures.ts';
 import { MetricChart } from './metric-chart.tsx';
 

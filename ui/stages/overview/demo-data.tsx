@@ -6,7 +6,7 @@ import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Dialog } from '../../kit/dialog.tsx';
 import { Problem } from '../../kit/section.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 
 /** How often the state is read (milliseconds): often while the data is being loaded or removed. */
 const often = 2_000;

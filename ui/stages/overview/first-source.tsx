@@ -6,7 +6,7 @@ import { formatBytes } from '#core/events/units.ts';
 import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
-import { ago } from '../../kit/times.ts';
+import { ago } from '../../kit/times/times.ts';
 import { FirstEvents } from '../sources/first-events.tsx';
 import { LoadDemo } from './demo-data.tsx';
 

@@ -5,7 +5,7 @@ import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { ComparedFigure, RevisionEffectView, RevisionView } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Section } from '../../kit/section.tsx';
-import { ago, dayAndMinute, percent } from '../../kit/times.ts';
+import { ago, dayAndMinute, percent } from '../../kit/times/times.ts';
 
 /** The last published change, with what was predicted of it beside what is measured since. */
 export function LastPublished() {

@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
 import { Section } from '../../kit/section.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 
 interface Step {
   readonly title: string;

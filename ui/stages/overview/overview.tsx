@@ -15,7 +15,7 @@ import { Choice } from '../../kit/choice.tsx';
 import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
-import { dayAndMinute, percent } from '../../kit/times.ts';
+import { dayAndMinute, percent } from '../../kit/times/times.ts';
 import { useRoom } from '../../kit/use-room.ts';
 import { DemoStrip } from './demo-data.tsx';
 import { FirstSource } from './first-source.tsx';

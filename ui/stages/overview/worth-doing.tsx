@@ -12,7 +12,7 @@ import { useDraft } from '../../data/draft.ts';
 import { shapeExclusion, withShapeExclusion } from '../../data/shape-exclusion.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 import { ShapeText } from '../explore/shapes/shape-text.tsx';
 
 /** Ready changes that save something, `most` of them at first, with what each saves a month; nothing where there are none. */

@@ -3,8 +3,8 @@
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { CatalogueField } from '#core/fields/catalogue.ts';
 import type { FieldUse } from '#core/plan/field-use.ts';
@@ -16,7 +16,7 @@ import { Button } from '../../kit/button.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { Problem } from '../../kit/section.tsx';
 import { TextField } from '../../kit/text-field.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 
 const types = ['number', 'text', 'flag'] as const;
 /** Every field of the last day's events: its types, how many have it, its weight, who makes it and who reads it. */

@@ -10,7 +10,7 @@ import { Choice } from '../../kit/choice.tsx';
 import { Figure, FigurePending, Mark } from '../../kit/figure.tsx';
 import { WithPanel } from '../../kit/panel.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 import { FieldCatalogue } from './field-catalogue.tsx';
 import { KitsPanel } from './kits-panel.tsx';
 import { PipelineList } from './pipeline-list.tsx';

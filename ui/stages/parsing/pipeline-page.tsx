@@ -18,7 +18,7 @@ import { Nothing, Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
 import { TextField } from '../../kit/text-field.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 import { PipelineTests } from './pipeline-tests.tsx';
 import { Proposals } from './proposals.tsx';
 import { SampleLines } from './sample-lines.tsx';

@@ -2,7 +2,7 @@
 
 import type { Proposal } from '#core/templates/propose.ts';
 import { Button } from '../../kit/button.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 
 /** Most proposals shown. */
 const mostShown = 3;

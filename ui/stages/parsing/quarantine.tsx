@@ -5,7 +5,7 @@ import { formatBytes, formatCount } from '#core/events/units.ts';
 import { call, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
-import { dayAndMinute, inOtherZone } from '../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../kit/times/times.ts';
 
 /** Deliveries that could not be stored as events and were set aside as they came. */
 export function Quarantine() {

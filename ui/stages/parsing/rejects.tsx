@@ -12,7 +12,7 @@ import { Spark } from '../../charts/spark.tsx';
 import { call } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 import { Quarantine } from './quarantine.tsx';
 
 interface GroupRow {

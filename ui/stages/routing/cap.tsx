@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import type { UseFormReturn } from 'react-hook-form';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import type { CapUnit } from '#core/routing/cap.ts';
@@ -10,7 +10,7 @@ import type { CapsAnswer, CapView } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { SelectInput, TextInput } from '../../kit/form.tsx';
-import { formatShown, percent } from '../../kit/times.ts';
+import { formatShown, percent } from '../../kit/times/times.ts';
 import type { TierFields } from './tier-form.ts';
 
 /** How the caps of live tiers stand, asked again from time to time. */

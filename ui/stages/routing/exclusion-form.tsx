@@ -8,7 +8,7 @@ import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { CustomInput, Form, SelectInput, TextInput } from '../../kit/form.tsx';
 import { Section } from '../../kit/section.tsx';
-import { dayAndMinute } from '../../kit/times.ts';
+import { dayAndMinute } from '../../kit/times/times.ts';
 import { Matches } from './matches.tsx';
 import { type ExclusionFields, endOf, exclusionFields, exclusionOf, exclusionShape } from './tier-form.ts';
 

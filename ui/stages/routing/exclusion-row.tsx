@@ -2,8 +2,8 @@
 
 import { X } from 'lucide-react';
 import { useState } from 'react';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes } from '#core/events/units.ts';
 import type { ExclusionDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import { isSampleSize, keptOneIn } from '#core/routing/kept-share.ts';
@@ -13,7 +13,7 @@ import { restoreExclusion } from '../../data/switches.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { FaultText } from '../../kit/text-field.tsx';
-import { dayAndMinute } from '../../kit/times.ts';
+import { dayAndMinute } from '../../kit/times/times.ts';
 import { ExclusionSwitch } from './exclusion-switch.tsx';
 import { sampleSizeFault } from './tier-form.ts';
 

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { Currency } from '#core/costs/price-book.ts';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import type { PricedAmount } from '#core/routing/volume-sums.ts';
 import { switchExclusion } from '../../data/switches.ts';
 import { Button } from '../../kit/button.tsx';

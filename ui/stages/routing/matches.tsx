@@ -5,7 +5,7 @@ import { compileCondition } from '#core/conditions/condition.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { MatchesAnswer } from '../../data/answers.ts';
 import { call } from '../../data/client.ts';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 
 const noneBefore: readonly { readonly title: string; readonly when: string }[] = [];
 

@@ -2,11 +2,11 @@
 
 import Link from 'next/link';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import { daysOfMonth } from '#core/costs/lifetime.ts';
+import { daysOfMonth } from '#core/costs/retention/lifetime.ts';
 import { formatBytes } from '#core/events/units.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Section } from '../../kit/section.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 import { ShapeText } from '../explore/shapes/shape-text.tsx';
 
 /** Shapes that are offered, and the least share of the tier that one of them has. */

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { Currency } from '#core/costs/price-book.ts';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { describeOverride } from '#core/plan/parts/postures/describe-override.ts';
 import type { PostureDocument } from '#core/plan/parts/postures/postures-shape.ts';
 import type { PricedAmount } from '#core/routing/volume-sums.ts';
@@ -11,7 +11,7 @@ import { switchPosture, useSwitches } from '../../data/switches.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
-import { dayAndMinute } from '../../kit/times.ts';
+import { dayAndMinute } from '../../kit/times/times.ts';
 import { type SwitchSpan, switchSpans } from './switch-spans.ts';
 import { SwitchTokens } from './switch-tokens.tsx';
 import { untilItsEnd } from './until-its-end.ts';

@@ -1,9 +1,9 @@
 'use client';
 
-import { dayInWords } from '#core/costs/calendar.ts';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import type { CoinsOfCost } from '#core/costs/cost-rows.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
+import { dayInWords } from '#core/costs/month/calendar.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { useQuestion } from '../../data/client.ts';
 

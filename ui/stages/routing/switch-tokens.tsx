@@ -6,7 +6,7 @@ import { object, string } from 'yup';
 import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextInput } from '../../kit/form.tsx';
-import { dayOf } from '../../kit/times.ts';
+import { dayOf } from '../../kit/times/times.ts';
 
 const shape = object({
   title: string().trim().required('Enter a name.').max(64, 'At most 64 characters.'),

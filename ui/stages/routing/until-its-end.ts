@@ -1,5 +1,5 @@
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount, parseDuration } from '#core/events/units.ts';
 import type { PricedAmount } from '#core/routing/volume-sums.ts';
 

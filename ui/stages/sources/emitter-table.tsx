@@ -9,7 +9,7 @@ import { call, refresh, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
-import { ago, inOtherZone, percent } from '../../kit/times.ts';
+import { ago, inOtherZone, percent } from '../../kit/times/times.ts';
 import { SeenChoice, type SeenSpans, spanInWords, useSeenSpans } from './seen-choice.tsx';
 
 const order = ['silent', 'late', 'new', 'maintenance', 'steady', 'retired'];

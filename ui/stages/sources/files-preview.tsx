@@ -4,7 +4,7 @@ import { useFormContext } from 'react-hook-form';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { JoinRule } from '#core/formats/join.ts';
 import { useQuestion } from '../../data/client.ts';
-import { ago } from '../../kit/times.ts';
+import { ago } from '../../kit/times/times.ts';
 import { useRested } from '../../kit/use-rested.ts';
 import { JoinedLines } from './joined-lines.tsx';
 import { readGlobs, type SourceFields } from './source-form.ts';

@@ -14,7 +14,7 @@ import { call, refresh, useQuestion } from '../../data/client.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';
 import { Problem } from '../../kit/section.tsx';
-import { percent } from '../../kit/times.ts';
+import { percent } from '../../kit/times/times.ts';
 import { JoinedLines } from './joined-lines.tsx';
 import { SetupSnippet } from './setup-snippet.tsx';
 

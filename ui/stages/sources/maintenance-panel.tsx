@@ -6,7 +6,7 @@ import { call, refresh, useQuestion } from '../../data/client.ts';
 import { maintenance } from '../../data/source-requests.ts';
 import { Button } from '../../kit/button.tsx';
 import { Form, TextInput, TimeInput, timeText } from '../../kit/form.tsx';
-import { dayAndMinute } from '../../kit/times.ts';
+import { dayAndMinute } from '../../kit/times/times.ts';
 
 const start = { title: '', scope: '', from: 'now', length: '2h', schedule: '' };
 const shape = maintenance.shape({ from: timeText });

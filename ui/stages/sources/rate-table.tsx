@@ -8,8 +8,8 @@ import { useQuestion } from '../../data/client.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { Problem } from '../../kit/section.tsx';
-import { dayAndMinute, inOtherZone, percent } from '../../kit/times.ts';
-import { WindowPicker } from '../../kit/window-picker.tsx';
+import { dayAndMinute, inOtherZone, percent } from '../../kit/times/times.ts';
+import { WindowPicker } from '../../kit/times/window-picker.tsx';
 
 /** The columns; `total` is what came in the window, in bytes. */
 function columnsFor(ofEmitters: boolean, total: number): readonly Column<Rate>[] {

@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import type { GroupView } from '#core/health/views.ts';
-import { dayAndMinute, percent } from '../../kit/times.ts';
+import { dayAndMinute, percent } from '../../kit/times/times.ts';
 
 /** Emitters that fell silent within the same short time, under what they share and others lack. */
 export function SilentGroups({ groups }: { readonly groups: readonly GroupView[] }) {

@@ -15,7 +15,7 @@ import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
-import { clock, dayAndMinute, inOtherZone, percent } from '../../kit/times.ts';
+import { clock, dayAndMinute, inOtherZone, percent } from '../../kit/times/times.ts';
 import { partScreens } from '../../parts/index.ts';
 import { EmitterTable } from './emitter-table.tsx';
 import { HeardChart } from './heard-chart.tsx';

@@ -14,7 +14,7 @@ import { Button } from '../../kit/button.tsx';
 import { Form, TextInput, TimeInput, timeText } from '../../kit/form.tsx';
 import { Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
-import { dayAndMinute } from '../../kit/times.ts';
+import { dayAndMinute } from '../../kit/times/times.ts';
 import { UploadField } from './first-events.tsx';
 import { readLabels, writeLabels } from './labels.ts';
 import { ReadAgain } from './read-again.tsx';

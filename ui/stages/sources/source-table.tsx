@@ -10,7 +10,7 @@ import type { SourceView } from '../../data/answers.ts';
 import { type MonthCosts, useMonthCosts } from '../../data/month-costs.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
-import { ago, inOtherZone, percent } from '../../kit/times.ts';
+import { ago, inOtherZone, percent } from '../../kit/times/times.ts';
 import { SeenChoice, type SeenSpans, spanInWords, useSeenSpans } from './seen-choice.tsx';
 
 const shows = ['all', 'needs', 'fresh', 'gone'] as const;

@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 import { equals } from '#core/conditions/write.ts';
 import { severityWord } from '#core/events/severity.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
-import { dayAndMinute, inOtherZone } from '../../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../../kit/times/times.ts';
 import type { FeedLine } from './feed.ts';
 import { outcomeInWords } from './outcome-in-words.ts';
 

@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import { daysOfMonth } from '#core/costs/lifetime.ts';
+import { daysOfMonth } from '#core/costs/retention/lifetime.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { isSampleSize, keptOneIn } from '#core/routing/kept-share.ts';

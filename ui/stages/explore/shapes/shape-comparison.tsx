@@ -5,7 +5,7 @@ import { formatBytes } from '#core/events/units.ts';
 import { shapeWords } from '#core/shapes/pieces.ts';
 import { Chart, type Palette } from '../../../charts/chart.tsx';
 import type { ShapesAnswer, ShapeView } from '../../../data/answers.ts';
-import { dayAndMinute } from '../../../kit/times.ts';
+import { dayAndMinute } from '../../../kit/times/times.ts';
 
 /** Some shapes over time in one picture, in bytes. */
 export function ShapeComparison({

@@ -1,7 +1,7 @@
 'use client';
 
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import type { Currency } from '#core/costs/price-book.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { shapeWords } from '#core/shapes/pieces.ts';
 import { Spark } from '../../../charts/spark.tsx';
@@ -9,8 +9,8 @@ import type { ShapeView } from '../../../data/answers.ts';
 import { type Measure, measured, measureOptions } from '../../../data/measures.ts';
 import { Choice } from '../../../kit/choice.tsx';
 import { Nothing, Problem } from '../../../kit/section.tsx';
-import { ago, dayAndMinute, inOtherZone, percent } from '../../../kit/times.ts';
-import { SeverityTick } from '../event-line.tsx';
+import { ago, dayAndMinute, inOtherZone, percent } from '../../../kit/times/times.ts';
+import { SeverityTick } from '../lines/event-line.tsx';
 import { ShapeComparison } from './shape-comparison.tsx';
 import { ShapeText } from './shape-text.tsx';
 import { mostCompared, type Shapes } from './use-shapes.ts';

@@ -13,7 +13,7 @@ import { call, refresh, useQuestion } from '../../../data/client.ts';
 import { addPipeline, useDraft } from '../../../data/draft.ts';
 import { Button } from '../../../kit/button.tsx';
 import { Problem, Section } from '../../../kit/section.tsx';
-import { dayAndMinute, inOtherZone, percent } from '../../../kit/times.ts';
+import { dayAndMinute, inOtherZone, percent } from '../../../kit/times/times.ts';
 import { newMetricLink } from '../../metrics/new-metric-link.ts';
 import { KeepOfShape } from './keep-of-shape.tsx';
 import { ShapeText, tintOf } from './shape-text.tsx';

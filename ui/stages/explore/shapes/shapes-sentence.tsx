@@ -2,7 +2,7 @@ import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import { Figure, FigurePending } from '../../../kit/figure.tsx';
 import { Sentence } from '../../../kit/sentence.tsx';
-import { percent } from '../../../kit/times.ts';
+import { percent } from '../../../kit/times/times.ts';
 import type { Shapes } from './use-shapes.ts';
 
 const small = [

@@ -16,7 +16,7 @@ import { Button } from '../../../kit/button.tsx';
 import { Choice } from '../../../kit/choice.tsx';
 import { saveFile } from '../../../kit/save-file.ts';
 import { Problem, Section } from '../../../kit/section.tsx';
-import { dayAndMinute } from '../../../kit/times.ts';
+import { dayAndMinute } from '../../../kit/times/times.ts';
 import { amountInWords } from '../../../parts/rankings/amount-in-words.ts';
 import { newMetricLink } from '../new-metric-link.ts';
 import { LeftOut } from './left-out.tsx';

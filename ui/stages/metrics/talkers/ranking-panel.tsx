@@ -17,7 +17,7 @@ import { Button } from '../../../kit/button.tsx';
 import { CustomInput, Form, SelectInput, TextInput } from '../../../kit/form.tsx';
 import { Section } from '../../../kit/section.tsx';
 import { Select } from '../../../kit/select.tsx';
-import { percent } from '../../../kit/times.ts';
+import { percent } from '../../../kit/times/times.ts';
 import { amountInWords } from '../../../parts/rankings/amount-in-words.ts';
 import { freeKeys } from '../metric-keys.tsx';
 import { KeyValues, useMetricTrial } from '../metric-trial.tsx';

@@ -4,7 +4,7 @@ import { formatCount } from '#core/events/units.ts';
 import { describeRanking } from '#core/plan/parts/rankings/ranking.ts';
 import { Spark } from '../../../charts/spark.tsx';
 import type { RankingView } from '../../../data/answers.ts';
-import { dayAndMinute, percent } from '../../../kit/times.ts';
+import { dayAndMinute, percent } from '../../../kit/times/times.ts';
 import { draftStates } from '../draft-states.ts';
 
 /** All rankings; the one that is shown below is on land. */

@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import type { RankingAnswer } from '../../../data/answers.ts';
 import { Button } from '../../../kit/button.tsx';
-import { dayAndMinute } from '../../../kit/times.ts';
+import { dayAndMinute } from '../../../kit/times/times.ts';
 
 /** Ranks by one step instead of the whole window, and goes to the one before or after. */
 export function StepChoice(props: {

@@ -12,7 +12,7 @@ import type { RankedTalker, RankingAnswer } from '../../../data/answers.ts';
 import { call } from '../../../data/client.ts';
 import { useDraft } from '../../../data/draft.ts';
 import { Button } from '../../../kit/button.tsx';
-import { dayAndMinute, inOtherZone } from '../../../kit/times.ts';
+import { dayAndMinute, inOtherZone } from '../../../kit/times/times.ts';
 import { amountInWords, shareInWords } from '../../../parts/rankings/amount-in-words.ts';
 
 /** Rows that are shown at first. */

@@ -10,7 +10,7 @@ import { Figure, FigurePending, Mark } from '../../../kit/figure.tsx';
 import { WithPanel } from '../../../kit/panel.tsx';
 import { Problem, Section } from '../../../kit/section.tsx';
 import { Sentence } from '../../../kit/sentence.tsx';
-import { dayAndMinute, percent } from '../../../kit/times.ts';
+import { dayAndMinute, percent } from '../../../kit/times/times.ts';
 import { MetricsOrTalkers } from '../metrics-or-talkers.tsx';
 import { RankingDetail } from './ranking-detail.tsx';
 import { RankingPanel } from './ranking-panel.tsx';
