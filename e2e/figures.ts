@@ -43,8 +43,11 @@ export function disagreements(
   return [...byKey].flatMap(([key, shown]) => {
     const values = shown.map(({ value }) => value);
     const [least, most] = [Math.min(...values), Math.max(...values)];
-    const allowed = within[shown[0]?.name ?? ''] ?? usual;
-    if (most - least <= allowed * Math.max(Math.abs(most), Math.abs(least))) return [];
+    const name = shown[0]?.name ?? '';
+    // A cost is in whole coins: one more may be reached between two reads, however little it is.
+    const coins = name === 'cost' ? 1 : 0;
+    const allowed = (within[name] ?? usual) * Math.max(Math.abs(most), Math.abs(least));
+    if (most - least <= Math.max(coins, allowed)) return [];
     return [`${key}: ${shown.map(({ screen, text }) => `${text} on ${screen}`).join(', ')}`];
   });
 }

@@ -18,12 +18,10 @@ test('each tier has what it received, what its exclusions removed, and what it h
   const sums = [sum('kept', 'a', '', 5), sum('excluded', 'a', 'x', 3), sum('sampled-out', 'a', 'gone', 1)];
   const more = [sum('passing', '', '', 2), sum('discarded', '', 'p/1', 4), sum('rejected', '', 'p/2', 1)];
   const holds = { events: 9, bytes: 90, stored: 20, from: 1, to: 2 };
-  const view = routingView(
-    plan,
-    [...sums, ...more],
-    new Map([['a', holds]]),
-    new Map([['a', { events: 2, bytes: 20 }]]),
-  );
+  const view = routingView(plan, [...sums, ...more], {
+    contents: new Map([['a', holds]]),
+    due: new Map([['a', { events: 2, bytes: 20 }]]),
+  });
   expect([view.arrived.events, view.passing.events, view.rejected.events]).toEqual([16, 2, 5]);
   expect(view.tiers[0]).toMatchObject({ kept: { events: 5 }, removed: { events: 4 }, holds });
   expect(view.tiers[0]?.exclusions).toEqual([

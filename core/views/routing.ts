@@ -7,18 +7,26 @@ import { isPastCap } from '../routing/cap.ts';
 import { type Amount, amountOf, type VolumeSum } from '../routing/volume-sums.ts';
 import { exclusionKey } from './exclusion-begins.ts';
 
+/** What is known of the tiers of a plan besides the ledger's sums. */
+export interface RoutingFacts {
+  /** What each tier holds, by its id. */
+  readonly contents: ReadonlyMap<string, TierContent>;
+  /** What of that is due within a day, by the id of the tier. */
+  readonly due: ReadonlyMap<string, Amount>;
+  /** Absent where nothing has a price. */
+  readonly prices?: VolumePrices | undefined;
+  /** When exclusions younger than a day began (milliseconds), by {@link exclusionKey}. */
+  readonly begins?: ReadonlyMap<string, number>;
+}
+
 /**
  * What each tier of a plan received, what its exclusions removed (`sums` by outcome, tier and rule, with prices by source too),
- * what it holds, and what of that is due within a day. `begins`: when exclusions younger than a
- * day began (milliseconds), by {@link exclusionKey}.
+ * what it holds, and what of that is due within a day.
  */
 export function routingView(
   plan: PlanDocument,
   sums: readonly VolumeSum[],
-  contents: ReadonlyMap<string, TierContent>,
-  due: ReadonlyMap<string, Amount>,
-  prices?: VolumePrices,
-  begins: ReadonlyMap<string, number> = new Map(),
+  { contents, due, prices, begins = new Map() }: RoutingFacts,
 ): RoutingAnswer {
   const pick = (outcomes: readonly string[], tier?: string) =>
     sums.filter((sum) => outcomes.includes(sum.outcome ?? '') && (tier === undefined || sum.tier === tier));

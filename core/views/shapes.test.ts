@@ -28,7 +28,7 @@ const seen = new Map([
 ]);
 
 function changeOf(bytesOf: (slice: number) => number, shape = 'a') {
-  const view = shapesView(steadily(shape, bytesOf), facts, seen, window, true).shapes[0];
+  const view = shapesView(steadily(shape, bytesOf), window, { facts, seen, isCounted: true }).shapes[0];
   return [view?.change, view?.growth && Math.round(view.growth.times)];
 }
 
@@ -40,7 +40,7 @@ describe('shapes in a window', () => {
       sum('a', 2, 400),
       sum('unknown', 2, 50, { outcome: 'excluded' }),
     ];
-    const view = shapesView(sums, facts, seen, window, true);
+    const view = shapesView(sums, window, { facts, seen, isCounted: true });
     expect(view.shapes.map(({ id, bytes }) => [id, bytes])).toEqual([
       ['a', 700],
       ['b', 500],
@@ -55,10 +55,8 @@ describe('shapes in a window', () => {
   test('beyond 300 are told together', () => {
     const view = shapesView(
       Array.from({ length: 320 }, (_, i) => sum(`s${i}`, 0, 1_000 - i)),
-      facts,
-      seen,
       window,
-      true,
+      { facts, seen, isCounted: true },
     );
     expect(view.shapes).toHaveLength(300);
     expect(view.rest).toMatchObject({ shapes: 20 });
@@ -81,10 +79,8 @@ describe('shapes in a window', () => {
     expect(
       shapesView(
         steadily('fresh', () => 100),
-        facts,
-        young,
         window,
-        true,
+        { facts, seen: young, isCounted: true },
       ).shapes[0]?.change,
     ).toBe('none');
   });

@@ -90,17 +90,25 @@ export interface ShapesWindow {
 /** When shapes were first and last met. */
 export type ShapesSeen = ReadonlyMap<string, { readonly first: number; readonly last: number }>;
 
+/** What is known of shapes besides the sums of a window. */
+export interface ShapesKnown {
+  /** By an id, also one that was merged; undefined for one that nobody knows. */
+  readonly facts: (id: string) => ShapeFacts | undefined;
+  readonly seen: ShapesSeen;
+  /** Whether the sums were counted as events arrived, rather than over those that are stored. */
+  readonly isCounted: boolean;
+  /** Absent where nothing has a price. */
+  readonly prices?: VolumePrices | undefined;
+}
+
 /** Most shapes that are told one by one. */
 const mostTold = 300;
 
 /** The kinds of lines in a window, the largest first. Sums of ids that were merged count for what they are now. */
 export function shapesView(
   sums: readonly ShapeSumView[],
-  facts: (id: string) => ShapeFacts | undefined,
-  seen: ShapesSeen,
   window: ShapesWindow,
-  isCounted: boolean,
-  prices?: VolumePrices,
+  { facts, seen, isCounted, prices }: ShapesKnown,
 ): ShapesAnswer {
   const byShape = new Map<string, ShapeSumView[]>();
   for (const sum of sums) {

@@ -70,15 +70,17 @@ async function view(
       fleets: senders.fleets,
       currentShape: current,
     });
-  const told = shapesView(
+  const view = shapesView(
     stored?.sums ?? (await counted()),
-    (id) => shapes.get(id),
-    await shapesSeen(database),
     { from, to: window.to, every },
-    isCounted,
-    await shownPrices(database, now),
+    {
+      facts: (id) => shapes.get(id),
+      seen: await shapesSeen(database),
+      isCounted,
+      prices: await shownPrices(database, now),
+    },
   );
-  return { ...told, leftOut: stored?.leftOut ?? 0 };
+  return { ...view, leftOut: stored?.leftOut ?? 0 };
 }
 
 /** Sums over stored events, for conditions that look at more than was counted as they arrived. */

@@ -33,15 +33,15 @@ export const plan = question(operations.plan, async (_input, { database }) => aw
 export const routing = question(operations.routing, async (_input, services): Promise<RoutingAnswer> => {
   const now = Date.now();
   const { plan: live } = services.plan.current();
-  const [sums, contents, due, prices, begins] = await Promise.all([
+  const [sums, holding, due, prices, begins] = await Promise.all([
     sumLedger(services.database, { from: now - day, to: now + hour }, ['source', 'outcome', 'tier', 'rule'], 0),
     statusCacheOf(services).contents(now),
     dueWithinDay(services.database, live, now),
     shownPrices(services.database, now),
     youngExclusions(services.database, now),
   ]);
-  const byTier = new Map(contents.map((content) => [content.tier, content]));
-  return routingView(live, sums, byTier, due, prices, begins);
+  const contents = new Map(holding.map((content) => [content.tier, content]));
+  return routingView(live, sums, { contents, due, prices, begins });
 });
 
 /** Most revisions of a day that are examined. */
