@@ -1,60 +1,34 @@
 'use client';
 
 import { parseAsStringLiteral, useQueryState } from 'nuqs';
-import { useMemo, useState } from 'react';
-import { toast } from 'sonner';
+import { useMemo } from 'react';
 import { ownServers, paidByVolume } from '#core/costs/book/price-book.ts';
 import { PriceBookDraft } from '#core/costs/book/price-book-draft.ts';
 import { writePriceBook } from '#core/costs/book/price-book-text.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import type { PricesAnswer } from '../../data/answers.ts';
-import { ApiProblem, call, refreshAll, useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { saveFile } from '../../kit/save-file.ts';
 import { Section } from '../../kit/section.tsx';
 import { monthInWords } from '../../kit/times/month-in-words.ts';
 import { dayAndMinute } from '../../kit/times/times.ts';
-import { useRested } from '../../kit/use-rested.ts';
 import { PriceForm } from './price-form.tsx';
 import { showMoney } from './show-money.ts';
-
-/** For how long typing rests before the month is reckoned anew, in milliseconds. */
-const restTime = 600;
+import type { PriceBookEditor } from './use-price-book.ts';
+import { usePriceBook } from './use-price-book.ts';
 
 const starters = [
   ['own servers', ownServers],
   ['paid by volume', paidByVolume],
 ] as const;
 
-/** The price book as text, with what this month would come to. */
+/** The price book as fields or as text, with what this month would come to. */
 export function PricesPanel() {
-  const { data } = useQuestion('prices', {});
-  const [typed, write] = useState<string | undefined>();
-  // What was there when writing began: another one may be saved meanwhile.
-  const [base, setBase] = useState<number | null | undefined>();
-  const setTyped = (next: string | undefined): void => {
-    if (typed === undefined || next === undefined) setBase(next === undefined ? undefined : data?.savedAt);
-    write(next);
-  };
-  const text = typed ?? data?.text ?? '';
-  const rested = useRested(text, restTime);
-  const { data: month, error } = useQuestion('tryPrices', rested ? { text: rested } : null);
-  const problems = problemsOf(error);
+  const editor = usePriceBook();
+  const { data, text, problems, month, edit } = editor;
   const draft = useMemo(() => new PriceBookDraft(text), [text]);
   const [form, setForm] = useQueryState('book', parseAsStringLiteral(['fields', 'text']).withDefault('fields'));
-  const save = async (): Promise<void> => {
-    try {
-      const { savedAt } = await call('savePrices', { text, basedOn: base });
-      // What was written while it was being saved stays, and is based on what was saved.
-      setBase(savedAt);
-      write((latest) => (latest === text ? undefined : latest));
-      await refreshAll();
-      toast('Price book saved.');
-    } catch (cause) {
-      toast.error(cause instanceof Error ? cause.message : 'The price book could not be saved.');
-    }
-  };
   return (
     <div className="flex flex-col gap-3">
       <p className="text-[12.5px] text-second">
@@ -62,16 +36,7 @@ export function PricesPanel() {
         received, per million events kept (by the days of their tier), per GB stored for a month, and per metric series
         for a month.
       </p>
-      {!data?.text && (
-        <p className="text-[12.5px] text-second">
-          Start from{' '}
-          {starters.map(([title, book]) => (
-            <Button key={title} look="quiet" onClick={() => setTyped(writePriceBook(book))}>
-              {title}
-            </Button>
-          ))}
-        </p>
-      )}
+      {!data?.text && <Starters onTake={edit} />}
       <Choice
         label="Edit as"
         value={form}
@@ -81,7 +46,7 @@ export function PricesPanel() {
           { value: 'text', title: 'Text' },
         ]}
       />
-      {form === 'fields' && draft.isWhole && <PriceForm draft={draft} problems={problems} onChange={setTyped} />}
+      {form === 'fields' && draft.isWhole && <PriceForm draft={draft} problems={problems} onChange={edit} />}
       {form === 'fields' && !draft.isWhole && (
         <p className="text-second">
           {text === ''
@@ -95,61 +60,86 @@ export function PricesPanel() {
           <textarea
             value={text}
             spellCheck={false}
-            onChange={(event) => setTyped(event.target.value)}
+            onChange={(event) => edit(event.target.value)}
             className="line mt-1 h-80 w-full rounded-[5px] border border-hair bg-sheet p-2"
           />
         </label>
       )}
-      <div role="status">
-        {problems.length > 0 ? (
-          <ul className="text-danger">
-            {problems.map((problem) => (
-              <li key={problem.path + problem.message}>
-                ◆ {problem.place}
-                {problem.message}
-              </li>
-            ))}
-          </ul>
-        ) : (
-          month?.currency && (
-            <p>
-              With it {monthInWords(month.from)} {month.end ? 'comes to' : 'cost so far'}{' '}
-              <b className="font-[650]">{formatCoins(month.end?.middle ?? month.spent, month.currency)}</b>.
-            </p>
-          )
-        )}
-      </div>
-      <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
-        <Button
-          look="main"
-          className="whitespace-nowrap"
-          disabled={typed === undefined || typed === data?.text || problems.length > 0 || rested !== text}
-          onClick={() => void save()}
-        >
-          Save price book
+      <Outcome problems={problems} month={month} />
+      <BookActions editor={editor} />
+      {data && data.history.length > 0 && <Earlier history={data.history} onTake={edit} />}
+    </div>
+  );
+}
+
+/** Books to start from. */
+function Starters({ onTake }: { readonly onTake: (text: string) => void }) {
+  return (
+    <p className="text-[12.5px] text-second">
+      Start from{' '}
+      {starters.map(([title, book]) => (
+        <Button key={title} look="quiet" onClick={() => onTake(writePriceBook(book))}>
+          {title}
         </Button>
-        {data?.text && data.shown && (
-          <Button look="quiet" onClick={() => void showMoney(false)}>
-            Turn money off
-          </Button>
+      ))}
+    </p>
+  );
+}
+
+/** What is wrong with the book that is written, or what the month costs with it. */
+function Outcome({ problems, month }: Pick<PriceBookEditor, 'problems' | 'month'>) {
+  if (problems.length === 0)
+    return (
+      <div role="status">
+        {month?.currency && (
+          <p>
+            With it {monthInWords(month.from)} {month.end ? 'comes to' : 'cost so far'}{' '}
+            <b className="font-[650]">{formatCoins(month.end?.middle ?? month.spent, month.currency)}</b>.
+          </p>
         )}
-        <label className="cursor-pointer px-3 font-semibold text-mark hover:underline">
-          Import
-          <input
-            type="file"
-            accept=".yaml,.yml,.json"
-            className="sr-only"
-            onChange={(event) => void event.target.files?.[0]?.text().then(setTyped)}
-          />
-        </label>
-        {data?.text && (
-          <Button look="quiet" onClick={() => saveFile('prices.yaml', 'application/yaml', data.text ?? '')}>
-            Export
-          </Button>
-        )}
-        {data?.savedAt && <span className="text-[12.5px] text-second">saved {dayAndMinute(data.savedAt)}</span>}
       </div>
-      {data && data.history.length > 0 && <Earlier history={data.history} onTake={setTyped} />}
+    );
+  return (
+    <div role="status">
+      <ul className="text-danger">
+        {problems.map((problem) => (
+          <li key={problem.path + problem.message}>
+            ◆ {problem.place}
+            {problem.message}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+/** Saves the book, turns money off, and takes books in and out as files. */
+function BookActions({ editor: { data, edit, canSave, save } }: { readonly editor: PriceBookEditor }) {
+  return (
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+      <Button look="main" className="whitespace-nowrap" disabled={!canSave} onClick={() => void save()}>
+        Save price book
+      </Button>
+      {data?.text && data.shown && (
+        <Button look="quiet" onClick={() => void showMoney(false)}>
+          Turn money off
+        </Button>
+      )}
+      <label className="cursor-pointer px-3 font-semibold text-mark hover:underline">
+        Import
+        <input
+          type="file"
+          accept=".yaml,.yml,.json"
+          className="sr-only"
+          onChange={(event) => void event.target.files?.[0]?.text().then(edit)}
+        />
+      </label>
+      {data?.text && (
+        <Button look="quiet" onClick={() => saveFile('prices.yaml', 'application/yaml', data.text ?? '')}>
+          Export
+        </Button>
+      )}
+      {data?.savedAt && <span className="text-[12.5px] text-second">saved {dayAndMinute(data.savedAt)}</span>}
     </div>
   );
 }
@@ -180,26 +170,4 @@ function Earlier({
       </ul>
     </Section>
   );
-}
-
-interface ShownProblem {
-  readonly path: string;
-  readonly place: string;
-  readonly message: string;
-}
-
-function problemsOf(error: ApiProblem | undefined): readonly ShownProblem[] {
-  if (!error) return [];
-  const problems: readonly {
-    readonly path: string;
-    readonly message: string;
-    readonly line?: number;
-    readonly column?: number;
-  }[] = error instanceof ApiProblem ? (error.details.problems ?? []) : [];
-  if (problems.length === 0) return [{ path: '', place: '', message: error.message }];
-  return problems.map(({ path, message, line, column }) => ({
-    path,
-    message,
-    place: line === undefined ? '' : `line ${line}, column ${column}: `,
-  }));
 }

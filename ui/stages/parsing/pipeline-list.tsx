@@ -5,14 +5,16 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useQueryState } from 'nuqs';
+import type { ReactNode } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import { describeStep } from '#core/plan/parts/pipelines/describe-step.ts';
+import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import { addPipeline, useDraft } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';
 import { OrderedItem, OrderedList } from '../../kit/ordered-list.tsx';
 import { Nothing, Section } from '../../kit/section.tsx';
 import { ParsingStill } from '../../kit/still-pictures.tsx';
-import { useFailures } from './use-failures.ts';
+import { type FailureCount, useFailures } from './use-failures.ts';
 
 /** The pipelines in the order in which they run, and what did not fit lately. */
 export function PipelineList() {
@@ -31,6 +33,7 @@ export function PipelineList() {
   };
   const move = (from: number, to: number): Promise<void> =>
     change((before) => ({ ...before, pipelines: arrayMove([...before.pipelines], from, to) }));
+  const liveOf = ({ id }: PipelineDocument) => live?.pipelines.find((other) => other.id === id);
   return (
     <div className="flex gap-6">
       <Section
@@ -56,94 +59,129 @@ export function PipelineList() {
           </Nothing>
         )}
         <OrderedList items={plan?.pipelines ?? []} onMove={move}>
-          {(pipeline, index) => {
-            const before = live?.pipelines.find((other) => other.id === pipeline.id);
-            const changed = draft && JSON.stringify(before) !== JSON.stringify(pipeline);
-            const failed = failures
-              .filter(({ rule }) => rule.startsWith(`${pipeline.id}/`))
-              .reduce((sum, { count }) => sum + count, 0);
-            const isForSource = source !== null && pipeline.when.includes(source);
-            return (
-              <OrderedItem
-                key={pipeline.id}
-                id={pipeline.id}
-                title={pipeline.title}
-                className={`flex items-center border-t border-hair last:border-b ${isForSource ? 'bg-land' : changed ? 'bg-mark-wash' : ''}`}
-              >
-                {(grip) => (
-                  <>
-                    <Link
-                      href={`/parsing/${pipeline.id}`}
-                      className="grid min-w-0 flex-1 grid-cols-[28px_1fr_auto] gap-2 px-2 py-2.5 hover:bg-land/50"
-                    >
-                      <span className="text-second">{index + 1}</span>
-                      <span className="min-w-0">
-                        <b className="font-[650]">{pipeline.title}</b>{' '}
-                        <span className="line ml-2 text-second">{pipeline.when}</span>
-                        <small className="block truncate text-[12px] text-second">
-                          {pipeline.steps.map(describeStep).join(' · ') || 'no steps yet'}
-                        </small>
-                      </span>
-                      <span className="text-right">
-                        {failed > 0 && (
-                          <span className="font-semibold text-caution">
-                            ▲ {formatCount(failed)}{' '}
-                            <span className="font-normal text-second">failed in the last 3 h</span>
-                          </span>
-                        )}
-                        {changed && <span className="ml-3 text-mark">in draft</span>}
-                      </span>
-                    </Link>
-                    <span className="flex shrink-0">
-                      {grip}
-                      <button
-                        type="button"
-                        disabled={index === 0}
-                        onClick={() => void move(index, index - 1)}
-                        className="size-6 text-second hover:text-mark disabled:opacity-30"
-                        aria-label={`Run ${pipeline.title} earlier`}
-                      >
-                        <ArrowUp size={15} aria-hidden="true" />
-                      </button>
-                      <button
-                        type="button"
-                        disabled={index === (plan?.pipelines.length ?? 0) - 1}
-                        onClick={() => void move(index, index + 1)}
-                        className="size-6 text-second hover:text-mark disabled:opacity-30"
-                        aria-label={`Run ${pipeline.title} later`}
-                      >
-                        <ArrowDown size={15} aria-hidden="true" />
-                      </button>
-                    </span>
-                  </>
-                )}
-              </OrderedItem>
-            );
-          }}
+          {(pipeline, index) => (
+            <PipelineRow
+              key={pipeline.id}
+              pipeline={pipeline}
+              number={index + 1}
+              isLast={index === (plan?.pipelines.length ?? 0) - 1}
+              isChanged={draft !== undefined && JSON.stringify(liveOf(pipeline)) !== JSON.stringify(pipeline)}
+              isForSource={source !== null && pipeline.when.includes(source)}
+              failed={failedIn(failures, pipeline.id)}
+              onMove={(by) => void move(index, index + by)}
+            />
+          )}
         </OrderedList>
       </Section>
-      <Section title="Events that failed · last 3 h" className="w-[330px] shrink-0">
-        {failures.length === 0 && <p className="border-y border-hair py-3 text-second">No line failed in that time.</p>}
-        <ul>
-          {failures.map(({ rule, reason, count }) => (
-            <li key={rule + reason} className="border-t border-hair last:border-b">
-              <Link
-                href={`/parsing/${rule.split('/')[0]}?step=${Number.parseInt(rule.split('/')[1] ?? '1', 10)}`}
-                className="flex justify-between gap-3 py-2 hover:bg-land/40"
-              >
-                <span>
-                  {reason}
-                  <small className="block text-[12px] text-second">
-                    step {rule.split('/')[1]} of{' '}
-                    {plan?.pipelines.find(({ id }) => id === rule.split('/')[0])?.title ?? rule}
-                  </small>
-                </span>
-                <b className="font-semibold">{formatCount(count)}</b>
-              </Link>
-            </li>
-          ))}
-        </ul>
-      </Section>
+      <Failures failures={failures} titleOf={(id) => plan?.pipelines.find((one) => one.id === id)?.title} />
     </div>
+  );
+}
+
+/** How many events a pipeline's steps could not handle lately. */
+function failedIn(failures: readonly FailureCount[], pipeline: string): number {
+  return failures.filter(({ rule }) => rule.startsWith(`${pipeline}/`)).reduce((sum, { count }) => sum + count, 0);
+}
+
+/** A pipeline in its place, which can be changed. */
+function PipelineRow(props: {
+  readonly pipeline: PipelineDocument;
+  /** Its place, counted from 1. */
+  readonly number: number;
+  readonly isLast: boolean;
+  readonly isChanged: boolean;
+  readonly isForSource: boolean;
+  readonly failed: number;
+  readonly onMove: (by: number) => void;
+}) {
+  const { pipeline, number, isChanged, failed, onMove } = props;
+  const { id, title, when, steps } = pipeline;
+  const look = props.isForSource ? 'bg-land' : isChanged ? 'bg-mark-wash' : '';
+  return (
+    <OrderedItem id={id} title={title} className={`flex items-center border-t border-hair last:border-b ${look}`}>
+      {(grip) => (
+        <>
+          <Link
+            href={`/parsing/${id}`}
+            className="grid min-w-0 flex-1 grid-cols-[28px_1fr_auto] gap-2 px-2 py-2.5 hover:bg-land/50"
+          >
+            <span className="text-second">{number}</span>
+            <span className="min-w-0">
+              <b className="font-[650]">{title}</b> <span className="line ml-2 text-second">{when}</span>
+              <small className="block truncate text-[12px] text-second">
+                {steps.map(describeStep).join(' · ') || 'no steps yet'}
+              </small>
+            </span>
+            <span className="text-right">
+              {failed > 0 && (
+                <span className="font-semibold text-caution">
+                  ▲ {formatCount(failed)} <span className="font-normal text-second">failed in the last 3 h</span>
+                </span>
+              )}
+              {isChanged && <span className="ml-3 text-mark">in draft</span>}
+            </span>
+          </Link>
+          <span className="flex shrink-0">
+            {grip}
+            <MoveButton label={`Run ${title} earlier`} disabled={number === 1} onClick={() => onMove(-1)}>
+              <ArrowUp size={15} aria-hidden="true" />
+            </MoveButton>
+            <MoveButton label={`Run ${title} later`} disabled={props.isLast} onClick={() => onMove(1)}>
+              <ArrowDown size={15} aria-hidden="true" />
+            </MoveButton>
+          </span>
+        </>
+      )}
+    </OrderedItem>
+  );
+}
+
+function MoveButton(props: {
+  readonly label: string;
+  readonly disabled: boolean;
+  readonly onClick: () => void;
+  readonly children: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      disabled={props.disabled}
+      onClick={props.onClick}
+      className="size-6 text-second hover:text-mark disabled:opacity-30"
+      aria-label={props.label}
+    >
+      {props.children}
+    </button>
+  );
+}
+
+/** What steps could not handle in the last hours, by step and reason. */
+function Failures(props: {
+  readonly failures: readonly FailureCount[];
+  readonly titleOf: (pipeline: string) => string | undefined;
+}) {
+  const { failures, titleOf } = props;
+  return (
+    <Section title="Events that failed · last 3 h" className="w-[330px] shrink-0">
+      {failures.length === 0 && <p className="border-y border-hair py-3 text-second">No line failed in that time.</p>}
+      <ul>
+        {failures.map(({ rule, reason, count }) => (
+          <li key={rule + reason} className="border-t border-hair last:border-b">
+            <Link
+              href={`/parsing/${rule.split('/')[0]}?step=${Number.parseInt(rule.split('/')[1] ?? '1', 10)}`}
+              className="flex justify-between gap-3 py-2 hover:bg-land/40"
+            >
+              <span>
+                {reason}
+                <small className="block text-[12px] text-second">
+                  step {rule.split('/')[1]} of {titleOf(rule.split('/')[0] ?? '') ?? rule}
+                </small>
+              </span>
+              <b className="font-semibold">{formatCount(count)}</b>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </Section>
   );
 }

@@ -4,7 +4,7 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import { byTurns } from '#core/tape/by-turns.ts';
-import { learnTemplate, type Mark, type MarkedLine } from '#core/templates/learn.ts';
+import type { Mark } from '#core/templates/learn.ts';
 import { MarkBar } from '../../editors/mark-bar.tsx';
 import { selectedRange } from '../../editors/selected-range.ts';
 import { holeTint } from '../../editors/template-editor.tsx';
@@ -12,23 +12,13 @@ import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
 import { Section } from '../../kit/section.tsx';
 import type { SampleAnswer, SampleLine } from './sample.ts';
+import type { LineMarks } from './use-line-marks.ts';
+import { useLineMarks } from './use-line-marks.ts';
 
 /** Lines shown at most. */
 const mostShown = 14;
-/** Other lines that a template is learnt against. */
-const mostLearntFrom = 400;
 
-interface Selected {
-  readonly place: number;
-  readonly start: number;
-  readonly end: number;
-}
-
-/**
- * Sample lines with the pieces that the holes take out of them; those that do not fit come first, grouped by why. Text
- * that is selected in a line can be made a field: the template then writes itself.
- */
-export function SampleLines(props: {
+interface SampleLinesProps {
   readonly sample: SampleAnswer;
   readonly showFit: boolean;
   readonly followed: number;
@@ -37,58 +27,27 @@ export function SampleLines(props: {
   readonly onLearnt: (template: string, again: boolean) => void;
   /** Says where a field of that name comes from already. */
   readonly knownField: (name: string) => string | undefined;
-}) {
-  const [shown, setShown] = useState<'all' | 'misfits' | 'fitting'>('all');
+}
+
+/**
+ * Sample lines with the pieces that the holes take out of them; those that do not fit come first, grouped by why. Text
+ * that is selected in a line can be made a field: the template then writes itself.
+ */
+export function SampleLines(props: SampleLinesProps) {
+  const { sample, showFit } = props;
+  const [shown, setShown] = useState<ShownLines>('all');
   const [reason, setReason] = useState('');
-  const [selected, setSelected] = useState<Selected | undefined>();
-  const [marks, setMarks] = useState<ReadonlyMap<number, readonly Mark[]>>(new Map());
-  const { sample } = props;
-  const misfits = sample.lines.filter((line) => !line.fits);
-  const fitting = sample.lines.filter((line) => line.fits);
-  const { reasons } = sample;
-  const mixed =
-    misfits.length > 0
-      ? [...byTurns(misfits, ({ reason = '' }) => reason).slice(0, mostShown / 2), ...fitting]
-      : fitting;
-  const shownLines =
-    shown === 'misfits'
-      ? misfits.filter((line) => reason === '' || line.reason === reason)
-      : shown === 'fitting'
-        ? fitting
-        : mixed;
+  const marking = useLineMarks(sample, props.onLearnt);
+  const { marks } = marking;
   // A marked line stays on top whether it fits by now or not: the next piece of it is where the eye left it.
   const marked = [...marks.keys()].flatMap((place) => sample.lines.find((line) => line.place === place) ?? []);
-  const lines = [...marked, ...shownLines.filter((line) => !marks.has(line.place)).slice(0, mostShown)];
-  const mark = (name: string, type: string): void => {
-    if (!selected) return;
-    const before = marks.get(selected.place) ?? [];
-    const added = [...before, { start: selected.start, end: selected.end, name, ...(type !== 'guess' && { type }) }];
-    const next = new Map(marks).set(
-      selected.place,
-      added.sort((a, b) => a.start - b.start),
-    );
-    setMarks(next);
-    setSelected(undefined);
-    learn(next, before.length > 0 || marks.size > 0);
-  };
-  const learn = (from: ReadonlyMap<number, readonly Mark[]>, again: boolean): void => {
-    const examples = [...from].flatMap(([place, own]): MarkedLine[] => {
-      const line = sample.lines.find((candidate) => candidate.place === place);
-      return line ? [{ line: line.text, marks: own }] : [];
-    });
-    // A line on which fewer pieces are marked so far does not take part until it has them all.
-    const most = Math.max(...examples.map((example) => example.marks.length));
-    const whole = examples.filter((example) => example.marks.length === most);
-    const others = sample.lines.slice(0, mostLearntFrom).map((line) => line.text);
-    const learnt = learnTemplate(whole, others);
-    if (learnt.ok) props.onLearnt(learnt.template, again);
-  };
+  const others = linesOf(sample, shown, reason).filter((line) => !marks.has(line.place));
   return (
     <Section
       className="mt-4"
-      title={props.showFit ? 'Sample from the tape · select text to create a field' : 'Sample from the tape'}
+      title={showFit ? 'Sample from the tape · select text to create a field' : 'Sample from the tape'}
       aside={
-        props.showFit && (
+        showFit && (
           <Choice
             label="Which lines"
             value={shown}
@@ -102,69 +61,104 @@ export function SampleLines(props: {
         )
       }
     >
-      {props.showFit && reasons.length > 0 && (
-        <ul className="mb-1 flex flex-wrap gap-x-4 text-[12.5px]">
-          {reasons.slice(0, 5).map(([text, count]) => (
-            <li key={text}>
-              <button
-                type="button"
-                onClick={() => {
-                  setShown('misfits');
-                  setReason(reason === text ? '' : text);
-                }}
-                className={`hover:underline ${reason === text ? 'font-semibold text-mark' : 'text-second'}`}
-              >
-                <span aria-hidden="true" className="text-danger">
-                  <X size={13} aria-hidden="true" className="inline shrink-0" />
-                </span>{' '}
-                {count > 0 ? formatCount(count) : 'other lines:'} {text}
-              </button>
-            </li>
-          ))}
-        </ul>
+      {showFit && sample.reasons.length > 0 && (
+        <Reasons
+          reasons={sample.reasons}
+          chosen={reason}
+          onChoose={(text) => {
+            setShown('misfits');
+            setReason(reason === text ? '' : text);
+          }}
+        />
       )}
       {marks.size > 0 && (
         <p className="mb-1 flex items-center gap-3 text-[12.5px] text-mark">
           {markedInWords([...marks.values()])}
-          <Button look="quiet" className="px-1!" onClick={() => setMarks(new Map())}>
+          <Button look="quiet" className="px-1!" onClick={marking.startOver}>
             Start over
           </Button>
         </p>
       )}
       <ol>
-        {lines.map((line) => (
-          <li
-            key={line.place}
-            className={`border-t border-hair ${line.place === props.followed ? 'bg-sheet shadow-[inset_2px_0_0_var(--mark)]' : ''}`}
-          >
-            <div className="flex gap-2.5 px-1.5 py-[3px]">
-              {props.showFit && <FitMark fits={line.fits} reason={line.reason} />}
-              <button
-                type="button"
-                aria-label="Trace this line through the steps"
-                onClick={() => props.onFollow(line.place)}
-                className="h-5 shrink-0 px-0.5 text-second hover:text-mark"
-              >
-                →
-              </button>
-              <LineText
-                line={line}
-                marks={marks.get(line.place) ?? []}
-                onSelect={(start, end) => props.showFit && setSelected({ place: line.place, start, end })}
-              />
-            </div>
-            {selected?.place === line.place && (
-              <MarkBar
-                value={line.text.slice(selected.start, selected.end)}
-                knownField={props.knownField}
-                onMark={mark}
-                onLeave={() => setSelected(undefined)}
-              />
-            )}
-          </li>
+        {[...marked, ...others.slice(0, mostShown)].map((line) => (
+          <Line key={line.place} {...props} line={line} marking={marking} />
         ))}
       </ol>
     </Section>
+  );
+}
+
+type ShownLines = 'all' | 'misfits' | 'fitting';
+
+/** The lines that are to be shown; where all are, some of every reason come before those that fit. */
+function linesOf({ lines }: SampleAnswer, shown: ShownLines, reason: string): readonly SampleLine[] {
+  const misfits = lines.filter((line) => !line.fits);
+  const fitting = lines.filter((line) => line.fits);
+  if (shown === 'misfits') return misfits.filter((line) => reason === '' || line.reason === reason);
+  if (shown === 'fitting' || misfits.length === 0) return fitting;
+  return [...byTurns(misfits, ({ reason: why = '' }) => why).slice(0, mostShown / 2), ...fitting];
+}
+
+/** Why lines do not fit; a click shows those alone. */
+function Reasons(props: {
+  readonly reasons: SampleAnswer['reasons'];
+  readonly chosen: string;
+  readonly onChoose: (reason: string) => void;
+}) {
+  const { reasons, chosen, onChoose } = props;
+  return (
+    <ul className="mb-1 flex flex-wrap gap-x-4 text-[12.5px]">
+      {reasons.slice(0, 5).map(([text, count]) => (
+        <li key={text}>
+          <button
+            type="button"
+            onClick={() => onChoose(text)}
+            className={`hover:underline ${chosen === text ? 'font-semibold text-mark' : 'text-second'}`}
+          >
+            <span aria-hidden="true" className="text-danger">
+              <X size={13} aria-hidden="true" className="inline shrink-0" />
+            </span>{' '}
+            {count > 0 ? formatCount(count) : 'other lines:'} {text}
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** A line, whether it fits, and the form for the text that is selected in it. */
+function Line(props: SampleLinesProps & { readonly line: SampleLine; readonly marking: LineMarks }) {
+  const { line, marking, showFit } = props;
+  const { selected } = marking;
+  return (
+    <li
+      className={`border-t border-hair ${line.place === props.followed ? 'bg-sheet shadow-[inset_2px_0_0_var(--mark)]' : ''}`}
+    >
+      <div className="flex gap-2.5 px-1.5 py-[3px]">
+        {showFit && <FitMark fits={line.fits} reason={line.reason} />}
+        <button
+          type="button"
+          aria-label="Trace this line through the steps"
+          onClick={() => props.onFollow(line.place)}
+          className="h-5 shrink-0 px-0.5 text-second hover:text-mark"
+        >
+          →
+        </button>
+        <LineText
+          line={line}
+          marks={marking.marks.get(line.place) ?? []}
+          onSelect={(start, end) => showFit && marking.select({ place: line.place, start, end })}
+        />
+      </div>
+      {selected?.place === line.place && (
+        <MarkBar
+          value={line.text.slice(selected.start, selected.end)}
+          knownField={props.knownField}
+          onMark={marking.mark}
+          onLeave={() => marking.select(undefined)}
+        />
+      )}
+    </li>
   );
 }
 
