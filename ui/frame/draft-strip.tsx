@@ -6,9 +6,12 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { formatCoinsChange } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
 import { placeInWords } from '#core/plan/place-in-words.ts';
+import type { PlanProblem } from '#core/plan/plan-problem.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import type { RehearsalSoFar } from '#core/rehearsal/so-far.ts';
+import type { DraftTools } from '../data/draft.ts';
 import { useDraft } from '../data/draft.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
@@ -20,26 +23,11 @@ import { RebaseDialog } from './rebase-dialog.tsx';
 /** At the bottom of every screen while there is a draft: what it changes, what that is predicted to do, what to do with it. */
 export function DraftStrip() {
   const { draft, discard, rehearse } = useDraft();
-  const [busy, setBusy] = useState<AbortController | undefined>();
-  const [soFar, setSoFar] = useState<RehearsalSoFar | undefined>();
+  const { busy, soFar, run } = useRehearsal(rehearse);
   const [publishing, setPublishing] = useState(false);
   const [discarding, setDiscarding] = useState(false);
   const [rebasing, setRebasing] = useState(false);
-  const router = useRouter();
   if (!draft) return null;
-  const run = async (): Promise<void> => {
-    const controller = new AbortController();
-    setBusy(controller);
-    try {
-      await rehearse(controller.signal, setSoFar);
-      router.push('/changes?rehearsal=1');
-    } catch (error) {
-      if (!controller.signal.aborted) toast.error(error instanceof Error ? error.message : 'The rehearsal failed.');
-    } finally {
-      setBusy(undefined);
-      setSoFar(undefined);
-    }
-  };
   const throwAway = async (): Promise<void> => {
     setDiscarding(false);
     await discard();
@@ -49,7 +37,6 @@ export function DraftStrip() {
   const goes = draft.leaving.reduce((sum, { events }) => sum + events, 0);
   const [problem] = draft.problems;
   const { behind } = draft;
-  const place = problem && placeInWords(draft.plan, problem.path);
   return (
     <section
       aria-label="Draft"
@@ -60,17 +47,7 @@ export function DraftStrip() {
         {count} {count === 1 ? 'change' : 'changes'}
       </Link>
       {problem ? (
-        <span className="truncate">
-          ◆{' '}
-          {place?.item ? (
-            <Link href={placeLink(place.item)} className="underline">
-              {place.words}
-            </Link>
-          ) : (
-            place?.words
-          )}
-          : {problem.message}
-        </span>
+        <ProblemOfDraft plan={draft.plan} problem={problem} />
       ) : soFar ? (
         <FirstFigures soFar={soFar} />
       ) : (
@@ -111,16 +88,72 @@ export function DraftStrip() {
           void run();
         }}
       />
-      <Dialog open={discarding} title={`Discard ${count} changes?`} onClose={() => setDiscarding(false)}>
-        <p>You can restore it for 24 hours under Changes.</p>
-        <div className="mt-4 flex justify-end gap-3">
-          <Button onClick={() => setDiscarding(false)}>Keep draft</Button>
-          <Button look="danger" onClick={() => void throwAway()}>
-            Discard draft
-          </Button>
-        </div>
-      </Dialog>
+      <DiscardDialog
+        open={discarding}
+        changes={count}
+        onClose={() => setDiscarding(false)}
+        onDiscard={() => void throwAway()}
+      />
     </section>
+  );
+}
+
+/** A rehearsal that runs at the press of a button, and its first figures. */
+function useRehearsal(rehearse: DraftTools['rehearse']) {
+  const [busy, setBusy] = useState<AbortController | undefined>();
+  const [soFar, setSoFar] = useState<RehearsalSoFar | undefined>();
+  const router = useRouter();
+  const run = async (): Promise<void> => {
+    const controller = new AbortController();
+    setBusy(controller);
+    try {
+      await rehearse(controller.signal, setSoFar);
+      router.push('/changes?rehearsal=1');
+    } catch (error) {
+      if (!controller.signal.aborted) toast.error(error instanceof Error ? error.message : 'The rehearsal failed.');
+    } finally {
+      setBusy(undefined);
+      setSoFar(undefined);
+    }
+  };
+  return { busy, soFar, run };
+}
+
+/** The first thing that is wrong with the draft, and where. */
+function ProblemOfDraft({ plan, problem }: { readonly plan: PlanDocument; readonly problem: PlanProblem }) {
+  const { item, words } = placeInWords(plan, problem.path);
+  return (
+    <span className="truncate">
+      ◆{' '}
+      {item ? (
+        <Link href={placeLink(item)} className="underline">
+          {words}
+        </Link>
+      ) : (
+        words
+      )}
+      : {problem.message}
+    </span>
+  );
+}
+
+/** Asks before more than one change is discarded. */
+function DiscardDialog(props: {
+  readonly open: boolean;
+  readonly changes: number;
+  readonly onClose: () => void;
+  readonly onDiscard: () => void;
+}) {
+  return (
+    <Dialog open={props.open} title={`Discard ${props.changes} changes?`} onClose={props.onClose}>
+      <p>You can restore it for 24 hours under Changes.</p>
+      <div className="mt-4 flex justify-end gap-3">
+        <Button onClick={props.onClose}>Keep draft</Button>
+        <Button look="danger" onClick={props.onDiscard}>
+          Discard draft
+        </Button>
+      </div>
+    </Dialog>
   );
 }
 

@@ -114,42 +114,24 @@ export function DataTable<Row extends RowData>(props: Props<Row>) {
     onColumnSizingChange: (update) => setWidths(typeof update === 'function' ? update(widths) : update),
   });
   const [whole, width] = useWidth();
+  const dragOf = (id: string) =>
+    table
+      .getFlatHeaders()
+      .find(({ column }) => column.id === id)
+      ?.getResizeHandler();
   const chosen = columns.filter(({ id }) => !hidden.includes(id));
   const shown = chosen.filter(({ room = 0 }) => width === 0 || room <= width);
   const model = table.getRowModel().rows;
-  const isVirtual = model.length >= virtualFrom;
-  const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
-    count: model.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => rowHeight,
-    overscan: 12,
-    enabled: isVirtual,
-  });
-  const [current, setCurrent] = useState(0);
-  const go = (index: number): void => {
-    const to = Math.max(0, Math.min(model.length - 1, index));
-    setCurrent(to);
-    if (isVirtual) virtual.scrollToIndex(to);
-    // The row may have to be drawn first.
-    requestAnimationFrame(() => scroller.current?.querySelector<HTMLElement>(`[data-row="${to}"]`)?.focus());
-  };
-  const items = isVirtual ? virtual.getVirtualItems() : model.map((_, index) => ({ index }));
-  const [before, after] = isVirtual ? spaceAround(virtual.getVirtualItems(), virtual.getTotalSize()) : [0, 0];
+  const { isVirtual, scroller, items, before, after, current, setCurrent, go } = useRowsInSight(
+    model.length,
+    rowHeight,
+  );
   return (
     <div ref={whole}>
       <div className={`flex items-center justify-end gap-1 text-second ${isPlain ? 'hidden' : ''}`}>
         {props.aside && <span className="flex-1">{props.aside}</span>}
         <ColumnChoice columns={columns} hidden={hidden} onChange={setHidden} />
-        <button
-          type="button"
-          aria-label={`Save ${label} as CSV`}
-          title="Save as CSV"
-          className="rounded p-1 hover:bg-land hover:text-ink"
-          onClick={() => saveFile(`${name}.csv`, 'text/csv', csvOf(chosen, model))}
-        >
-          <Download size={15} aria-hidden="true" />
-        </button>
+        <SaveButton label={label} onClick={() => saveFile(`${name}.csv`, 'text/csv', csvOf(chosen, model))} />
       </div>
       <div
         ref={scroller}
@@ -170,13 +152,8 @@ export function DataTable<Row extends RowData>(props: Props<Row>) {
                   column={column}
                   sort={sort}
                   onSort={() => setSort(nextSort(sort, column))}
-                  onWidth={(by, now) =>
-                    setWidths({ ...widths, [column.id]: Math.max(leastWidth, Math.min(mostWidth, now + by)) })
-                  }
-                  onDrag={table
-                    .getFlatHeaders()
-                    .find((header) => header.column.id === column.id)
-                    ?.getResizeHandler()}
+                  onWidth={(by, now) => setWidths({ ...widths, [column.id]: widthWithin(now + by) })}
+                  onDrag={dragOf(column.id)}
                 />
               ))}
             </tr>
@@ -206,6 +183,50 @@ export function DataTable<Row extends RowData>(props: Props<Row>) {
       {model.length === 0 && <div className="border-b border-hair py-3 text-second">{empty}</div>}
     </div>
   );
+}
+
+function widthWithin(width: number): number {
+  return Math.max(leastWidth, Math.min(mostWidth, width));
+}
+
+function SaveButton({ label, onClick }: { readonly label: string; readonly onClick: () => void }) {
+  return (
+    <button
+      type="button"
+      aria-label={`Save ${label} as CSV`}
+      title="Save as CSV"
+      className="rounded p-1 hover:bg-land hover:text-ink"
+      onClick={onClick}
+    >
+      <Download size={15} aria-hidden="true" />
+    </button>
+  );
+}
+
+/** The rows that are drawn: all, or of many those in sight; and the one that the keyboard is on. */
+function useRowsInSight(count: number, rowHeight: number) {
+  const isVirtual = count >= virtualFrom;
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => rowHeight,
+    overscan: 12,
+    enabled: isVirtual,
+  });
+  const [current, setCurrent] = useState(0);
+  const go = (index: number): void => {
+    const to = Math.max(0, Math.min(count - 1, index));
+    setCurrent(to);
+    if (isVirtual) virtual.scrollToIndex(to);
+    // The row may have to be drawn first.
+    requestAnimationFrame(() => scroller.current?.querySelector<HTMLElement>(`[data-row="${to}"]`)?.focus());
+  };
+  const items: readonly { readonly index: number }[] = isVirtual
+    ? virtual.getVirtualItems()
+    : Array.from({ length: count }, (_, index) => ({ index }));
+  const [before, after] = isVirtual ? spaceAround(virtual.getVirtualItems(), virtual.getTotalSize()) : [0, 0];
+  return { isVirtual, scroller, items, before, after, current, setCurrent, go };
 }
 
 /** What it is sorted by: in the address, or in this table alone. */

@@ -104,25 +104,7 @@ export function Explore() {
           onTake={(place, text) => (place === 'summary' ? void ask({ show: text }) : asked.start(text))}
         />
       )}
-      <div className="mt-5 mb-2 flex items-center justify-between gap-4">
-        <Choice
-          label="View"
-          value={view}
-          onChange={(value) => void ask({ view: value })}
-          options={[
-            { value: 'lines', title: 'Lines' },
-            { value: 'summary', title: 'Summary' },
-            { value: 'shapes', title: 'Shapes' },
-            { value: 'arrivals', title: 'Arrivals' },
-          ]}
-        />
-        {view === 'summary' && (
-          <SummaryField value={show} fields={fields} onChange={(text) => void ask({ show: text })} />
-        )}
-        {view === 'summary' && <KeepAsMetric summary={show} condition={asked.condition} />}
-        {view === 'shapes' && <MeasureChoice shapes={shapes} />}
-        {view !== 'shapes' && !isLive && <Reading search={search} />}
-      </div>
+      <ViewBar asked={asked} search={search} shapes={shapes} fields={fields} />
       {view === 'summary' && (
         <SummaryWords value={show} fields={fields} onChange={(text) => void ask({ show: text })} />
       )}
@@ -155,6 +137,39 @@ export function Explore() {
         />
       )}
     </WithPanel>
+  );
+}
+
+/** Which view, and what belongs to it. */
+function ViewBar(props: {
+  readonly asked: Explored;
+  readonly search: SearchState;
+  readonly shapes: Shapes;
+  readonly fields: readonly FieldSummary[];
+}) {
+  const { asked, search, shapes, fields } = props;
+  const { view, show } = asked;
+  const isLive = view === 'arrivals';
+  return (
+    <div className="mt-5 mb-2 flex items-center justify-between gap-4">
+      <Choice
+        label="View"
+        value={view}
+        onChange={(value) => void asked.ask({ view: value })}
+        options={[
+          { value: 'lines', title: 'Lines' },
+          { value: 'summary', title: 'Summary' },
+          { value: 'shapes', title: 'Shapes' },
+          { value: 'arrivals', title: 'Arrivals' },
+        ]}
+      />
+      {view === 'summary' && (
+        <SummaryField value={show} fields={fields} onChange={(text) => void asked.ask({ show: text })} />
+      )}
+      {view === 'summary' && <KeepAsMetric summary={show} condition={asked.condition} />}
+      {view === 'shapes' && <MeasureChoice shapes={shapes} />}
+      {view !== 'shapes' && !isLive && <Reading search={search} />}
+    </div>
   );
 }
 

@@ -2,6 +2,7 @@
 
 import { parseAsString, useQueryStates } from 'nuqs';
 import { useEffect, useState } from 'react';
+import type { MetricExpressionAnswer } from '#core/answers/metrics.ts';
 import { writeField } from '#core/conditions/write.ts';
 import { formatDuration } from '#core/events/units.ts';
 import { metricCsv } from '#core/views/metric-csv.ts';
@@ -76,47 +77,61 @@ export function MetricFormula({ answer, onClose }: { readonly answer: MetricsAns
         </p>
       )}
       {isFresh && data && (
-        <>
-          <div className="mt-3 flex flex-wrap items-center justify-end gap-2">
-            {data.keys.length > 0 && (
-              <Select
-                label="By"
-                isLabelHidden
-                value={data.by.join(',') || 'all'}
-                options={[
-                  { value: 'all', title: 'total' },
-                  ...data.keys.map((name) => ({ value: name, title: `by ${name}` })),
-                ]}
-                onChange={(name) => void choose({ by: name === 'all' ? null : name })}
-              />
-            )}
-            <Choice
-              label="Window"
-              value={chosen.value}
-              options={metricWindows}
-              onChange={(value) => void choose({ window: value })}
-            />
-            <Button
-              look="quiet"
-              onClick={() =>
-                saveFile('metrics.csv', 'text/csv', metricCsv({ ...data, figure: data.expression, others: null }))
-              }
-            >
-              CSV
-            </Button>
-          </div>
-          <MetricChart
-            height={230}
-            picture={{ ...data, figure: data.expression, unit: '', isStacked: false, others: null }}
-          />
-          <p className="mt-1 text-[12.5px] text-second">
-            By {formatDuration(data.every / 1_000)}; over the whole window{' '}
-            <b className="font-[650] text-ink">{figureInWords(data.whole.all, '', '')}</b>
-            {data.whole.all === null && ', as one of the metrics has no data there'}.
-            {data.otherCount > 0 && ` Of ${data.lines.length + data.otherCount} series, the largest are shown.`}
-          </p>
-        </>
+        <Outcome
+          data={data}
+          window={chosen.value}
+          onBy={(name) => void choose({ by: name })}
+          onWindow={(value) => void choose({ window: value })}
+        />
       )}
     </Section>
+  );
+}
+
+/** What an expression comes to over the window: its picture, and the whole in words. */
+function Outcome(props: {
+  readonly data: MetricExpressionAnswer;
+  readonly window: string;
+  /** Chooses the key; null for the total. */
+  readonly onBy: (key: string | null) => void;
+  readonly onWindow: (window: string) => void;
+}) {
+  const { data, onBy, onWindow } = props;
+  return (
+    <>
+      <div className="mt-3 flex flex-wrap items-center justify-end gap-2">
+        {data.keys.length > 0 && (
+          <Select
+            label="By"
+            isLabelHidden
+            value={data.by.join(',') || 'all'}
+            options={[
+              { value: 'all', title: 'total' },
+              ...data.keys.map((name) => ({ value: name, title: `by ${name}` })),
+            ]}
+            onChange={(name) => onBy(name === 'all' ? null : name)}
+          />
+        )}
+        <Choice label="Window" value={props.window} options={metricWindows} onChange={onWindow} />
+        <Button
+          look="quiet"
+          onClick={() =>
+            saveFile('metrics.csv', 'text/csv', metricCsv({ ...data, figure: data.expression, others: null }))
+          }
+        >
+          CSV
+        </Button>
+      </div>
+      <MetricChart
+        height={230}
+        picture={{ ...data, figure: data.expression, unit: '', isStacked: false, others: null }}
+      />
+      <p className="mt-1 text-[12.5px] text-second">
+        By {formatDuration(data.every / 1_000)}; over the whole window{' '}
+        <b className="font-[650] text-ink">{figureInWords(data.whole.all, '', '')}</b>
+        {data.whole.all === null && ', as one of the metrics has no data there'}.
+        {data.otherCount > 0 && ` Of ${data.lines.length + data.otherCount} series, the largest are shown.`}
+      </p>
+    </>
   );
 }
