@@ -16,7 +16,7 @@ import { cachedFor } from '../base/cached-for.ts';
 
 /** How far back volume is looked at (days): what lies there longest came so long ago. */
 const reach = 800;
-/** SourceDirectory' clocks may be ahead: days to come that are looked at. */
+/** Senders' clocks may be ahead: days to come that are looked at. */
 const ahead = 3;
 /** For how long (milliseconds) what was read is given again. */
 const freshFor = 10_000;

@@ -7,7 +7,7 @@ import type { EngineConfig } from '../base/config.ts';
 import type { Log } from '../base/log.ts';
 import { type Leases, leaseNames } from '../cluster/leases.ts';
 
-/** SourceDirectory that fail are started again after a pause that doubles with each failure in a row (milliseconds). */
+/** Senders that fail are started again after a pause that doubles with each failure in a row (milliseconds). */
 const leastPause = 2_000;
 const mostPause = 60_000;
 /** How long the senders may take to stop (milliseconds). */

@@ -9,7 +9,7 @@ export interface Certificate {
 
 /**
  * The certificate for syslog over TLS: the one that two files hold, or else one of the engine's own, made once and kept
- * in `folder`. SourceDirectory that check certificates need the `syslog-cert.pem` from there.
+ * in `folder`. Senders that check certificates need the `syslog-cert.pem` from there.
  */
 export async function certificateFor(folder: string, certFile: string, keyFile: string): Promise<Certificate> {
   if (certFile !== '') return { cert: readFileSync(certFile, 'utf8'), key: readFileSync(keyFile, 'utf8') };

@@ -60,7 +60,7 @@ interface Room {
 }
 
 /**
- * Deliveries on their way to the workers. SourceDirectory take turns, so that none holds up another; what one sends keeps its
+ * Deliveries on their way to the workers. Senders take turns, so that none holds up another; what one sends keeps its
  * order. What takes long is taken by itself, so that there are always threads for the rest. Bounded: `offer` refuses what does
  * not fit.
  */

@@ -26,7 +26,7 @@ export async function listDeltas(tx: Queryable, engine: string, notSaved = false
   return rows.map(({ id }) => id);
 }
 
-/** Some of what was deltas, in the order of their ids. */
+/** Some deltas, in the order of their ids. */
 export async function readDeltas(tx: Queryable, ids: readonly number[]): Promise<readonly Delta[]> {
   if (ids.length === 0) return [];
   return await tx

@@ -161,7 +161,7 @@ export const drifts = mysqlTable(
   (table) => [index('drift_source').on(table.source, table.noticedAt), index('drift_noticed').on(table.noticedAt)],
 );
 
-/** What groups of deliveries deltas, until all engines have heard it and what was learnt of it is saved. */
+/** What groups of deliveries add to what is known of senders, until all engines have read it and what follows from it is saved. */
 export const deltas = mysqlTable(
   'told',
   {
@@ -177,7 +177,7 @@ export const deltas = mysqlTable(
   (table) => [index('told_saved').on(table.savedAt, table.id), index('told_engine').on(table.engine)],
 );
 
-/** What was learnt from all that was deltas, by its kind; JSON. */
+/** What is known of senders, by its kind; JSON. */
 export const learnt = mysqlTable('learnt', {
   kind: varchar('kind', { length: 16 }).primaryKey(),
   facts: jsonText<unknown>('facts').notNull(),
