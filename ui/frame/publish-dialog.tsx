@@ -5,6 +5,7 @@ import { type ObjectSchema, object, string } from 'yup';
 import { newMasks } from '#core/plan/new-masks.ts';
 import { placeInWords } from '#core/plan/place-in-words.ts';
 import type { Leaving } from '../data/answers.ts';
+import type { DraftTools } from '../data/draft.ts';
 import { useDraft, withPipeline } from '../data/draft.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
@@ -42,7 +43,6 @@ function shapeFor(leaving: readonly Leaving[]): ObjectSchema<PublishFields> {
 /** Asks what the change is for and, where stored events will go, whether that is meant. */
 export function PublishDialog({ open, onClose, onRehearse }: Props) {
   const { draft, live, plan, change, publish } = useDraft();
-  const masks = draft && live && plan ? newMasks(live, plan) : [];
   const leaving = draft?.leaving ?? [];
   const send = async ({ note }: PublishFields): Promise<void> => {
     await publish(
@@ -70,25 +70,7 @@ export function PublishDialog({ open, onClose, onRehearse }: Props) {
             </li>
           ))}
         </ul>
-        {masks.length > 0 && (
-          <div className="mb-3 flex flex-col gap-2">
-            {masks.map(({ source, pipeline, step, options }) => (
-              <MaskAtSource
-                key={`${pipeline}/${step}`}
-                options={options}
-                source={source}
-                onMoved={() =>
-                  void change((draftPlan) =>
-                    withPipeline(draftPlan, pipeline, (old) => ({
-                      ...old,
-                      steps: old.steps.filter((_, at) => at !== step),
-                    })),
-                  )
-                }
-              />
-            ))}
-          </div>
-        )}
+        <MasksToMove live={live} plan={plan} change={change} />
         {leaving.map((going) => (
           <div key={going.tier} className="mb-3 border-l-2 border-danger pl-3">
             <p>
@@ -120,5 +102,27 @@ export function PublishDialog({ open, onClose, onRehearse }: Props) {
         <TextArea name="note" label="What is the change for?" />
       </Form>
     </Dialog>
+  );
+}
+
+/** New mask steps, each of which can become its source's mask instead. */
+function MasksToMove({ live, plan, change }: Pick<DraftTools, 'live' | 'plan' | 'change'>) {
+  const masks = live && plan ? newMasks(live, plan) : [];
+  if (masks.length === 0) return null;
+  const withoutStep = (pipeline: string, step: number): Promise<void> =>
+    change((before) =>
+      withPipeline(before, pipeline, (old) => ({ ...old, steps: old.steps.filter((_, at) => at !== step) })),
+    );
+  return (
+    <div className="mb-3 flex flex-col gap-2">
+      {masks.map(({ source, pipeline, step, options }) => (
+        <MaskAtSource
+          key={`${pipeline}/${step}`}
+          options={options}
+          source={source}
+          onMoved={() => void withoutStep(pipeline, step)}
+        />
+      ))}
+    </div>
   );
 }

@@ -99,19 +99,24 @@ export function RehearsalResult(props: {
         />
       )}
       {partScreens.map(({ key, Rehearsed }) => Rehearsed && <Rehearsed key={key} rehearsal={rehearsal} />)}
-      {rehearsal.failures.draft.length > 0 && (
-        <div>
-          <h2>Events that would still fail</h2>
-          <ul className="text-[12.5px]">
-            {rehearsal.failures.draft.slice(0, 6).map(([reason, count]) => (
-              <li key={reason} className="flex justify-between gap-3 border-t border-hair py-1">
-                <span>{reason}</span>
-                <b>{formatCount(count)}</b>
-              </li>
-            ))}
-          </ul>
-        </div>
-      )}
+      {rehearsal.failures.draft.length > 0 && <Failures failures={rehearsal.failures.draft} />}
+    </div>
+  );
+}
+
+/** Why events would still fail, most frequent first. */
+function Failures({ failures }: { readonly failures: RehearsalAnswer['failures']['draft'] }) {
+  return (
+    <div>
+      <h2>Events that would still fail</h2>
+      <ul className="text-[12.5px]">
+        {failures.slice(0, 6).map(([reason, count]) => (
+          <li key={reason} className="flex justify-between gap-3 border-t border-hair py-1">
+            <span>{reason}</span>
+            <b>{formatCount(count)}</b>
+          </li>
+        ))}
+      </ul>
     </div>
   );
 }

@@ -57,24 +57,7 @@ export function Metrics() {
     >
       <Sentence>{data ? <MetricsSentence answer={data} /> : <FigurePending />}</Sentence>
       {error && <Problem>{error.message}</Problem>}
-      {data && data.metrics.length === 0 && (
-        <div className="mt-5 mb-3">
-          <MetricsOrTalkers current="metrics" />
-        </div>
-      )}
-      {data && data.metrics.length === 0 && (
-        <Nothing title="No metrics yet." picture={<MetricsStill />}>
-          <p className="mt-1 max-w-[640px]">
-            A metric counts or measures events as they arrive, kept or not, and is stored for 15 months. Lines that are
-            only ever counted need not be kept. Choose the events and what to measure.
-          </p>
-          <div className="mt-3">
-            <Button look="main" onClick={() => void choose({ edit: newOne })}>
-              Create metric
-            </Button>
-          </div>
-        </Nothing>
-      )}
+      {data && data.metrics.length === 0 && <NoMetrics onCreate={() => void choose({ edit: newOne })} />}
       {data && data.metrics.length > 0 && (
         <>
           <Section
@@ -148,6 +131,28 @@ function MetricsSentence({ answer }: { readonly answer: MetricsAnswer }) {
         </>
       )}
       . They count <Mark>everything that arrives</Mark>, also what no tier keeps.
+    </>
+  );
+}
+
+/** What the stage will show once there is a metric. */
+function NoMetrics({ onCreate }: { readonly onCreate: () => void }) {
+  return (
+    <>
+      <div className="mt-5 mb-3">
+        <MetricsOrTalkers current="metrics" />
+      </div>
+      <Nothing title="No metrics yet." picture={<MetricsStill />}>
+        <p className="mt-1 max-w-[640px]">
+          A metric counts or measures events as they arrive, kept or not, and is stored for 15 months. Lines that are
+          only ever counted need not be kept. Choose the events and what to measure.
+        </p>
+        <div className="mt-3">
+          <Button look="main" onClick={onCreate}>
+            Create metric
+          </Button>
+        </div>
+      </Nothing>
     </>
   );
 }

@@ -75,19 +75,7 @@ export function ExclusionForm(props: {
               {form.watch('when') !== '' && (
                 <Matches condition={form.watch('when')} tier={tier.id} within before={above} />
               )}
-              <div className="flex items-start gap-3">
-                <SelectInput name="share" label="Keep" options={shares} onChosen={setShare} />
-                {share === 'sample' && <TextInput name="n" label="n" mono className="w-24" />}
-              </div>
-              {share === 'sample' && (
-                <TextInput
-                  name="by"
-                  label="Sample together by"
-                  mono
-                  placeholder="booking"
-                  hint="A field: events with the same value are kept or dropped together. Empty: at random."
-                />
-              )}
+              <ShareFields share={share} onShare={setShare} />
               <TextInput
                 name="until"
                 label="Until"
@@ -120,4 +108,25 @@ function withExclusion(tier: TierDocument, id: string | undefined, typed: Exclus
     return { ...tier, exclusions: before.map((other) => (other.id === id ? exclusionOf(id, typed) : other)) };
   const ids = before.map((other) => other.id);
   return { ...tier, exclusions: [...before, exclusionOf(freeId(typed.title, ids), typed)] };
+}
+
+/** How much of the events is kept, and how a sample is drawn. */
+function ShareFields({ share, onShare }: { readonly share: string; readonly onShare: (share: string) => void }) {
+  return (
+    <>
+      <div className="flex items-start gap-3">
+        <SelectInput name="share" label="Keep" options={shares} onChosen={onShare} />
+        {share === 'sample' && <TextInput name="n" label="n" mono className="w-24" />}
+      </div>
+      {share === 'sample' && (
+        <TextInput
+          name="by"
+          label="Sample together by"
+          mono
+          placeholder="booking"
+          hint="A field: events with the same value are kept or dropped together. Empty: at random."
+        />
+      )}
+    </>
+  );
 }

@@ -46,27 +46,7 @@ export function ConnectPanel() {
   };
   return (
     <>
-      <fieldset className="mb-3.5">
-        <legend className="mb-1 text-[12.5px] font-semibold text-second">How it sends</legend>
-        {kinds.map(([value, title, hint]) => (
-          <label
-            key={value}
-            className={`flex gap-2 border-t border-hair px-1 py-1 last:border-b ${kind === value ? 'bg-land' : ''}`}
-          >
-            <input
-              type="radio"
-              name="kind"
-              value={value}
-              checked={kind === value}
-              onChange={() => void setKind(value)}
-              className="accent-mark"
-            />
-            <span>
-              <b className="font-[650]">{title}</b> <span className="text-[12px] text-second">{hint}</span>
-            </span>
-          </label>
-        ))}
-      </fieldset>
+      <KindChoice kind={kind} onChoose={(next) => void setKind(next)} />
       <Form
         key={kind}
         label="New source"
@@ -140,5 +120,32 @@ function FileFields({ join, onJoin }: { readonly join: string; readonly onJoin: 
       <SelectInput name="join" label="Multi-line records" options={joins} onChosen={onJoin} />
       {join === 'own' && <TextInput name="begins" label="First line matches" mono />}
     </>
+  );
+}
+
+/** How a source sends. */
+function KindChoice({ kind, onChoose }: { readonly kind: string; readonly onChoose: (kind: string) => void }) {
+  return (
+    <fieldset className="mb-3.5">
+      <legend className="mb-1 text-[12.5px] font-semibold text-second">How it sends</legend>
+      {kinds.map(([value, title, hint]) => (
+        <label
+          key={value}
+          className={`flex gap-2 border-t border-hair px-1 py-1 last:border-b ${kind === value ? 'bg-land' : ''}`}
+        >
+          <input
+            type="radio"
+            name="kind"
+            value={value}
+            checked={kind === value}
+            onChange={() => onChoose(value)}
+            className="accent-mark"
+          />
+          <span>
+            <b className="font-[650]">{title}</b> <span className="text-[12px] text-second">{hint}</span>
+          </span>
+        </label>
+      ))}
+    </fieldset>
   );
 }

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { parseTime } from '#core/conditions/times.ts';
 import { formatCount } from '#core/events/units.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import { call } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
@@ -22,21 +23,9 @@ export function ReadAgain({ name, kind }: { readonly name: string; readonly kind
   const isReader = kind === 'files' || kind === 'objects';
   const [asking, setAsking] = useState(false);
   const [from, setFrom] = useState('');
-  const [busy, setBusy] = useState(false);
-  const [problem, setProblem] = useState('');
+  const { busy, problem, setProblem, run } = useRun();
   const [found, setFound] = useState<RehearsalAnswer | undefined>();
   const isTime = from.trim() === '' || parseTime(from.trim(), Date.now()) !== undefined;
-  const run = async (work: () => Promise<void>): Promise<void> => {
-    setBusy(true);
-    setProblem('');
-    try {
-      await work();
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : 'The source could not be read again.');
-    } finally {
-      setBusy(false);
-    }
-  };
   const plans = draft ? 'the draft beside the live plan' : 'the live plan';
   const leave = (): void => {
     setAsking(false);
@@ -76,15 +65,8 @@ export function ReadAgain({ name, kind }: { readonly name: string; readonly kind
             : `Runs ${plans} on the lines of this source on the tape. Nothing is stored; run it as often as you like.`}
         </p>
         {problem !== '' && <Problem>{problem}</Problem>}
-        {found?.taped === 0 && <p role="status">The tape has no lines of this source since that time.</p>}
-        {found && found.taped > 0 && plan && (
-          <div className="max-h-[340px] overflow-auto border-t border-hair py-3">
-            <RehearsalResult
-              rehearsal={found}
-              plan={plan}
-              of={isReader ? `read again from ${name}` : `on the tape of ${name}`}
-            />
-          </div>
+        {found && plan && (
+          <Found rehearsal={found} plan={plan} of={isReader ? `read again from ${name}` : `on the tape of ${name}`} />
         )}
         <div className="mt-4 flex justify-end gap-3">
           <Button onClick={leave}>Cancel</Button>
@@ -99,5 +81,34 @@ export function ReadAgain({ name, kind }: { readonly name: string; readonly kind
         </div>
       </Dialog>
     </>
+  );
+}
+
+/** Work that a button starts: whether it runs, and why it failed. */
+function useRun() {
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState('');
+  const run = async (work: () => Promise<void>): Promise<void> => {
+    setBusy(true);
+    setProblem('');
+    try {
+      await work();
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : 'The source could not be read again.');
+    } finally {
+      setBusy(false);
+    }
+  };
+  return { busy, problem, setProblem, run };
+}
+
+/** What a rehearsal of the source found. */
+function Found(props: { readonly rehearsal: RehearsalAnswer; readonly plan: PlanDocument; readonly of: string }) {
+  const { rehearsal, plan, of } = props;
+  if (rehearsal.taped === 0) return <p role="status">The tape has no lines of this source since that time.</p>;
+  return (
+    <div className="max-h-[340px] overflow-auto border-t border-hair py-3">
+      <RehearsalResult rehearsal={rehearsal} plan={plan} of={of} />
+    </div>
   );
 }

@@ -100,25 +100,7 @@ export function RankingDetail({ id }: { readonly id: string }) {
       <Section
         title={<RankedOver data={data} />}
         className="mt-5"
-        aside={
-          <span className="-mr-3 flex flex-wrap items-center">
-            <Link
-              href={newMetricLink(keptMetric(data, condition))}
-              className="px-3 py-1 font-semibold text-mark hover:underline"
-            >
-              Create metric
-            </Link>
-            <Link
-              href={`/metrics/talkers?${new URLSearchParams({ edit: 'new', when: condition, keys: data.by.join(',') })}`}
-              className="px-3 py-1 font-semibold text-mark hover:underline"
-            >
-              Create ranking
-            </Link>
-            <Button look="quiet" onClick={() => saveFile(`${data.id}.csv`, 'text/csv', talkersCsv(data))}>
-              CSV
-            </Button>
-          </span>
-        }
+        aside={<MakeOfRanking data={data} condition={condition} />}
       >
         <TalkerTable
           data={data}
@@ -165,5 +147,28 @@ function Bound({ data }: { readonly data: RankingAnswer }) {
         at === null &&
         ` The table goes up to now; the chart ends at ${dayAndMinute(to - every)}, with its last full step.`}
     </p>
+  );
+}
+
+/** What can be made of a ranking as it is shown: a metric, another ranking, a file. */
+function MakeOfRanking({ data, condition }: { readonly data: RankingAnswer; readonly condition: string }) {
+  return (
+    <span className="-mr-3 flex flex-wrap items-center">
+      <Link
+        href={newMetricLink(keptMetric(data, condition))}
+        className="px-3 py-1 font-semibold text-mark hover:underline"
+      >
+        Create metric
+      </Link>
+      <Link
+        href={`/metrics/talkers?${new URLSearchParams({ edit: 'new', when: condition, keys: data.by.join(',') })}`}
+        className="px-3 py-1 font-semibold text-mark hover:underline"
+      >
+        Create ranking
+      </Link>
+      <Button look="quiet" onClick={() => saveFile(`${data.id}.csv`, 'text/csv', talkersCsv(data))}>
+        CSV
+      </Button>
+    </span>
   );
 }

@@ -32,61 +32,65 @@ export function RankingTable(props: {
       </thead>
       <tbody>
         {rankings.map((ranking) => (
-          <tr
+          <RankingRow
             key={ranking.id}
-            className={`border-b border-hair align-top ${ranking.id === chosen ? 'bg-land' : ''}`}
-            aria-current={ranking.id === chosen || undefined}
-          >
-            <td className="truncate py-1.5 pr-3">
-              <button
-                type="button"
-                onClick={() => onChoose(ranking.id, ranking.state)}
-                className="text-left font-[650] hover:text-mark"
-              >
-                {ranking.title}
-              </button>
-              <span className="ml-2 text-[12.5px] text-second">
-                {describeRanking(ranking)}
-                {draftStates[ranking.state] && <span className="text-mark"> · {draftStates[ranking.state]}</span>}
-              </span>
-            </td>
-            <td className="line truncate py-1.5 pr-3 text-[12.5px] text-second" title={ranking.when}>
-              {ranking.when || 'everything'}
-            </td>
-            <td className="py-1.5 pr-3">
-              {ranking.trend.some((value) => value > 0) ? (
-                <Spark values={ranking.trend} label={`${ranking.title} over the last day`} width={110} height={20} />
-              ) : (
-                <span className="text-[12.5px] text-second">no data yet</span>
-              )}
-            </td>
-            <td className="py-1.5 pr-3 text-[12.5px]">
-              {ranking.first && (
-                <span className="flex gap-2">
-                  <span className="line truncate" title={ranking.first.told}>
-                    {ranking.first.told}
-                  </span>
-                  <span className="shrink-0 text-second">{percent(ranking.first.share)}</span>
-                </span>
-              )}
-            </td>
-            <td className="py-1.5 pr-3 text-right tabular-nums">
-              {ranking.first ? formatCount(ranking.distinct) : '–'}
-            </td>
-            <td className="py-1.5 text-right">
-              {!ranking.isReady && ranking.state !== 'removed' && (
-                <button
-                  type="button"
-                  onClick={() => onEdit(ranking.id)}
-                  className="text-mark text-[12.5px] hover:underline"
-                >
-                  Edit<span className="sr-only"> {ranking.title}</span>
-                </button>
-              )}
-            </td>
-          </tr>
+            ranking={ranking}
+            isChosen={ranking.id === chosen}
+            onChoose={() => onChoose(ranking.id, ranking.state)}
+            onEdit={() => onEdit(ranking.id)}
+          />
         ))}
       </tbody>
     </table>
+  );
+}
+
+function RankingRow(props: {
+  readonly ranking: RankingView;
+  readonly isChosen: boolean;
+  readonly onChoose: () => void;
+  readonly onEdit: () => void;
+}) {
+  const { ranking, isChosen, onChoose, onEdit } = props;
+  return (
+    <tr className={`border-b border-hair align-top ${isChosen ? 'bg-land' : ''}`} aria-current={isChosen || undefined}>
+      <td className="truncate py-1.5 pr-3">
+        <button type="button" onClick={onChoose} className="text-left font-[650] hover:text-mark">
+          {ranking.title}
+        </button>
+        <span className="ml-2 text-[12.5px] text-second">
+          {describeRanking(ranking)}
+          {draftStates[ranking.state] && <span className="text-mark"> · {draftStates[ranking.state]}</span>}
+        </span>
+      </td>
+      <td className="line truncate py-1.5 pr-3 text-[12.5px] text-second" title={ranking.when}>
+        {ranking.when || 'everything'}
+      </td>
+      <td className="py-1.5 pr-3">
+        {ranking.trend.some((value) => value > 0) ? (
+          <Spark values={ranking.trend} label={`${ranking.title} over the last day`} width={110} height={20} />
+        ) : (
+          <span className="text-[12.5px] text-second">no data yet</span>
+        )}
+      </td>
+      <td className="py-1.5 pr-3 text-[12.5px]">
+        {ranking.first && (
+          <span className="flex gap-2">
+            <span className="line truncate" title={ranking.first.told}>
+              {ranking.first.told}
+            </span>
+            <span className="shrink-0 text-second">{percent(ranking.first.share)}</span>
+          </span>
+        )}
+      </td>
+      <td className="py-1.5 pr-3 text-right tabular-nums">{ranking.first ? formatCount(ranking.distinct) : '–'}</td>
+      <td className="py-1.5 text-right">
+        {!ranking.isReady && ranking.state !== 'removed' && (
+          <button type="button" onClick={onEdit} className="text-mark text-[12.5px] hover:underline">
+            Edit<span className="sr-only"> {ranking.title}</span>
+          </button>
+        )}
+      </td>
+    </tr>
   );
 }
