@@ -47,25 +47,7 @@ export function TimeSpine(props: {
         onPointerMove={(event) => drag && setDrag({ ...drag, end: place(event) })}
         onPointerUp={finish}
       >
-        {[0, 0.25, 0.5, 0.75, 1].map((share) => (
-          <g key={share}>
-            <line
-              x1={labels}
-              x2={width}
-              y1={Math.min(height - 0.5, share * height + 0.5)}
-              y2={Math.min(height - 0.5, share * height + 0.5)}
-              stroke="var(--hair)"
-            />
-            <text
-              x="0"
-              y={share === 0 ? 11 : share === 1 ? height - 2 : share * height + 4}
-              fontSize="11.5"
-              fill="var(--second)"
-            >
-              {formatShown(timeAt(share * height), pattern)}
-            </text>
-          </g>
-        ))}
+        <Times height={height} pattern={pattern} timeAt={timeAt} />
         {histogram.counts.map((bucket, index) => {
           const total = bucket.reduce((sum, count) => sum + count, 0);
           if (total === 0) return null;
@@ -100,5 +82,33 @@ export function TimeSpine(props: {
         at most {formatCount(most)} in {formatDuration(histogram.width / 1_000)} (√ scale)
       </figcaption>
     </figure>
+  );
+}
+
+/** Times along the spine, with hairlines. */
+function Times(props: { readonly height: number; readonly pattern: string; readonly timeAt: (y: number) => number }) {
+  const { height, pattern, timeAt } = props;
+  return (
+    <>
+      {[0, 0.25, 0.5, 0.75, 1].map((share) => (
+        <g key={share}>
+          <line
+            x1={labels}
+            x2={width}
+            y1={Math.min(height - 0.5, share * height + 0.5)}
+            y2={Math.min(height - 0.5, share * height + 0.5)}
+            stroke="var(--hair)"
+          />
+          <text
+            x="0"
+            y={share === 0 ? 11 : share === 1 ? height - 2 : share * height + 4}
+            fontSize="11.5"
+            fill="var(--second)"
+          >
+            {formatShown(timeAt(share * height), pattern)}
+          </text>
+        </g>
+      ))}
+    </>
   );
 }

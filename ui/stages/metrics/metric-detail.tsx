@@ -57,46 +57,13 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
         title={`${data.name}${data.by.length > 0 ? ` · by ${data.by.join(', ')}` : ''} · by ${formatDuration(data.every / 1_000)}`}
         className="mt-6"
         aside={
-          <span className="flex flex-wrap items-center justify-end gap-2">
-            {data.figures.length > 1 && (
-              <Select
-                label="Figure"
-                isLabelHidden
-                value={data.figure}
-                options={data.figures.map((name) => ({ value: name, title: name }))}
-                onChange={(name) => void choose({ figure: name })}
-              />
-            )}
-            {data.keys.length > 0 && (
-              <Select
-                label="By"
-                isLabelHidden
-                value={by || 'all'}
-                options={[
-                  { value: 'all', title: 'total' },
-                  ...data.keys.map((name) => ({ value: name, title: `by ${name}` })),
-                  ...(data.keys.length > 1
-                    ? [{ value: data.keys.join(','), title: `by ${data.keys.join(', ')}` }]
-                    : []),
-                ]}
-                onChange={(name) => void choose({ by: name === 'all' ? null : name })}
-              />
-            )}
-            <Choice
-              label="Window"
-              value={chosen.value}
-              options={metricWindows}
-              onChange={(value) => void choose({ window: value })}
-            />
-            <label className="flex items-center gap-1.5 text-[12.5px]">
-              <input
-                type="checkbox"
-                checked={before === 'yes'}
-                onChange={(event) => void choose({ before: event.target.checked ? 'yes' : null })}
-              />
-              beside the previous period
-            </label>
-          </span>
+          <PictureChoices
+            data={data}
+            by={by}
+            window={chosen.value}
+            isBeside={before === 'yes'}
+            onChoose={(next) => void choose(next)}
+          />
         }
       >
         <MetricChart
@@ -207,6 +174,57 @@ function eventsOf({ when, by, from, to }: MetricAnswer, keys: MetricView['by'], 
   });
   const window = `${inOtherZone(from)}..${inOtherZone(to)}`;
   return `/explore?${new URLSearchParams({ c: parts.reduce(withPart, when), w: window })}`;
+}
+
+/** Which figure, by which key, over which window, and whether beside the period before. */
+function PictureChoices(props: {
+  readonly data: MetricAnswer;
+  readonly by: string;
+  readonly window: string;
+  readonly isBeside: boolean;
+  readonly onChoose: (next: {
+    readonly figure?: string;
+    readonly by?: string | null;
+    readonly window?: string;
+    readonly before?: 'yes' | null;
+  }) => void;
+}) {
+  const { data, by, window, isBeside, onChoose } = props;
+  return (
+    <span className="flex flex-wrap items-center justify-end gap-2">
+      {data.figures.length > 1 && (
+        <Select
+          label="Figure"
+          isLabelHidden
+          value={data.figure}
+          options={data.figures.map((name) => ({ value: name, title: name }))}
+          onChange={(name) => onChoose({ figure: name })}
+        />
+      )}
+      {data.keys.length > 0 && (
+        <Select
+          label="By"
+          isLabelHidden
+          value={by || 'all'}
+          options={[
+            { value: 'all', title: 'total' },
+            ...data.keys.map((name) => ({ value: name, title: `by ${name}` })),
+            ...(data.keys.length > 1 ? [{ value: data.keys.join(','), title: `by ${data.keys.join(', ')}` }] : []),
+          ]}
+          onChange={(name) => onChoose({ by: name === 'all' ? null : name })}
+        />
+      )}
+      <Choice label="Window" value={window} options={metricWindows} onChange={(value) => onChoose({ window: value })} />
+      <label className="flex items-center gap-1.5 text-[12.5px]">
+        <input
+          type="checkbox"
+          checked={isBeside}
+          onChange={(event) => onChoose({ before: event.target.checked ? 'yes' : null })}
+        />
+        beside the previous period
+      </label>
+    </span>
+  );
 }
 
 /** Its definition, and the revisions in which it was changed. */

@@ -4,6 +4,7 @@ import { useQueryState } from 'nuqs';
 import { useState } from 'react';
 import { formatDuration, parseDuration } from '#core/events/units.ts';
 import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
+import type { FieldSummary } from '#core/search/field-summary.ts';
 import { type Base, useDraft, withTier } from '../../data/draft.ts';
 import { useKnownFields } from '../../data/known-fields.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
@@ -19,8 +20,6 @@ import { capFields, capOf, keepByTitle, type TierFields, tierShape } from './tie
 /** Edits a tier and its exclusions. Changes go into the draft when they are confirmed. */
 export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; readonly onClose: () => void }) {
   const { plan, change, base } = useDraft();
-  const [open, setOpen] = useQueryState('exclusion');
-  const [noise, setNoise] = useQueryState('noise');
   // What the fields were filled in from: others may change the tier while they are open.
   const [seen] = useState<Base | undefined>(base);
   const fields = useKnownFields();
@@ -44,7 +43,6 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
   };
   const takeOut = (): Promise<void> =>
     change((before) => ({ ...before, tiers: before.tiers.filter((other) => other.id !== tier.id) })).then(onClose);
-  const exclusion = tier.exclusions?.find(({ id }) => id === open);
   return (
     <>
       <Form
@@ -88,25 +86,35 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
         )}
       </Form>
       {view && <PastCap view={view} />}
-      {exclusion ? (
-        <ExclusionForm
-          key={exclusion.id}
-          tier={tier}
-          exclusion={exclusion}
-          fields={fields}
-          onDone={() => void setOpen(null)}
-        />
-      ) : (
-        <>
-          <ExclusionForm
-            key={noise}
-            tier={tier}
-            fields={fields}
-            {...(noise && { noise, onDone: () => void setNoise(null) })}
-          />
-          {(tier.exclusions ?? []).length === 0 && <NoisyShapes tier={tier.id} />}
-        </>
-      )}
+      <ExclusionsOfTier tier={tier} fields={fields} />
+    </>
+  );
+}
+
+/** The form of the exclusion that is open, or of a new one. */
+function ExclusionsOfTier({ tier, fields }: { readonly tier: TierDocument; readonly fields: readonly FieldSummary[] }) {
+  const [open, setOpen] = useQueryState('exclusion');
+  const [noise, setNoise] = useQueryState('noise');
+  const exclusion = tier.exclusions?.find(({ id }) => id === open);
+  if (exclusion)
+    return (
+      <ExclusionForm
+        key={exclusion.id}
+        tier={tier}
+        exclusion={exclusion}
+        fields={fields}
+        onDone={() => void setOpen(null)}
+      />
+    );
+  return (
+    <>
+      <ExclusionForm
+        key={noise}
+        tier={tier}
+        fields={fields}
+        {...(noise && { noise, onDone: () => void setNoise(null) })}
+      />
+      {(tier.exclusions ?? []).length === 0 && <NoisyShapes tier={tier.id} />}
     </>
   );
 }

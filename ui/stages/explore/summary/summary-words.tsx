@@ -70,7 +70,6 @@ export function SummaryWords({
   if (!parsed.ok) return null;
   const { summary } = parsed;
   const change = (next: SummaryParts): void => onChange(writeSummary(next));
-  const every = summary.every > 0 ? writeSpan(summary.every) : '';
   return (
     <fieldset aria-label="Summary in words" className="mb-2 flex flex-wrap items-baseline gap-x-2 gap-y-1">
       <span>Show</span>
@@ -102,12 +101,29 @@ export function SummaryWords({
         />
       )}
       <span className="text-second">by</span>
+      <KeyWords summary={summary} fields={fields} onChange={change} />
+      <TimeAndSizeWords summary={summary} onChange={change} />
+      <Least summary={summary} onChange={change} />
+    </fieldset>
+  );
+}
+
+interface WordsProps {
+  readonly summary: SummaryParts;
+  readonly onChange: (next: SummaryParts) => void;
+}
+
+/** The fields to group by. */
+function KeyWords(props: WordsProps & { readonly fields: readonly FieldSummary[] }) {
+  const { summary, fields, onChange } = props;
+  return (
+    <>
       {summary.by.map((key, place) => (
         <Part
           key={key}
           name={key}
           onRemove={() =>
-            change(
+            onChange(
               withKeys(
                 summary,
                 summary.by.filter((one) => one !== key),
@@ -120,7 +136,7 @@ export function SummaryWords({
             value={key}
             fields={fields}
             onChange={(next) =>
-              change(
+              onChange(
                 withKeys(
                   summary,
                   summary.by.map((one) => (one === key ? next : one)),
@@ -136,9 +152,18 @@ export function SummaryWords({
           value=""
           placeholder={summary.by.length === 0 ? 'nothing' : 'and …'}
           fields={fields.filter(({ name }) => !summary.by.includes(name))}
-          onChange={(next) => change(withKeys(summary, [...summary.by, next]))}
+          onChange={(next) => onChange(withKeys(summary, [...summary.by, next]))}
         />
       )}
+    </>
+  );
+}
+
+/** Over which stretches of time, and how many groups. */
+function TimeAndSizeWords({ summary, onChange }: WordsProps) {
+  const every = summary.every > 0 ? writeSpan(summary.every) : '';
+  return (
+    <>
       <span className="text-second">every</span>
       <Select
         look="word"
@@ -152,7 +177,7 @@ export function SummaryWords({
             title: spanTitles[span] ?? span,
           })),
         ]}
-        onChange={(span) => change({ ...summary, every: parseDuration(span) ?? 0 })}
+        onChange={(span) => onChange({ ...summary, every: parseDuration(span) ?? 0 })}
       />
       <span className="text-second">the largest</span>
       <Select
@@ -164,10 +189,9 @@ export function SummaryWords({
           value: String(top),
           title: top === 0 ? 'all' : String(top),
         }))}
-        onChange={(top) => change({ ...summary, top: Number(top) })}
+        onChange={(top) => onChange({ ...summary, top: Number(top) })}
       />
-      <Least summary={summary} onChange={change} />
-    </fieldset>
+    </>
   );
 }
 
