@@ -89,39 +89,13 @@ const mostWidth = 900;
  * the address, columns and widths in this browser.
  */
 export function DataTable<Row extends RowData>(props: Props<Row>) {
-  const { name, label, columns, rows, keyOf, sorted, empty = 'None.', rowHeight = 30, isPlain = false } = props;
+  const { name, label, columns, sorted, empty = 'None.', rowHeight = 30, isPlain = false } = props;
   const initial = sorted ? `${sorted.way === 'descending' ? '-' : ''}${sorted.by}` : '';
   const [sort, setSort] = useSort(initial, isPlain);
-  const [hidden, setHidden] = useKept<readonly string[]>(
-    `table ${name} hidden`,
-    columns.filter((column) => column.hidden).map(({ id }) => id),
-  );
-  const [widths, setWidths] = useKept<Readonly<Record<string, number>>>(`table ${name} widths`, {});
-  const definitions = useMemo(() => columns.map((column) => definitionOf(column)), [columns]);
-  const sorting = useMemo(() => sortingOf(sort, columns), [sort, columns]);
-  const data = useMemo(() => [...rows], [rows]);
-  const table = useTable({
-    features,
-    columns: definitions,
-    data,
-    getRowId: keyOf,
-    columnResizeMode: 'onChange',
-    state: {
-      sorting,
-      columnVisibility: Object.fromEntries(hidden.map((id) => [id, false])),
-      columnSizing: widths,
-    },
-    onColumnSizingChange: (update) => setWidths(typeof update === 'function' ? update(widths) : update),
-  });
+  const { hidden, setHidden, widths, setWidths, model, dragOf } = useTableModel(props, sort);
   const [whole, width] = useWidth();
-  const dragOf = (id: string) =>
-    table
-      .getFlatHeaders()
-      .find(({ column }) => column.id === id)
-      ?.getResizeHandler();
   const chosen = columns.filter(({ id }) => !hidden.includes(id));
   const shown = chosen.filter(({ room = 0 }) => width === 0 || room <= width);
-  const model = table.getRowModel().rows;
   const { isVirtual, scroller, items, before, after, current, setCurrent, go } = useRowsInSight(
     model.length,
     rowHeight,
@@ -227,6 +201,37 @@ function useRowsInSight(count: number, rowHeight: number) {
     : Array.from({ length: count }, (_, index) => ({ index }));
   const [before, after] = isVirtual ? spaceAround(virtual.getVirtualItems(), virtual.getTotalSize()) : [0, 0];
   return { isVirtual, scroller, items, before, after, current, setCurrent, go };
+}
+
+/** The rows in their order, and the columns and widths that this browser keeps. */
+function useTableModel<Row extends RowData>({ name, columns, rows, keyOf }: Props<Row>, sort: string) {
+  const [hidden, setHidden] = useKept<readonly string[]>(
+    `table ${name} hidden`,
+    columns.filter((column) => column.hidden).map(({ id }) => id),
+  );
+  const [widths, setWidths] = useKept<Readonly<Record<string, number>>>(`table ${name} widths`, {});
+  const definitions = useMemo(() => columns.map((column) => definitionOf(column)), [columns]);
+  const sorting = useMemo(() => sortingOf(sort, columns), [sort, columns]);
+  const data = useMemo(() => [...rows], [rows]);
+  const table = useTable({
+    features,
+    columns: definitions,
+    data,
+    getRowId: keyOf,
+    columnResizeMode: 'onChange',
+    state: {
+      sorting,
+      columnVisibility: Object.fromEntries(hidden.map((id) => [id, false])),
+      columnSizing: widths,
+    },
+    onColumnSizingChange: (update) => setWidths(typeof update === 'function' ? update(widths) : update),
+  });
+  const dragOf = (id: string) =>
+    table
+      .getFlatHeaders()
+      .find(({ column }) => column.id === id)
+      ?.getResizeHandler();
+  return { hidden, setHidden, widths, setWidths, model: table.getRowModel().rows, dragOf };
 }
 
 /** What it is sorted by: in the address, or in this table alone. */

@@ -124,11 +124,20 @@ export function Explore() {
           onOpen={(id) => asked.openShape(id === asked.shape ? null : id)}
         />
       )}
-      {view !== 'shapes' && !isLive && result && !search.running && result.total === 0 && asked.around === null && (
-        <WhyEmpty search={search} />
-      )}
-      {view === 'lines' && <Lines asked={asked} search={search} />}
-      {result?.summary && answered && view === 'summary' && result.total > 0 && (
+      {view !== 'shapes' && !isLive && <Found asked={asked} search={search} />}
+    </WithPanel>
+  );
+}
+
+/** What a search found, as lines or as a summary; or why it found nothing. */
+function Found({ asked, search }: { readonly asked: Explored; readonly search: SearchState }) {
+  const { result, answered, running } = search;
+  const isEmpty = result !== undefined && result.total === 0;
+  return (
+    <>
+      {isEmpty && !running && asked.around === null && <WhyEmpty search={search} />}
+      {asked.view === 'lines' && <Lines asked={asked} search={search} />}
+      {asked.view === 'summary' && result?.summary && answered && !isEmpty && (
         <SummaryView
           table={result.summary}
           estimated={result.estimated}
@@ -136,7 +145,7 @@ export function Explore() {
           every={everyOf(answered.show)}
         />
       )}
-    </WithPanel>
+    </>
   );
 }
 

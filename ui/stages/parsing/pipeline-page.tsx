@@ -8,9 +8,9 @@ import { Nothing } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
 import { percent } from '../../kit/times/times.ts';
 import { PipelineSide } from './pipeline-side.tsx';
+import { usePipelineSample } from './sample/use-pipeline-sample.ts';
 import { StepPane } from './step-pane.tsx';
 import { usePipelineEditor } from './use-pipeline-editor.ts';
-import { usePipelineSample } from './use-pipeline-sample.ts';
 
 /** One pipeline: its steps, the editor of one of them, what it makes of sample lines from the tape, and its tests. */
 export function PipelinePage({ id }: { readonly id: string }) {

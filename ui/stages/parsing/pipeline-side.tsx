@@ -5,9 +5,9 @@ import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { TextField } from '../../kit/text-field.tsx';
 import { PipelineTests } from './pipeline-tests.tsx';
+import type { PipelineSample } from './sample/use-pipeline-sample.ts';
 import { StepList } from './step-list.tsx';
 import type { PipelineEditor } from './use-pipeline-editor.ts';
-import type { PipelineSample } from './use-pipeline-sample.ts';
 
 /** What a pipeline is called, which events enter, its steps, and its tests. */
 export function PipelineSide(props: {

@@ -5,11 +5,11 @@ import { Nothing, Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
 import { isPlaceholder, templatesOf, withTemplate } from './extract-templates.ts';
 import { Proposals } from './proposals.tsx';
-import { SampleLines } from './sample-lines.tsx';
+import { SampleLines } from './sample/sample-lines.tsx';
+import { StepTrail } from './sample/step-trail.tsx';
+import type { PipelineSample } from './sample/use-pipeline-sample.ts';
 import { StepEditor } from './step-editor.tsx';
-import { StepTrail } from './step-trail.tsx';
 import type { PipelineEditor } from './use-pipeline-editor.ts';
-import type { PipelineSample } from './use-pipeline-sample.ts';
 
 interface StepPaneProps {
   readonly editor: PipelineEditor;

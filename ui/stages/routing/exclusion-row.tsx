@@ -11,13 +11,12 @@ import type { PricedAmount } from '#core/routing/volume-sums.ts';
 import type { ExclusionVolume, SwitchedExclusionView } from '../../data/answers.ts';
 import { restoreExclusion } from '../../data/switches.ts';
 import { Button } from '../../kit/button.tsx';
-import { Choice } from '../../kit/choice.tsx';
+import type { ShareMode } from '../../kit/share-choice.tsx';
+import { modeOf, ShareChoice } from '../../kit/share-choice.tsx';
 import { FaultText } from '../../kit/text-field.tsx';
 import { dayAndMinute } from '../../kit/times/times.ts';
 import { ExclusionSwitch } from './exclusion-switch.tsx';
 import { sampleSizeFault } from './tier-form.ts';
-
-type Mode = 'none' | 'sample' | 'all';
 
 interface Props {
   readonly exclusion: ExclusionDocument;
@@ -43,41 +42,25 @@ export function ExclusionRow(props: Props) {
   const isOver = exclusion.until !== undefined && Date.parse(exclusion.until) <= Date.now();
   const oneIn = keptOneIn(exclusion.keep) ?? 1;
   const [n, setN] = useState(oneIn > 1 ? oneIn : 10);
-  const mode: Mode = oneIn === 0 ? 'none' : oneIn === 1 ? 'all' : 'sample';
+  const mode = modeOf(oneIn);
   const canBeSwitched = props.isLive && !props.switched && mode !== 'all' && !isOver;
-  const set = (next: Mode, count = n): void =>
+  const set = (next: ShareMode, count = n): void =>
     props.onChange({ ...exclusion, keep: next === 'sample' ? `1 in ${count}` : next });
   return (
     <div className="mt-2 flex flex-wrap items-center gap-3 text-[12.5px]">
       <span className="text-second">keep</span>
-      <Choice
-        marked
+      <ShareChoice
         label={`How much of ${exclusion.title} to keep`}
-        value={mode}
-        onChange={(next) => set(next)}
-        options={[
-          { value: 'none', title: 'none' },
-          { value: 'sample', title: mode === 'sample' ? `1 in ${oneIn}` : '1 in n' },
-          { value: 'all', title: 'all' },
-        ]}
+        mode={mode}
+        oneIn={oneIn}
+        n={n}
+        isWrong={!isSampleSize(n)}
+        onMode={(next) => set(next)}
+        onN={(next) => {
+          setN(next);
+          if (isSampleSize(next)) set('sample', next);
+        }}
       />
-      {mode === 'sample' && (
-        <label>
-          n{' '}
-          <input
-            type="number"
-            min={2}
-            aria-invalid={!isSampleSize(n)}
-            value={n}
-            onChange={(event) => {
-              const next = Number(event.target.value);
-              setN(next);
-              if (isSampleSize(next)) set('sample', next);
-            }}
-            className="w-20 rounded border border-hair bg-sheet px-1"
-          />
-        </label>
-      )}
       {mode === 'sample' && !isSampleSize(n) && <FaultText text={`${sampleSizeFault} 1 in ${oneIn} stands.`} />}
       <span className="text-second">of</span>
       <b className="max-w-[330px] truncate font-[650]" title={exclusion.title}>
@@ -97,18 +80,7 @@ export function ExclusionRow(props: Props) {
       {(exclusion.reason || exclusion.owner) && (
         <span className="text-second">{[exclusion.reason, exclusion.owner].filter(Boolean).join(' · ')}</span>
       )}
-      {props.switched && (
-        <span className="text-caution">
-          ▲ keeps {props.switched.keep} until {dayAndMinute(props.switched.until)}
-          <Button
-            look="quiet"
-            className="py-0! text-[12.5px]"
-            onClick={() => void restoreExclusion(props.tier, exclusion.id)}
-          >
-            Switch back
-          </Button>
-        </span>
-      )}
+      {props.switched && <Switched {...props} switched={props.switched} />}
       {canBeSwitched && (
         <ExclusionSwitch
           tier={props.tier}
@@ -147,7 +119,7 @@ function inAnHour(measured: ExclusionVolume | undefined): PricedAmount {
 
 /** What it does in a day: as measured, or as rehearsed, or as it follows from what it matches; and the money of a month. */
 function effectOf(
-  mode: Mode,
+  mode: ShareMode,
   { measured, isLive, rehearsed, currency }: Pick<Props, 'measured' | 'isLive' | 'rehearsed' | 'currency'>,
 ): string {
   const money = (coins: number, word = 'saves '): string =>
@@ -168,4 +140,21 @@ function effectOf(
   if (mode === 'none' && measured && measured.matched.bytes > 0)
     return `would save ${formatBytes(measured.matched.bytes)}${span}${perMonth(measured.wouldSave, '')}`;
   return 'rehearse to see its effect';
+}
+
+/** That it keeps something else for a while, and the way back. */
+function Switched(props: Pick<Props, 'exclusion' | 'tier'> & { readonly switched: SwitchedExclusionView }) {
+  const { exclusion } = props;
+  return (
+    <span className="text-caution">
+      ▲ keeps {props.switched.keep} until {dayAndMinute(props.switched.until)}
+      <Button
+        look="quiet"
+        className="py-0! text-[12.5px]"
+        onClick={() => void restoreExclusion(props.tier, exclusion.id)}
+      >
+        Switch back
+      </Button>
+    </span>
+  );
 }

@@ -1,6 +1,7 @@
 'use client';
 
 import { useState } from 'react';
+import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { daysOfMonth } from '#core/costs/retention/lifetime.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
@@ -10,11 +11,10 @@ import type { ShapeAnswer, ShapeFate } from '../../../data/answers.ts';
 import { useDraft } from '../../../data/draft.ts';
 import { shapeExclusion, withShapeExclusion } from '../../../data/shape-exclusion.ts';
 import { Button } from '../../../kit/button.tsx';
-import { Choice } from '../../../kit/choice.tsx';
 import { Section } from '../../../kit/section.tsx';
 import { Select } from '../../../kit/select.tsx';
-
-type Mode = 'none' | 'sample' | 'all';
+import type { ShareMode } from '../../../kit/share-choice.tsx';
+import { modeOf, ShareChoice } from '../../../kit/share-choice.tsx';
 
 /** The decision how much of a shape a tier keeps, with what that saves, which goes into the draft. */
 export function KeepOfShape({ answer: { shape, days, currency } }: { readonly answer: ShapeAnswer }) {
@@ -25,7 +25,7 @@ export function KeepOfShape({ answer: { shape, days, currency } }: { readonly an
   const tier = plan?.tiers.find(({ id }) => id === fate?.tier);
   const now = tier && shapeExclusion(plan, tier.id, shape.id);
   const oneIn = now ? (keptOneIn(now.keep) ?? 1) : 1;
-  const [mode, setMode] = useState<Mode | undefined>();
+  const [mode, setMode] = useState<ShareMode | undefined>();
   const [n, setN] = useState(oneIn > 1 ? oneIn : 10);
   if (!fate || !tier)
     return (
@@ -33,7 +33,7 @@ export function KeepOfShape({ answer: { shape, days, currency } }: { readonly an
         <p className="text-[12.5px] text-second">No tier keeps these lines, so there is nothing to save.</p>
       </Section>
     );
-  const current: Mode = mode ?? (oneIn === 0 ? 'none' : oneIn === 1 ? 'all' : 'sample');
+  const current: ShareMode = mode ?? modeOf(oneIn);
   const keep = current === 'sample' ? `1 in ${n}` : current;
   const saved = current === 'none' ? 1 : current === 'all' ? 0 : 1 - 1 / n;
   const isWrong = current === 'sample' && !isSampleSize(n);
@@ -42,64 +42,19 @@ export function KeepOfShape({ answer: { shape, days, currency } }: { readonly an
   const spread = current === 'sample' ? marginOf(fate, n, days) : 0;
   return (
     <Section title={`Keep of these lines, in “${tier.title}”`}>
-      {fates.length > 1 && (
-        <div className="mb-2">
-          <Select
-            label="Tier"
-            value={tier.id}
-            onChange={setChosen}
-            options={fates.map(({ tier: id }) => ({
-              value: id,
-              title: plan?.tiers.find((other) => other.id === id)?.title ?? id,
-            }))}
-          />
-        </div>
-      )}
+      {fates.length > 1 && <TierChoice fates={fates} tier={tier.id} plan={plan} onChoose={setChosen} />}
       <div className="flex items-center gap-3">
-        <Choice
-          marked
+        <ShareChoice
           label="How much of these lines to keep"
-          value={current}
-          onChange={setMode}
-          options={[
-            { value: 'none', title: 'none' },
-            { value: 'sample', title: current === 'sample' ? `1 in ${n}` : '1 in n' },
-            { value: 'all', title: 'all' },
-          ]}
+          mode={current}
+          oneIn={n}
+          n={n}
+          isWrong={isWrong}
+          onMode={setMode}
+          onN={setN}
         />
-        {current === 'sample' && (
-          <label className="text-[12.5px]">
-            n{' '}
-            <input
-              type="number"
-              min={2}
-              aria-invalid={isWrong}
-              value={n}
-              onChange={(event) => setN(Number(event.target.value))}
-              className="w-20 rounded border border-hair bg-sheet px-1"
-            />
-          </label>
-        )}
       </div>
-      <p role="status" className="mt-2.5 text-[16px] leading-[22px]">
-        {saved === 0 ? (
-          <>
-            keeps <b className="font-[680]">{formatBytes(fate.bytes / days)}</b> a day,{' '}
-            {formatCount(fate.events / days)} events
-          </>
-        ) : (
-          <>
-            saves{' '}
-            <b className="font-[680]">
-              {formatBytes((fate.bytes * saved) / days)}
-              {spread > 0 && ` ± ${formatBytes(spread)}`}
-            </b>{' '}
-            a day, {formatCount((fate.events * saved) / days)} events
-            {currency &&
-              `; ${formatCoins(Math.round((fate.saves * saved * daysOfMonth) / days), currency)} per 30 days`}
-          </>
-        )}
-      </p>
+      <SavedSentence fate={fate} share={saved} days={days} spread={spread} currency={currency} />
       <p className="mt-0.5 text-[12.5px] text-second">
         {saved > 0 &&
           (current === 'none'
@@ -113,6 +68,60 @@ export function KeepOfShape({ answer: { shape, days, currency } }: { readonly an
         {isSame && current !== 'all' && <span className="text-[12.5px] text-second">This is in the plan.</span>}
       </div>
     </Section>
+  );
+}
+
+/** Which of the tiers that keep the lines is meant. */
+function TierChoice(props: {
+  readonly fates: readonly ShapeFate[];
+  readonly tier: string;
+  readonly plan: PlanDocument | undefined;
+  readonly onChoose: (tier: string) => void;
+}) {
+  const { fates, tier, plan, onChoose } = props;
+  const titleOf = (id: string): string => plan?.tiers.find((other) => other.id === id)?.title ?? id;
+  return (
+    <div className="mb-2">
+      <Select
+        label="Tier"
+        value={tier}
+        onChange={onChoose}
+        options={fates.map(({ tier: id }) => ({ value: id, title: titleOf(id) }))}
+      />
+    </div>
+  );
+}
+
+/** What is kept of the lines a day, or what is saved. */
+function SavedSentence(props: {
+  readonly fate: ShapeFate;
+  /** The share that is not kept, 0 to 1. */
+  readonly share: number;
+  readonly days: number;
+  /** The margin of a sample, in bytes. */
+  readonly spread: number;
+  readonly currency: Currency | null;
+}) {
+  const { fate, share, days, spread, currency } = props;
+  return (
+    <p role="status" className="mt-2.5 text-[16px] leading-[22px]">
+      {share === 0 ? (
+        <>
+          keeps <b className="font-[680]">{formatBytes(fate.bytes / days)}</b> a day, {formatCount(fate.events / days)}{' '}
+          events
+        </>
+      ) : (
+        <>
+          saves{' '}
+          <b className="font-[680]">
+            {formatBytes((fate.bytes * share) / days)}
+            {spread > 0 && ` ± ${formatBytes(spread)}`}
+          </b>{' '}
+          a day, {formatCount((fate.events * share) / days)} events
+          {currency && `; ${formatCoins(Math.round((fate.saves * share * daysOfMonth) / days), currency)} per 30 days`}
+        </>
+      )}
+    </p>
   );
 }
 

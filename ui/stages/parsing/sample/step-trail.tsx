@@ -5,7 +5,7 @@ import { formatBytes, formatDuration } from '#core/events/units.ts';
 import { fieldsOf } from '#core/plan/event-fields.ts';
 import { stepKinds } from '#core/steps/index.ts';
 import { type StepDocument, stepParts } from '#core/steps/step-document.ts';
-import { Section } from '../../kit/section.tsx';
+import { Section } from '../../../kit/section.tsx';
 import type { TrailState } from './sample.ts';
 
 function shortened(state: TrailState): Readonly<Record<string, AttributeValue>> {

@@ -1,6 +1,6 @@
 import { type LookupAnswers, type Lookups, TaughtResources } from '#core/steps/lookups.ts';
 import type { Proposal } from '#core/templates/propose.ts';
-import { call } from '../../data/client.ts';
+import { call } from '../../../data/client.ts';
 import { proposeForSample, type SampleAnswer, type SampleRequest, trySample } from './sample.ts';
 
 /** What is asked of the worker, and what it answers to it: the answer or why there is none, and after it what is proposed. */

@@ -2,8 +2,8 @@
 
 import useSWR from 'swr';
 import { equals } from '#core/conditions/write.ts';
-import { call } from '../../data/client.ts';
-import { type FailureCount, useFailures } from './use-failures.ts';
+import { call } from '../../../data/client.ts';
+import { type FailureCount, useFailures } from '../use-failures.ts';
 
 /** Most reasons, and most lines of each. */
 const mostReasons = 8;

@@ -4,7 +4,7 @@ import { parseAsString, useQueryState } from 'nuqs';
 import { useCallback, useMemo, useState } from 'react';
 import { mayTake } from '#core/plan/may-enter.ts';
 import { namedSource } from '#core/plan/named-source.ts';
-import { useQuestion } from '../../data/client.ts';
+import { useQuestion } from '../../../data/client.ts';
 
 /** Raw lines from the tape to try a pipeline out on. */
 export interface TapeSample {

@@ -3,7 +3,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import type { Proposal } from '#core/templates/propose.ts';
-import { useTables } from '../../data/tables.ts';
+import { useTables } from '../../../data/tables.ts';
 import type { SampleAnswer } from './sample.ts';
 import { useFailingLines } from './use-failing-lines.ts';
 import { useSample } from './use-sample.ts';
