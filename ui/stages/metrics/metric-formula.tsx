@@ -2,11 +2,10 @@
 
 import { parseAsString, useQueryStates } from 'nuqs';
 import { useEffect, useState } from 'react';
-import type { MetricExpressionAnswer } from '#core/answers/metrics.ts';
 import { writeField } from '#core/conditions/write.ts';
 import { formatDuration } from '#core/events/units.ts';
 import { metricCsv } from '#core/views/metric-csv.ts';
-import type { MetricsAnswer } from '../../data/answers.ts';
+import type { MetricExpressionAnswer, MetricsAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
 import { Choice } from '../../kit/choice.tsx';
