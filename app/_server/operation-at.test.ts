@@ -16,6 +16,10 @@ test('parts of a path are decoded, and a slash in one does not divide it', () =>
   });
 });
 
+test('a HEAD is answered as a GET', () => {
+  expect(operationAt('HEAD', '/api/sources')?.name).toBe('sources');
+});
+
 test('an unknown address has no methods, a known one says which it has', () => {
   expect(operationAt('GET', '/api/nothing')).toBeUndefined();
   expect(methodsAt('/api/nothing')).toEqual([]);

@@ -19,10 +19,11 @@ const routes: readonly Route[] = names
   .map((name) => ({ name, method: operations[name].method, segments: operations[name].path.split('/') }))
   .sort((a, b) => partsIn(a.segments) - partsIn(b.segments));
 
-/** The operation that a request with this method asks for; undefined where there is none. */
+/** The operation that a request with this method asks for (HEAD as GET); undefined where there is none. */
 export function operationAt(method: string, path: string): AddressedOperation | undefined {
   const segments = path.split('/');
-  const route = routes.find((candidate) => candidate.method === method && isAt(candidate, segments));
+  const wanted = method === 'HEAD' ? 'GET' : method;
+  const route = routes.find((candidate) => candidate.method === wanted && isAt(candidate, segments));
   return route && { name: route.name, params: paramsOf(route, segments) };
 }
 
