@@ -15,7 +15,7 @@ import { Palette } from './palette.tsx';
 import { PostureStrip } from './posture-strip.tsx';
 import { useScreensAhead } from './use-screens-ahead.ts';
 
-/** What stands around every screen: the navigation above, the draft strip below. */
+/** The frame of every screen: the navigation above, the draft strip below. */
 export function Frame({ children }: { readonly children: ReactNode }) {
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);

@@ -13,7 +13,7 @@ export function shadowsOf(answer: ShadowsAnswer | undefined, tier: string): Shad
   return { now: of(answer?.draft ?? answer?.live), live: answer?.draft ? of(answer.live) : undefined };
 }
 
-/** Least share of what a tier would match that is told when a tier above takes it. */
+/** Least share of what a tier would match that is mentioned when a tier above takes it. */
 const leastShare = 0.005;
 
 /** Which tiers above take how much of what this one would match; and how that was before the draft. */
