@@ -80,9 +80,10 @@ test('a tier keeps seven days instead of fifteen: what that costs, and when, com
   // Two weeks later.
   application.moveTo(15);
   const midnight = began + 15 * day;
-  await send(application, token, midnight - 14 * day, midnight);
 
   await page.goto(`/routing?tier=${rest.id}`);
+  await expect(page.getByText('The cost of its retention appears after a week of data.')).toBeVisible();
+  await send(application, token, midnight - 14 * day, midnight);
   const told = page.getByRole('status', { name: 'Cost of retention' });
   await expect(told).toContainText('per 30 days at last week’s volume', { timeout: 30_000 });
   await page.getByLabel('Retention', { exact: true }).fill('7d');

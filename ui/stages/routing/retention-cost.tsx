@@ -7,12 +7,15 @@ import { dayInWords } from '#core/costs/month/calendar.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { useQuestion } from '../../data/client.ts';
 
+/** How often (milliseconds) it is asked again: what arrived is counted some seconds later. */
+const askedEvery = 10_000;
+
 /** What a tier costs with its retention, and with another one that is typed: both as they are once the tier is full. */
 export function RetentionCost(props: { readonly tier: string; readonly keep: string; readonly before: string }) {
   const { tier, keep, before } = props;
   const duration = parseDuration(keep);
   const isRight = duration !== undefined && duration > 0;
-  const { data } = useQuestion('retentionCost', { tier, keep: isRight ? keep : before });
+  const { data } = useQuestion('retentionCost', { tier, keep: isRight ? keep : before }, askedEvery);
   if (!data?.currency) return null;
   const { currency, current, changed, settledOn } = data;
   if (settledOn === null)

@@ -1,3 +1,4 @@
+import { init } from 'echarts';
 import { expect, test } from 'vitest';
 import { palette } from '../../../charts/testing/palette.ts';
 import { rings } from './rings.ts';
@@ -52,4 +53,17 @@ test('a label has the value, and its share if values add up', () => {
   expect(slice?.label.formatter?.({ name: 'gates', value: 3 })).toBe('gates: 3 events, 75 %');
   const [other] = rings(groups, 0, palette, { ...words, addUp: false });
   expect(other?.label.formatter?.({ name: 'gates', value: 3 })).toBe('gates: 3 events');
+});
+
+test('labels of small slices beside each other are a line apart', () => {
+  const groups = [25_352, 17_049, 14_783, 2_305, 275].map((value, i) => ({ keys: [`severity ${i}`], value }));
+  const chart = init(null, null, { renderer: 'svg', ssr: true, width: 1_232, height: 300 });
+  chart.setOption({ animation: false, series: rings(groups, 0, palette, words) });
+  const heights = [...chart.renderToSVGString().matchAll(/<text[^>]*translate\([\d.]+ ([\d.]+)\)/g)]
+    .map(([, y]) => Number(y))
+    .sort((a, b) => a - b);
+  chart.dispose();
+  expect(heights).toHaveLength(5);
+  const [first = 0, second = 0] = heights;
+  expect(second - first).toBeGreaterThan(16);
 });

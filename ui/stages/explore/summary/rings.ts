@@ -16,6 +16,8 @@ interface Slice {
 /** Slices of one colour differ by so much in their opacity, and are never fainter than the least. */
 const fainter = 0.16;
 const faintest = 0.35;
+/** Height of a label's line (pixels). Without one the chart library spaces labels by their glyphs alone, so that lines touch. */
+const lineHeight = 18;
 
 /** How slices are labelled: formats a value, and whether values add up, so that a share makes sense. */
 export interface RingWords {
@@ -59,5 +61,5 @@ function ring(data: readonly Slice[], radius: readonly [string, string], palette
   const whole = data.reduce((sum, { value }) => sum + value, 0);
   const formatter = ({ name, value }: Pick<Slice, 'name' | 'value'>): string =>
     addUp && whole > 0 ? `${name}: ${tell(value)}, ${percent(value / whole)}` : `${name}: ${tell(value)}`;
-  return { type: 'pie', radius, label: { show: true, color: palette.ink, formatter }, data };
+  return { type: 'pie', radius, label: { show: true, color: palette.ink, lineHeight, formatter }, data };
 }
