@@ -1,5 +1,7 @@
 import { expect, test } from './application.ts';
 import { installation } from './installations.ts';
+import { editorOf } from './pages/editor.ts';
+import { panelOf } from './pages/panel.ts';
 
 test('what comes in is followed, marked, paused and narrowed; one click leads to the last hour, and back', async ({
   page,
@@ -53,7 +55,7 @@ test('what comes in is followed, marked, paused and narrowed; one click leads to
   await expect(first.getByRole('listitem').first()).toContainText('fog signal sounded');
 
   await page.getByRole('button', { name: 'Add view' }).click();
-  const beside = page.getByRole('textbox', { name: 'Which events stand beside' });
+  const beside = editorOf(page, 'Which events stand beside');
   await beside.click();
   await page.keyboard.insertText('source = signal-mast fog');
   await page.keyboard.press('ControlOrMeta+Enter');
@@ -63,7 +65,7 @@ test('what comes in is followed, marked, paused and narrowed; one click leads to
   await expect(second.getByRole('listitem')).toHaveCount(1);
 
   await second.getByRole('listitem').getByRole('button').click();
-  const panel = page.getByRole('complementary', { name: 'Arrived event' });
+  const panel = panelOf(page, 'Arrived event');
   await expect(panel).toContainText('fog clears');
   await expect(panel.getByRole('link', { name: 'Everything else' })).toHaveAttribute('href', '/routing?tier=rest');
   await page.keyboard.press('Escape');

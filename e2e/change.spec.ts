@@ -1,4 +1,8 @@
-import { expect, publishDraft, test } from './application.ts';
+import { expect, test } from './application.ts';
+import { addFirstToDraft, draftStrip, publishDraft } from './pages/draft.ts';
+import { editorOf } from './pages/editor.ts';
+import { panelOf } from './pages/panel.ts';
+import { rowOf } from './pages/table.ts';
 
 test('a template is fixed and noise excluded in the draft, rehearsed, published, seen in the Overview, and brought back', async ({
   page,
@@ -11,32 +15,32 @@ test('a template is fixed and noise excluded in the draft, rehearsed, published,
 
   const proposed = page.getByRole('region', { name: 'Proposed templates' });
   await expect(proposed.getByRole('listitem').first()).toContainText('with “settle=” instead of “amount=”');
-  await proposed.getByRole('button', { name: 'Add to draft' }).first().click();
-  await expect(page.getByRole('textbox', { name: 'Template 2' })).toContainText(
+  await addFirstToDraft(proposed);
+  await expect(editorOf(page, 'Template 2')).toContainText(
     '{at:iso} {lvl} pay[{worker:int}] {outcome} card={card} settle={amount:number}{currency} acquirer={acquirer}',
   );
   await expect(page.getByRole('heading', { level: 1 })).toContainText('100 %');
-  const strip = page.getByRole('region', { name: 'Draft' });
+  const strip = draftStrip(page);
   await expect(strip).toContainText('1 change');
 
   await page.getByRole('link', { name: /^Routing/ }).click();
   await page.getByRole('button', { name: 'Bookings and harbour', exact: true }).click();
-  const panel = page.getByRole('complementary', { name: 'Bookings and harbour' });
+  const panel = panelOf(page, 'Bookings and harbour');
   await panel
     .getByRole('form', { name: /exclusion/ })
     .getByLabel('Title')
     .fill('Planner debug lines');
-  await panel.getByRole('textbox', { name: 'Events to exclude' }).click();
+  await editorOf(panel, 'Events to exclude').click();
   await page.keyboard.insertText('source = berth-planner severity = debug');
   await page.keyboard.press('Escape');
   await panel.getByRole('button', { name: 'Add exclusion' }).click();
   await expect(strip).toContainText('2 changes');
 
   await strip.getByRole('button', { name: 'Rehearse' }).click();
-  const rehearsal = page.getByRole('complementary', { name: 'Rehearsal' });
+  const rehearsal = panelOf(page, 'Rehearsal');
   await expect(rehearsal).toBeVisible({ timeout: 90_000 });
-  await expect(rehearsal.getByRole('row', { name: /^payments/ })).toContainText('100 %');
-  await expect(rehearsal.getByRole('row', { name: /^Excluded/ })).toContainText('+');
+  await expect(rowOf(rehearsal, /^payments/)).toContainText('100 %');
+  await expect(rowOf(rehearsal, /^Excluded/)).toContainText('+');
   const told = await strip.textContent();
   expect(told).toMatch(/kept\s*−/);
 

@@ -1,4 +1,6 @@
 import { expect, test } from './application.ts';
+import { panelOf } from './pages/panel.ts';
+import { rowOf, tableOf } from './pages/table.ts';
 
 test('what the month comes to, what it is for, and what it would come to with other prices', async ({
   page,
@@ -13,7 +15,7 @@ test('what the month comes to, what it is for, and what it would come to with ot
   const expected = await heading();
   expect(expected).toBeGreaterThan(100);
   await expect(page.getByRole('img', { name: /spent, heading for cr/ })).toBeVisible();
-  const table = page.getByRole('table', { name: 'Costs of the month so far' });
+  const table = tableOf(page, 'Costs of the month so far');
   await expect(table).toContainText('booking-web');
   await page.getByRole('radio', { name: 'team' }).click();
   await expect(table).toContainText('harbour');
@@ -26,7 +28,7 @@ test('what the month comes to, what it is for, and what it would come to with ot
   await expect(page.getByRole('link', { name: /^Costs/ })).toContainText(/cr\s\d+ this month/);
 
   await page.getByRole('button', { name: 'Price book …' }).click();
-  const panel = page.getByRole('complementary', { name: 'Price book' });
+  const panel = panelOf(page, 'Price book');
   await panel.getByRole('radio', { name: 'Text' }).click();
   const text = panel.getByLabel('YAML');
   await expect(text).toHaveValue(/received: 320/);
@@ -118,7 +120,7 @@ test('a team sees its own month by a link; other windows and months stand beside
   await page.goto('/costs?team=booking');
   const sentence = page.getByRole('heading', { level: 1 });
   await expect(sentence).toContainText('of team booking is heading for');
-  const table = page.getByRole('table', { name: 'Costs of the month so far' });
+  const table = tableOf(page, 'Costs of the month so far');
   await expect(table).toContainText('booking-web');
   await expect(table).not.toContainText('berth-planner');
   await expect(page.getByText('Team booking', { exact: true })).toBeVisible();
@@ -132,9 +134,9 @@ test('a team sees its own month by a link; other windows and months stand beside
   await page.getByRole('button', { name: 'Window' }).click();
   await page.getByRole('option', { name: 'the last 7 full days' }).click();
   await page.getByLabel('beside the 7 days before').check();
-  const week = page.getByRole('table', { name: 'Costs of the last 7 full days' });
+  const week = tableOf(page, 'Costs of the last 7 full days');
   await expect(week.getByRole('columnheader', { name: 'the 7 days before' })).toBeVisible();
-  await expect(week.getByRole('row', { name: /timetable/ })).toContainText(/\+ cr\s\d/);
+  await expect(rowOf(week, /timetable/)).toContainText(/\+ cr\s\d/);
   await expect(page).toHaveURL(/of=7d.*beside=true|beside=true.*of=7d/);
 
   await page.getByRole('button', { name: 'Previous month' }).click();
@@ -150,7 +152,7 @@ test('a price book is written field by field, with what is wrong under the field
   page,
 }) => {
   await page.goto('/costs?panel=prices');
-  const panel = page.getByRole('complementary', { name: 'Price book' });
+  const panel = panelOf(page, 'Price book');
   const received = panel.getByLabel('A GB received').last();
   const status = panel.getByRole('status');
   await expect(received).toHaveValue('320');

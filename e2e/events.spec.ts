@@ -1,4 +1,7 @@
-import { discardDraft, expect, test } from './application.ts';
+import { expect, test } from './application.ts';
+import { discardDraft, draftStrip } from './pages/draft.ts';
+import { panelOf } from './pages/panel.ts';
+import { rowOf } from './pages/table.ts';
 
 test('everything about an event: what it says, how it arrived, which way it went, and as a test', async ({
   page,
@@ -9,11 +12,11 @@ test('everything about an event: what it says, how it arrived, which way it went
   await events.getByRole('button', { expanded: false }).first().click();
   await events.getByRole('button', { name: 'Details' }).click();
   await expect(page).toHaveURL(/event=\d+-[0-9a-f]{8}/);
-  const panel = page.getByRole('complementary', { name: 'Event' });
+  const panel = panelOf(page, 'Event');
   const way = panel.getByRole('listitem');
   await expect(way.first()).toContainText('from payments');
   await expect(panel).toContainText(/revision \d+, which was live when it arrived/);
-  await expect(panel.getByRole('row', { name: /^took/ })).toContainText('duration');
+  await expect(rowOf(panel, /^took/)).toContainText('duration');
   // The address is the event's, also for someone else.
   await page.reload();
   await expect(way.first()).toContainText('from payments');
@@ -26,7 +29,7 @@ test('everything about an event: what it says, how it arrived, which way it went
   const keep = panel.getByRole('button', { name: /^Keep as a test of/ });
   if (await keep.isVisible()) {
     await keep.click();
-    await expect(page.getByRole('region', { name: 'Draft' })).toContainText('1 change');
+    await expect(draftStrip(page)).toContainText('1 change');
     const { problems } = await (await request.get('/api/plan/draft')).json();
     expect(problems).toEqual([]);
     await discardDraft(page);
@@ -60,7 +63,7 @@ test('what happened around an event, of its emitter, its source or all, further 
   await expect(before).toBeVisible();
   // Another event is looked at, and the one in the middle stays.
   await rows.last().getByRole('button').click();
-  await expect(page.getByRole('complementary', { name: 'Event' })).toContainText(/into/);
+  await expect(panelOf(page, 'Event')).toContainText(/into/);
   await expect(around.getByText('this event')).toBeVisible();
   await page.goBack();
   await page.goBack();
@@ -103,7 +106,7 @@ test('a field is taken out of bodies for one search, and the template goes into 
   await expect(page.getByRole('button', { name: 'booking_number', exact: true })).toBeVisible();
 
   await row.getByRole('button', { name: 'Add step to draft' }).click();
-  await expect(page.getByRole('region', { name: 'Draft' })).toContainText('1 change');
+  await expect(draftStrip(page)).toContainText('1 change');
   const { plan, problems } = await (await request.get('/api/plan/draft')).json();
   expect(problems).toEqual([]);
   const gates = plan.pipelines.find(({ when }: { when: string }) => when.includes('gates'));

@@ -2,6 +2,8 @@ import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { parquetReadObjects } from 'hyparquet';
 import { expect, test } from './application.ts';
+import { editorOf } from './pages/editor.ts';
+import { tableOf } from './pages/table.ts';
 
 /** How many events the page's sentence tells, once the search has ended. */
 async function foundInAll(page: Page): Promise<number> {
@@ -120,7 +122,7 @@ test('a summary over time is a grid with totals, beside the week before, and all
   page,
 }) => {
   await page.goto('/explore?w=-6h&view=summary&show=count()%20by%20source%20every%201h');
-  const table = page.getByRole('table', { name: 'Summary' });
+  const table = tableOf(page, 'Summary');
   await expect(table.getByRole('columnheader', { name: 'together' })).toBeVisible();
   await expect(table).toContainText('incomplete');
   await expect(page.getByText(/^Over all times: .*; together [\d,]+\.$/)).toBeVisible();
@@ -157,7 +159,7 @@ test('a summary is a map of where the ferries were, one figure, or its table alo
   await expect(page.getByText(found, { exact: true }).last()).toBeVisible();
   await expect(page.getByText(/^[\d.]+ [kM]B$/).first()).toBeVisible();
   await pictures.getByRole('radio', { name: 'table' }).click();
-  await expect(page.getByRole('table', { name: 'Summary' })).toBeVisible();
+  await expect(tableOf(page, 'Summary')).toBeVisible();
 
   await page.goto('/explore?w=-3h..-1h&c=source%20%3D%20vessels');
   const lines = await foundInAll(page);
@@ -172,7 +174,7 @@ test('a summary is a map of where the ferries were, one figure, or its table alo
 test('the words and the text of a summary edit the same summary', async ({ page }) => {
   await page.goto('/explore?w=-2h&view=summary&show=count()%20by%20source');
   const words = page.getByRole('group', { name: 'Summary in words' });
-  const text = page.getByRole('textbox', { name: 'Summary' });
+  const text = editorOf(page, 'Summary');
   await words.getByRole('button', { name: 'another figure' }).click();
   await expect(text).toContainText(/count\(\), p95\([^)]+\) by source/);
   await words
@@ -187,7 +189,7 @@ test('the words and the text of a summary edit the same summary', async ({ page 
   await words.getByLabel('only those over').fill('10');
   await words.getByLabel('only those over').press('Enter');
   await expect(text).toHaveText('count() by source every 15m having count() > 10');
-  await expect(page.getByRole('table', { name: 'Summary' })).toBeVisible();
+  await expect(tableOf(page, 'Summary')).toBeVisible();
   await text.fill('count() by severity top 3');
   await text.press('Enter');
   await expect(words.getByRole('button', { name: /^How many groups/ })).toContainText('3');
@@ -202,7 +204,7 @@ test('four clicks lead from lines to failures by status per minute as columns', 
   await expect(page.locator('[data-condition]').first()).toHaveText('has status not status = 200');
   await page.getByRole('button', { name: /^over time ?: status/ }).click();
   await page.getByRole('radio', { name: 'column' }).click();
-  await expect(page.getByRole('textbox', { name: 'Summary' })).toHaveText('count() by status every 1m');
+  await expect(editorOf(page, 'Summary')).toHaveText('count() by status every 1m');
   await expect(page).toHaveURL(/picture=column/);
   await expect(page.getByRole('img', { name: 'The summary as a picture' })).toBeVisible();
 });

@@ -1,5 +1,8 @@
 import type { Locator } from '@playwright/test';
-import { discardDraft, expect, test } from './application.ts';
+import { expect, test } from './application.ts';
+import { addToDraft, discardDraft, draftStrip, openPublishing } from './pages/draft.ts';
+import { editorOf, rewrite } from './pages/editor.ts';
+import { panelOf } from './pages/panel.ts';
 import { selectPiece } from './pointing.ts';
 
 /** Types something wrong into a field: what is wrong is said at the field, and the button says that it is not yet time. */
@@ -91,10 +94,8 @@ test('a tier and an exclusion say what is wrong, show what they match, and are e
   await expect(tier.getByRole('status', { name: 'Matching events' })).toContainText(
     /≈ [\d,]+ events, .* of the last day/,
   );
-  const condition = tier.getByRole('textbox', { name: 'Which events the tier takes' });
-  await condition.click();
-  await page.keyboard.press('ControlOrMeta+a');
-  await page.keyboard.insertText('severity >=');
+  const condition = editorOf(tier, 'Which events the tier takes');
+  await rewrite(condition, 'severity >=');
   await expect(tier.getByRole('alert').filter({ hasText: 'the condition is wrong' })).toBeVisible();
 
   await page.getByRole('button', { name: 'Edit Health probes' }).click();
@@ -104,7 +105,7 @@ test('a tier and an exclusion say what is wrong, show what they match, and are e
   await saysAt(exclusion, 'n', '1', 'A whole number from 2');
   await exclusion.getByLabel('n', { exact: true }).fill('20');
   await exclusion.getByLabel('Sample together by').fill('client');
-  await exclusion.getByRole('button', { name: 'Add to draft' }).click();
+  await addToDraft(exclusion);
   await expect(page.getByText('together by client')).toBeVisible();
   const { plan } = await (await request.get('/api/plan/draft')).json();
   expect(JSON.stringify(plan)).toContain('"keep":"1 in 20","by":"client"');
@@ -131,9 +132,7 @@ test('a problem of the draft says where it is, and its link puts the cursor ther
   };
   await request.put('/api/plan/draft', { data: { plan: broken } });
   await page.goto('/routing');
-  const link = page
-    .getByRole('region', { name: 'Draft' })
-    .getByRole('link', { name: /Pipeline “Tide gauges”, step \d/ });
+  const link = draftStrip(page).getByRole('link', { name: /Pipeline “Tide gauges”, step \d/ });
   await expect(link).toContainText(/step \d+ \(convert\), (when|to)/);
   await link.click();
   await expect(page).toHaveURL(/\/parsing\/tides\?step=\d/);
@@ -152,7 +151,7 @@ test('publishing says what is missing at the field', async ({ page, request }) =
   plan.tiers[0].title = 'Another title';
   await request.put('/api/plan/draft', { data: { plan } });
   await page.goto('/changes');
-  await page.getByRole('region', { name: 'Draft' }).getByRole('button', { name: 'Publish' }).click();
+  await openPublishing(page);
   const form = page.getByRole('form', { name: 'Publish' });
   await isExplained(form, 'Publish', /Say what the change is for/);
   await saysAt(form, 'What is the change for?', ' ', 'Say what the change is for');
@@ -162,8 +161,8 @@ test('publishing says what is missing at the field', async ({ page, request }) =
 
 test('Esc in an editor leaves the editor, and only the next Esc closes the panel', async ({ page }) => {
   await page.goto('/routing?tier=rest');
-  const panel = page.getByRole('complementary', { name: 'Everything else' });
-  const editor = panel.getByRole('textbox', { name: 'Events to exclude' });
+  const panel = panelOf(page, 'Everything else');
+  const editor = editorOf(panel, 'Events to exclude');
   await editor.fill('"is free"');
   // The first Esc may only close the list of completions.
   await expect(async () => {
@@ -186,7 +185,7 @@ test('the palette closes by Esc, and says when nothing is called so', async ({ p
 
 test('a summary and the name of a marked field say what is wrong', async ({ page }) => {
   await page.goto('/explore?w=-2h&view=summary&show=count()');
-  const summary = page.getByRole('textbox', { name: 'Summary' });
+  const summary = editorOf(page, 'Summary');
   await summary.fill('cuont() by source');
   await expect(page.getByRole('alert').filter({ hasText: '(character 1)' })).toBeVisible();
   await summary.fill('count() by source');

@@ -1,10 +1,12 @@
 import type { Page } from '@playwright/test';
-import { test as base, expect, publishDraft } from './application.ts';
+import { day, minute } from '#core/events/time-units.ts';
+import { test as base, expect } from './application.ts';
 import { disagreements, figuresOf, type ShownFigure } from './figures.ts';
 import { type MovingApplication, startMoving } from './moving-application.ts';
+import { publishDraft } from './pages/draft.ts';
+import { editorOf } from './pages/editor.ts';
+import { panelOf } from './pages/panel.ts';
 
-const minute = 60_000;
-const day = 1_440 * minute;
 const screens = [
   '/',
   '/sources',
@@ -105,10 +107,10 @@ test('from nothing to a published exclusion, by what the screens offer', async (
   const steps = page.locator('section').filter({ hasText: 'Next steps' });
   await steps.getByRole('link', { name: 'Add a tier by worth' }).click();
   await page.getByRole('button', { name: 'Everything', exact: true }).click();
-  const panel = page.getByRole('complementary', { name: 'Everything' });
+  const panel = panelOf(page, 'Everything');
   const form = panel.getByRole('form', { name: /exclusion/ });
   await form.getByLabel('Title').fill('Free berths');
-  await form.getByRole('textbox', { name: 'Events to exclude' }).click();
+  await editorOf(form, 'Events to exclude').click();
   await page.keyboard.insertText('"is free"');
   await page.keyboard.press('Escape');
   await form.getByRole('button', { name: 'Add exclusion' }).click();

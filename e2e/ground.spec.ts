@@ -1,8 +1,18 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { APIRequestContext } from '@playwright/test';
-import { discardDraft, expect, publishDraft, test, untilPublished } from './application.ts';
+import { expect, test } from './application.ts';
 import { installation } from './installations.ts';
+import {
+  discardDraft,
+  draftStrip,
+  giveNote,
+  openPublishing,
+  publishButton,
+  publishDraft,
+  untilPublished,
+} from './pages/draft.ts';
+import { editorOf, rewrite } from './pages/editor.ts';
 
 /** Stored events of a tier up to a time (milliseconds). */
 async function count(request: APIRequestContext, condition: string, tier: string, to: number): Promise<number> {
@@ -22,9 +32,7 @@ test('an open page goes on by itself when the engine is killed', async ({ page, 
   await expect.poll(course, { timeout: 60_000, intervals: [200] }).toBe(true);
   expect(pid()).not.toBe(before);
   // Events are taken again, and the page asks and is answered without having been loaded anew.
-  await page.getByRole('textbox', { name: 'Condition' }).click();
-  await page.keyboard.press('ControlOrMeta+a');
-  await page.keyboard.insertText('source = gates result = open');
+  await rewrite(editorOf(page, 'Condition'), 'source = gates result = open');
   const answer = page.waitForResponse((response) => response.url().endsWith('/api/search') && response.ok());
   await page.keyboard.press('ControlOrMeta+Enter');
   await answer;
@@ -47,16 +55,15 @@ test('a tier is shortened with what goes told, taken back within the day, and ev
   expect((await request.post('/api/plan/draft/publish', { data: { note: 'unsaid' } })).status()).toBe(409);
 
   await page.goto('/routing');
-  const strip = page.getByRole('region', { name: 'Draft' });
+  const strip = draftStrip(page);
   await expect(strip).toContainText(/deletes [\d,]+ stored events/);
-  await strip.getByRole('button', { name: 'Publish' }).click();
-  const dialog = page.getByRole('dialog');
+  const dialog = await openPublishing(page);
   await expect(dialog).toContainText(
     /[\d,]+ events \([\d.]+ [kM]?B stored\) from \d+ \w+ 20\d\d to \d+ \w+ 20\d\d will be deleted/,
   );
   await expect(dialog).toContainText('has not been rehearsed');
-  await dialog.getByLabel('What is the change for?').fill('Shorter');
-  const publish = dialog.getByRole('button', { name: 'Publish', exact: true });
+  await giveNote(dialog, 'Shorter');
+  const publish = publishButton(dialog);
   await expect(publish).toBeDisabled();
   await dialog.getByLabel(/^Type Bookings and harbour/).fill('Bookings and harbour');
   await publish.click();
@@ -85,7 +92,7 @@ test('a draft that was thrown away is taken up again', async ({ page, request })
   // Drafts that other tests threw away stand there as well.
   const discarded = page.getByRole('listitem').filter({ hasText: renamed[0] }).filter({ hasText: renamed[1] }).first();
   await discarded.getByRole('button', { name: 'Restore draft' }).click();
-  await expect(page.getByRole('region', { name: 'Draft' })).toContainText('2 changes');
+  await expect(draftStrip(page)).toContainText('2 changes');
   await discardDraft(page);
 });
 

@@ -1,6 +1,9 @@
 import type { APIRequestContext } from '@playwright/test';
-import { discardDraft, expect, publishDraft, test } from './application.ts';
+import { expect, test } from './application.ts';
 import { installation } from './installations.ts';
+import { addToDraft, discardDraft, draftStrip, publishDraft } from './pages/draft.ts';
+import { editorOf } from './pages/editor.ts';
+import { rowOf, tableOf } from './pages/table.ts';
 
 /** A source of its own, and what sends lines to it. */
 async function newSource(
@@ -51,16 +54,16 @@ test('from a shape to a metric; its lines are excluded, and the chart goes on wh
   await expect(form).toContainText('On the tape of the last day · 60 events');
   await form.getByRole('button', { name: 'Leave out emitter' }).click();
   await form.getByLabel('Name').fill('cranes.lifts');
-  await form.getByRole('button', { name: 'Add to draft' }).click();
-  await expect(page.getByRole('table', { name: 'Metrics' })).toContainText('in the draft');
+  await addToDraft(form);
+  await expect(tableOf(page, 'Metrics')).toContainText('in the draft');
   await publishDraft(page, 'Lifts are counted');
 
-  const table = page.getByRole('table', { name: 'Metrics' });
+  const table = tableOf(page, 'Metrics');
   await send(lines(60, 30));
   const whole = async (): Promise<number> =>
     (await (await request.get('/api/metrics/cranes-lifts?from=-1h')).json()).whole.all ?? 0;
   await expect.poll(whole, { timeout: 20_000 }).toBe(30);
-  await expect(table.getByRole('row', { name: /cranes\.lifts/ })).toContainText('count');
+  await expect(rowOf(table, /cranes\.lifts/)).toContainText('count');
   await table.getByRole('button', { name: 'cranes.lifts', exact: true }).click();
   await expect(page.getByRole('img', { name: 'count over time' })).toBeVisible();
   await expect(page.getByText('Revision').last()).toContainText('metric “cranes.lifts” is new');
@@ -71,7 +74,7 @@ test('from a shape to a metric; its lines are excluded, and the chart goes on wh
   await expect(shape).toContainText('Metric “cranes.lifts”');
   await expect(shape).toContainText('These lines are only counted');
   await shape.getByRole('radio', { name: 'none' }).click();
-  await shape.getByRole('button', { name: 'Add to draft' }).click();
+  await addToDraft(shape);
   await publishDraft(page, 'The lines are only ever counted');
   const kept = await found(request, 'source = cranes');
   await send(lines(90, 40));
@@ -106,8 +109,8 @@ test('lines that are only ever counted are worth doing without, which a click pu
   await page.goto(`/metrics?${new URLSearchParams({ edit: 'new', when: 'source = winches', measure: 'count' })}`);
   const form = page.getByRole('form', { name: 'New metric' });
   await form.getByLabel('Name').fill('winches.pulls');
-  await form.getByRole('button', { name: 'Add to draft' }).click();
-  await expect(page.getByRole('region', { name: 'Draft' })).toBeVisible();
+  await addToDraft(form);
+  await expect(draftStrip(page)).toBeVisible();
 
   await page.goto('/');
   await page.getByRole('button', { name: /with smaller savings/ }).click();
@@ -128,9 +131,9 @@ test('a key with a value for each user is refused with its price, and there are 
   const series = form.getByRole('status', { name: 'Series' });
   await expect(series).toContainText('client has ≈');
   await form.getByLabel('Name').fill('booking.clients');
-  await form.getByRole('button', { name: 'Add to draft' }).click();
+  await addToDraft(form);
   await expect(form.getByRole('alert')).toContainText(/Grouped by client it has [\d,]+ series, cr\s[\d.]+ a month/);
-  await expect(page.getByRole('region', { name: 'Draft' })).toBeHidden();
+  await expect(draftStrip(page)).toBeHidden();
 
   await series.getByRole('button', { name: 'Keep top 20' }).click();
   await expect(form.getByLabel('Only the top of client')).toHaveValue('20');
@@ -140,10 +143,10 @@ test('a key with a value for each user is refused with its price, and there are 
   await form.getByLabel('Name').fill('booking.took');
   await expect(form).toContainText('Another metric has this name');
   await form.getByLabel('Name').fill('booking.clients');
-  await form.getByRole('button', { name: 'Add to draft' }).click();
-  await expect(page.getByRole('table', { name: 'Metrics' })).toContainText('top 20 of client, status');
+  await addToDraft(form);
+  await expect(tableOf(page, 'Metrics')).toContainText('top 20 of client, status');
   await discardDraft(page);
-  await expect(page.getByRole('table', { name: 'Metrics' })).not.toContainText('booking.clients');
+  await expect(tableOf(page, 'Metrics')).not.toContainText('booking.clients');
 });
 
 test('a metric is read by its keys and figures over any window, beside the previous period; its lines lead to events', async ({
@@ -162,7 +165,7 @@ test('a metric is read by its keys and figures over any window, beside the previ
   await page.getByRole('radio', { name: '14 d' }).click();
   await page.getByLabel('beside the previous period').check();
   await expect(page).toHaveURL(/metric=booking-took.*figure=p50.*by=path|by=path/);
-  const table = page.getByRole('table', { name: 'Series' });
+  const table = tableOf(page, 'Series');
   await expect(table).toContainText('/sailings');
   await page.goBack();
   await expect(page.getByLabel('beside the previous period')).toBeVisible();
@@ -170,7 +173,7 @@ test('a metric is read by its keys and figures over any window, beside the previ
   await page.goto('/metrics?metric=payments-amount&by=path&figure=p50&window=14d');
   await expect(table).toContainText('total');
   await page.goto('/metrics?metric=booking-took&by=path&figure=p50&window=14d');
-  const row = table.getByRole('row', { name: /^\/sailings / }).first();
+  const row = rowOf(table, /^\/sailings /).first();
   await row.getByRole('link', { name: 'Show events' }).click();
   await expect(page).toHaveURL(/\/explore\?/);
   await expect(page.locator('[data-condition]').first()).toContainText('path = /sailings');
@@ -196,7 +199,7 @@ test('a metric is read by its keys and figures over any window, beside the previ
 
 test('metrics are found by words and put together', async ({ page }) => {
   await page.goto('/metrics');
-  const table = page.getByRole('table', { name: 'Metrics' });
+  const table = tableOf(page, 'Metrics');
   await page.getByLabel('Find metric').fill('amount acquirer');
   await expect(table.getByRole('row')).toHaveCount(2);
   await expect(table).toContainText('payments.amount');
@@ -204,7 +207,7 @@ test('metrics are found by words and put together', async ({ page }) => {
   await expect(table).toContainText('No matching metric.');
   await page.getByLabel('Find metric').fill('');
   await page.getByRole('button', { name: 'Combine metrics' }).click();
-  const formula = page.getByRole('textbox', { name: 'Metric formula' });
+  const formula = editorOf(page, 'Metric formula');
   await formula.fill('booking.took.p50 / booking.tok');
   await page.getByRole('button', { name: 'Show', exact: true }).click();
   await expect(page.getByText('there is no metric booking.tok; did you mean booking.took?')).toBeVisible();
@@ -215,5 +218,5 @@ test('metrics are found by words and put together', async ({ page }) => {
   await page.getByRole('option', { name: 'by path' }).click();
   await expect(page).toHaveURL(/formula=booking.*by=path|by=path.*formula=booking/);
   await page.getByRole('button', { name: 'Cancel' }).click();
-  await expect(page.getByRole('table', { name: 'Series' })).toBeVisible();
+  await expect(tableOf(page, 'Series')).toBeVisible();
 });

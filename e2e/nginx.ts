@@ -1,6 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
 import { freePort } from '../engine/testing/ports.ts';
 
 /** An nginx of Debian's packages that writes its access lines to a file and over syslog. */
@@ -36,7 +37,7 @@ export async function startNginx(folder: string, syslogPort: string): Promise<Ng
   const url = `http://127.0.0.1:${port}`;
   for (let i = 0; i < 100; i++) {
     if (await fetch(url).catch(() => undefined)) break;
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await pause(50);
   }
   return { url, log, stop: () => child.kill('SIGTERM') };
 }

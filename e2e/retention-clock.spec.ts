@@ -1,9 +1,9 @@
 import type { APIRequestContext } from '@playwright/test';
-import { test as base, expect, untilPublished } from './application.ts';
+import { day, minute } from '#core/events/time-units.ts';
+import { test as base, expect } from './application.ts';
 import { type MovingApplication, startMoving } from './moving-application.ts';
+import { addToDraft, draftStrip, giveNote, openPublishing, publishButton, untilPublished } from './pages/draft.ts';
 
-const day = 86_400_000;
-const minute = 60_000;
 const eventsADay = 400;
 
 /** Has a source send days of events, each day the same many, and returns when all are acknowledged. */
@@ -103,14 +103,13 @@ test('a tier keeps seven days instead of fifteen: what that costs, and when, com
   const settledOn = midnight + 2 * day;
   const word = new Date(settledOn).toLocaleString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
   expect(prediction).toContain(word);
-  await page.getByRole('button', { name: 'Add to draft' }).click();
-  const strip = page.getByRole('region', { name: 'Draft' });
+  await addToDraft(page);
+  const strip = draftStrip(page);
   await expect(strip).toContainText(/deletes [\d,]+ stored events/);
-  await strip.getByRole('button', { name: 'Publish' }).click();
-  const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('What is the change for?').fill('A week is enough');
+  const dialog = await openPublishing(page);
+  await giveNote(dialog, 'A week is enough');
   await dialog.getByLabel(/^Type .* to delete them$/).fill(rest.title);
-  await dialog.getByRole('button', { name: 'Publish', exact: true }).click();
+  await publishButton(dialog).click();
   await untilPublished(page);
 
   // Time goes on, and so does what comes; a week after it has settled it is measured.

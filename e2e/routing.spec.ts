@@ -1,5 +1,7 @@
 import type { APIRequestContext, Page } from '@playwright/test';
-import { expect, publishDraft, test } from './application.ts';
+import { expect, test } from './application.ts';
+import { addToDraft, draftStrip, publishDraft } from './pages/draft.ts';
+import { panelOf } from './pages/panel.ts';
 
 /** Bytes in a text such as `saves 11.9 MB a day`. */
 function bytesIn(text: string): number {
@@ -8,7 +10,7 @@ function bytesIn(text: string): number {
 }
 
 const shapes = '/explore?view=shapes&w=-1d';
-const strip = (page: Page) => page.getByRole('region', { name: 'Draft' });
+const strip = (page: Page) => draftStrip(page);
 
 /** How many events of the planner that arrived since a time each tier has. */
 async function plannerByTier(request: APIRequestContext, since: number): Promise<ReadonlyMap<string, number>> {
@@ -30,7 +32,7 @@ test('of the largest shape none is kept: the saving is shown, rehearsed, publish
   const largest = page.getByRole('list', { name: 'Shapes' }).getByRole('listitem').first();
   await expect(largest).toContainText('msg="candidate scored"');
   await largest.getByRole('button').click();
-  const panel = page.getByRole('complementary', { name: 'Shape' });
+  const panel = panelOf(page, 'Shape');
   await expect(panel).toContainText('A shape of berth-planner');
   await expect(panel.getByText('2 values · planner-')).toBeVisible();
   await expect(panel).toContainText('Pipeline “Berth planner”');
@@ -39,12 +41,12 @@ test('of the largest shape none is kept: the saving is shown, rehearsed, publish
   await expect(told).toContainText(/saves \d.* a day/);
   const saving = bytesIn((await told.textContent()) ?? '');
   expect(saving).toBeGreaterThan(5e6);
-  await panel.getByRole('button', { name: 'Add to draft' }).click();
+  await addToDraft(panel);
   await expect(strip(page)).toContainText('1 change');
   await expect(panel.getByRole('button', { name: 'Add to draft' })).toBeDisabled();
 
   await strip(page).getByRole('button', { name: 'Rehearse' }).click();
-  const rehearsal = page.getByRole('complementary', { name: 'Rehearsal' });
+  const rehearsal = panelOf(page, 'Rehearsal');
   await expect(rehearsal).toBeVisible({ timeout: 90_000 });
   const sentence = await rehearsal.locator('p').first().textContent();
   const margin = bytesIn(/±(.*)a day/.exec(sentence ?? '')?.[1] ?? '');
@@ -86,7 +88,7 @@ test('shapes: a condition narrows them, its lines are shown, one is wanted, two 
   await page.reload();
   await expect(list.getByRole('checkbox').nth(1)).toBeChecked();
   await list.getByRole('listitem').first().getByRole('button').click();
-  const panel = page.getByRole('complementary', { name: 'Shape' });
+  const panel = panelOf(page, 'Shape');
   const wanted = panel.getByRole('button', { name: /as wanted/ });
   await wanted.click();
   await expect(wanted).toHaveAttribute('aria-pressed', 'true');
@@ -150,7 +152,7 @@ test('a cap that today has met already sends events another way, which is told; 
   await form.getByLabel('Daily cap').fill('10 events');
   await form.getByRole('button', { name: 'Events past the cap go' }).click();
   await page.getByRole('option', { name: /let it pass/ }).click();
-  await form.getByRole('button', { name: 'Add to draft' }).click();
+  await addToDraft(form);
   await expect(strip(page)).toContainText('1 change');
   await publishDraft(page, 'Next to nothing of bookings');
   await expect(bookings).toContainText(/◆ met: \d+ events .* overflowed/, { timeout: 60_000 });
@@ -165,7 +167,7 @@ test('a cap that today has met already sends events another way, which is told; 
   await form.getByRole('button', { name: 'Cap at' }).click();
   await form.getByRole('button', { name: 'Events past the cap go' }).click();
   await page.getByRole('option', { name: /a fair sample/ }).click();
-  await form.getByRole('button', { name: 'Add to draft' }).click();
+  await addToDraft(form);
   await publishDraft(page, 'All of bookings again');
 });
 

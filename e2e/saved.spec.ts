@@ -1,4 +1,7 @@
 import { expect, test } from './application.ts';
+import { addToDraft } from './pages/draft.ts';
+import { editorOf, rewrite } from './pages/editor.ts';
+import { panelOf } from './pages/panel.ts';
 
 test('searches stand side by side, and one that was saved is there the next day', async ({ page, request }) => {
   await page.goto('/explore?w=-2h&c=severity%20%3E%3D%20error');
@@ -7,7 +10,7 @@ test('searches stand side by side, and one that was saved is there the next day'
   const sentence = page.getByRole('heading', { level: 1 });
   await expect(sentence).toContainText('events in');
   await page.getByRole('button', { name: 'Saved searches …' }).click();
-  const panel = page.getByRole('complementary', { name: 'Saved searches' });
+  const panel = panelOf(page, 'Saved searches');
   await expect(panel).toContainText('No saved searches yet.');
   const form = panel.getByRole('form', { name: 'Save search' });
   await form.getByLabel('Name').fill('Bad Name');
@@ -58,12 +61,10 @@ test('in a tier a saved search gives way to its condition, and what can hardly b
     return draft?.plan.tiers.find(({ id }: { id: string }) => id === 'incidents').when;
   };
   await page.goto('/routing?tier=incidents');
-  const panel = page.getByRole('complementary', { name: /Incidents/ });
-  const editor = panel.getByRole('textbox', { name: 'Which events the tier takes' });
+  const panel = panelOf(page, /Incidents/);
+  const editor = editorOf(panel, 'Which events the tier takes');
   const write = async (text: string): Promise<void> => {
-    await editor.click();
-    await page.keyboard.press('ControlOrMeta+a');
-    await page.keyboard.insertText(text);
+    await rewrite(editor, text);
   };
   await write('source = paymens or severity >= errr');
   const doubts = panel.getByRole('list', { name: 'Doubts' });
@@ -74,7 +75,7 @@ test('in a tier a saved search gives way to its condition, and what can hardly b
   await write('not saved:noise severity >= error');
   await expect(editor).toContainText('not (severity = debug) severity >= error');
   await expect(doubts).toBeHidden();
-  await panel.getByRole('button', { name: 'Add to draft' }).click();
+  await addToDraft(panel);
   await expect.poll(tier).toBe('not (severity = debug) severity >= error');
   await request.delete('/api/plan/draft');
   await request.delete('/api/searches', { data: { name: 'noise' } });

@@ -1,7 +1,18 @@
 import { join } from 'node:path';
-import { askToPublish, discardDraft, expect, publishDraft, test } from './application.ts';
+import { expect, test } from './application.ts';
 import { installation } from './installations.ts';
 import { startNginx } from './nginx.ts';
+import {
+  addFirstToDraft,
+  addToDraft,
+  askToPublish,
+  discardDraft,
+  draftStrip,
+  openPublishing,
+  publishDraft,
+} from './pages/draft.ts';
+import { editorOf } from './pages/editor.ts';
+import { panelOf } from './pages/panel.ts';
 import { pointAt } from './pointing.ts';
 
 const access =
@@ -92,7 +103,7 @@ test.describe('a template is made by pointing only', () => {
       const whole = page.locator('[data-line]', { hasText: 'https://www.skerry.example/' }).first();
       await pointAt(page, (await whole.textContent()) ?? '', access);
       await expect(page.getByRole('heading', { level: 1 })).toContainText('100 % of them fit');
-      await expect(page.getByRole('textbox', { name: 'Template 1' })).toContainText('[{at:clf}]');
+      await expect(editorOf(page, 'Template 1')).toContainText('[{at:clf}]');
       await discardDraft(page);
     } finally {
       nginx.stop();
@@ -105,8 +116,8 @@ test('a new extract step shows proposals and takes one with a click', async ({ p
   await page.getByRole('button', { name: 'Add pipeline for booking-web' }).click();
   const proposed = page.getByRole('region', { name: 'Proposed templates' });
   await expect(proposed.getByRole('listitem').first()).toContainText('Combined log format, extended at the end');
-  await proposed.getByRole('button', { name: 'Add to draft' }).first().click();
-  await expect(page.getByRole('textbox', { name: 'Template 1' })).toContainText('"{agent?}" {took:seconds}');
+  await addFirstToDraft(proposed);
+  await expect(editorOf(page, 'Template 1')).toContainText('"{agent?}" {took:seconds}');
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/(100|99\.\d) % of them fit/);
   await discardDraft(page);
 });
@@ -114,7 +125,7 @@ test('a new extract step shows proposals and takes one with a click', async ({ p
 test('a sample is kept as a test, and a test that fails blocks publishing', async ({ page, request }) => {
   await page.goto('/parsing/tides');
   await page.getByRole('button', { name: 'Add traced line as test' }).click();
-  const strip = page.getByRole('region', { name: 'Draft' });
+  const strip = draftStrip(page);
   await expect(strip).toContainText('1 change');
   await expect(page.getByRole('button', { name: 'sample 2 passes' })).toBeVisible();
   const { plan, version } = await (await request.get('/api/plan/draft')).json();
@@ -144,8 +155,7 @@ test('publishing a mask offers to mask at the source instead, and scrubs what is
   payments.steps.push({ mask: { fields: ['card'], after: 'card=', with: 'hash' } });
   await request.put('/api/plan/draft', { data: { plan } });
   await page.goto('/changes');
-  await page.getByRole('region', { name: 'Draft' }).getByRole('button', { name: 'Publish' }).click();
-  const dialog = page.getByRole('dialog');
+  const dialog = await openPublishing(page);
   await expect(dialog).toContainText('The tape and the rejects still have it unmasked.');
   await dialog.getByRole('button', { name: /^Mask in payments/ }).click();
   await expect(page.getByText(/payments masks it at the intake from now on; \d+ lines on the tape/)).toBeVisible();
@@ -224,13 +234,13 @@ test('a pipeline that several sources enter is tried out on the lines of any of 
 
 test('a plan goes out as YAML and comes in again, faults named with their line', async ({ page }) => {
   await page.goto('/parsing?panel=text');
-  const panel = page.getByRole('complementary', { name: 'The plan as text' });
+  const panel = panelOf(page, 'The plan as text');
   await panel.getByLabel('YAML').fill('pipeline:\n  id: wharf\n  title: Wharf\n  when: source ==\n  steps: []\n');
-  await panel.getByRole('button', { name: 'Add to draft' }).click();
+  await addToDraft(panel);
   await expect(panel).toContainText('line 4, column 9');
   await panel.getByLabel('YAML').fill('pipeline:\n  id: wharf\n  title: Wharf\n  when: source = wharf\n  steps: []\n');
-  await panel.getByRole('button', { name: 'Add to draft' }).click();
-  const strip = page.getByRole('region', { name: 'Draft' });
+  await addToDraft(panel);
+  const strip = draftStrip(page);
   await expect(strip).toContainText('1 change');
   await discardDraft(page);
 });

@@ -7,9 +7,11 @@ import { OTLPLogExporter } from '@opentelemetry/exporter-logs-otlp-proto';
 import { resourceFromAttributes } from '@opentelemetry/resources';
 import { LoggerProvider, SimpleLogRecordProcessor } from '@opentelemetry/sdk-logs';
 import type { APIRequestContext, Page } from '@playwright/test';
-import { expect, publishDraft, test } from './application.ts';
+import { expect, test } from './application.ts';
 import { installation } from './installations.ts';
 import { startNginx } from './nginx.ts';
+import { addToDraft, publishDraft } from './pages/draft.ts';
+import { panelOf } from './pages/panel.ts';
 
 /** Fills in the set-up of a new source and waits until it waits for its first event; returns the text to paste. */
 async function connect(
@@ -19,7 +21,7 @@ async function connect(
   fill: (panel: ReturnType<Page['getByRole']>) => Promise<void> = async () => {},
 ): Promise<string> {
   await page.goto('/sources?connect=1');
-  const panel = page.getByRole('complementary', { name: 'Connect a source' });
+  const panel = panelOf(page, 'Connect a source');
   await panel.getByRole('radio', { name: new RegExp(`^${kind} `) }).check();
   await panel.getByLabel('Name', { exact: true }).fill(name);
   await panel.getByLabel('Labels', { exact: true }).fill('site=wharf');
@@ -31,7 +33,7 @@ async function connect(
 }
 
 async function arrived(page: Page, text: string): Promise<void> {
-  const panel = page.getByRole('complementary', { name: 'Connect a source' });
+  const panel = panelOf(page, 'Connect a source');
   await expect(panel.getByText('First events received')).toBeVisible({ timeout: 20_000 });
   await expect(panel.getByText(text).first()).toBeVisible();
 }
@@ -48,7 +50,7 @@ async function search(
 
 /** Uses the kit that is offered for the first events and publishes it. */
 async function takeKit(page: Page): Promise<void> {
-  await page.getByRole('button', { name: 'Add to draft' }).click();
+  await addToDraft(page);
   await publishDraft(page, 'A starter kit');
 }
 
@@ -213,7 +215,7 @@ test('fleets can be used in conditions, and maintenance keeps a source from bein
   request,
 }) => {
   await page.goto('/sources?panel=fleets');
-  const fleets = page.getByRole('complementary', { name: 'Fleets' });
+  const fleets = panelOf(page, 'Fleets');
   await fleets.getByLabel('Name').fill('sea');
   await fleets.getByLabel('Labels').fill('site = sea');
   await fleets.getByRole('button', { name: 'Save fleet' }).click();
@@ -223,7 +225,7 @@ test('fleets can be used in conditions, and maintenance keeps a source from bein
     expect(found.total).toBeGreaterThan(0);
   }).toPass({ timeout: 10_000 });
   await page.goto('/sources?panel=maintenance');
-  const panel = page.getByRole('complementary', { name: 'Maintenance' });
+  const panel = panelOf(page, 'Maintenance');
   await panel.getByLabel('Reason').fill('New scanners on Pier 4');
   await panel.getByLabel('Who').fill('source = gates emitter = gate-p4-*');
   await panel.getByLabel('From', { exact: true }).fill(`${new Date().getFullYear()}-01-01T00:00`);

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from './application.ts';
+import { tableOf } from './pages/table.ts';
 
 /** The screens with a table, the heading to sort by, and whether the address tells how it is sorted. */
 const tables = [
@@ -13,7 +14,7 @@ const tables = [
 for (const [path, label, heading, isInAddress] of tables) {
   test(`${label}: sorted by its headings and read by keyboard`, async ({ page }) => {
     await page.goto(path);
-    const table = page.getByRole('table', { name: label, exact: true });
+    const table = tableOf(page, label);
     await expect(table.getByRole('row').nth(2)).toBeVisible();
     const column = table.getByRole('columnheader', { name: heading, exact: true });
     const place = await column.evaluate((th) => [...(th.parentElement?.children ?? [])].indexOf(th));
@@ -55,7 +56,7 @@ for (const [path, label, heading, isInAddress] of tables) {
 
 test('columns are chosen and stay chosen, and what is shown goes out as CSV', async ({ page }) => {
   await page.goto('/sources');
-  const table = page.getByRole('table', { name: 'Sources', exact: true });
+  const table = tableOf(page, 'Sources');
   await page.getByRole('button', { name: 'Choose columns' }).click();
   await page.getByLabel('typical').uncheck();
   await page.getByLabel('owner').check();
@@ -76,7 +77,7 @@ test('what has no value comes last, whichever way the table is sorted', async ({
   const silent = 'turnstile-spare';
   expect((await request.post('/api/sources', { data: { name: silent, kind: 'http' } })).status()).toBe(201);
   await page.goto('/sources?sort=name');
-  const table = page.getByRole('table', { name: 'Sources', exact: true });
+  const table = tableOf(page, 'Sources');
   const heading = table.getByRole('columnheader', { name: 'typical' });
   const rows = table.locator('tbody tr[data-row]');
   await expect(rows.filter({ hasText: silent })).toBeVisible();

@@ -1,4 +1,6 @@
 import { expect, test } from './application.ts';
+import { addToDraft, draftStrip } from './pages/draft.ts';
+import { rowOf, tableOf } from './pages/table.ts';
 
 test('who contributes most is seen, left out, ranked by one step, and followed to events and to an exclusion', async ({
   page,
@@ -6,11 +8,11 @@ test('who contributes most is seen, left out, ranked by one step, and followed t
   await page.goto('/metrics');
   await page.getByRole('link', { name: 'Talkers' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/sent \d+(\.\d)? % of the bytes/);
-  const rankings = page.getByRole('table', { name: 'Rankings' });
+  const rankings = tableOf(page, 'Rankings');
   await expect(rankings.getByRole('row')).toHaveCount(7);
   await rankings.getByRole('button', { name: 'Clients', exact: true }).click();
   await page.getByRole('radio', { name: '7 d' }).click();
-  const table = page.getByRole('table', { name: 'Largest contributors' });
+  const table = tableOf(page, 'Largest contributors');
   const first = table.getByRole('row').nth(1);
   await expect(first).toContainText('harbour-partner');
   await expect(page.getByText('Amounts are exact')).toBeVisible();
@@ -36,7 +38,7 @@ test('who contributes most is seen, left out, ranked by one step, and followed t
   await page.getByRole('button', { name: 'CSV' }).click();
   expect((await saved).suggestedFilename()).toBe('clients.csv');
 
-  const row = table.getByRole('row', { name: /192\.0\.2\.9 / }).first();
+  const row = rowOf(table, /192\.0\.2\.9 /).first();
   await expect(row.getByRole('link', { name: 'Show events' })).toHaveAttribute('href', /client\+%3D\+%22192.0.2.9%22/);
   await row.getByRole('button', { name: 'Exclude 192.0.2.9' }).click();
   await expect(page).toHaveURL(/\/routing\?tier=.*noise=/);
@@ -48,22 +50,22 @@ test('a ranking is made in two steps, with who would be first, and goes into the
   const form = page.getByRole('form', { name: 'New ranking' });
   await form.getByRole('button', { name: 'Add field' }).click();
   await page.getByRole('option', { name: 'acquirer', exact: true }).click();
-  await expect(form.getByRole('table', { name: 'Top of the ranking' }).getByRole('row').first()).toBeVisible();
+  await expect(tableOf(form, 'Top of the ranking').getByRole('row').first()).toBeVisible();
   await form.getByRole('button', { name: 'Ranked by' }).click();
   await page.getByRole('option', { name: 'sum of a field' }).click();
   await form.getByLabel('of field').fill('amount');
   await form.getByLabel('Title').fill('clients');
   await expect(form.getByRole('button', { name: 'Add to draft' })).toBeDisabled();
   await form.getByLabel('Title').fill('Takings');
-  await form.getByRole('button', { name: 'Add to draft' }).click();
-  const rankings = page.getByRole('table', { name: 'Rankings' });
+  await addToDraft(form);
+  const rankings = tableOf(page, 'Rankings');
   await expect(rankings).toContainText('sum of amount by acquirer · in the draft');
   await rankings.getByRole('button', { name: /^Edit Takings/ }).click();
   await expect(page.getByRole('form', { name: 'Ranking Takings' })).toBeVisible();
   await page.getByRole('button', { name: 'Remove' }).click();
   await expect(rankings).not.toContainText('Takings');
   // With it the draft has nothing left that is otherwise.
-  await expect(page.getByRole('region', { name: 'Draft' })).toHaveCount(0);
+  await expect(draftStrip(page)).toHaveCount(0);
 });
 
 test('what a ranking tells agrees with the stored lines and with the ledger', async ({ request }) => {

@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
-import { discardDraft, expect, publishDraft, test } from './application.ts';
+import { expect, test } from './application.ts';
+import { addFirstToDraft, discardDraft, draftStrip, publishDraft } from './pages/draft.ts';
 
 /** Opens a tier in a page and waits until its fields are there. */
 async function openTier(page: Page, title: string): Promise<void> {
@@ -10,7 +11,7 @@ async function openTier(page: Page, title: string): Promise<void> {
 
 async function keepFor(page: Page, keep: string): Promise<void> {
   await page.getByLabel('Retention', { exact: true }).fill(keep);
-  await page.getByRole('button', { name: 'Add to draft' }).first().click();
+  await addFirstToDraft(page);
 }
 
 test('what two people change at different places stands both; at the same place the later one chooses', async ({
@@ -30,9 +31,9 @@ test('what two people change at different places stands both; at the same place 
   await openTier(page, 'Incidents');
   await openTier(other, 'Incidents');
   await keepFor(page, '40d');
-  await expect(page.getByRole('region', { name: 'Draft' })).toContainText('1 change');
+  await expect(draftStrip(page)).toContainText('1 change');
   await other.getByRole('form', { name: 'Tier Incidents' }).getByLabel('Title').fill('Incidents and alarms');
-  await other.getByRole('button', { name: 'Add to draft' }).first().click();
+  await addFirstToDraft(other);
   await expect(other.getByText('It has both changes')).toBeVisible();
   await expect
     .poll(async () => await tierOf('incidents'))
@@ -78,7 +79,7 @@ test('publishing from a draft that is behind shows what would be undone, and bri
     await request.post(`/api/plan/discarded/${drafts[0].id}`);
 
     await page.goto('/routing');
-    const strip = page.getByRole('region', { name: 'Draft' });
+    const strip = draftStrip(page);
     await expect(strip).toContainText('1 change');
     await strip.getByRole('button', { name: 'Publish' }).click();
     const dialog = page.getByRole('dialog', { name: 'The live plan has changed' });

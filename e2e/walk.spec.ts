@@ -1,5 +1,8 @@
 import { readFileSync } from 'node:fs';
-import { discardDraft, expect, test } from './application.ts';
+import { expect, test } from './application.ts';
+import { discardDraft, draftStrip } from './pages/draft.ts';
+import { editorOf } from './pages/editor.ts';
+import { panelOf } from './pages/panel.ts';
 
 test('anywhere by name, and the keys that work everywhere', async ({ page }) => {
   await page.goto('/');
@@ -14,7 +17,7 @@ test('anywhere by name, and the keys that work everywhere', async ({ page }) => 
   await page.keyboard.press('Escape');
   await page.keyboard.press('6');
   await expect(page).toHaveURL(/\/explore/);
-  await expect(page.getByRole('textbox', { name: 'Condition' })).toBeVisible();
+  await expect(editorOf(page, 'Condition')).toBeVisible();
   await page.keyboard.press('/');
   await page.keyboard.type('gate');
   await expect(page.locator('[data-condition]')).toContainText('gate');
@@ -80,7 +83,7 @@ test('a summary is drawn four ways and goes out as CSV', async ({ page }) => {
 
 test('tiers are put in another order and exclusions loosened, in the draft only', async ({ page, request }) => {
   await page.goto('/routing');
-  const strip = page.getByRole('region', { name: 'Draft' });
+  const strip = draftStrip(page);
   await page.getByRole('button', { name: 'Move Audit trail up' }).click();
   await expect(strip).toContainText('1 change');
   const probes = page.getByRole('radiogroup', { name: 'How much of Health probes to keep' });
@@ -90,7 +93,7 @@ test('tiers are put in another order and exclusions loosened, in the draft only'
   const { changes } = await (await request.get('/api/plan/draft')).json();
   expect(changes.map(({ text }: { text: string }) => text).join('; ')).toContain('order of tiers is now Audit trail');
   await page.getByRole('button', { name: 'Add tier' }).click();
-  const panel = page.getByRole('complementary', { name: 'New tier' });
+  const panel = panelOf(page, 'New tier');
   await expect(panel).toBeVisible();
   await expect(strip).toContainText('3 changes');
   await discardDraft(page);
@@ -142,7 +145,7 @@ test('tiers are dragged into another order, by keyboard and by mouse', async ({ 
   };
   const before = await order();
   await page.goto('/routing');
-  const strip = page.getByRole('region', { name: 'Draft' });
+  const strip = draftStrip(page);
   await page.getByRole('button', { name: 'Drag Audit trail to another place' }).focus();
   await page.keyboard.press('Space');
   await expect(page.getByText('Audit trail is picked up, at its own place.')).toBeAttached();

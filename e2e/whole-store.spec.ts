@@ -2,6 +2,7 @@ import type { APIRequestContext } from '@playwright/test';
 import { sendManyEvents } from '../engine/testing/many-events.ts';
 import { expect, test } from './application.ts';
 import { installation } from './installations.ts';
+import { editorOf, rewrite } from './pages/editor.ts';
 
 /** Events that are sent, beside the two and a half million of the demo. */
 const sent = 2_800_000;
@@ -64,11 +65,9 @@ test('over five million events lines stand before the rest is counted, and Back 
   expect(await page.evaluate(() => Reflect.get(window, 'linesWhileReading'))).toBeGreaterThan(0);
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/\d,\d{3},\d{3} events|\d M events|million/);
 
-  const editor = page.getByRole('textbox', { name: 'Condition' });
+  const editor = editorOf(page, 'Condition');
   for (const condition of ['buoy = 7', 'buoy = 39 976']) {
-    await editor.click();
-    await page.keyboard.press('ControlOrMeta+a');
-    await page.keyboard.insertText(condition);
+    await rewrite(editor, condition);
     await page.keyboard.press('ControlOrMeta+Enter');
     await expect.poll(() => new URL(page.url()).searchParams.get('c')).toBe(condition);
   }
