@@ -46,6 +46,8 @@ const floors = {
     answers: ['search', 'operations', 'api'],
     // What an engine does again and again.
     turns: ['rounds'],
+    // What it is put together from, and what it runs from start to end.
+    whole: ['services', 'running'],
   },
   ui: { ground: ['data', 'kit'], pictures: ['charts', 'editors'], screens: ['parts', 'stages', 'frame'] },
 };

@@ -1,5 +1,6 @@
 import { once } from 'node:events';
 import { createWriteStream } from 'node:fs';
+import { week } from '../core/events/time-units.ts';
 
 /** The sources of the events that Explore is measured on. */
 export const exploreSources = ['gates', 'payments', 'timetable', 'berth-planner'] as const;
@@ -7,10 +8,8 @@ export const exploreSources = ['gates', 'payments', 'timetable', 'berth-planner'
 /** Events of a week. */
 export const weekEvents = 5_000_000;
 
-const day = 86_400_000;
 /** When the newest event happened: some minutes ago, at a full minute. */
 export const newest = Math.floor(Date.now() / 60_000) * 60_000 - 600_000;
-const week = 7 * day;
 const step = week / weekEvents;
 const regions = ['north', 'south', 'isles'];
 

@@ -1,4 +1,5 @@
 import { type DuckDBConnection, DuckDBInstance } from '@duckdb/node-api';
+import { week } from '../core/events/time-units.ts';
 import { defaultMemory } from '../engine/base/config.ts';
 import { send, startEngine, type TestEngine } from '../engine/testing/engine.ts';
 import { besideIntakeRows } from './beside-intake.ts';
@@ -6,7 +7,6 @@ import { deliveries, exploreSources, newest, weekEvents, writeWeek } from './exp
 import { compared, medianTime, type Row } from './measure.ts';
 import { settled } from './settled.ts';
 
-const week = 7 * 86_400_000;
 const window = { from: newest - week, to: newest };
 const turns = 5;
 

@@ -1,3 +1,4 @@
+import { week } from '../core/events/time-units.ts';
 import { send, startEngine, type TestEngine } from '../engine/testing/engine.ts';
 import { deliveries, exploreSources, newest } from './explore-events.ts';
 import { compared, type Row } from './measure.ts';
@@ -10,7 +11,6 @@ const turns = 5;
 const warmUp = 4;
 /** Events a second that each form is to be written at. */
 const wanted = { ndjson: 200_000, csv: 100_000, parquet: 100_000 } as const;
-const week = 7 * 86_400_000;
 const window = { from: newest - week, to: newest };
 
 const iso = (time: number): string => new Date(time).toISOString();

@@ -1,7 +1,8 @@
 import { DuckDBInstance } from '@duckdb/node-api';
 import { type Connection, createConnection } from 'mysql2/promise';
 import type { MetricAnswer } from '../core/answers/metrics.ts';
-import { day, hours, minute, minutes, placesOf } from '../core/metrics/levels.ts';
+import { day, minute } from '../core/events/time-units.ts';
+import { hours, minutes, placesOf } from '../core/metrics/levels.ts';
 import { packPoints } from '../core/metrics/pack-points.ts';
 import { newPoints, type Points } from '../core/metrics/points.ts';
 import { aggregatesOf } from '../core/metrics/stored-points.ts';

@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import type { TestEngine } from '../engine/testing/engine.ts';
 
 /** Waits until small segments have been merged: nothing more is being merged. */
@@ -8,6 +9,6 @@ export async function settled(engine: TestEngine): Promise<void> {
     const merged = Number(/otter_compactions_total (\d+)/.exec(text)?.[1]);
     if (merged === before && i > 3) break;
     before = merged;
-    await new Promise((resolve) => setTimeout(resolve, 4_000));
+    await pause(4_000);
   }
 }

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { encode } from '#core/events/text-table.ts';
+import { hour } from '#core/events/time-units.ts';
 import { readRecords } from '#core/formats/read.ts';
 import { splitLines } from '#core/formats/records.ts';
 import { checkPlan } from '#core/plan/check.ts';
@@ -11,7 +12,6 @@ import { happeningsOf } from './world.ts';
 
 const start = Date.UTC(2026, 10, 24, 12);
 const happenings = happeningsOf(start);
-const hour = 3_600_000;
 
 function source(name: string) {
   const found = demoSources.find((candidate) => candidate.name === name);

@@ -1,8 +1,7 @@
+import { hour } from '#core/events/time-units.ts';
 import { chanceOf } from './chance.ts';
 import type { DemoEvent, DemoSource } from './source.ts';
 import type { Happenings } from './world.ts';
-
-const hour = 3_600_000;
 
 /** The events of a source in the hour that begins at `start`, in order of time; always the same for the same seed. */
 export function eventsOfHour(

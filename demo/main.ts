@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { basename, resolve } from 'node:path';
 import { number, object, string } from 'yup';
+import { hour, minute } from '#core/events/time-units.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { stackTraceRule } from '#core/formats/join.ts';
 import { firstPlan } from '#core/plan/document.ts';
@@ -23,8 +24,6 @@ import type { DemoEvent, DemoSource } from './source.ts';
 import { demoSources } from './sources/index.ts';
 import { type Happenings, happeningsOf } from './world.ts';
 
-const minute = 60_000;
-const hour = 60 * minute;
 const seed = 'skerry';
 
 const settings = object({

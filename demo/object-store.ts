@@ -2,10 +2,9 @@ import { createReadStream, existsSync, mkdirSync, readdirSync, statSync, writeFi
 import { createServer, type Server } from 'node:http';
 import { join, normalize, sep } from 'node:path';
 import { gzipSync } from 'node:zlib';
+import { hour } from '#core/events/time-units.ts';
 import { chanceOf } from './chance.ts';
 import { ports } from './world.ts';
-
-const hour = 3_600_000;
 
 /** Hours of weather that are there from the beginning. */
 const hoursBefore = 36;

@@ -1,5 +1,6 @@
 import { createSocket, type Socket as Datagrams } from 'node:dgram';
 import { connect, type Socket } from 'node:net';
+import { setTimeout as pause } from 'node:timers/promises';
 import { gzipSync } from 'node:zlib';
 import { encodeOtlp } from '#core/formats/otlp.ts';
 import type { LogsRequest } from '#core/formats/otlp-request.ts';
@@ -27,7 +28,7 @@ async function post(url: string, headers: Record<string, string>, body: string |
     if (answer && answer.status !== 429 && answer.status !== 503)
       throw new Error(`The intake answered ${answer.status}: ${await answer.text()}`);
     if (attempt > 120) throw new Error('The intake does not take the demo’s events.');
-    await new Promise((resolve) => setTimeout(resolve, 500));
+    await pause(500);
   }
 }
 

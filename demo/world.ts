@@ -1,3 +1,4 @@
+import { day } from '#core/events/time-units.ts';
 import type { Chance } from './chance.ts';
 
 /** The ports of the Skerry Line. */
@@ -24,8 +25,6 @@ export interface Happenings {
   /** The gate scanners of Pier 4 fall silent together. */
   readonly silence: number;
 }
-
-const day = 86_400_000;
 
 /** The happenings, given the time at which the demo was first started. */
 export function happeningsOf(start: number): Happenings {

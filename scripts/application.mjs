@@ -3,6 +3,7 @@ import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { statfs } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
 import { buildEngine, buildWeb } from './build.mjs';
 import { claimFolder } from './claim-folder.mjs';
 import { secretIn, startDatabase, stopProcess } from './database.mjs';
@@ -221,7 +222,7 @@ async function answering(address, child) {
   for (let i = 0; i < 600 && child.exitCode === null && child.signalCode === null; i++) {
     const answer = await fetch(address).catch(() => undefined);
     if (answer?.ok) return;
-    await new Promise((done) => setTimeout(done, 100));
+    await pause(100);
   }
   if (child.exitCode === null && child.signalCode === null) throw new Error(`Nothing answers on ${address}.`);
 }

@@ -1,18 +1,19 @@
 import { connect, Socket } from 'node:net';
+import { setTimeout as pause } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
 import type { MySqlTransactionConfig } from 'drizzle-orm/mysql-core';
-import { drizzle, type MySql2Database } from 'drizzle-orm/mysql2';
+import type { MySql2Database } from 'drizzle-orm/mysql2';
 import type { PoolConnection } from 'mysql2';
 import { createPool, type Pool, type PoolOptions } from 'mysql2/promise';
 import { readStoreAddress } from './address.ts';
-import { isAway, StoreFault, storeFault } from './fault.ts';
-import * as schema from './schema.ts';
+import { isAway, storeFault } from './fault.ts';
+import { faulting, StoreTransaction, storeOver, type Transact } from './session.ts';
 import { StoreStatus } from './store-status.ts';
 import { type LateAnswer, type Statement, Turns } from './turns.ts';
 
 /** The store, open for questions. What fails does so with a {@link StoreFault}. */
 export interface Database {
-  readonly db: MySql2Database<typeof schema>;
+  readonly db: MySql2Database;
   /** How many servers it has; which of them is asked is up to {@link Database.standing}. */
   readonly nodes: number;
   readonly standing: StoreStatus;
@@ -24,12 +25,12 @@ export interface Database {
   /** Cuts all connections: what is under way fails as `away`, and what had not committed never will. */
   readonly cut: () => void;
   /** Does something that may take as long as it takes over a connection of its own, such as bringing the tables up to date. */
-  readonly exclusively: (work: (db: MySql2Database<typeof schema>) => Promise<void>) => Promise<void>;
+  readonly exclusively: (work: (db: MySql2Database) => Promise<void>) => Promise<void>;
   readonly close: () => Promise<void>;
 }
 
 /** What queries run on: the store itself, or a transaction of it. */
-export type Queryable = Pick<MySql2Database<typeof schema>, 'select' | 'insert' | 'update' | 'delete' | 'execute'>;
+export type Queryable = Pick<MySql2Database, 'select' | 'insert' | 'update' | 'delete' | 'execute'>;
 
 /** How long connecting may take, in milliseconds. */
 const connectPatience = 3_000;
@@ -67,23 +68,17 @@ export function openDatabase(address: string, connections: number, standing = ne
     connection.once('error', () => open.delete(connection));
     connection.query(firstStatement, () => {});
   });
-  const db = drizzle(pool, { schema, mode: 'default' });
-  guard(db, standing);
-  const transact = transactOver(pool, standing);
-  sessionOf(db).transaction = (work, config) => transact(work, transactionPatience, config);
   return {
-    db,
+    db: storeOver(pool, standing, transactOver(pool, standing, transactionPatience)),
     nodes: nodes.length,
     standing,
-    within: (patience, work) => transact(work, patience),
+    within: (patience, work) => transactOver(pool, standing, patience)(work),
     cut: () => {
       for (const connection of open) cutOff(connection);
     },
     exclusively: async (work) => {
       const single = createPool({ ...options, connectionLimit: 1 });
-      const alone = drizzle(single, { schema, mode: 'default' });
-      guard(alone, standing);
-      await work(alone).finally(() => single.end());
+      await work(storeOver(single, standing)).finally(() => single.end());
     },
     close: () => pool.end(),
   };
@@ -107,65 +102,24 @@ export async function storeAnswers({ db, nodes, standing }: Database, patience: 
     } catch (error) {
       if (!isAway(error) || Date.now() > end) throw error;
       standing.node = (standing.node + 1) % nodes;
-      await new Promise((resolve) => setTimeout(resolve, 500 / nodes));
+      await pause(500 / nodes);
     }
   }
 }
 
-/** What of Drizzle's sessions is needed to see every statement go by; they are no part of its declared interface. */
-interface Session {
-  prepareQuery: (...parts: readonly unknown[]) => { execute: (...values: readonly unknown[]) => Promise<unknown> };
-  transaction: (work: (tx: Queryable) => Promise<unknown>, config?: MySqlTransactionConfig) => Promise<unknown>;
-}
-
-function isSession(value: unknown): value is Session {
-  return typeof value === 'object' && value !== null && 'prepareQuery' in value && 'transaction' in value;
-}
-
-function sessionOf(queryable: object): Session {
-  const session: unknown = Reflect.get(queryable, 'session');
-  if (!isSession(session)) throw new Error('The database library has changed: its sessions are not where they were.');
-  return session;
-}
-
-/** Has every error of a statement come out as a fault of the store; while that is silent it is not asked. */
-function guard(queryable: object, standing: StoreStatus): void {
-  const session = sessionOf(queryable);
-  const prepare = session.prepareQuery.bind(session);
-  session.prepareQuery = (...parts) => {
-    const prepared = prepare(...parts);
-    const execute = prepared.execute.bind(prepared);
-    prepared.execute = (...values) => faulting(standing, () => execute(...values));
-    return prepared;
-  };
-}
-
-/** Runs a transaction, given up unless it has committed within some milliseconds. */
-type Transact = <Value>(
-  work: (tx: Queryable) => Promise<Value>,
-  patience: number,
-  config?: MySqlTransactionConfig,
-) => Promise<Value>;
-
-/** The turns of the transactions that are under way. */
-const turnsOf = new WeakMap<object, Turns>();
-
 /**
- * Has transactions run over a connection that is let go whatever becomes of them, and cut off when they take too long. Their
- * statements go in as few turns as can be.
+ * Runs a transaction over a connection that is let go whatever becomes of it, and cut off when it takes longer than `patience`
+ * milliseconds. Its statements go in as few turns as can be.
  */
-function transactOver(pool: Pool, standing: StoreStatus): Transact {
-  return (work, patience, config) =>
+function transactOver(pool: Pool, standing: StoreStatus, patience: number): Transact {
+  return (work, config) =>
     faulting(standing, async () => {
       const connection = await connectionOf(pool);
       const timer = setTimeout(() => cutOff(connection), patience);
       const turns = new Turns(connection);
       try {
-        const tx = drizzle(turns.connection, { mode: 'default' });
-        guard(tx, standing);
-        turnsOf.set(tx, turns);
         await begin(turns, config);
-        const done = await work(tx);
+        const done = await work(new StoreTransaction(turns, standing));
         await turns.commit();
         connection.release();
         return done;
@@ -200,17 +154,7 @@ export async function later(
   tx: Queryable,
   statement: Statement & PromiseLike<[LateAnswer, unknown]>,
 ): Promise<LateAnswer> {
-  const turns = turnsOf.get(tx);
-  if (!turns) return (await statement)[0];
+  if (!(tx instanceof StoreTransaction)) return (await statement)[0];
   const { sql, params } = statement.toSQL();
-  return await turns.putOff(sql, params);
-}
-
-async function faulting<T>({ isSilent }: StoreStatus, work: () => Promise<T>): Promise<T> {
-  if (isSilent) throw new StoreFault('away', 'SILENT', '');
-  try {
-    return await work();
-  } catch (error) {
-    throw storeFault(error);
-  }
+  return await tx.turns.putOff(sql, params);
 }

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { setTimeout as pause } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
 import { migrate } from 'drizzle-orm/mysql2/migrator';
 import type { Database } from './database.ts';
@@ -46,7 +47,7 @@ async function takeTurn({ db }: Database, name: string): Promise<void> {
       throw new Error(
         'Another engine has been bringing the tables up to date for minutes; start again when it is done.',
       );
-    await new Promise((resolve) => setTimeout(resolve, lookEvery));
+    await pause(lookEvery);
   }
 }
 

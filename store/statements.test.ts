@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import { day, hour, minute } from '#core/events/time-units.ts';
 import type { Database } from './database.ts';
 import { findDeliveries, forgetDeliveries } from './events/deliveries.ts';
 import { countQuarantine, cutQuarantine, listQuarantine } from './events/quarantine.ts';
@@ -33,9 +34,6 @@ import { listSources, listTokens } from './sources/sources.ts';
 import { emptyDatabase } from './testing/database.ts';
 import { addToLedger, firstAndLastSeen, removeLedger, rollUpLedger, sumLedger } from './volume/ledger.ts';
 
-const minute = 60_000;
-const hour = 60 * minute;
-const day = 24 * hour;
 const now = Date.UTC(2026, 10, 24, 9, 30);
 const thisHour = Math.floor(now / hour) * hour;
 

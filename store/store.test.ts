@@ -1,5 +1,6 @@
 import { inspect } from 'node:util';
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
+import { day, hour } from '#core/events/time-units.ts';
 import type { LedgerEntry } from '#core/routing/ledger.ts';
 import { decodeHeader, headerNumber } from '#core/segments/header.ts';
 import { likelyNumber } from '#core/segments/part-numbers.ts';
@@ -33,8 +34,6 @@ beforeEach(async () => {
 
 afterEach(() => database.close());
 
-const hour = 3_600_000;
-const day = 24 * hour;
 const now = Date.UTC(2026, 10, 24, 9, 30);
 
 function segment(from: number, to: number, more: Partial<NewSegment> = {}): NewSegment {

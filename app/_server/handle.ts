@@ -13,8 +13,8 @@ interface Context {
 type RouteHandler = (request: Request, context: Context) => Promise<Response>;
 
 /**
- * The way of every request of the API: who it is and whether they may, whether the input has the shape that the operation
- * asks for, and on to an engine that carries it out.
+ * The way of every request of the API: who it is and whether they may, its input as one object, and on to an engine, which
+ * checks the input and carries it out.
  */
 export function handle(name: OperationName): RouteHandler {
   return handled(name, callEngine);
@@ -27,13 +27,12 @@ export function handleByAll(name: OperationName): RouteHandler {
 
 function handled(name: OperationName, call: typeof callEngine): RouteHandler {
   const operation: Operation = operations[name];
-  const { failure, permission, input: shape, takes } = operation;
+  const { failure, permission, takes } = operation;
   return async (request, { params }) =>
     await atEdge(failure, async () => {
       const asker = await askerOf(request, permission);
       if (asker instanceof Response) return asker;
       const given = await inputOf(operation, request, await params);
-      shape.validateSync(given, { abortEarly: false });
       const accept = request.headers.get('accept') ?? '';
       const options = {
         input: given,

@@ -1,9 +1,10 @@
+import { hour } from '../events/time-units.ts';
 import type { FormatChoice } from '../formats/index.ts';
 import { tapedEvent } from '../tape/taped.ts';
 import type { Consumer } from './consumer.ts';
 
 /** How long records stay on the tape, in milliseconds. */
-export const tapeLength = 25 * 3_600_000;
+export const tapeLength = 25 * hour;
 
 /** A piece of the tape: records of one source and format, each a JSON array on its line, packed (raw deflate). */
 export interface NewTapeChunk {

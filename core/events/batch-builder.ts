@@ -7,6 +7,7 @@ import {
   TextColumnBuilder,
 } from './columns.ts';
 import { decode, encode, TextTableBuilder } from './text-table.ts';
+import { day } from './time-units.ts';
 import type { Unit } from './units.ts';
 
 /** Most attribute names in one batch; further ones are counted and left out, while the event itself is kept. */
@@ -16,8 +17,8 @@ export const maxAttributes = 500;
 export const maxNameBytes = 256;
 
 /** How far ahead of its arrival, and how far behind, an event's own time is believed (milliseconds). */
-export const maxAhead = 86_400_000;
-export const maxBehind = 400 * 86_400_000;
+export const maxAhead = day;
+export const maxBehind = 400 * day;
 
 /** The attribute that keeps a time which was not believed, as it was given (ISO 8601 or a number). */
 export const givenTimeAttribute = 'time.given';

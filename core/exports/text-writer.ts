@@ -1,3 +1,5 @@
+import { day } from '../events/time-units.ts';
+
 const encoder = new TextEncoder();
 
 /** Longer texts are copied at once, shorter ones byte by byte, which is faster for them. */
@@ -11,7 +13,6 @@ const colon = 58;
 const point = 46;
 const zero = 48;
 const letterZ = 90;
-const day = 86_400_000;
 const hexadecimal = encoder.encode('0123456789abcdef');
 /** What stands for a control character behind a backslash in JSON, where there is something short. */
 const shortEscapes: ReadonlyMap<number, number> = new Map(

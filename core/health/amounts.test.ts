@@ -1,9 +1,8 @@
 import { describe, expect, test } from 'vitest';
+import { hour, minute } from '../events/time-units.ts';
 import { HourVolumes } from './hour-volumes.ts';
 import { RecentRates } from './recent-rates.ts';
 
-const minute = 60_000;
-const hour = 60 * minute;
 const start = Date.UTC(2026, 10, 24, 9);
 
 describe('rates of the last minute', () => {

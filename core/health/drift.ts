@@ -1,5 +1,6 @@
 import { writeField } from '../conditions/write.ts';
 import { severityWords, unknownSeverity } from '../events/severity.ts';
+import { minute } from '../events/time-units.ts';
 import { type FieldType, fadeProfile, mergeProfile, newProfile, type Profile } from './profile.ts';
 
 /** A change in what a source sends. Times in milliseconds. */
@@ -35,7 +36,6 @@ export function newDriftState(): DriftState {
   return { usual: newProfile(), recent: [], told: new Set() };
 }
 
-const minute = 60_000;
 /** Events that make the usual picture worth comparing with, and the recent one worth comparing. */
 const enoughUsual = 300;
 const enoughRecent = 30;

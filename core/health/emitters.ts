@@ -1,5 +1,6 @@
 import { array, mixed, number, object, string, tuple } from 'yup';
 import { fitted } from '../events/fitted.ts';
+import { day, minute } from '../events/time-units.ts';
 import type { CauseMember } from './common-cause.ts';
 import type { HeardEmitter } from './heard.ts';
 import { HourVolumes } from './hour-volumes.ts';
@@ -16,7 +17,7 @@ export const mostOfSource = 5_000;
 /** Longest name of an emitter, in characters; longer ones are cut. */
 export const longestEmitterName = 190;
 /** Emitters that were silent for so long give up their place (milliseconds). */
-const staleAfter = 30 * 86_400_000;
+const staleAfter = 30 * day;
 
 /** What is known of an emitter; with an empty name, of a source as a whole. */
 interface Followed {
@@ -54,7 +55,6 @@ const facts = object({
   changing: array(string().required()).default([]),
 });
 
-const minute = 60_000;
 /** How much of a mean each new observation is. */
 const freshShare = 0.05;
 

@@ -1,14 +1,11 @@
 import { describe, expect, test } from 'vitest';
+import { day, hour, minute, second } from '../events/time-units.ts';
 import { runWorld } from '../testing/emitter-world.ts';
 import { arrivalsOf } from './arrivals.ts';
 import { type CauseMember, silentGroups } from './common-cause.ts';
 import { expectationOf, learn, newRhythm } from './rhythm.ts';
 import { healthOf } from './state.ts';
 
-const second = 1_000;
-const minute = 60 * second;
-const hour = 60 * minute;
-const day = 24 * hour;
 const monday = Date.UTC(2026, 10, 2);
 
 /** A rhythm that has learnt arrivals at some times, a delivery an hour. */

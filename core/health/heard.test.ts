@@ -1,11 +1,9 @@
 import { describe, expect, test } from 'vitest';
+import { day, hour, minute } from '../events/time-units.ts';
 import { arrivalsOf } from './arrivals.ts';
 import { type HeardEmitter, heardByHour } from './heard.ts';
 import { learn, newRhythm } from './rhythm.ts';
 
-const minute = 60_000;
-const hour = 60 * minute;
-const day = 24 * hour;
 /** A Monday. */
 const start = Date.UTC(2026, 10, 9);
 

@@ -1,3 +1,4 @@
+import { hour } from '../events/time-units.ts';
 import { expectationOf, type Rhythm, workingTime } from './rhythm.ts';
 
 /**
@@ -17,8 +18,6 @@ export interface HeardEmitter {
   /** Not expected any more. */
   readonly retired: boolean;
 }
-
-const hour = 3_600_000;
 
 /**
  * How many of some emitters were heard, hour by hour from `from` up to `to` (milliseconds); `heardIn` tells the names heard

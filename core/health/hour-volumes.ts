@@ -1,6 +1,5 @@
+import { hour } from '../events/time-units.ts';
 import { Amounts } from './amounts.ts';
-
-const hour = 3_600_000;
 
 /** What came for a place in the hour that begins at `start` (milliseconds). */
 export interface HourVolume {

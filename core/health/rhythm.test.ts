@@ -1,13 +1,11 @@
 import { describe, expect, test } from 'vitest';
+import { day, hour, minute } from '../events/time-units.ts';
 import { arrivalsOf } from './arrivals.ts';
 import { classOf, classStart, gapClasses } from './gap-classes.ts';
 import { packRhythm, unpackRhythm } from './pack-rhythm.ts';
 import { expectationOf, learn, newRhythm, type Rhythm, workingTime } from './rhythm.ts';
 import { healthOf } from './state.ts';
 
-const minute = 60_000;
-const hour = 60 * minute;
-const day = 24 * hour;
 /** A Monday. */
 const start = Date.UTC(2026, 10, 9);
 

@@ -1,3 +1,4 @@
+import { day, hour, minute } from '../events/time-units.ts';
 import { type Arrivals, thinning } from './arrivals.ts';
 import { classOf, gapClasses } from './gap-classes.ts';
 
@@ -51,12 +52,9 @@ export interface Rhythm {
   readonly odd: number[];
 }
 
-const minute = 60_000;
 const quarter = 900_000;
 const quartersOfDay = 96;
 const quartersOfWeek = 7 * quartersOfDay;
-const hour = 3_600_000;
-const day = 24 * hour;
 
 /** Bits of a quarter: it was passed through; its last pass was active; the pass before that was not quiet. */
 const observed = 1;

@@ -1,12 +1,9 @@
 import { expect, test } from 'vitest';
+import { day, hour, minute, second } from '../events/time-units.ts';
 import { arrivalsOf } from './arrivals.ts';
 import { learn, newRhythm } from './rhythm.ts';
 import { healthOf } from './state.ts';
 
-const second = 1_000;
-const minute = 60 * second;
-const hour = 60 * minute;
-const day = 24 * hour;
 const start = Date.UTC(2026, 10, 9);
 
 /** Reports every 16 seconds for two days. */

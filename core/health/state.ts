@@ -1,3 +1,4 @@
+import { hour } from '../events/time-units.ts';
 import { formatDuration } from '../events/units.ts';
 import { type Expectation, expectationOf, type Rhythm, workingTime } from './rhythm.ts';
 
@@ -29,7 +30,7 @@ export interface Plans {
 }
 
 /** For so long after it was first heard an emitter is new, in milliseconds. */
-export const newFor = 24 * 3_600_000;
+export const newFor = 24 * hour;
 
 /** Judges an emitter by its own rhythm. `now` in milliseconds. */
 export function healthOf(rhythm: Rhythm, now: number, plans: Plans): Health {

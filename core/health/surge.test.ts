@@ -1,12 +1,9 @@
 import { describe, expect, test } from 'vitest';
+import { day, hour, minute, second } from '../events/time-units.ts';
 import { seededRandom } from '../routing/route.ts';
 import { isHabit, isUnheardOf, type Surge, surgeAt, usualRate } from './surge.ts';
 import type { SentBytes } from './volume-band.ts';
 
-const second = 1_000;
-const minute = 60 * second;
-const hour = 60 * minute;
-const day = 24 * hour;
 /** A Wednesday. */
 const start = Date.UTC(2026, 10, 25);
 const usual = { bytes: 10_000, when: 'at this hour of weekdays' };

@@ -1,10 +1,7 @@
+import { day, hour, minute } from '../events/time-units.ts';
 import { formatBytes } from '../events/units.ts';
 import type { Drift } from './drift.ts';
 import { type SentBytes, usualBand } from './volume-band.ts';
-
-const minute = 60_000;
-const hour = 60 * minute;
-const day = 24 * hour;
 
 /** A surge is this many times the usual rate; a jump of five times is one in any minute of it, for all its scatter. */
 const surgeFactor = 4;

@@ -1,9 +1,7 @@
 import { describe, expect, test } from 'vitest';
+import { day, hour, minute } from '../events/time-units.ts';
 import { type SentBytes, usualBand, volumeDrift } from './volume-band.ts';
 
-const minute = 60_000;
-const hour = 60 * minute;
-const day = 24 * hour;
 /** A Wednesday. */
 const now = Date.UTC(2026, 10, 25, 10, 30);
 

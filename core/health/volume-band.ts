@@ -1,3 +1,4 @@
+import { hour, minute } from '../events/time-units.ts';
 import { formatBytes } from '../events/units.ts';
 import { median } from '../sketches/exact-quantile.ts';
 import type { Drift } from './drift.ts';
@@ -16,8 +17,6 @@ export interface VolumeBand {
   readonly days: 'weekdays' | 'weekends' | 'days';
 }
 
-const minute = 60_000;
-const hour = 60 * minute;
 /** Days of the past that are looked at, and how many must be known. */
 const daysBack = 14;
 const enoughDays = 4;

@@ -1,9 +1,9 @@
 import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { gather } from '../events/select.ts';
+import { minute } from '../events/time-units.ts';
 import { allColumns, type WantedColumns } from '../segments/segment.ts';
 import type { CompiledMetric } from './compiled-metric.ts';
-import { minute } from './levels.ts';
 import { MetricAccumulator } from './metric-accumulator.ts';
 
 /** How much time is gathered in one take, so that its cells have room: of metrics of many series a minute. */

@@ -1,5 +1,5 @@
+import { hour } from '../events/time-units.ts';
 import { isRest, type SeriesLabels } from './labels.ts';
-import { hour } from './levels.ts';
 
 /** How long (milliseconds) a limit counts as reached after something went beyond it. */
 const toldFor = 24 * hour;

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { hour } from '../events/time-units.ts';
 import { addToFrequent, mostFrequent, newFrequentSketch } from '../sketches/frequent.ts';
 import { KeyTop } from './key-top.ts';
-import { hour } from './levels.ts';
 
 test('what comes most is counted within the bound that is told', () => {
   const entries = fc.array(fc.tuple(fc.nat({ max: 400 }), fc.integer({ min: 1, max: 50 })), { maxLength: 1_500 });

@@ -1,5 +1,5 @@
+import { hour } from '../events/time-units.ts';
 import { addToFrequent, type FrequentSketch, mostFrequent, newFrequentSketch } from '../sketches/frequent.ts';
-import { hour } from './levels.ts';
 
 /** How long values that came count as much as twice what comes now, in milliseconds. */
 const halfLife = 12 * hour;

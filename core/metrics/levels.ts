@@ -1,7 +1,4 @@
-/** A minute, an hour, a day: in milliseconds. */
-export const minute = 60_000;
-export const hour = 60 * minute;
-export const day = 24 * hour;
+import { day, hour, minute } from '../events/time-units.ts';
 
 /** How finely points are kept, and for how long. Steps divide those that are coarser, and chunks hold whole ones of them. */
 export interface Level {

@@ -1,3 +1,5 @@
+import { day } from '../events/time-units.ts';
+
 /** A name by the rules of OpenTelemetry for instruments. */
 export const metricName = /^[a-zA-Z][a-zA-Z0-9_.\-/]*$/;
 
@@ -9,4 +11,4 @@ export const usualLimit = 1_000;
 export const highestLimit = 20_000;
 
 /** How long a metric that says nothing else is kept: 15 months, in milliseconds. */
-export const usualKeep = 456 * 86_400_000;
+export const usualKeep = 456 * day;

@@ -3,13 +3,13 @@ import { markedRows } from '../conditions/marked.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { hasValueAt } from '../events/columns.ts';
 import { fitted } from '../events/fitted.ts';
+import { minute } from '../events/time-units.ts';
 import { type AggregateState, newState, reserve } from '../summaries/aggregate-states.ts';
 import { gatherAggregate, numbersOf } from '../summaries/gather-aggregate.ts';
 import { groupRows } from '../summaries/group-rows.ts';
 import { columnsFor, type KeyValue } from '../summaries/key-codes.ts';
 import type { CompiledMetric } from './compiled-metric.ts';
 import { type Labels, type LabelValue, labelsId, restLabels } from './labels.ts';
-import { minute } from './levels.ts';
 import { mergePoint, newPoints, type Points, reservePoints } from './points.ts';
 
 /** Most cells (a minute of a series) that are gathered apart; what goes beyond them goes into the series of the rest. */

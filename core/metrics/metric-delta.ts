@@ -1,6 +1,6 @@
 import { NumberReader, NumberWriter } from '../events/number-bytes.ts';
+import { minute } from '../events/time-units.ts';
 import { type Labels, type LabelValue, labelsId, theRest } from './labels.ts';
-import { minute } from './levels.ts';
 import { measures } from './measures/index.ts';
 import type { Measure } from './measures/measure.ts';
 import type { Cell, MetricAccumulator } from './metric-accumulator.ts';

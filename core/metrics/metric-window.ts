@@ -1,20 +1,9 @@
+import { day, hour, minute } from '../events/time-units.ts';
 import type { SummaryValue } from '../summaries/aggregate-states.ts';
 import type { Aggregate } from '../summaries/summary.ts';
 import { rolledUp, setPoint, wholeSeries } from './chunks.ts';
 import { type LabelValue, labelInWords, type SeriesLabels } from './labels.ts';
-import {
-  chunkStart,
-  day,
-  hour,
-  hours,
-  keptFrom,
-  type Level,
-  levels,
-  minute,
-  minutes,
-  placesOf,
-  tenMinutes,
-} from './levels.ts';
+import { chunkStart, hours, keptFrom, type Level, levels, minutes, placesOf, tenMinutes } from './levels.ts';
 import type { Measure } from './measures/measure.ts';
 import { filledPlaces, mergePoint, mergePoints, newPoints, type Points } from './points.ts';
 

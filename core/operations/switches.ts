@@ -1,10 +1,11 @@
 import { boolean, number, object, string } from 'yup';
+import { day } from '../events/time-units.ts';
 import { parseDuration } from '../events/units.ts';
 import { keptOneIn } from '../routing/kept-share.ts';
 import { operation } from './operation.ts';
 
 /** Longest time that something may be switched for, in milliseconds. */
-const longest = 90 * 86_400_000;
+const longest = 90 * day;
 
 const durationFault = 'A duration with its unit of up to 90 days, such as 4h.';
 

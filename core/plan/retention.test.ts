@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest';
+import { day } from '../events/time-units.ts';
 import { expiredStretches } from '../routing/retention.ts';
 import type { PlanDocument } from './document.ts';
 import { keepOf, shorterTiers } from './retention.ts';
 
-const day = 86_400_000;
 const now = Date.UTC(2026, 10, 24, 9);
 const plan = (...tiers: readonly (readonly [string, string])[]): PlanDocument => ({
   plan: 1,

@@ -2,12 +2,12 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { unit } from '../costs/money.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
+import { day } from '../events/time-units.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import type { RehearsalFindings, RehearsedFlow } from './rehearsal-answer.ts';
 import { addedCost, answerWithMoney } from './rehearsal-money.ts';
 import { flowsOfChange, savedByRevision } from './revision-saving.ts';
 
-const day = 86_400_000;
 const plan = (keep: string): PlanDocument => ({
   ...{ plan: 1, pipelines: [] },
   tiers: [{ id: 'rest', title: 'Rest', keep, exclusions: [{ id: 'x', title: 'X', when: 'a', keep: 'none' }] }],

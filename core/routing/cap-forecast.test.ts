@@ -1,9 +1,8 @@
 import { describe, expect, test } from 'vitest';
+import { day, hour } from '../events/time-units.ts';
 import { forecastCap, type HourSum, suggestCap } from './cap-forecast.ts';
 import { daysOf } from './day-of-zone.ts';
 
-const hour = 3_600_000;
-const day = 24 * hour;
 const dayOf = daysOf('UTC');
 /** A Friday, half past nine. */
 const now = Date.UTC(2026, 10, 27, 9, 30);

@@ -1,3 +1,4 @@
+import { hour } from '../events/time-units.ts';
 import { formatBytes, formatCount } from '../events/units.ts';
 import { exactQuantile } from '../sketches/exact-quantile.ts';
 import type { CapUnit } from './cap.ts';
@@ -30,7 +31,6 @@ export interface CapSuggestion {
   readonly reason: string;
 }
 
-const hour = 3_600_000;
 /** Days of the past that are looked at, and how many must be known of one kind of days. */
 const daysBack = 14;
 const enoughDays = 4;

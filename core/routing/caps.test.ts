@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { EventBatch } from '../events/batch.ts';
 import { textColumn } from '../events/columns.ts';
+import { hour } from '../events/time-units.ts';
 import { compileTier } from '../plan/parts/tiers/compile-tier.ts';
 import { liftedCap } from '../plan/parts/tiers/lifted-cap.ts';
 import type { CapDocument, TierDocument } from '../plan/parts/tiers/tiers-shape.ts';
@@ -13,7 +14,6 @@ import { fairShare } from './overflow/sample.ts';
 import { type RoutedBatch, routeBatch, seededRandom } from './route.ts';
 import { fates } from './testing/fates.ts';
 
-const hour = 3_600_000;
 const today = daysOf('UTC')(arrival);
 
 const tier = (cap: CapDocument, more: Partial<TierDocument> = {}): TierDocument => ({

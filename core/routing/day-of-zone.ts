@@ -1,11 +1,10 @@
+import { hour, minute } from '../events/time-units.ts';
+
 /** A day of a time zone: from midnight up to the next one, in milliseconds. */
 export interface ZoneDay {
   readonly start: number;
   readonly end: number;
 }
-
-const minute = 60_000;
-const hour = 60 * minute;
 
 /** Whether the machine knows a time zone by its IANA name. */
 export function isZone(name: string): boolean {

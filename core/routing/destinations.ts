@@ -1,4 +1,5 @@
 import { gather, type Selection, sharedCountUp } from '../events/select.ts';
+import { day, hour } from '../events/time-units.ts';
 import { packSegment, storedBytes } from '../segments/pack.ts';
 import { maxSegmentEvents, type NewSegment } from '../segments/segment.ts';
 import { passingTier, rejectsTier } from './built-in-tiers.ts';
@@ -18,9 +19,6 @@ export interface Destination {
   readonly slot: number;
   readonly selections: Selection[];
 }
-
-const day = 86_400_000;
-const hour = 3_600_000;
 
 /**
  * Splits rows by day (passing tier: by hour). Of the tiers that are built in, what they would have let go already is left

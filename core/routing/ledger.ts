@@ -1,3 +1,5 @@
+import { day, hour } from '../events/time-units.ts';
+
 /**
  * What can become of an event: each meets exactly one of these fates. `expired`: its tier had let it go before it came.
  * `overflowed`: its tier had taken what it may take on that day.
@@ -36,10 +38,10 @@ export interface LedgerEntry {
 }
 
 /** For how long the ledger keeps minutes apart, in milliseconds; older volume is held by the hour. */
-export const minuteSpan = 25 * 3_600_000;
+export const minuteSpan = 25 * hour;
 
 /** For how long it keeps hours apart, in milliseconds (13 months); older volume is held by the day. */
-export const hourSpan = 396 * 86_400_000;
+export const hourSpan = 396 * day;
 
 /** Start of the stretch of the ledger that a time belongs to. */
 export function ledgerStart(time: number, now: number): number {

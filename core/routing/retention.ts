@@ -1,5 +1,7 @@
+import { day } from '../events/time-units.ts';
+
 /** How long stored events of a tier stay that a revision shortened or took out, in milliseconds: for second thoughts. */
-export const graceTime = 86_400_000;
+export const graceTime = day;
 
 /** What is known of a grace: events from before `before` are kept for `keptFor` until `until` (milliseconds). */
 export interface Grace {

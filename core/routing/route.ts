@@ -1,5 +1,6 @@
 import { type EventBatch, failureAttribute, overflowAttribute, withAttribute } from '../events/batch.ts';
 import { textColumn } from '../events/columns.ts';
+import { spreadHash } from '../events/spread-hash.ts';
 import { encode, hashBytes } from '../events/text-table.ts';
 import type { PipelineContext, PipelineResult } from '../pipelines/run-pipelines.ts';
 import type { Allowances } from './allowances.ts';
@@ -183,22 +184,13 @@ function keyHash(batch: EventBatch, name: string): (row: number) => number | und
     const code = columns?.text?.codes[row] ?? -1;
     if (columns?.text && code >= 0) {
       const { bytes, offsets } = columns.text.table;
-      return mixed(hashBytes(bytes, offsets[code] as number, offsets[code + 1] as number));
+      return spreadHash(hashBytes(bytes, offsets[code] as number, offsets[code + 1] as number));
     }
     const number = columns?.number?.values[row] ?? Number.NaN;
     if (number !== number) return undefined;
     const text = encode(String(number));
-    return mixed(hashBytes(text, 0, text.length));
+    return spreadHash(hashBytes(text, 0, text.length));
   };
-}
-
-/** Spreads a hash over all bits, so that remainders are even (the finaliser of MurmurHash3, A. Appleby). */
-function mixed(hash: number): number {
-  let h = hash ^ (hash >>> 16);
-  h = Math.imul(h, 0x85ebca6b);
-  h ^= h >>> 13;
-  h = Math.imul(h, 0xc2b2ae35);
-  return (h ^ (h >>> 16)) >>> 0;
 }
 
 function storedRows(fates: readonly Fate[], fateOf: Uint16Array): readonly Omit<TierRows, 'batch'>[] {

@@ -1,9 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { day, minute } from '../events/time-units.ts';
 import { bucketsFor } from './histogram.ts';
-
-const minute = 60_000;
-const day = 86_400_000;
 
 test.each([
   ['an hour', 3_600_000, 60, minute],

@@ -1,6 +1,7 @@
 import type { TimeWindow } from '../conditions/times.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { severityClass, severityClasses } from '../events/severity.ts';
+import { day, hour, minute, second } from '../events/time-units.ts';
 
 /** Buckets of equal width that cover a window; the first and the last may reach beyond it. Times in milliseconds. */
 export interface Buckets {
@@ -9,11 +10,6 @@ export interface Buckets {
   readonly width: number;
   readonly count: number;
 }
-
-const second = 1_000;
-const minute = 60 * second;
-const hour = 60 * minute;
-const day = 24 * hour;
 
 /** Widths that begin where people begin to count; from a minute up all are made of whole minutes. */
 const widths: readonly number[] = [

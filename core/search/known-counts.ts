@@ -1,10 +1,10 @@
 import type { EventBatch } from '../events/batch.ts';
 import { labelsBatch } from '../events/labels-batch.ts';
 import { severityOfClass } from '../events/severity.ts';
+import { minute } from '../events/time-units.ts';
 import type { MinuteCounts } from '../segments/statistics.ts';
 import type { SearchQuery } from './search.ts';
 
-const minute = 60_000;
 const knownKeys: ReadonlySet<string> = new Set(['source', 'tier', 'severity']);
 
 /** Whether all that a query counts follows from the minutes and severities of the events that it finds. */

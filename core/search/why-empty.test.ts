@@ -1,9 +1,9 @@
 import { expect, test } from 'vitest';
+import { day } from '../events/time-units.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import type { VolumeSum } from '../routing/volume-sums.ts';
 import { whyEmpty } from './why-empty.ts';
 
-const day = 86_400_000;
 const now = 1_795_680_000_000;
 const plan: PlanDocument = {
   plan: 1,

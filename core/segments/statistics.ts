@@ -2,6 +2,7 @@ import type { EventBatch } from '../events/batch.ts';
 import { missingFlag, type TextColumn } from '../events/columns.ts';
 import { severityClass, severityClasses } from '../events/severity.ts';
 import { textAt } from '../events/text-table.ts';
+import { minute } from '../events/time-units.ts';
 import type { PartColumn } from './part.ts';
 
 /** Events by minute and severity class, weights counted; entry by entry, by minute and then by class. */
@@ -37,8 +38,6 @@ export interface SegmentStatistics {
 const mostTexts = 24;
 /** Most characters of a text that is listed. */
 const longestText = 120;
-
-const minute = 60_000;
 
 /** Gathers what is known of a batch that is sorted by time, and of its columns. */
 export function statisticsOf(batch: EventBatch, columns: ReadonlyMap<string, PartColumn>): SegmentStatistics {

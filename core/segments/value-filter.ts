@@ -1,5 +1,6 @@
 import type { TextColumn } from '../events/columns.ts';
 import { readNumber } from '../events/numbers.ts';
+import { spreadHash } from '../events/spread-hash.ts';
 import { decode, encode, fnvBasis, fnvPrime, hashBytes, type TextTable } from '../events/text-table.ts';
 import { isWordByte, lowerByte } from '../events/word-bytes.ts';
 
@@ -70,11 +71,9 @@ export function mayContain(filter: ValueFilter, hash: number): boolean {
   return true;
 }
 
-/** The second hash of a value: the finisher of MurmurHash3 (A. Appleby), made odd. */
+/** The second hash of a value, odd. */
 function stepOf(hash: number): number {
-  let mixed = Math.imul(hash ^ (hash >>> 16), 0x85ebca6b);
-  mixed = Math.imul(mixed ^ (mixed >>> 13), 0xc2b2ae35);
-  return (mixed ^ (mixed >>> 16)) | 1;
+  return spreadHash(hash) | 1;
 }
 
 function setBits(bits: Uint8Array): number {

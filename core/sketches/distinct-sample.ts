@@ -1,3 +1,5 @@
+import { spreadHash } from '../events/spread-hash.ts';
+
 /** Values that a sample keeps at most. */
 const mostKept = 8_192;
 
@@ -20,7 +22,7 @@ export function newDistinctSample(): DistinctSample {
 
 /** Adds records of a value, by its 32-bit hash. */
 export function addToSample(sample: DistinctSample, hash: number, records = 1): void {
-  const mixed = spread(hash);
+  const mixed = spreadHash(hash);
   if (mixed >= bound(sample)) return;
   sample.kept.set(mixed, (sample.kept.get(mixed) ?? 0) + records);
   while (sample.kept.size > mostKept) halve(sample);
@@ -43,11 +45,4 @@ function halve(sample: DistinctSample): void {
   sample.halvings++;
   const below = bound(sample);
   for (const mixed of sample.kept.keys()) if (mixed >= below) sample.kept.delete(mixed);
-}
-
-/** Spreads a hash over all bits (the finaliser of MurmurHash3, A. Appleby). */
-function spread(hash: number): number {
-  let h = Math.imul(hash ^ (hash >>> 16), 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
-  return (h ^ (h >>> 16)) >>> 0;
 }

@@ -1,4 +1,5 @@
 import type { NumberReader, NumberWriter } from '../events/number-bytes.ts';
+import { spreadHash } from '../events/spread-hash.ts';
 
 /** 2^12 registers: the standard error is 1.04 / √4096 = 1.6 %. */
 const bits = 12;
@@ -35,17 +36,10 @@ function spill(sketch: DistinctSketch): void {
 }
 
 function addToRegisters(registers: Uint8Array, hash: number): void {
-  const mixed = finalise(hash);
+  const mixed = spreadHash(hash);
   const index = mixed >>> (32 - bits);
   const rank = Math.min(Math.clz32((mixed << bits) | 1) + 1, 32 - bits + 1);
   if (rank > (registers[index] as number)) registers[index] = rank;
-}
-
-/** Spreads a hash over all bits (the finaliser of MurmurHash3, A. Appleby). */
-function finalise(hash: number): number {
-  let h = Math.imul(hash ^ (hash >>> 16), 0x85ebca6b);
-  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
-  return (h ^ (h >>> 16)) >>> 0;
 }
 
 /** Adds all of `other` to `sketch`. */

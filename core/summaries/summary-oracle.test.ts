@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { conditionOf } from '../conditions/condition.ts';
+import { hour } from '../events/time-units.ts';
 import { bucketsFor } from '../search/histogram.ts';
 import type { SearchQuery } from '../search/search.ts';
 import { arrival, batchOf } from '../testing/batch-of.ts';
@@ -13,8 +14,6 @@ interface Event {
   readonly pier?: string | undefined;
   readonly n?: number | undefined;
 }
-
-const hour = 3_600_000;
 
 function run(text: string, events: readonly Event[], weight = 1, from = 0): SummaryTable {
   const parsed = parseSummary(text);

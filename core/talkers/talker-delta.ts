@@ -1,5 +1,5 @@
 import { NumberReader, NumberWriter } from '../events/number-bytes.ts';
-import { minute } from '../metrics/levels.ts';
+import { minute } from '../events/time-units.ts';
 import type { TalkerAccumulator } from './talker-accumulator.ts';
 import { fiveMinutes, type TalkerLevel, talkerLevels } from './talker-levels.ts';
 import { packTalkers, type ReadTalkers, readTalkers } from './talker-sketch.ts';

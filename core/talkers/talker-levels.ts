@@ -1,4 +1,4 @@
-import { day, hour, minute } from '../metrics/levels.ts';
+import { day, hour, minute } from '../events/time-units.ts';
 
 /** How finely rankings are kept, for how long, and how many of those who come most have counters. */
 export interface TalkerLevel {

@@ -1,3 +1,4 @@
+import { day, hour, minute, second } from '../events/time-units.ts';
 import { arrivalsOf } from '../health/arrivals.ts';
 import { type CauseMember, silentGroups } from '../health/common-cause.ts';
 import { expectationOf, learn, leastSilent, newRhythm, type Rhythm, workingTime } from '../health/rhythm.ts';
@@ -36,11 +37,6 @@ export interface WorldResult {
   readonly outages: number;
   readonly outagesTold: number;
 }
-
-const second = 1_000;
-const minute = 60 * second;
-const hour = 60 * minute;
-const day = 24 * hour;
 
 /** A Monday, 00:00 UTC. */
 const start = Date.UTC(2026, 10, 2);

@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import type { CapView } from '../answers/caps.ts';
 import type { CostMonthAnswer } from '../answers/costs.ts';
 import type { BudgetView } from '../costs/month/cost-month.ts';
+import { hour } from '../events/time-units.ts';
 import { grownKey } from '../metrics/grown-key.ts';
 import {
   attentionFromBudgets,
@@ -12,7 +13,6 @@ import {
   attentionFromQuarantine,
 } from './attention.ts';
 
-const hour = 3_600_000;
 const now = Date.UTC(2026, 10, 24, 9, 30);
 const hours = Array.from({ length: 14 * 24 }, (_, i) => Math.floor(now / hour) * hour - i * hour);
 

@@ -4,6 +4,7 @@ import type { Attention } from '../answers/overview.ts';
 import { formatCoins } from '../costs/format-coins.ts';
 import { dayInWords, dayOf } from '../costs/month/calendar.ts';
 import type { BudgetView } from '../costs/month/cost-month.ts';
+import { day, hour } from '../events/time-units.ts';
 import { formatBytes, formatCount, formatDuration } from '../events/units.ts';
 import type { GroupView } from '../health/views.ts';
 import type { GrownKey } from '../metrics/grown-key.ts';
@@ -34,9 +35,6 @@ export function attentionFromClock(leapt: number, heldUntil: number, now: number
     since: heldUntil - day,
   };
 }
-
-const hour = 3_600_000;
-const day = 86_400_000;
 
 /** Metrics of which a key brings more values than there is room for. */
 export function attentionFromMetrics(

@@ -1,8 +1,7 @@
 import { expect, test } from 'vitest';
+import { day, minute } from '../events/time-units.ts';
 import { comparedStretch, revisionEffect, wholeMinutes } from './revision-effect.ts';
 
-const minute = 60_000;
-const day = 86_400_000;
 const volume = (events: number) => ({ events, bytes: events * 10 });
 const sum = (source: string, outcome: string, parsed: boolean, events: number) => ({
   ...{ start: 0, source, outcome, parsed, stored: 0 },

@@ -1,10 +1,9 @@
 import type { RevisionEffectView } from '../answers/plan.ts';
+import { day, minute } from '../events/time-units.ts';
 import type { RehearsalSource, RehearsedFlow } from '../rehearsal/rehearsal-answer.ts';
 import { amountOf, type VolumeSum } from '../routing/volume-sums.ts';
 import { grouped } from './grouped.ts';
 
-const minute = 60_000;
-const day = 86_400_000;
 /** A revision is compared over its first days at most (milliseconds): by then it is known, and what it brought is as it stays. */
 const longest = 7 * day;
 

@@ -1,9 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { conditionOf } from '../conditions/condition.ts';
+import { day, hour } from '../events/time-units.ts';
 import { isAboutCounts, type ShapeFacts, type ShapeSumView, shapesView, sumsWith } from './shapes.ts';
 
-const hour = 3_600_000;
-const day = 24 * hour;
 const to = Date.UTC(2026, 10, 24);
 const window = { from: to - 3 * day, to, every: 3 * hour };
 const slices = 24;

@@ -9,6 +9,7 @@ import type { VolumePrices } from '../costs/volume-prices.ts';
 import { textColumn } from '../events/columns.ts';
 import { labelsBatch } from '../events/labels-batch.ts';
 import { severityOfClass, severityWord } from '../events/severity.ts';
+import { day } from '../events/time-units.ts';
 import { holdingTier } from '../routing/holding-tier.ts';
 import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
 import { type Amount, amountOf } from '../routing/volume-sums.ts';
@@ -240,8 +241,6 @@ function fatesOf(sums: readonly ShapeSumView[], prices: VolumePrices | undefined
     .filter(({ events }) => events > 0) // What was taken back, such as rejects that were tried again, leaves nothing.
     .sort((a, b) => b.bytes - a.bytes);
 }
-
-const day = 86_400_000;
 
 /** Fewest slices by which growing and stopping are judged. */
 const fewestSlices = 8;

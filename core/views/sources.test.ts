@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
+import { hour } from '../events/time-units.ts';
 import { sourceViews, typicalAt } from './sources.ts';
 
-const hour = 3_600_000;
 const now = Date.UTC(2026, 10, 24, 9, 30);
 const start = Date.UTC(2026, 10, 24, 9);
 const sum = (at: number, events: number, parsed = true) => ({

@@ -1,10 +1,8 @@
 import type { SourceFacts, SourceView } from '../answers/sources.ts';
+import { day, hour } from '../events/time-units.ts';
 import type { FollowedView } from '../health/views.ts';
 import { amountOf, shareOf, type VolumeSum } from '../routing/volume-sums.ts';
 import { grouped } from './grouped.ts';
-
-const hour = 3_600_000;
-const day = 24 * hour;
 
 /** What the list of sources is made of. Times in milliseconds. */
 export interface SourcesInput {

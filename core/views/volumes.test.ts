@@ -1,9 +1,8 @@
 import { describe, expect, test } from 'vitest';
+import { day } from '../events/time-units.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import { amountOf, shareOf, type VolumeSum } from '../routing/volume-sums.ts';
 import { overviewView } from './overview.ts';
-
-const day = 86_400_000;
 
 const plan: PlanDocument = {
   plan: 1,

@@ -1,10 +1,11 @@
 import { totalmem } from 'node:os';
 import { join } from 'node:path';
 import { number, object, string, ValidationError } from 'yup';
+import { day } from '#core/events/time-units.ts';
 import { parseDuration, parseQuantity } from '#core/events/units.ts';
 
 /** How far the clock may go ahead between two looks before deletion waits for a day, unless CLOCK_LEAP says otherwise (milliseconds). */
-const usualLeap = 86_400_000;
+const usualLeap = day;
 
 /** Where the engine listens and keeps things; from the environment. */
 export interface EngineConfig {

@@ -2,6 +2,7 @@ import { appendFileSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'n
 import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
 import { sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { HealthAnswer } from '#core/health/views.ts';
@@ -113,7 +114,7 @@ describe('two engines on one database', () => {
       for (const engine of engines) {
         write(2_000);
         for (let i = 0; i < 3; i++) putObject();
-        await new Promise((resolve) => setTimeout(resolve, 200 + Math.random() * 900));
+        await pause(200 + Math.random() * 900);
         await engine.kill();
         await engine.restart();
       }

@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { createConnection } from 'mysql2/promise';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { VolumeAnswer } from '#core/answers/search.ts';
@@ -87,7 +88,7 @@ test('a node that is asleep and one that is killed cost nobody an event, and no 
 
   const [first, second] = cluster.nodes;
   first?.child.kill('SIGSTOP');
-  await new Promise((resolve) => setTimeout(resolve, asleep));
+  await pause(asleep);
   first?.child.kill('SIGCONT');
   await expect.poll(isWhole, { timeout: 60_000 }).toBe(true);
   expect(gap).toBeLessThan(longestRefusal);

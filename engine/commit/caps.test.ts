@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import { hour } from '#core/events/time-units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { daysOf } from '#core/routing/day-of-zone.ts';
 import { seededRandom } from '#core/routing/route.ts';
@@ -23,7 +24,6 @@ afterAll(async () => {
   await one.stop();
 });
 
-const hour = 3_600_000;
 const random = seededRandom(20_261_127);
 const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
 const zone = 'Europe/Oslo';

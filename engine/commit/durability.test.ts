@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { type StartedDatabase, startDatabase } from '../../scripts/database.mjs';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
@@ -71,7 +72,7 @@ describe('what was acknowledged is there exactly once', () => {
     });
     let kills = 0;
     while (sending && kills < 4) {
-      await Promise.race([sent, new Promise((resolve) => setTimeout(resolve, 200 + Math.random() * 900))]);
+      await Promise.race([sent, pause(200 + Math.random() * 900)]);
       await engine.kill();
       kills++;
       await engine.restart();
@@ -84,7 +85,7 @@ describe('what was acknowledged is there exactly once', () => {
   test('when MariaDB is stopped and started', async () => {
     const sent = sendAll(engine, 'away');
     for (let i = 0; i < 2; i++) {
-      await new Promise((resolve) => setTimeout(resolve, 400));
+      await pause(400);
       await mariadb.stop();
       const refused = await send(engine, 'numbers', '{"msg":"into the void"}');
       expect(refused.status).toBe(503);

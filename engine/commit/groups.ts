@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import type { FollowerChoice } from '#core/consumers/consumer.ts';
 import { LeaseLost } from '#store/cluster/leases.ts';
 import type { Database } from '#store/database.ts';
@@ -289,8 +290,4 @@ function parted(group: readonly Waiting[]): readonly (readonly Waiting[])[] {
   if (bySource.size > 1) return [...bySource.values()];
   const half = Math.ceil(group.length / 2);
   return [group.slice(0, half), group.slice(half)];
-}
-
-function pause(time: number): Promise<void> {
-  return new Promise((resolve) => setTimeout(resolve, time));
 }

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import { minute } from '#core/events/time-units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import { tierContents } from '#store/events/segments.ts';
@@ -22,7 +23,6 @@ afterAll(async () => {
   await one.stop();
 });
 
-const minute = 60_000;
 const random = seededRandom(20_261_124);
 const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)] as T;
 

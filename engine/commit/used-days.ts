@@ -1,12 +1,11 @@
 import { LRUCache } from 'lru-cache';
+import { day } from '#core/events/time-units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { UsedDay } from '#core/routing/allowances.ts';
 import { daysOf } from '#core/routing/day-of-zone.ts';
 import type { Database } from '#store/database.ts';
 import { beginCapDay, listCapDays } from '#store/volume/cap-days.ts';
 import type { Delivery } from '../deliveries/delivery.ts';
-
-const day = 86_400_000;
 
 /** How long a read is cached (milliseconds). */
 const freshFor = 3_000;

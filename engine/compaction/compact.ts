@@ -1,4 +1,5 @@
 import { LRUCache } from 'lru-cache';
+import { hour } from '#core/events/time-units.ts';
 import { maxSegmentEvents } from '#core/segments/segment.ts';
 import type { Database } from '#store/database.ts';
 import { newSmallPlaces, type SegmentPlace, type StoredSegment, smallSegments } from '#store/events/segments.ts';
@@ -25,10 +26,10 @@ const mostAlone = 100_000;
 /** Most merges in one round. */
 const mostMerges = 40;
 /** How often all segments are looked through, in milliseconds: one of them may have been committed late. */
-const lookThroughEvery = 3_600_000;
+const lookThroughEvery = hour;
 /** The pause before segments that could not be merged are tried again, doubled each time up to the longest (milliseconds). */
 const firstPause = 10_000;
-const longestPause = 3_600_000;
+const longestPause = hour;
 
 interface Candidate extends SegmentPlace {
   /** When it is to be looked at again (milliseconds), and how often merging failed there. */

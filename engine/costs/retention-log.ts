@@ -1,10 +1,9 @@
 import type { KeptSince } from '#core/costs/retention/retention-history.ts';
 import { parseDuration } from '#core/events/units.ts';
-import type { PlanDocument } from '#core/plan/document.ts';
 import { passingTier, rejectsTier } from '#core/routing/built-in-tiers.ts';
 import { graceTime } from '#core/routing/retention.ts';
 import type { Database } from '#store/database.ts';
-import { plansAfter } from '#store/plan/plans.ts';
+import { publishedPlans } from '../plan/stored-plans.ts';
 
 /** Revisions that are read at once. */
 const revisionsAtOnce = 50;
@@ -29,11 +28,9 @@ export class RetentionLog {
 
   private async read(): Promise<void> {
     for (;;) {
-      const plans = await plansAfter(this.database.db, this.latest, revisionsAtOnce);
+      const plans = await publishedPlans(this.database.db, this.latest, revisionsAtOnce);
       for (const { number, plan, publishedAt } of plans) {
-        // What was stored as a revision had been checked.
-        for (const { id, keep } of (JSON.parse(plan) as PlanDocument).tiers)
-          this.note(id, parseDuration(keep) ?? 0, publishedAt);
+        for (const { id, keep } of plan.tiers) this.note(id, parseDuration(keep) ?? 0, publishedAt);
         this.latest = number;
       }
       if (plans.length < revisionsAtOnce) return;

@@ -59,12 +59,3 @@ export class RevisionSavings {
     return savedByRevision(flows, came, prices, plans);
   }
 }
-
-const savings = new WeakMap<Database, RevisionSavings>();
-
-/** What revisions saved, once for all who ask. */
-export function savingsOf(database: Database): RevisionSavings {
-  let found = savings.get(database);
-  if (!found) savings.set(database, (found = new RevisionSavings(database)));
-  return found;
-}

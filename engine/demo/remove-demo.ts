@@ -1,4 +1,5 @@
 import { setTimeout as pause } from 'node:timers/promises';
+import { checkPlan } from '#core/plan/check.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { merge } from '#core/plan/merge.ts';
 import { readyRankings } from '#core/plan/parts/rankings/ranking.ts';
@@ -11,7 +12,6 @@ import { forgetStored } from '#store/forget-stored.ts';
 import { isCountedUpTo, lastDeltas } from '#store/metrics/delta-backlog.ts';
 import { forgetMetrics } from '#store/metrics/metrics.ts';
 import { forgetRankings } from '#store/metrics/talkers.ts';
-import { findRevision } from '#store/plan/plans.ts';
 import { removePriceBook } from '#store/plan/price-books.ts';
 import { removeFleet } from '#store/sources/fleets.ts';
 import { deleteSource, listSources, saveSource } from '#store/sources/sources.ts';
@@ -21,6 +21,7 @@ import type { Log } from '../base/log.ts';
 import { leaseNames } from '../cluster/leases.ts';
 import type { HealthRegistry } from '../health/registry.ts';
 import type { PlanHolder } from '../plan/live-plan.ts';
+import { planOfRevision } from '../plan/stored-plans.ts';
 import type { SourceDirectory } from '../sources/source-directory.ts';
 
 /** How long deliveries that are under way when sources are removed may take (milliseconds). */
@@ -95,16 +96,18 @@ interface Gone {
 
 /** Takes the demo's part out of the live plan. */
 async function restorePlan({ database, plan, log }: RemovalSetting, { revision }: DemoRecord): Promise<Gone> {
-  const [came, before] = await Promise.all([planOf(database, revision), planOf(database, revision - 1)]);
+  const planOf = (number: number) => planOfRevision(database.db, number);
+  const [came, before] = await Promise.all([planOf(revision), planOf(revision - 1)]);
   if (!came || !before) return { metrics: [], rankings: [] };
   await plan.refresh();
   const { plan: live, revision: basedOn } = plan.current();
   const stored = new Set(await storedTiers(database.db));
   const { merged } = merge(came, before, live);
   const restored = withTiers(merged, live.tiers, stored);
-  const answer = await plan.publish({
-    ...{ plan: restored, note: 'The demo data was removed', predicted: null, basedOn },
-  });
+  const checked = checkPlan(restored);
+  const answer = checked.ok
+    ? await plan.publish({ plan: checked.plan, note: 'The demo data was removed', predicted: null, basedOn })
+    : checked;
   if (!answer.ok) {
     const why = 'problems' in answer ? answer.problems[0]?.message : 'another revision was published meanwhile';
     log.warn(`The plan of the demo data stays, as what is left of it could not be published: ${why}`);
@@ -114,12 +117,6 @@ async function restorePlan({ database, plan, log }: RemovalSetting, { revision }
     metrics: idsWithout(came.metrics, restored.metrics),
     rankings: idsWithout(came.rankings, restored.rankings),
   };
-}
-
-async function planOf({ db }: Database, number: number): Promise<PlanDocument | undefined> {
-  const found = number > 0 ? await findRevision(db, number) : undefined;
-  // What was stored as a revision had been checked.
-  return found && (JSON.parse(found.plan) as PlanDocument);
 }
 
 /** The plan with live tiers that still hold events, put before its last tier. */

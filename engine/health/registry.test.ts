@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
+import { hour, minute } from '#core/events/time-units.ts';
 import { causeMembers, mostOfSource } from '#core/health/emitters.ts';
 import { observe } from '#core/health/observe.ts';
 import { packHeard } from '#core/health/pack-heard.ts';
@@ -10,10 +11,8 @@ import { planEmitter, sumEmitterVolume } from '#store/sources/emitters.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { HealthRegistry } from './registry.ts';
 
-const minute = 60_000;
-const hour = 60 * minute;
 // Who was not heard for long is forgotten when it is read.
-const start = Math.floor(Date.now() / 86_400_000 - 1) * 86_400_000 + 9 * 3_600_000;
+const start = Math.floor(Date.now() / 86_400_000 - 1) * 86_400_000 + 9 * hour;
 
 let database: Database;
 let registry: HealthRegistry;

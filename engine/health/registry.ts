@@ -1,3 +1,4 @@
+import { hour, minute } from '#core/events/time-units.ts';
 import { closeMinute, type Drift, type DriftState, newDriftState } from '#core/health/drift.ts';
 import { Emitters, type SourceRate } from '#core/health/emitters.ts';
 import { type HeardHour, heardByHour } from '#core/health/heard.ts';
@@ -9,9 +10,6 @@ import type { Database, Queryable } from '#store/database.ts';
 import { addDrifts } from '#store/sources/drifts.ts';
 import { addEmitterVolume, heardEmitters, listEmitters, saveEmitters } from '#store/sources/emitters.ts';
 import type { Learner } from '../learning/learner.ts';
-
-const minute = 60_000;
-const hour = 3_600_000;
 
 /** The health of all sources and emitters: what is learnt of them, saved and read again, and what changes in what they send. */
 export class HealthRegistry implements Learner {

@@ -1,3 +1,4 @@
+import { day, hour, minute } from '#core/events/time-units.ts';
 import { isHabit, isUnheardOf, surgeAt, surgeDrift, type UsualRate, usualRate } from '#core/health/surge.ts';
 import type { SentBytes } from '#core/health/volume-band.ts';
 import type { Database } from '#store/database.ts';
@@ -5,9 +6,6 @@ import { addDrifts, listDrifts } from '#store/sources/drifts.ts';
 import { sumLedger } from '#store/volume/ledger.ts';
 import { bySource } from './by-source.ts';
 
-const minute = 60_000;
-const hour = 60 * minute;
-const day = 24 * hour;
 /** How far back minutes are read to find when a surge began. */
 const looksBack = 30 * minute;
 /** A surge that was over for so long is a new one when it comes back (milliseconds). */

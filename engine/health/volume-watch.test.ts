@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import { hour, minute } from '#core/events/time-units.ts';
 import type { LedgerEntry } from '#core/routing/ledger.ts';
 import type { Database } from '#store/database.ts';
 import { listDrifts } from '#store/sources/drifts.ts';
@@ -6,8 +7,6 @@ import { emptyDatabase } from '#store/testing/database.ts';
 import { addToLedger } from '#store/volume/ledger.ts';
 import { VolumeWatch } from './volume-watch.ts';
 
-const minute = 60_000;
-const hour = 60 * minute;
 const now = Date.UTC(2026, 10, 25, 10, 30);
 
 let database: Database;

@@ -1,11 +1,9 @@
+import { day, hour } from '#core/events/time-units.ts';
 import { volumeDrift } from '#core/health/volume-band.ts';
 import type { Database } from '#store/database.ts';
 import { addDrifts, listDrifts } from '#store/sources/drifts.ts';
 import { sumLedger } from '#store/volume/ledger.ts';
 import { bySource } from './by-source.ts';
-
-const hour = 3_600_000;
-const day = 24 * hour;
 
 /**
  * Notices sources that send more or less than is usual for the hour. One that does so at two looks on end is told, once

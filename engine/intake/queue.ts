@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 import { Efforts } from './efforts.ts';
 import { inSharedMemory } from './shared-bytes.ts';
@@ -269,7 +270,7 @@ export class IntakeQueue {
     this.gathering++;
     const isEnough = (): boolean => this.closed || this.queuedBytes >= bytes;
     if (!isEnough() && this.hurried === 0) await this.lingerFor(most - least);
-    if (!isEnough()) await new Promise((resolve) => setTimeout(resolve, least));
+    if (!isEnough()) await pause(least);
     this.gathering--;
   }
 

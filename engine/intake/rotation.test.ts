@@ -9,6 +9,7 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { join } from 'node:path';
+import { setTimeout as pause } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
 
@@ -79,8 +80,6 @@ async function counts(source: string): Promise<{ total: number; doubled: number 
   return { total, doubled: answer.summary?.rows.length ?? 0 };
 }
 
-const wait = (time: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, time));
-
 test.each([
   ['nothing else', false],
   ['the engine killed in between', true],
@@ -113,7 +112,7 @@ test.each([
     for (let rotation = 0; rotation < rotations; rotation++) {
       for (let piece = 0; piece < 10; piece++) {
         for (const { writer } of writers) writer.write(300);
-        await wait(rotateEvery / 10);
+        await pause(rotateEvery / 10);
       }
       if (kills && rotation % 3 === 1) {
         await engine.kill();

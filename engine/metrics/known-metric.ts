@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
+import { day, hour } from '#core/events/time-units.ts';
 import { KeyTop, type SavedTop } from '#core/metrics/key-top.ts';
 import { isRest, type Labels, restLabels, type SeriesLabels, theRest } from '#core/metrics/labels.ts';
-import { day, hour } from '#core/metrics/levels.ts';
 import type { MetricDelta } from '#core/metrics/metric-delta.ts';
 import type { StoredSeries } from '#store/metrics/metrics.ts';
 

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { MetricAnswer } from '#core/answers/metrics.ts';
+import { hour } from '#core/events/time-units.ts';
 import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
 import { sendSurely } from '../testing/surely.ts';
@@ -17,7 +18,6 @@ afterAll(async () => {
   await Promise.all([one?.stop(), two?.stop()]);
 });
 
-const hour = 3_600_000;
 const withMetric: PlanDocument = {
   ...firstPlan,
   metrics: [

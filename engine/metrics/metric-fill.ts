@@ -1,4 +1,4 @@
-import { hour, minute } from '#core/metrics/levels.ts';
+import { hour, minute } from '#core/events/time-units.ts';
 import { pointsName } from '#core/plan/parts/metrics/metric.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import { guardLease, type Lease } from '#store/cluster/leases.ts';
@@ -7,7 +7,7 @@ import { listSegments } from '#store/events/segments.ts';
 import { firstStored, type MetricFill, saveMetricFill, unfinishedFills } from '#store/metrics/metric-fills.ts';
 import { addMetric, addToldMetrics, listMetrics } from '#store/metrics/metrics.ts';
 import { findRevision } from '#store/plan/plans.ts';
-import type { LivePlan } from '../plan/live-plan.ts';
+import type { LivePlan } from '../plan/stored-plans.ts';
 import type { SourceDirectory } from '../sources/source-directory.ts';
 import type { Pools } from '../workers/pools.ts';
 

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
-import { day, hour, hours, minute, minutes, placesOf, tenMinutes } from '#core/metrics/levels.ts';
+import { day, hour, minute } from '#core/events/time-units.ts';
+import { hours, minutes, placesOf, tenMinutes } from '#core/metrics/levels.ts';
 import { MetricAccumulator } from '#core/metrics/metric-accumulator.ts';
 import { packMetricDeltas } from '#core/metrics/metric-delta.ts';
 import { levelOf, metricWindow } from '#core/metrics/metric-window.ts';

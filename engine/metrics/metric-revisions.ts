@@ -1,11 +1,11 @@
 import { LRUCache } from 'lru-cache';
-import { mixed, object } from 'yup';
 import { diffPlans } from '#core/plan/diff.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { pointsName } from '#core/plan/parts/metrics/metric.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import type { Database } from '#store/database.ts';
-import { findRevision, listRevisions } from '#store/plan/plans.ts';
+import { listRevisions } from '#store/plan/plans.ts';
+import { planOfRevision } from '../plan/stored-plans.ts';
 
 /** Most revisions that are looked through. */
 const mostRevisions = 100;
@@ -87,10 +87,7 @@ function planWith(metrics: readonly MetricDocument[]): PlanDocument {
 async function metricsOf(database: Database, number: number): Promise<readonly MetricDocument[]> {
   const found = known.get(number);
   if (found) return found;
-  const stored = await findRevision(database.db, number);
-  // It was checked before it was published.
-  const { value } = object({ value: mixed<PlanDocument>() }).validateSync({ value: stored && JSON.parse(stored.plan) });
-  const metrics = value?.metrics ?? [];
+  const metrics = (await planOfRevision(database.db, number))?.metrics ?? [];
   known.set(number, metrics);
   return metrics;
 }

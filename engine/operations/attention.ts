@@ -1,4 +1,5 @@
 import type { Attention } from '#core/answers/overview.ts';
+import { day, hour, minute } from '#core/events/time-units.ts';
 import { timesUsual, usualRate } from '#core/health/surge.ts';
 import { limitOf } from '#core/plan/parts/metrics/metric.ts';
 import {
@@ -18,16 +19,17 @@ import { tierContents } from '#store/events/segments.ts';
 import { listDrifts } from '#store/sources/drifts.ts';
 import { type LedgerSum, sumLedger } from '#store/volume/ledger.ts';
 import { cachedFor } from '../base/cached-for.ts';
+import type { Costs } from '../costs/costs.ts';
 import { bySource } from '../health/by-source.ts';
+import type { HealthRegistry } from '../health/registry.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
-import { monthOfCosts } from './costs.ts';
-import { capsOf } from './plan/caps.ts';
-import type { OperationServices } from './services.ts';
+import type { PlanHolder } from '../plan/live-plan.ts';
+import type { ReadCaps } from '../shapes/standing-caps.ts';
+import type { SourceDirectory } from '../sources/source-directory.ts';
+import type { ClockGuard } from '../watches/clock-guard.ts';
+import type { DiskWatch } from '../watches/disk-watch.ts';
 import { healthAnswer } from './sources/health-answer.ts';
 
-const minute = 60_000;
-const hour = 3_600_000;
-const day = 24 * hour;
 const freshFor = 15_000;
 
 /** What takes the store some work and is asked for by every screen. */
@@ -38,41 +40,45 @@ export interface StatusCache {
   readonly contents: (now: number) => ReturnType<typeof tierContents>;
 }
 
-const standings = new WeakMap<OperationServices, StatusCache>();
-
-/** What stands for all who ask; at most some seconds old. */
-export function statusCacheOf(services: OperationServices): StatusCache {
-  let standing = standings.get(services);
-  if (!standing) {
-    const gathered = cachedFor(freshFor, (now) => gather(services, now));
-    standing = {
-      // Money is turned off at once.
-      attention: async (now) => [
-        ...(services.disk.isFull ? [attentionFromDisk(services.disk.free ?? 0, services.disk.fullSince)] : []),
-        ...clockAhead(services, now),
-        ...(await gathered(now)),
-        ...attentionFromBudgets(await monthOfCosts(services, now), now),
-      ],
-      contents: cachedFor(freshFor, () => tierContents(services.database)),
-    };
-    standings.set(services, standing);
-  }
-  return standing;
+interface Services {
+  readonly database: Database;
+  readonly plan: Pick<PlanHolder, 'current'>;
+  readonly senders: SourceDirectory;
+  readonly health: HealthRegistry;
+  readonly disk: Pick<DiskWatch, 'free' | 'fullSince' | 'isFull'>;
+  readonly clock: Pick<ClockGuard, 'leapAt'>;
+  readonly costs: Costs;
+  readonly caps: ReadCaps;
 }
 
-function clockAhead({ clock }: OperationServices, now: number): readonly Attention[] {
+/** What all screens ask for; at most some seconds old. */
+export function statusCache(services: Services): StatusCache {
+  const gathered = cachedFor(freshFor, (now) => gather(services, now));
+  return {
+    // Money is turned off at once.
+    attention: async (now) => [
+      ...(services.disk.isFull ? [attentionFromDisk(services.disk.free ?? 0, services.disk.fullSince)] : []),
+      ...clockAhead(services, now),
+      ...(await gathered(now)),
+      ...attentionFromBudgets(await services.costs.month(now), now),
+    ],
+    contents: cachedFor(freshFor, () => tierContents(services.database)),
+  };
+}
+
+function clockAhead({ clock }: Services, now: number): readonly Attention[] {
   const leap = clock.leapAt(now);
   return leap ? [attentionFromClock(leap.leapt, leap.heldUntil, now)] : [];
 }
 
-async function gather(services: OperationServices, now: number): Promise<readonly Attention[]> {
+async function gather(services: Services, now: number): Promise<readonly Attention[]> {
   const { database } = services;
   const { plan } = services.plan.current();
   const titleOf = (tier: string): string => plan.tiers.find(({ id }) => id === tier)?.title ?? tier;
   const [hours, aside, { views: caps }, series] = await Promise.all([
     sumLedger(database, { from: now - 14 * day, to: now + hour }, ['source', 'parsed'], hour),
     countQuarantine(database),
-    capsOf(services),
+    services.caps(now),
     metricSeries(database, plan, now),
   ]);
   const { followed, groups } = healthAnswer(services.health, services.senders, now);

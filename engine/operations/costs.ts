@@ -1,13 +1,6 @@
-import type {
-  CostChange,
-  CostMonthAnswer,
-  CostsAnswer,
-  PricesAnswer,
-  RetentionCostAnswer,
-} from '#core/answers/costs.ts';
+import type { CostMonthAnswer, CostsAnswer, PricesAnswer, RetentionCostAnswer } from '#core/answers/costs.ts';
 import type { PriceBook } from '#core/costs/book/price-book.ts';
 import { readPriceBook, writePriceBook } from '#core/costs/book/price-book-text.ts';
-import { priceChanges } from '#core/costs/book/price-changes.ts';
 import { type CostKey, costKeyOf, isOfShapes } from '#core/costs/cost-keys.ts';
 import type { CoinsOfCost } from '#core/costs/cost-rows.ts';
 import { coinsOfCost, coinsOfKeys } from '#core/costs/cost-rows.ts';
@@ -15,31 +8,23 @@ import { type CostStep, stepStarts } from '#core/costs/cost-steps.ts';
 import { type CostParts, CostTable } from '#core/costs/cost-table.ts';
 import { coinsOfParts } from '#core/costs/money.ts';
 import { dayLength, dayOf, dayOfText, textOfDay } from '#core/costs/month/calendar.ts';
-import { type AskedMonth, costMonth as reckonMonth } from '#core/costs/month/cost-month.ts';
 import { daysOfMonth } from '#core/costs/retention/lifetime.ts';
 import { retentionCost as reckonRetention } from '#core/costs/retention/retention-change.ts';
 import { splitByField } from '#core/costs/split-by-field.ts';
 import { parseDuration } from '#core/events/units.ts';
-import type { FieldShares } from '#core/fields/catalogue.ts';
 import { operations } from '#core/operations/index.ts';
-import { revisionsBetween } from '#store/plan/plans.ts';
 import { addPriceBook, earlierPriceBooks, latestPriceBook } from '#store/plan/price-books.ts';
 import { listFleets } from '#store/sources/fleets.ts';
 import { listSources } from '#store/sources/sources.ts';
-import { costReader, shownBook } from '../costs/shown-prices.ts';
-import { liveFieldShares } from '../search/live-field-shares.ts';
+import { designedPlan } from '../plan/stored-plans.ts';
 import { command, question } from './handler.ts';
-import { designedPlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationServices } from './services.ts';
 
 /** Longest window, in days. */
 const longestWindow = 400;
-/** For how long (milliseconds) a month as it was reckoned is given again. */
-const freshFor = 10_000;
-/** Most price books of the past, and revisions of a month, that are told. */
+/** Most price books of the past that are listed. */
 const mostEarlier = 20;
-const mostChanges = 200;
 /** Most rows of an answer; the rest is one. */
 const mostRows = 500;
 
@@ -80,47 +65,16 @@ export const showPrices = command(operations.showPrices, {
 });
 
 export const tryPrices = question(operations.tryPrices, async ({ text }, services): Promise<CostMonthAnswer> => {
-  return await monthWith(services, await bookOf(text, services));
+  return await services.costs.months.with(await bookOf(text, services));
 });
 
 export const costMonth = question(operations.costMonth, async ({ month, team }, services): Promise<CostMonthAnswer> => {
   const now = Date.now();
-  if (month === undefined && team === undefined) return await monthOfCosts(services, now);
+  if (month === undefined && team === undefined) return await services.costs.month(now);
   const day = month === undefined ? undefined : dayOfText(`${month}-01`);
   if (day !== undefined && day > dayOf(now)) throw new Refusal(400, '', 'That month is in the future.');
-  return await monthWith(services, (await shownBook(services.database))?.book, { day, team });
+  return await services.costs.months.with((await services.costs.book())?.book, { day, team });
 });
-
-async function sharesOfFields({ database, pools, senders, plan }: OperationServices): Promise<FieldShares> {
-  return await liveFieldShares(database, () => ({
-    database,
-    pools,
-    tables: senders.tables,
-    plan: plan.current().plan,
-  }));
-}
-
-/** A month as it was reckoned with a book. */
-interface ReckonedMonth {
-  readonly at: number;
-  readonly savedAt: number;
-  readonly answer: Promise<CostMonthAnswer>;
-}
-
-const months = new WeakMap<OperationServices, ReckonedMonth>();
-
-/** How the month stands, for all who ask: at most some seconds old, and by the book that holds. */
-export async function monthOfCosts(services: OperationServices, now: number): Promise<CostMonthAnswer> {
-  const latest = await shownBook(services.database);
-  const savedAt = latest?.savedAt ?? 0;
-  let month = months.get(services);
-  if (!month || month.savedAt !== savedAt || now - month.at > freshFor) {
-    month = { at: now, savedAt, answer: monthWith(services, latest?.book) };
-    months.set(services, month);
-    month.answer.catch(() => months.delete(services));
-  }
-  return await month.answer;
-}
 
 export const costs = question(
   operations.costs,
@@ -130,12 +84,12 @@ export const costs = question(
     const first = from === undefined ? last - 30 : dayOfText(from);
     if (!(first < last)) throw new Refusal(400, '', 'The window ends before it begins.');
     if (last - first > longestWindow) throw new Refusal(400, '', `A window has at most ${longestWindow} days.`);
-    const latest = await shownBook(services.database);
+    const latest = await services.costs.book();
     const window = { from: first * dayLength, to: last * dayLength };
     if (!latest) return { currency: null, ...window, by, all: coinsOfCost([]), steps: [], rows: [] };
     // What was allowed at the edge are keys.
     const keys = by.split(',') as readonly CostKey[];
-    const { series, of } = await costReader(services.database).read(latest.book, now, isOfShapes(keys));
+    const { series, of } = await services.costs.reader.read(latest.book, now, isOfShapes(keys));
     const table = new CostTable(first, last, of);
     const { teamOf, fleetsOf } = of;
     const names = { teamOf, fleetsOf, currentShape: services.shapes.known.current };
@@ -146,7 +100,7 @@ export const costs = question(
     const starts = every === undefined ? [first] : stepStarts(first, last, every as CostStep);
     const bySource = table.byKey(starts);
     const field = keys.indexOf('field');
-    const byKey = field < 0 ? bySource : splitByField(bySource, field, await sharesOfFields(services));
+    const byKey = field < 0 ? bySource : splitByField(bySource, field, await services.fieldShares.now());
     const { all, rows } = coinsOfKeys(byKey, latest.book.currency.digits, mostRows);
     return {
       currency: latest.book.currency,
@@ -165,7 +119,7 @@ export const costs = question(
 
 /** Refuses a tier that is in no plan, neither the live one nor the draft. */
 async function checkTier({ database, plan }: OperationServices, tier: string): Promise<void> {
-  const designed = await designedPlan(database);
+  const designed = await designedPlan(database.db);
   if (![...plan.current().plan.tiers, ...designed.plan.tiers].some(({ id }) => id === tier))
     throw new Refusal(404, '', `There is no tier ${tier}.`);
 }
@@ -177,11 +131,11 @@ export const retentionCost = question(
     if (time === undefined || time <= 0) throw new Refusal(400, '', 'keep is a duration with its unit, such as 7d.');
     const now = Date.now();
     await checkTier(services, tier);
-    const latest = await shownBook(services.database);
+    const latest = await services.costs.book();
     const none = { keep, currency: null, current: coinsOfCost([]), changed: coinsOfCost([]), settledOn: null };
     if (!latest) return none;
     const { currency } = latest.book;
-    const { series, of, stretches } = await costReader(services.database).read(latest.book, now);
+    const { series, of, stretches } = await services.costs.reader.read(latest.book, now);
     const change = reckonRetention(series, of, stretches, { tier, keep: time, now });
     if (!change) return { ...none, currency };
     const coins = ({ received, kept, stored }: CostParts): CoinsOfCost => {
@@ -202,40 +156,6 @@ export const retentionCost = question(
     };
   },
 );
-
-async function monthWith(
-  services: OperationServices,
-  book: PriceBook | undefined,
-  asked: AskedMonth = {},
-): Promise<CostMonthAnswer> {
-  const now = Date.now();
-  if (!book) return noMonth(now);
-  const { series, of } = await costReader(services.database).read(book, now);
-  const month = reckonMonth(series, of, now, asked);
-  return { ...month, changes: await changesIn(services, book, month) };
-}
-
-function noMonth(now: number): CostMonthAnswer {
-  const none = { days: [], toCome: [], budgets: [], changes: [] };
-  return { currency: null, from: now, to: now, spent: 0, end: null, fullMonth: null, isOver: false, ...none };
-}
-
-/** Revisions and prices that came into force in a month. */
-async function changesIn(
-  { database }: OperationServices,
-  book: PriceBook,
-  { from, to }: { readonly from: number; readonly to: number },
-): Promise<readonly CostChange[]> {
-  const revisions = await revisionsBetween(database.db, { from, to }, mostChanges);
-  return [
-    ...revisions.map(({ number, note, publishedAt }) => ({ at: publishedAt, revision: number, text: note })),
-    ...priceChanges(book, dayOf(from), dayOf(to)).map(({ day, text }) => ({
-      at: day * dayLength,
-      revision: null,
-      text,
-    })),
-  ].sort((a, b) => a.at - b.at);
-}
 
 /** Reads a price book; refuses one that is wrong, with everything that is. */
 async function bookOf(text: string, { database, plan }: OperationServices): Promise<PriceBook> {

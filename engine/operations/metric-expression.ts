@@ -10,10 +10,10 @@ import {
 } from '#core/plan/parts/metrics/metric-expression.ts';
 import { lineOf } from '../metrics/metric-line.ts';
 import { readMetric } from '../metrics/metric-reader.ts';
+import { livePlan } from '../plan/stored-plans.ts';
 import { timeOf } from './explore/search.ts';
 import { question } from './handler.ts';
 import { namesIn } from './names-in.ts';
-import { livePlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationServices } from './services.ts';
 

@@ -1,6 +1,7 @@
 import type { MetricAnswer, MetricsAnswer, MetricTrialAnswer, MetricView } from '#core/answers/metrics.ts';
 import type { Currency, PriceBook } from '#core/costs/book/price-book.ts';
 import { coinsOfSeries } from '#core/costs/series-price.ts';
+import { day } from '#core/events/time-units.ts';
 import { keptFrom } from '#core/metrics/levels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import { levelOf, type MetricWindow, metricWindow, type WindowTable } from '#core/metrics/metric-window.ts';
@@ -13,21 +14,19 @@ import type { PlanProblem } from '#core/plan/plan-problem.ts';
 import type { Database } from '#store/database.ts';
 import { findMetricFill } from '#store/metrics/metric-fills.ts';
 import { findMetric } from '#store/metrics/metrics.ts';
-import { shownBook } from '../costs/shown-prices.ts';
 import { beginFill } from '../metrics/metric-fill.ts';
 import { lineOf } from '../metrics/metric-line.ts';
 import { isReadable, readMetric } from '../metrics/metric-reader.ts';
 import { metricBegin, metricRevisions } from '../metrics/metric-revisions.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
+import { designedPlan, livePlan } from '../plan/stored-plans.ts';
 import { runMetricTrial } from '../search/run-metric-trial.ts';
 import { timeOf } from './explore/search.ts';
 import { command, question } from './handler.ts';
 import { namesIn } from './names-in.ts';
-import { designedPlan, livePlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationServices } from './services.ts';
 
-const day = 86_400_000;
 /** Between two points of the last day in a list, in milliseconds. */
 const trendStep = 1_800_000;
 /** Most lines of a chart. */
@@ -36,9 +35,9 @@ const mostLines = 20;
 export const metrics = question(operations.metrics, async (_input, services): Promise<MetricsAnswer> => {
   const { database } = services;
   const now = Date.now();
-  const { plan, isDraft } = await designedPlan(database);
+  const { plan, isDraft } = await designedPlan(database.db);
   const live = isDraft ? (await livePlan(database.db)).plan : plan;
-  const book = (await shownBook(database))?.book;
+  const book = (await services.costs.book())?.book;
   const series = await metricSeries(database, live, now);
   const views = await Promise.all(
     besideLive(plan.metrics ?? [], live.metrics ?? []).map(({ thing: metric, state }) => {
@@ -183,11 +182,11 @@ export const tryMetric = question(operations.tryMetric, async ({ metric: given }
   const checked = checkPlan({ plan: 1, metrics: [given] });
   const drafted = checked.ok ? checked.plan.metrics?.[0] : undefined;
   const problems = checked.ok ? [] : checked.problems.map(ofMetric);
-  const { plan } = await designedPlan(database);
+  const { plan } = await designedPlan(database.db);
   // What else is wrong with the draft is no fault of the metric.
   const tried = checkPlan(plan).ok ? plan : (await livePlan(database.db)).plan;
   const now = Date.now();
-  const book = (await shownBook(database))?.book;
+  const book = (await services.costs.book())?.book;
   const coinsOf = (series: number): number => (book ? coinsOfSeries(book, series, now) : 0);
   const answer: MetricTrialAnswer = await runMetricTrial({ ...services, plan: tried, signal }, drafted, coinsOf, now);
   return { ...answer, currency: seriesCurrency(book), problems };

@@ -1,18 +1,12 @@
 import type { OverviewAnswer, StageFiguresAnswer } from '#core/answers/overview.ts';
+import { day, hour } from '#core/events/time-units.ts';
 import { operations } from '#core/operations/index.ts';
 import { amountOf } from '#core/routing/volume-sums.ts';
 import { isAboutBudget } from '#core/views/attention.ts';
 import { daySharesOf, overviewView } from '#core/views/overview.ts';
 import { sumLedger } from '#store/volume/ledger.ts';
-import { costReader, shownPrices } from '../costs/shown-prices.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
-import { statusCacheOf } from './attention.ts';
-import { monthOfCosts } from './costs.ts';
 import { question } from './handler.ts';
-import { lastDayOf } from './last-day.ts';
-
-const hour = 3_600_000;
-const day = 24 * hour;
 
 export const overview = question(operations.overview, async (_input, services): Promise<OverviewAnswer> => {
   const now = Date.now();
@@ -20,11 +14,11 @@ export const overview = question(operations.overview, async (_input, services): 
   const { plan: document, revision } = plan.current();
   const midnight = Math.floor(now / day) * day;
   const [lastDay, slices, attention, prices, tiersByAge] = await Promise.all([
-    lastDayOf(services)(now),
+    services.lastDay(now),
     sumLedger(database, { from: midnight - 13 * day, to: now + hour }, ['source', 'outcome', 'tier'], day),
-    statusCacheOf(services).attention(now),
-    shownPrices(database, now),
-    costReader(database).tiersByAge(),
+    services.status.attention(now),
+    services.costs.prices(now),
+    services.costs.reader.tiersByAge(),
   ]);
   return {
     ...overviewView(lastDay, slices, { plan: document, tiersByAge }, prices),
@@ -36,13 +30,12 @@ export const overview = question(operations.overview, async (_input, services): 
 
 export const stageFigures = question(operations.stageFigures, async (_input, services): Promise<StageFiguresAnswer> => {
   const now = Date.now();
-  const standing = statusCacheOf(services);
-  const { database, plan } = services;
+  const { database, plan, status } = services;
   const [lastDay, contents, attention, month, series] = await Promise.all([
-    lastDayOf(services)(now),
-    standing.contents(now),
-    standing.attention(now),
-    monthOfCosts(services, now),
+    services.lastDay(now),
+    status.contents(now),
+    status.attention(now),
+    services.costs.month(now),
     metricSeries(database, plan.current().plan, now),
   ]);
   const ofCosts = attention.filter(isAboutBudget).length;

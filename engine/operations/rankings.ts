@@ -1,6 +1,6 @@
 import type { RankingAnswer, RankingsAnswer, RankingView } from '#core/answers/rankings.ts';
+import { day, hour } from '#core/events/time-units.ts';
 import { type Labels, labelsId, labelsOfId } from '#core/metrics/labels.ts';
-import { day, hour } from '#core/metrics/levels.ts';
 import { operations } from '#core/operations/index.ts';
 import { besideLive, type DraftState } from '#core/plan/beside-live.ts';
 import { readyRankings } from '#core/plan/parts/rankings/ranking.ts';
@@ -9,10 +9,10 @@ import { piecesOf, shapeWords } from '#core/shapes/pieces.ts';
 import { parseLeftOut } from '#core/talkers/left-out.ts';
 import type { TalkerLabels } from '#core/talkers/talker-labels.ts';
 import { type TalkerWindow, talkerHours, talkerWindow } from '#core/talkers/talker-levels.ts';
+import { designedPlan, livePlan } from '../plan/stored-plans.ts';
 import { readTalkers } from '../search/talker-reader.ts';
 import { timeOf } from './explore/search.ts';
 import { question } from './handler.ts';
-import { designedPlan, livePlan } from './plan/draft-answer.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationServices } from './services.ts';
 
@@ -22,7 +22,7 @@ const mostTalkers = 100;
 export const rankings = question(operations.rankings, async (_input, services): Promise<RankingsAnswer> => {
   const { database } = services;
   const now = Date.now();
-  const { plan, isDraft } = await designedPlan(database);
+  const { plan, isDraft } = await designedPlan(database.db);
   const live = isDraft ? (await livePlan(database.db)).plan : plan;
   const listed = [
     ...readyRankings.map((thing) => ({ thing, state: 'live' as const })),

@@ -3,6 +3,7 @@ import type { ArrivalsHub } from '../arrivals/arrivals-hub.ts';
 import type { EngineConfig } from '../base/config.ts';
 import type { Log } from '../base/log.ts';
 import type { Changes } from '../cluster/changes.ts';
+import type { Costs } from '../costs/costs.ts';
 import type { DemoTraffic } from '../demo/demo-traffic.ts';
 import type { HealthRegistry } from '../health/registry.ts';
 import type { IntakeQueue } from '../intake/queue.ts';
@@ -13,13 +14,19 @@ import type { PlanSwitches } from '../plan/plan-switches.ts';
 import type { Rewinds } from '../reprocessing/rewind.ts';
 import type { HeaderCache } from '../search/header-cache.ts';
 import type { KnownFields } from '../search/known-fields.ts';
+import type { LiveFieldShares } from '../search/live-field-shares.ts';
+import type { PostureAdditions } from '../search/posture-additions.ts';
 import type { ShapeCatalogue } from '../shapes/shape-catalogue.ts';
+import type { ReadCaps } from '../shapes/standing-caps.ts';
 import type { SourceBounds } from '../sources/source-bounds.ts';
 import type { SourceDirectory } from '../sources/source-directory.ts';
 import type { ClockGuard } from '../watches/clock-guard.ts';
 import type { DiskWatch } from '../watches/disk-watch.ts';
 import type { LookupTables } from '../workers/lookup-tables.ts';
 import type { Pools } from '../workers/pools.ts';
+import type { StatusCache } from './attention.ts';
+import type { KnownSuggestions } from './explore/known-suggestions.ts';
+import type { LastDay } from './last-day.ts';
 
 /** The parts of the engine that operations use. */
 export interface OperationServices {
@@ -46,5 +53,13 @@ export interface OperationServices {
   readonly config: EngineConfig;
   /** The key with which masked values are hashed, hexadecimal. */
   readonly maskKey: string;
+  readonly costs: Costs;
+  readonly fieldShares: LiveFieldShares;
+  /** What postures add. */
+  readonly additions: PostureAdditions;
+  readonly caps: ReadCaps;
+  readonly lastDay: LastDay;
+  readonly status: StatusCache;
+  readonly suggestions: KnownSuggestions;
   readonly log: Log;
 }

@@ -8,14 +8,9 @@ import type { StepResources } from '#core/steps/step.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { storedTiers } from '#store/events/segments.ts';
 import { isRepeated } from '#store/fault.ts';
-import { addRevision, latestRevision, lockDraft, removeDraft } from '#store/plan/plans.ts';
+import { addRevision, removeDraft } from '#store/plan/plans.ts';
 import { addTierGraces } from '#store/plan/tier-graces.ts';
-
-/** The plan that events are run through now. */
-export interface LivePlan {
-  readonly revision: number;
-  readonly plan: PlanDocument;
-}
+import { type LivePlan, lockedDraft, livePlan as readLivePlan } from './stored-plans.ts';
 
 export type PublishAnswer =
   | { readonly ok: true; readonly revision: number }
@@ -25,7 +20,8 @@ export type PublishAnswer =
 
 /** A plan that is to be the next revision. */
 export interface Publication {
-  readonly plan: unknown;
+  /** It has been checked. */
+  readonly plan: PlanDocument;
   /** What the change is for. */
   readonly note: string;
   /** What the rehearsal before predicted; null where there was none. */
@@ -54,29 +50,28 @@ export interface PlanHolder {
 export async function openPlan(database: Database, resources: () => StepResources): Promise<PlanHolder> {
   let current: LivePlan = { revision: 0, plan: firstPlan };
   const refresh = async (): Promise<void> => {
-    const latest = await latestRevision(database.db);
-    if (!latest || latest.number <= current.revision) return;
-    const checked = checkPlan(JSON.parse(latest.plan));
-    if (!checked.ok)
-      throw new Error(`Revision ${latest.number} of the plan is not valid: ${checked.problems[0]?.message}`);
-    current = { revision: latest.number, plan: checked.plan };
+    const { revision, plan } = await readLivePlan(database.db);
+    if (revision <= current.revision) return;
+    // Another version of the product may have published it.
+    const checked = checkPlan(plan);
+    if (!checked.ok) throw new Error(`Revision ${revision} of the plan is not valid: ${checked.problems[0]?.message}`);
+    current = { revision, plan: checked.plan };
   };
   const publish = async (publication: Publication): Promise<PublishAnswer> => {
-    const checked = checkPlan(publication.plan);
-    if (!checked.ok) return checked;
-    const failed = runTests(checked.plan, resources());
+    const { plan } = publication;
+    const failed = runTests(plan, resources());
     if (failed.length > 0) return { ok: false, problems: failed };
     await refresh();
     if (current.revision !== publication.basedOn) return { ok: false, isStale: true };
     const number = current.revision + 1;
-    const shorter = current.revision === 0 ? [] : shorterTiers(current.plan, checked.plan);
+    const shorter = current.revision === 0 ? [] : shorterTiers(current.plan, plan);
     try {
-      await store(database, publication, { number, plan: checked.plan, shorter });
+      await store(database, publication, { number, shorter });
     } catch (error) {
       if (error instanceof DraftGone || isRepeated(error, 'plan_revision')) return { ok: false, isStale: true };
       throw error;
     }
-    if (current.revision < number) current = { revision: number, plan: checked.plan };
+    if (current.revision < number) current = { revision: number, plan };
     return { ok: true, revision: number };
   };
   await refresh();
@@ -94,14 +89,14 @@ class DraftGone extends Error {
 /** Stores a revision, and lets the stored events of tiers that it shortens stay for a while. */
 async function store(
   database: Database,
-  { note, predicted, draftVersion, alongside }: Publication,
-  { number, plan, shorter }: { number: number; plan: PlanDocument; shorter: readonly ShorterTier[] },
+  { plan, note, predicted, draftVersion, alongside }: Publication,
+  { number, shorter }: { readonly number: number; readonly shorter: readonly ShorterTier[] },
 ): Promise<void> {
   const now = Date.now();
   await database.db.transaction(async (tx) => {
     await alongside?.(tx);
     if (draftVersion !== undefined) {
-      if ((await lockDraft(tx))?.version !== draftVersion) throw new DraftGone();
+      if ((await lockedDraft(tx))?.version !== draftVersion) throw new DraftGone();
       await removeDraft(tx);
     }
     await addRevision(tx, {

@@ -2,6 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { MetricAnswer } from '#core/answers/metrics.ts';
+import { hour } from '#core/events/time-units.ts';
 import { findRewind, saveRewind } from '#store/sources/rewinds.ts';
 import { listSources, saveSource } from '#store/sources/sources.ts';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
@@ -9,7 +10,6 @@ import { startEngine, type TestEngine } from '../testing/engine.ts';
 let engine: TestEngine;
 // Rejects are held for a week.
 const at = Math.floor(Date.now() / 3_600_000 - 24) * 3_600_000;
-const hour = 3_600_000;
 const lines = 6;
 
 beforeAll(async () => {

@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { countChange } from '#store/cluster/counters.ts';
 import { revokeLease } from '#store/cluster/leases.ts';
 import type { Database } from '#store/database.ts';
@@ -54,7 +55,7 @@ export class Rewinds {
     for (;;) {
       const rewind = await findRewind(this.setting.database, source);
       if (!rewind || rewind.step === 'done') break;
-      await new Promise((resolve) => setTimeout(resolve, askAgainAfter));
+      await pause(askAgainAfter);
     }
     await this.setting.senders.refresh();
     return (await findRewind(this.setting.database, source))?.removed ?? 0;
@@ -79,7 +80,7 @@ export class Rewinds {
     let rewind = await findRewind(database, source);
     if (!rewind) return 0;
     if (rewind.step === 'waiting') {
-      await new Promise((resolve) => setTimeout(resolve, settleTime));
+      await pause(settleTime);
       const cutting = { ...rewind, step: 'cutting' };
       rewind = cutting;
       await database.db.transaction(async (tx) => {

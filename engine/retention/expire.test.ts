@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
+import { day, hour, minute } from '#core/events/time-units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { LedgerEntry } from '#core/routing/ledger.ts';
 import { noResources } from '#core/steps/step.ts';
@@ -15,9 +16,6 @@ import { addToLedger, sumLedger } from '#store/volume/ledger.ts';
 import { openPlan } from '../plan/live-plan.ts';
 import { expireRound } from './expire.ts';
 
-const minute = 60_000;
-const hour = 60 * minute;
-const day = 24 * hour;
 const now = Date.UTC(2026, 10, 24, 9, 30);
 
 const plan: PlanDocument = { plan: 1, pipelines: [], tiers: [{ id: 'rest', title: 'Rest', keep: '3d' }] };

@@ -1,4 +1,5 @@
 import { tapeLength } from '#core/consumers/tape.ts';
+import { day } from '#core/events/time-units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { keepOf } from '#core/plan/retention.ts';
 import { expiredStretches } from '#core/routing/retention.ts';
@@ -19,13 +20,13 @@ import { sumDays } from '#store/volume/volume-days.ts';
 /** How long replaced segments stay for searches that began before, in milliseconds. */
 const replacedStay = 120_000;
 /** How long delivery keys are remembered, in milliseconds. */
-const keysStay = 86_400_000;
+const keysStay = day;
 /** How long changes in what sources send, and the volume of emitters by the hour, are remembered (milliseconds). */
-const driftsStay = 30 * 86_400_000;
-const emitterVolumeStay = 35 * 86_400_000;
+const driftsStay = 30 * day;
+const emitterVolumeStay = 35 * day;
 /** How long deliveries stay that were set aside, and how far files were read that have not changed since (milliseconds). */
-const quarantineStay = 30 * 86_400_000;
-const positionsStay = 400 * 86_400_000;
+const quarantineStay = 30 * day;
+const positionsStay = 400 * day;
 
 /** Removes what is past its time: expired and replaced segments, old keys, old tape; puts old ledger rows together. */
 export async function expireRound(database: Database, plan: PlanDocument, now: number): Promise<void> {

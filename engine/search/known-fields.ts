@@ -1,10 +1,11 @@
+import { day } from '#core/events/time-units.ts';
 import { addKnownFields, type KnownField } from '#core/segments/field-kinds.ts';
 import type { Database } from '#store/database.ts';
 import { listSegments } from '#store/events/segments.ts';
 import type { HeaderCache } from './header-cache.ts';
 
 /** Events of so long ago, in milliseconds, tell which fields there are. */
-const reach = 7 * 86_400_000;
+const reach = 7 * day;
 /** How long what was read stands, in milliseconds. */
 const fresh = 30_000;
 

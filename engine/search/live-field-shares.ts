@@ -1,29 +1,32 @@
 import { type FieldShares, fieldShares } from '#core/fields/catalogue.ts';
-import type { PlanDocument } from '#core/plan/document.ts';
 import type { Database } from '#store/database.ts';
 import { cachedFor } from '../base/cached-for.ts';
-import { type CatalogueSetting, readCatalogue } from './run-catalogue.ts';
+import type { PlanHolder } from '../plan/live-plan.ts';
+import type { SourceDirectory } from '../sources/source-directory.ts';
+import type { Pools } from '../workers/pools.ts';
+import { readCatalogue } from './run-catalogue.ts';
 
 /** For how long (milliseconds) shares are given again: they take the tape of a day. */
 const freshFor = 300_000;
 
-const known = new WeakMap<Database, (now: number) => Promise<FieldShares>>();
+interface Services {
+  readonly database: Database;
+  readonly pools: Pools;
+  readonly senders: Pick<SourceDirectory, 'tables'>;
+  readonly plan: Pick<PlanHolder, 'current'>;
+}
 
-/**
- * How much of what each source sends its fields are, by the tape of the last day and the live plan; minutes old at most.
- * `settingNow` has what it is read with when that comes to be done again.
- */
-export async function liveFieldShares(
-  database: Database,
-  settingNow: () => CatalogueSetting & { readonly plan: PlanDocument },
-): Promise<FieldShares> {
-  let shares = known.get(database);
-  if (!shares) {
-    shares = cachedFor(freshFor, async () => {
-      const { plan, ...setting } = settingNow();
-      return fieldShares(await readCatalogue(setting, plan));
-    });
-    known.set(database, shares);
+/** How much of what each source sends its fields are, by the tape of the last day and the live plan. */
+export class LiveFieldShares {
+  private readonly shares = cachedFor(freshFor, async () => {
+    const { database, pools, senders, plan } = this.services;
+    return fieldShares(await readCatalogue({ database, pools, tables: senders.tables }, plan.current().plan));
+  });
+
+  constructor(private readonly services: Services) {}
+
+  /** The shares, minutes old at most. */
+  async now(): Promise<FieldShares> {
+    return await this.shares(Date.now());
   }
-  return await shares(Date.now());
 }

@@ -1,10 +1,11 @@
+import { day } from '#core/events/time-units.ts';
 import { byTurns } from '#core/tape/by-turns.ts';
 import type { Database } from '#store/database.ts';
 import { listTape } from '#store/events/tape.ts';
 import type { Pools } from '../workers/pools.ts';
 
 /** The tape of the last day is used. */
-export const tapeStretch = 86_400_000;
+export const tapeStretch = day;
 /** Most records that a rehearsal reads. */
 export const rehearsedRecords = 400_000;
 /** Chunks handed to a worker at a time. */

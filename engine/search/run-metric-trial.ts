@@ -1,5 +1,5 @@
 import type { MetricLine, MetricTrialAnswer, TriedKey } from '#core/answers/metrics.ts';
-import { day } from '#core/metrics/levels.ts';
+import { day } from '#core/events/time-units.ts';
 import { unpackMetricDeltas } from '#core/metrics/metric-delta.ts';
 import { type MetricTrial, mergeTrials, newMetricTrial } from '#core/metrics/metric-trial.ts';
 import { type MetricWindow, metricWindow, type WindowGroup } from '#core/metrics/metric-window.ts';

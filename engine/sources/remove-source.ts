@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { revokeLease } from '#store/cluster/leases.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { deleteSource, forgetSource } from '#store/sources/sources.ts';
@@ -28,7 +29,7 @@ export async function removeSource(
   );
   await senders.refresh();
   // Deliveries that were let in before note how far they came, and who was heard.
-  await new Promise((resolve) => setTimeout(resolve, settleTime));
+  await pause(settleTime);
   health.forget(name);
   await forgetSource(database, name);
 }

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, inject, test } from 'vitest';
+import { day, hour, minute } from '#core/events/time-units.ts';
 import { labelsOfId } from '#core/metrics/labels.ts';
-import { day, hour, minute } from '#core/metrics/levels.ts';
 import { compileRanking, countsOf } from '#core/plan/parts/rankings/ranking.ts';
 import type { RankingDocument } from '#core/plan/parts/rankings/rankings-shape.ts';
 import { RankedBatch } from '#core/talkers/ranked-batch.ts';

@@ -1,6 +1,7 @@
+import { day } from '#core/events/time-units.ts';
+
 /** Events in one delivery. */
 const inOneDelivery = 50_000;
-const day = 86_400_000;
 
 /**
  * Sends this many events to an intake (`http://…/intake/name`), spread evenly over the last three days, in two lanes. Resolves

@@ -1,10 +1,10 @@
 import pino from 'pino';
 import { afterEach, beforeEach, expect, inject, test } from 'vitest';
+import { day } from '#core/events/time-units.ts';
 import type { Database } from '#store/database.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { ClockGuard, clockAfter } from './clock-guard.ts';
 
-const day = 86_400_000;
 const now = Date.UTC(2026, 10, 24, 12);
 const log = pino({ level: 'silent' });
 let database: Database;

@@ -1,10 +1,11 @@
+import { day } from '#core/events/time-units.ts';
 import { formatDuration } from '#core/events/units.ts';
 import { readInstallation, writeInstallation } from '#store/cluster/installation.ts';
 import type { Database } from '#store/database.ts';
 import type { Log } from '../base/log.ts';
 
 /** How long nothing is deleted after it went ahead farther (milliseconds). */
-const holdTime = 86_400_000;
+const holdTime = day;
 /** For so long a look holds for whoever asks next (milliseconds); unless the clock has gone back. */
 const lookEvery = 10_000;
 const name = 'clock';

@@ -4,7 +4,7 @@ import { type CompiledPlan, compilePlan } from '#core/plan/compile.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { nothingSwitched, type Switched, withSwitched } from '#core/plan/postures.ts';
 import type { StepResources } from '#core/steps/step.ts';
-import { findRevision } from '#store/plan/plans.ts';
+import { planOfRevision } from '../plan/stored-plans.ts';
 import { LookupTables } from './lookup-tables.ts';
 import { placeOf } from './places.ts';
 import { workerDatabase, workerHash } from './worker-database.ts';
@@ -53,9 +53,9 @@ export async function livePlan(
   const key = `${revision} ${JSON.stringify(switched)}`;
   let plan = live.get(key);
   if (!plan) {
-    const stored = await findRevision(workerDatabase().db, revision).catch(() => undefined);
+    const stored = await planOfRevision(workerDatabase().db, revision).catch(() => undefined);
     if (!stored) throw new PlanUnready(`revision ${revision} of the plan cannot be read`);
-    live.set(key, (plan = compiledOf(JSON.parse(stored.plan), switched)));
+    live.set(key, (plan = compiledOf(stored, switched)));
   }
   return plan;
 }

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { NewTapeChunk } from '#core/consumers/tape.ts';
+import { day, minute } from '#core/events/time-units.ts';
 import { unpackHeard } from '#core/health/pack-heard.ts';
 import { compilePlan } from '#core/plan/compile.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
@@ -11,9 +12,6 @@ import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 import { delivery, received } from '../testing/deliveries.ts';
 import { processGroup } from './process.ts';
 import { recordsOfChunk } from './tape.ts';
-
-const minute = 60_000;
-const day = 24 * 60 * minute;
 
 const plan: PlanDocument = {
   plan: 1,

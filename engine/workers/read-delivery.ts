@@ -1,16 +1,11 @@
 import { gunzipSync } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
-import { type EventBatch, withAttribute } from '#core/events/batch.ts';
-import { textColumn } from '#core/events/columns.ts';
 import { compileJoinRule, joinRecords } from '#core/formats/join.ts';
 import { countRecords, decodeOtlp, parseOtlp, readOtlp, TooManyParts } from '#core/formats/otlp.ts';
 import { type ReaderCache, type ReadResult, readRecords } from '#core/formats/read.ts';
 import { beginsArray, joinMessages, type Records, splitArray, splitLines } from '#core/formats/records.ts';
 import { compileMasks, type MaskRule, type Masks } from '#core/masks/mask.ts';
-import { setTime } from '#core/steps/events/set-time.ts';
-import { maskBatch } from '#core/steps/mask-batch.ts';
-import { parseCsv } from '#core/steps/parse/parse-csv.ts';
-import { noResources } from '#core/steps/step.ts';
+import { prepareBatch } from '#core/pipelines/prepare.ts';
 import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 import { maxUnpackedBytes } from '../deliveries/gzip.ts';
 import { validUtf8 } from './valid-utf8.ts';
@@ -80,8 +75,7 @@ function readOtlpDelivery(delivery: Delivery, bytes: Uint8Array): ReadDelivery |
     if (countRecords(request) > mostRecords)
       return tooMany(`records: there may be ${mostRecords.toLocaleString('en')}`);
     const result = readOtlp(delivery.source, request, bytes.length, context);
-    const masks = masksOf(delivery.masks);
-    const batch = withLabels(masks ? maskBatch(result.batch, masks) : result.batch, delivery.labels);
+    const batch = prepareBatch(result.batch, { masks: masksOf(delivery.masks), labels: delivery.labels });
     return { result: { ...result, batch }, records: undefined, replaced: false };
   } catch (error) {
     if (error instanceof TooManyParts) return tooMany('parts');
@@ -106,9 +100,9 @@ function readLines(delivery: Delivery, unfolded: Uint8Array): ReadDelivery | Ref
   const result = readRecords(delivery.source, records, delivery.format, context, readersOf(delivery.source));
   const masks = masksOf(delivery.masks);
   if (!columns && !labels && !masks) return { result, records, replaced: valid.replaced };
-  const finish = (batch: EventBatch): EventBatch => withLabels(masks ? maskBatch(batch, masks) : batch, labels);
-  const batch = finish(columns ? withColumns(result.batch, columns) : result.batch);
-  const unreadable = result.unreadable && finish(result.unreadable);
+  const batch = prepareBatch(result.batch, { columns, masks, labels });
+  // Lines that could not be read have no columns.
+  const unreadable = result.unreadable && prepareBatch(result.unreadable, { masks, labels });
   // What the object's name or first line told is not in the lines, and what is masked is: the tape takes the events instead.
   return { result: { ...result, batch, unreadable }, records: undefined, replaced: valid.replaced };
 }
@@ -124,28 +118,6 @@ function masksOf(rules: readonly MaskRule[] | undefined): Masks | undefined {
     compiledMasks.set(key, (masks = compileMasks(rules, workerHash())));
   }
   return masks;
-}
-
-function withLabels(batch: EventBatch, labels: Readonly<Record<string, string>> | undefined): EventBatch {
-  return Object.entries(labels ?? {}).reduce((current, [name, value]) => {
-    const text = textColumn([value]);
-    return withAttribute(current, name, { text: { ...text, codes: new Int32Array(batch.rows) } });
-  }, batch);
-}
-
-/** Cuts lines of separated values into the columns of their first line; a time among them becomes the event's time. */
-function withColumns(batch: EventBatch, columns: readonly string[]): EventBatch {
-  const rows = new Uint8Array(batch.rows).fill(1);
-  const parsed = parseCsv.compile({ from: 'body', columns: [...columns] }, noResources)(batch, rows).batch;
-  const time = columns
-    .map((column) => column.split(':'))
-    .find(([name = '', type]) => isTimeName(name) && type === 'iso');
-  if (!time) return parsed;
-  return setTime.compile({ from: time[0] as string }, noResources)(parsed, parsed.parsed).batch;
-}
-
-function isTimeName(name: string): boolean {
-  return /^(time|timestamp|ts|at|date|datetime)$/i.test(name);
 }
 
 function isArray(delivery: Delivery, bytes: Uint8Array): boolean {

@@ -1,10 +1,9 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import { hour, minute } from '#core/events/time-units.ts';
 import type { Database } from '../database.ts';
 import { emptyDatabase } from '../testing/database.ts';
 import { addShapeVolume, sumShapes } from './shapes.ts';
 
-const minute = 60_000;
-const hour = 60 * minute;
 const begin = Date.UTC(2026, 10, 24, 9, 17);
 
 let database: Database;

@@ -1,4 +1,5 @@
 import { and, eq, lt } from 'drizzle-orm';
+import { day } from '#core/events/time-units.ts';
 import type { Queryable } from '../database.ts';
 import { planSwitches } from './schema.ts';
 
@@ -6,7 +7,7 @@ import { planSwitches } from './schema.ts';
 export type PlanSwitch = typeof planSwitches.$inferSelect;
 
 /** How long what is over stays, in milliseconds. */
-const overStays = 86_400_000;
+const overStays = day;
 
 /** All that is or was switched lately. */
 export async function listPlanSwitches(tx: Queryable): Promise<readonly PlanSwitch[]> {

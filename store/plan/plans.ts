@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, gt, gte, lt, lte, notInArray } from 'drizzle-orm';
 import { fitted } from '#core/events/fitted.ts';
+import { day } from '#core/events/time-units.ts';
 import { nextDraftVersion } from '../cluster/counters.ts';
 import type { Database, Queryable } from '../database.ts';
 import { discardedDrafts, drafts, revisions } from './schema.ts';
@@ -114,7 +115,7 @@ export type DiscardedDraft = typeof discardedDrafts.$inferSelect;
 
 /** How many discarded drafts are kept, and for how long (milliseconds). */
 const mostDiscarded = 5;
-const discardedStay = 86_400_000;
+const discardedStay = day;
 
 /** Throws the draft away; it can be taken up again for a day, until five others were thrown away. False where there is none. Call it in a transaction. */
 export async function discardDraft(tx: Queryable, now: number): Promise<boolean> {

@@ -1,4 +1,5 @@
 import { and, eq, gte, inArray, lt, type SQL, sql } from 'drizzle-orm';
+import { day } from '#core/events/time-units.ts';
 import type { CapUse } from '#core/routing/allowances.ts';
 import { type Database, later, type Queryable } from '../database.ts';
 import { capDays, ledger } from './schema.ts';
@@ -13,7 +14,6 @@ export class CapSpent extends Error {
   }
 }
 
-const day = 86_400_000;
 /** For how long days stay, in milliseconds. */
 const daysStay = 400 * day;
 

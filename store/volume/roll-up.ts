@@ -1,7 +1,5 @@
+import { day, hour } from '#core/events/time-units.ts';
 import { hourSpan, minuteSpan } from '#core/routing/ledger.ts';
-
-const hour = 3_600_000;
-const day = 86_400_000;
 
 /** What is put together to what (0 minutes, 1 hours, 2 days), and how old it must be for that (milliseconds). */
 const rollUps = [

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import { dayLength, dayOf } from '#core/costs/month/calendar.ts';
+import { hour } from '#core/events/time-units.ts';
 import type { LedgerEntry, ShapeVolume } from '#core/routing/ledger.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import type { Database } from '../database.ts';
@@ -17,7 +18,6 @@ beforeAll(async () => {
 
 afterAll(() => database.close());
 
-const hour = 3_600_000;
 const now = Date.now();
 const today = dayOf(now);
 const random = seededRandom(7);

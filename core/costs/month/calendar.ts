@@ -1,5 +1,7 @@
-/** Days are counted from 1970-01-01 in UTC, as in the ledger. */
-export const dayLength = 86_400_000;
+import { day as dayLength } from '../../events/time-units.ts';
+
+/** How long a day is. Days are counted from 1970-01-01 in UTC, as in the ledger. */
+export { dayLength };
 
 /** The day that a time (milliseconds) belongs to. */
 export function dayOf(time: number): number {

@@ -16,13 +16,14 @@ import { whyEmpty as reasonsOfEmpty } from '#core/search/why-empty.ts';
 import { parseSummary } from '#core/summaries/parse-summary.ts';
 import { revisionAt } from '#store/plan/plans.ts';
 import { sumLedger } from '#store/volume/ledger.ts';
+import { designedPlan, parsePlan } from '../../plan/stored-plans.ts';
 import type { NamesNow } from '../../search/doubts.ts';
 import { exported } from '../../search/run-export.ts';
 import { runSearch, type SearchSetting } from '../../search/run-search.ts';
 import { tapedAt } from '../../search/taped-at.ts';
 import type { QueryText } from '../../workers/query.ts';
 import { type Asking, question, StreamAnswer } from '../handler.ts';
-import { designedPlan, knownNames, parsePlan } from '../plan/draft-answer.ts';
+import { knownNames } from '../plan/draft-answer.ts';
 import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
 import { savedConditions, withoutSaved } from './expand-saved.ts';
@@ -164,7 +165,7 @@ export const event = question(operations.event, async ({ id }, services, asking)
 });
 
 export const names = question(operations.names, async (_input, services): Promise<NamesAnswer> => {
-  const { plan } = await designedPlan(services.database);
+  const { plan } = await designedPlan(services.database.db);
   const { fields } = await knownNames(services);
   return {
     ...namesOf(services),

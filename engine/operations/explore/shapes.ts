@@ -1,6 +1,7 @@
 import type { ShapeAnswer, ShapesAnswer } from '#core/answers/shapes.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { severityClass, severityFromText } from '#core/events/severity.ts';
+import { day, hour, minute } from '#core/events/time-units.ts';
 import { operations } from '#core/operations/index.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { addShapeLines, newShapeLines, type ShapeLines } from '#core/rehearsal/shape-lines.ts';
@@ -11,19 +12,14 @@ import { isAboutCounts, type ShapeSumView, shapesView, sumsWith } from '#core/vi
 import { nextShapesVersion } from '#store/cluster/counters.ts';
 import type { StoredShape } from '#store/events/shapes.ts';
 import { shapesSeen, setWanted as storeWanted, sumShapes } from '#store/events/shapes.ts';
-import { shownPrices } from '../../costs/shown-prices.ts';
+import { designedPlan } from '../../plan/stored-plans.ts';
 import { overTape } from '../../search/over-tape.ts';
 import { type Asking, command, question } from '../handler.ts';
-import { designedPlan } from '../plan/draft-answer.ts';
 import { readersOf } from '../plan/readers.ts';
 import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
 import { withoutSaved } from './expand-saved.ts';
 import { searchWith, timeOf } from './search.ts';
-
-const minute = 60_000;
-const hour = 60 * minute;
-const day = 24 * hour;
 
 /** Lengths of slices that a window may have, and how many slices it has at most. */
 const sliceLengths = [minute, 5 * minute, 15 * minute, hour, 3 * hour, 6 * hour, 12 * hour, day, 7 * day, 30 * day];
@@ -77,7 +73,7 @@ async function view(
       facts: (id) => shapes.get(id),
       seen: await shapesSeen(database),
       isCounted,
-      prices: await shownPrices(database, now),
+      prices: await services.costs.prices(now),
     },
   );
   return { ...view, leftOut: stored?.leftOut ?? 0 };
@@ -130,7 +126,7 @@ export const shape = question(operations.shape, async ({ id, from, to }, service
   );
   const [found] = views;
   if (!found) throw new Refusal(404, '', 'No lines of this shape in this window.');
-  const { plan } = await designedPlan(services.database);
+  const { plan } = await designedPlan(services.database.db);
   const readers = await readersOf(services, plan);
   const { lines, values, matched } = await linesOf(services, known, found.sources[0] ?? known.source, {
     plan,

@@ -1,35 +1,22 @@
-import { LRUCache } from 'lru-cache';
 import type { SuggestionsAnswer } from '#core/answers/suggestions.ts';
 import { operations } from '#core/operations/index.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { mergeShapeUses, type ShapeUses } from '#core/suggestions/shape-uses.ts';
 import { suggestionsOf } from '#core/suggestions/suggest.ts';
-import { type ShownPrices, shownPrices } from '../../costs/shown-prices.ts';
+import type { ShownPrices } from '../../costs/shown-prices.ts';
+import { designedPlan } from '../../plan/stored-plans.ts';
 import { overTape } from '../../search/over-tape.ts';
 import { question } from '../handler.ts';
-import { designedPlan } from '../plan/draft-answer.ts';
 import { readersOf } from '../plan/readers.ts';
 import type { OperationServices } from '../services.ts';
 
 /** Most taped records that are looked at. */
 const mostRecords = 60_000;
 
-/** For how long (milliseconds) the tape is not read again for the same plan, the same readers and prices. */
-const freshFor = 5 * 60_000;
-
-const known = new WeakMap<OperationServices, LRUCache<string, Promise<SuggestionsAnswer>>>();
-
-function knownAnswers(services: OperationServices): LRUCache<string, Promise<SuggestionsAnswer>> {
-  let answers = known.get(services);
-  if (!answers) known.set(services, (answers = new LRUCache({ max: 4, ttl: freshFor })));
-  return answers;
-}
-
 export const suggestions = question(operations.suggestions, async (_input, services): Promise<SuggestionsAnswer> => {
-  const { database, shapes } = services;
-  const { plan } = await designedPlan(database);
-  const [readers, prices] = await Promise.all([readersOf(services, plan), shownPrices(database, Date.now())]);
-  const answers = knownAnswers(services);
+  const { database, shapes, suggestions: answers } = services;
+  const { plan } = await designedPlan(database.db);
+  const [readers, prices] = await Promise.all([readersOf(services, plan), services.costs.prices(Date.now())]);
   const key = JSON.stringify([plan, readers, prices?.savedAt]);
   let asked = answers.get(key);
   if (!asked) {

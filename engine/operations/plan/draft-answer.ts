@@ -1,36 +1,18 @@
-import { mixed, object } from 'yup';
-import type { DraftAnswer, Leaving, PlanAnswer } from '#core/answers/plan.ts';
+import type { DraftAnswer, Leaving } from '#core/answers/plan.ts';
 import type { KnownNames } from '#core/conditions/doubts.ts';
 import { daysOfMonth } from '#core/costs/retention/lifetime.ts';
-import { checkPlan } from '#core/plan/check.ts';
 import { diffPlans } from '#core/plan/diff.ts';
-import { firstPlan, type PlanDocument } from '#core/plan/document.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
 import { planDoubts } from '#core/plan/doubts/plan-doubts.ts';
+import type { PlanProblem } from '#core/plan/plan-problem.ts';
 import { shorterTiers } from '#core/plan/retention.ts';
 import type { RehearsalAnswer, RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
 import { answerWithMoney } from '#core/rehearsal/rehearsal-money.ts';
-import type { Database, Queryable } from '#store/database.ts';
+import type { Database } from '#store/database.ts';
 import { contentBetween } from '#store/events/segments.ts';
-import { type Draft, findRevision, latestRevision, readDraft } from '#store/plan/plans.ts';
-import { shownPrices } from '../../costs/shown-prices.ts';
+import { type CheckedDraft, checkedDraft, livePlan, planOrFirst } from '../../plan/stored-plans.ts';
+import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
-
-/** A plan as it is stored: it was checked before. */
-export function parsePlan(text: string): PlanDocument {
-  return object({ value: mixed<PlanDocument>().required() }).validateSync({ value: JSON.parse(text) }).value;
-}
-
-/** The live plan and its revision, as the store has it at this moment. */
-export async function livePlan(tx: Queryable): Promise<PlanAnswer> {
-  const latest = await latestRevision(tx);
-  return latest ? { revision: latest.number, plan: parsePlan(latest.plan) } : { revision: 0, plan: firstPlan };
-}
-
-/** The plan of a revision; the very first one stands for what is not known. */
-export async function planOf(tx: Queryable, revision: number): Promise<PlanDocument> {
-  const stored = await findRevision(tx, revision);
-  return stored ? parsePlan(stored.plan) : firstPlan;
-}
 
 /** What is stored now of the tiers that another plan shortens or takes out, and is older than it keeps. */
 async function leavingBetween(
@@ -49,73 +31,71 @@ async function leavingBetween(
 }
 
 /** The draft beside the live plan; null where there is none. */
-export async function draftAnswer(services: DraftSetting): Promise<DraftAnswer | null> {
-  const draft = await readDraft(services.database.db);
+export async function draftAnswer(services: DraftServices): Promise<DraftAnswer | null> {
+  const draft = await checkedDraft(services.database.db);
   return draft ? await answerOfDraft(services, draft) : null;
 }
 
 /** What is needed to answer with the draft. */
-type DraftSetting = Pick<OperationServices, 'database' | 'knownFields' | 'senders'>;
+type DraftServices = Pick<OperationServices, 'database' | 'knownFields' | 'senders' | 'costs'>;
 
-async function answerOfDraft(services: DraftSetting, draft: Draft): Promise<DraftAnswer> {
-  const { database } = services;
-  const plan = parsePlan(draft.plan);
-  const live = await livePlan(database.db);
-  const isBehind = draft.basedOn !== live.revision;
-  const base = isBehind ? await planOf(database.db, draft.basedOn) : live.plan;
-  const checked = checkPlan(plan);
+async function answerOfDraft(services: DraftServices, draft: CheckedDraft): Promise<DraftAnswer> {
+  const { plan, version, basedOn, rehearsal, problems } = draft;
+  const { live, base, behind, leaving } = await besideLivePlan(services.database, draft);
   return {
-    plan,
-    version: draft.version,
-    basedOn: draft.basedOn,
+    ...{ plan, version, basedOn, problems, leaving, behind },
     changes: diffPlans(base, plan),
-    problems: checked.ok ? [] : checked.problems,
     doubts: planDoubts(plan, await knownNames(services)),
-    rehearsal: await rehearsalOf(database, draft.rehearsal, live.plan, plan),
-    // A draft that is being written may name no duration yet.
-    leaving: checked.ok ? await leavingBetween(database, live.plan, checked.plan) : [],
-    behind: isBehind ? diffPlans(base, live.plan) : [],
+    // What was noted by another version of the product may be in another form.
+    rehearsal: rehearsal?.flows ? await withMonthOfMoney(services, rehearsal, { live, draft: plan }) : null,
   };
 }
 
+/** How a draft stands to the live plan. */
+interface BesideLivePlan extends Pick<DraftAnswer, 'behind' | 'leaving'> {
+  readonly live: PlanDocument;
+  /** The plan that the draft was begun from. */
+  readonly base: PlanDocument;
+}
+
+/** How a draft stands to the live plan: what was published since it was begun, and which stored events would go with it. */
+export async function besideLivePlan(database: Database, draft: CheckedDraft): Promise<BesideLivePlan> {
+  const { revision, plan: live } = await livePlan(database.db);
+  const isBehind = draft.basedOn !== revision;
+  const base = isBehind ? await planOrFirst(database.db, draft.basedOn) : live;
+  return {
+    ...{ live, base },
+    behind: isBehind ? diffPlans(base, live) : [],
+    // A draft that is being written may name no duration yet.
+    leaving: draft.checked ? await leavingBetween(database, live, draft.checked) : [],
+  };
+}
+
+/** The plan of a draft; refuses one that is wrong. */
+export function rightPlan({ checked, problems }: Pick<CheckedDraft, 'checked' | 'problems'>): PlanDocument {
+  if (!checked) throw wrongDraft(problems);
+  return checked;
+}
+
+/** The refusal of a draft that is wrong. */
+export function wrongDraft(problems: readonly PlanProblem[]): Refusal {
+  return new Refusal(400, 'The draft is not valid', problems[0]?.message ?? '', { problems });
+}
+
 /** The names that there are outside of plans. */
-export async function knownNames({ knownFields, senders }: Omit<DraftSetting, 'database'>): Promise<KnownNames> {
+export async function knownNames({
+  knownFields,
+  senders,
+}: Pick<DraftServices, 'knownFields' | 'senders'>): Promise<KnownNames> {
   const fields = await knownFields.names(Date.now());
   return { fields, sources: senders.names, fleets: senders.fleetNames };
 }
 
-/** The plan that is being designed: the draft, where there is one that is right, else the live plan. */
-export async function designedPlan(
-  database: Database,
-): Promise<{ readonly plan: PlanDocument; readonly isDraft: boolean }> {
-  const draft = await readDraft(database.db);
-  const checked = draft && checkPlan(parsePlan(draft.plan));
-  if (checked?.ok) return { plan: checked.plan, isDraft: true };
-  return { plan: (await livePlan(database.db)).plan, isDraft: false };
-}
-
 /** What a rehearsal of a draft found, as a month's money where it has a price. */
 export async function withMonthOfMoney(
-  database: Database,
+  { costs }: Pick<OperationServices, 'costs'>,
   findings: RehearsalFindings,
   plans: { readonly live: PlanDocument; readonly draft: PlanDocument },
 ): Promise<RehearsalAnswer> {
-  return answerWithMoney(findings, await shownPrices(database, Date.now()), plans, daysOfMonth);
-}
-
-/** A rehearsal as it was noted with a draft; null where there is none, or it was noted in another form than now. */
-async function rehearsalOf(
-  database: Database,
-  stored: unknown,
-  live: PlanDocument,
-  draft: PlanDocument,
-): Promise<RehearsalAnswer | null> {
-  const findings = findingsOf(stored);
-  return findings?.flows ? await withMonthOfMoney(database, findings, { live, draft }) : null;
-}
-
-/** What was noted of a rehearsal; written by the engine. */
-export function findingsOf(stored: unknown): RehearsalFindings | null {
-  const value: RehearsalFindings | null = typeof stored === 'string' ? JSON.parse(stored) : stored;
-  return value ?? null;
+  return answerWithMoney(findings, await costs.prices(Date.now()), plans, daysOfMonth);
 }

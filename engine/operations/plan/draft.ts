@@ -9,31 +9,37 @@ import { writePipeline, writePlan } from '#core/plan/plan-text.ts';
 import { flowsOfChange } from '#core/rehearsal/revision-saving.ts';
 import type { Queryable } from '#store/database.ts';
 import {
-  type Draft,
   discardDraft as discard,
-  findRevision,
   listDiscardedDrafts,
-  lockDraft,
-  readDraft,
   removeDraft,
   saveRehearsal,
   saveDraft as store,
   takeUpDraft as takeUp,
 } from '#store/plan/plans.ts';
 import { inTurn } from '../../base/in-turn.ts';
+import {
+  checkedDraft,
+  livePlan,
+  lockedDraft,
+  parsePlan,
+  planOfRevision,
+  planOrFirst,
+  type StoredDraft,
+  storedDraft,
+} from '../../plan/stored-plans.ts';
 import { rehearseTape } from '../../search/run-rehearsal.ts';
 import { planWithoutSaved } from '../explore/expand-saved.ts';
 import { command, longCommand, question, TextAnswer } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
-import { draftAnswer, findingsOf, livePlan, parsePlan, planOf, withMonthOfMoney } from './draft-answer.ts';
+import { besideLivePlan, draftAnswer, rightPlan, withMonthOfMoney, wrongDraft } from './draft-answer.ts';
 
 const readDraftAnswer = (services: OperationServices) => draftAnswer(services);
 
 export const draft = question(operations.draft, (_input, services) => readDraftAnswer(services));
 
 /** Stores a plan as the draft, which began where the one before it did; one that says what is live is none. */
-async function keep(tx: Queryable, plan: PlanDocument, before: Draft | undefined, now: number): Promise<null> {
+async function keep(tx: Queryable, plan: PlanDocument, before: StoredDraft | undefined, now: number): Promise<null> {
   const live = await livePlan(tx);
   if (isSame(plan, live.plan)) await removeDraft(tx);
   else {
@@ -46,7 +52,7 @@ async function keep(tx: Queryable, plan: PlanDocument, before: Draft | undefined
 /** Refuses a change that was made on another draft than there is now; both can be looked at. */
 async function checkVersion(
   services: OperationServices,
-  before: Draft | undefined,
+  before: StoredDraft | undefined,
   version: number | undefined,
 ): Promise<void> {
   if (version === undefined || version === (before?.version ?? 0)) return;
@@ -61,7 +67,7 @@ export const saveDraft = command(operations.saveDraft, {
   subject: () => 'draft',
   record: ({ version }) => ({ version }),
   carryOut: async ({ plan, version, basedOn }, { tx, services, now }) => {
-    const before = await lockDraft(tx);
+    const before = await lockedDraft(tx);
     await checkVersion(services, before, version);
     // A draft that begins from a revision that is not live any more would take back what was published since.
     if (!before && basedOn !== undefined && basedOn !== (await livePlan(tx)).revision)
@@ -80,8 +86,7 @@ export const discardDraft = command(operations.discardDraft, {
 });
 
 export const planText = question(operations.planText, async ({ pipeline: id }, { database }) => {
-  const stored = await readDraft(database.db);
-  const plan = stored ? parsePlan(stored.plan) : (await livePlan(database.db)).plan;
+  const { plan } = (await storedDraft(database.db)) ?? (await livePlan(database.db));
   const pipeline = plan.pipelines.find((candidate) => candidate.id === id);
   if (id !== undefined && !pipeline)
     throw new Refusal(404, 'There is no such pipeline', `No pipeline is called ${id.slice(0, 100)}.`);
@@ -104,9 +109,9 @@ export const takePlanText = longCommand(operations.takePlanText, {
     await inTurn(() =>
       services.database.db.transaction(async (tx) => {
         await record(tx);
-        const before = await lockDraft(tx);
+        const before = await lockedDraft(tx);
         await checkVersion(services, before, version);
-        const current = before ? parsePlan(before.plan) : (await livePlan(tx)).plan;
+        const { plan: current } = before ?? (await livePlan(tx));
         const written = 'plan' in read ? read.plan : withPipeline(current, read.pipeline);
         await keep(tx, await planWithoutSaved(tx, written), before, Date.now());
       }),
@@ -124,10 +129,10 @@ export const rehearseDraft = longCommand(operations.rehearseDraft, {
   subject: () => 'draft',
   carryOut: async (_input, services, { signal, progress }, record) => {
     const { database, pools, senders } = services;
-    const current = await draftAnswer(services);
+    const current = await checkedDraft(database.db);
     if (!current) throw new Refusal(404, 'There is no draft', 'Change something first.');
-    const { plan, problems, version } = current;
-    if (problems.length > 0) throw new Refusal(400, 'The draft is not valid', problems[0]?.message ?? '', { problems });
+    const { version } = current;
+    const plan = rightPlan(current);
     const { plan: live } = await livePlan(database.db);
     const run = { database, pools, live, draft: plan, tables: senders.tables, fleets: senders.fleets, signal };
     const result = await rehearseTape(run, progress);
@@ -137,18 +142,18 @@ export const rehearseDraft = longCommand(operations.rehearseDraft, {
         await saveRehearsal(tx, version, result);
       }),
     );
-    return await withMonthOfMoney(database, result, { live, draft: plan });
+    return await withMonthOfMoney(services, result, { live, draft: plan });
   },
 });
 
 export const rebaseDraft = command(operations.rebaseDraft, {
   subject: () => 'draft',
   carryOut: async ({ choices }, { tx, now }) => {
-    const before = await lockDraft(tx);
+    const before = await lockedDraft(tx);
     if (!before) throw new Refusal(404, 'There is no draft', 'There is nothing to update.');
     const live = await livePlan(tx);
-    const base = await planOf(tx, before.basedOn);
-    const { merged, conflicts } = merge(base, parsePlan(before.plan), live.plan, choices);
+    const base = await planOrFirst(tx, before.basedOn);
+    const { merged, conflicts } = merge(base, before.plan, live.plan, choices);
     if (conflicts.length > 0) {
       const more: RebaseConflicts = { conflicts };
       const detail = 'The draft and later revisions change the same parts. Choose which side to keep.';
@@ -164,39 +169,35 @@ export const rebaseDraft = command(operations.rebaseDraft, {
 export const publishDraft = longCommand(operations.publishDraft, {
   subject: ({ note }) => note,
   carryOut: async ({ note, letGo, version }, services, _asking, record) => {
-    const current = await draftAnswer(services);
+    const { database } = services;
+    const current = await checkedDraft(database.db);
     if (!current) throw new Refusal(404, 'There is no draft', 'There is nothing to publish.');
     if (version !== undefined && version !== current.version) {
       const detail = 'Someone else changed the draft meanwhile. Review it again before publishing.';
-      throw new Refusal(409, 'The draft has changed', detail, { draft: current });
+      throw new Refusal(409, 'The draft has changed', detail, { draft: await draftAnswer(services) });
     }
     if (note === '') throw new Refusal(400, 'A note is missing', 'Enter a note that says what the change is for.');
-    refuseBehind(current);
-    const unsaid = current.leaving.filter(({ tier }) => !letGo.includes(tier));
+    const { basedOn, rehearsal } = current;
+    const { behind, leaving } = await besideLivePlan(database, current);
+    refuseBehind({ basedOn, behind });
+    const plan = rightPlan(current);
+    const unsaid = leaving.filter(({ tier }) => !letGo.includes(tier));
     if (unsaid.length > 0) {
       const names = unsaid.map(({ title }) => title).join(', ');
       const detail = `Stored events of ${names} would go. Name the tiers (their ids) in letGo when that is meant.`;
       // All of them: who names what a refusal tells is not refused by turns for what was left out.
-      throw new Refusal(409, 'Stored events would be deleted', detail, { leaving: current.leaving });
+      throw new Refusal(409, 'Stored events would be deleted', detail, { leaving });
     }
-    const { plan, basedOn } = current;
-    const stored = await readDraft(services.database.db);
-    // Of another version nothing is noted: its publishing is refused.
-    const findings = stored?.version === current.version ? findingsOf(stored.rehearsal) : null;
-    const predicted = findings && { ...findings, flows: flowsOfChange(findings.flows ?? []) };
+    const predicted = rehearsal && { ...rehearsal, flows: flowsOfChange(rehearsal.flows ?? []) };
     const publication = { plan, note, predicted, basedOn, draftVersion: current.version, alongside: record };
     const answer = await inTurn(() => services.plan.publish(publication));
     if (answer.ok) return answer;
     if ('isStale' in answer) {
-      const now = await draftAnswer(services);
-      if (now) refuseBehind(now);
-      throw new Refusal(409, 'The draft has changed', 'It was changed or published just now.', {
-        draft: now,
-      });
+      const draft = await draftAnswer(services);
+      if (draft) refuseBehind(draft);
+      throw new Refusal(409, 'The draft has changed', 'It was changed or published just now.', { draft });
     }
-    throw new Refusal(400, 'The draft is not valid', answer.problems[0]?.message ?? 'The plan is not valid.', {
-      problems: answer.problems,
-    });
+    throw wrongDraft(answer.problems);
   },
 });
 
@@ -215,7 +216,7 @@ export const discardedDrafts = question(operations.discardedDrafts, async (_inpu
         id,
         discardedAt,
         // What others published since is no change of its.
-        changes: diffPlans(await planOf(database.db, basedOn), parsePlan(plan)),
+        changes: diffPlans(await planOrFirst(database.db, basedOn), parsePlan(plan)),
       })),
     ),
   };
@@ -234,12 +235,12 @@ export const takeUpDraft = command(operations.takeUpDraft, {
 export const restoreRevision = command(operations.restoreRevision, {
   subject: ({ number }) => `revision ${number}`,
   carryOut: async ({ number }, { tx, now }) => {
-    const old = await findRevision(tx, number);
+    const old = await planOfRevision(tx, number);
     if (!old) throw new Refusal(404, 'There is no such revision', 'Its number is not known.');
     const { revision } = await livePlan(tx);
     // A draft that is there can be taken up again.
     await discard(tx, now);
-    await store(tx, { plan: old.plan, basedOn: revision, changedAt: now, rehearsal: null });
+    await store(tx, { plan: JSON.stringify(old), basedOn: revision, changedAt: now, rehearsal: null });
     return null;
   },
   answerAfter: readDraftAnswer,

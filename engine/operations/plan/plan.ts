@@ -1,5 +1,6 @@
 import type { GracesAnswer, RevisionEffectView, RevisionsAnswer, StepsAnswer } from '#core/answers/plan.ts';
 import type { RoutingAnswer, ShadowsAnswer, TierShadow } from '#core/answers/routing.ts';
+import { day, hour } from '#core/events/time-units.ts';
 import { operations } from '#core/operations/index.ts';
 import { diffPlans } from '#core/plan/diff.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
@@ -11,20 +12,15 @@ import { comparedStretch, type NotedPrediction, revisionEffect } from '#core/vie
 import { routingView } from '#core/views/routing.ts';
 import type { Database } from '#store/database.ts';
 import { contentBetween } from '#store/events/segments.ts';
-import { listRevisions, plansAfter, revisionAt } from '#store/plan/plans.ts';
+import { listRevisions, revisionAt } from '#store/plan/plans.ts';
 import { prolongTierGrace, runningTierGraces } from '#store/plan/tier-graces.ts';
 import { sumLedger } from '#store/volume/ledger.ts';
-import { savingsOf } from '../../costs/revision-savings.ts';
-import { shownPrices } from '../../costs/shown-prices.ts';
+import { designedPlan, livePlan, planOrFirst, publishedPlans } from '../../plan/stored-plans.ts';
 import { runShadows } from '../../search/run-shadows.ts';
-import { statusCacheOf } from '../attention.ts';
 import { command, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
-import { designedPlan, livePlan, planOf } from './draft-answer.ts';
 import { notedPrediction } from './noted-prediction.ts';
 
-const hour = 3_600_000;
-const day = 24 * hour;
 /** Revisions that are told with what they changed and brought. */
 const mostRevisions = 20;
 
@@ -35,9 +31,9 @@ export const routing = question(operations.routing, async (_input, services): Pr
   const { plan: live } = services.plan.current();
   const [sums, holding, due, prices, begins] = await Promise.all([
     sumLedger(services.database, { from: now - day, to: now + hour }, ['source', 'outcome', 'tier', 'rule'], 0),
-    statusCacheOf(services).contents(now),
+    services.status.contents(now),
     dueWithinDay(services.database, live, now),
-    shownPrices(services.database, now),
+    services.costs.prices(now),
     youngExclusions(services.database, now),
   ]);
   const contents = new Map(holding.map((content) => [content.tier, content]));
@@ -51,12 +47,7 @@ const mostOfDay = 200;
 async function youngExclusions(database: Database, now: number): Promise<ReadonlyMap<string, number>> {
   const from = now - day;
   const before = await revisionAt(database.db, from);
-  const published = await plansAfter(database.db, before ? before.number - 1 : 0, mostOfDay);
-  // What was stored as a revision had been checked.
-  const plans = published.map(({ plan: text, publishedAt }) => ({
-    plan: JSON.parse(text) as PlanDocument,
-    publishedAt,
-  }));
+  const plans = await publishedPlans(database.db, before ? before.number - 1 : 0, mostOfDay);
   const young = [...exclusionBegins(plans)].filter(([, begin]) => begin > from);
   if (young.length === 0) return new Map();
   const hours = await sumLedger(database, { from, to: now + hour }, ['tier', 'rule'], hour);
@@ -87,7 +78,7 @@ export const shadows = question(
   operations.shadows,
   async (_input, { database, pools, senders, plan: holder }, { signal }): Promise<ShadowsAnswer> => {
     const live = holder.current().plan;
-    const designed = await designedPlan(database);
+    const designed = await designedPlan(database.db);
     const plans = designed.isDraft ? [live, designed.plan] : [live];
     const { tables, fleets } = senders;
     const [of, ofDraft] = await runShadows({ database, pools, tables, fleets, signal }, plans);
@@ -137,13 +128,15 @@ export const keepGraced = command(operations.keepGraced, {
 
 export const revisions = question(operations.revisions, async (_input, services): Promise<RevisionsAnswer> => {
   const { database } = services;
-  const savings = savingsOf(database);
   const now = Date.now();
-  const [list, prices] = await Promise.all([listRevisions(database, mostRevisions), shownPrices(database, now)]);
+  const [list, prices] = await Promise.all([listRevisions(database, mostRevisions), services.costs.prices(now)]);
   const shown = await Promise.all(
     list.map(async ({ predicted: stored, ...revision }, index) => {
       const { number: which, publishedAt } = revision;
-      const [document, before] = await Promise.all([planOf(database.db, which), planOf(database.db, which - 1)]);
+      const [document, before] = await Promise.all([
+        planOrFirst(database.db, which),
+        planOrFirst(database.db, which - 1),
+      ]);
       const until = list[index - 1]?.publishedAt;
       const predicted = notedPrediction(stored);
       const measured = { ...revision, flows: predicted?.flows ?? [], until };
@@ -153,7 +146,7 @@ export const revisions = question(operations.revisions, async (_input, services)
         isRehearsed: predicted !== undefined,
         until: until ?? null,
         effect: predicted ? await effectOf(database, predicted, publishedAt, until ?? now) : null,
-        saved: prices ? await savings.of(measured, { before, after: document }, prices) : null,
+        saved: prices ? await services.costs.savings.of(measured, { before, after: document }, prices) : null,
       };
     }),
   );

@@ -2,34 +2,32 @@ import type { MatchesAnswer } from '#core/answers/routing.ts';
 import type { CatalogueAnswer } from '#core/answers/search.ts';
 import { coinsOfFields } from '#core/costs/coins-of-fields.ts';
 import { dayLength } from '#core/costs/month/calendar.ts';
+import { hour } from '#core/events/time-units.ts';
 import { catalogueFields, fieldShares } from '#core/fields/catalogue.ts';
 import { operations } from '#core/operations/index.ts';
-import { checkPlan } from '#core/plan/check.ts';
 import { fieldUses } from '#core/plan/field-uses.ts';
 import type { RehearsalAnswer, RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
 import { answerWithMoney } from '#core/rehearsal/rehearsal-money.ts';
-import { readDraft } from '#store/plan/plans.ts';
 import { sumLedger } from '#store/volume/ledger.ts';
-import { shownPrices } from '../../costs/shown-prices.ts';
 import { readAgain } from '../../intake/read-again.ts';
+import { checkedDraft, designedPlan, livePlan } from '../../plan/stored-plans.ts';
 import { retryRejects as sendAgain } from '../../reprocessing/retry.ts';
 import { readCatalogue } from '../../search/run-catalogue.ts';
 import { runMatches } from '../../search/run-matches.ts';
 import { rehearseTape, rehearseAgain as runAgain, rehearseRejects as runRejects } from '../../search/run-rehearsal.ts';
 import { withoutSaved } from '../explore/expand-saved.ts';
 import { longCommand, question } from '../handler.ts';
-import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
 import { knownSource, readingTime } from '../sources/known-source.ts';
-import { designedPlan, livePlan, parsePlan } from './draft-answer.ts';
+import { rightPlan } from './draft-answer.ts';
 import { readersOf } from './readers.ts';
 
 export const catalogue = question(operations.catalogue, async (_input, services): Promise<CatalogueAnswer> => {
   const { database, pools, senders } = services;
-  const { plan, isDraft } = await designedPlan(database);
+  const { plan, isDraft } = await designedPlan(database.db);
   const found = await readCatalogue({ database, pools, tables: senders.tables }, plan);
   const now = Date.now();
-  const prices = await shownPrices(database, now);
+  const prices = await services.costs.prices(now);
   const day = { from: now - dayLength, to: now + hour };
   const came = prices ? await sumLedger(database, day, ['source', 'outcome', 'tier'], 0) : [];
   const coins = prices && coinsOfFields(fieldShares(found), came, prices);
@@ -46,7 +44,7 @@ export const matches = question(
   async ({ condition: written, tier, within, before }, services, { signal }): Promise<MatchesAnswer> => {
     const { database, pools, senders } = services;
     const condition = await withoutSaved(database.db, written);
-    const { plan } = await designedPlan(database);
+    const { plan } = await designedPlan(database.db);
     const readers = within ? await readersOf(services, plan) : [];
     const { read, ...found } = await runMatches(
       { database, pools, plan, tables: senders.tables, fleets: senders.fleets, signal },
@@ -65,16 +63,10 @@ export const matches = question(
 /** The draft, or without one the live plan, beside the live plan. */
 async function bothPlans({ database, senders, pools }: OperationServices, signal: AbortSignal) {
   const { plan: live } = await livePlan(database.db);
-  const draft = await readDraft(database.db);
-  const checked = checkPlan(draft ? parsePlan(draft.plan) : live);
-  if (!checked.ok)
-    throw new Refusal(400, 'The draft is not valid', checked.problems[0]?.message ?? '', {
-      problems: checked.problems,
-    });
-  return { database, pools, live, draft: checked.plan, tables: senders.tables, fleets: senders.fleets, signal };
+  const stored = await checkedDraft(database.db);
+  const draft = stored ? rightPlan(stored) : live;
+  return { database, pools, live, draft, tables: senders.tables, fleets: senders.fleets, signal };
 }
-
-const hour = 3_600_000;
 
 /** Rehearses both plans over events that come once, and tells what they cost. */
 async function withMoney(
@@ -83,7 +75,7 @@ async function withMoney(
   run: (plans: Awaited<ReturnType<typeof bothPlans>>) => Promise<RehearsalFindings>,
 ): Promise<RehearsalAnswer> {
   const plans = await bothPlans(services, signal);
-  return answerWithMoney(await run(plans), await shownPrices(services.database, Date.now()), plans, 1);
+  return answerWithMoney(await run(plans), await services.costs.prices(Date.now()), plans, 1);
 }
 
 export const rehearseRejects = question(operations.rehearseRejects, async ({ reason }, services, { signal }) =>

@@ -1,5 +1,6 @@
 import type { EmittersAnswer, RatesView, RateView } from '#core/answers/sources.ts';
 import { parseTime } from '#core/conditions/times.ts';
+import { hour, week } from '#core/events/time-units.ts';
 import { parseDuration } from '#core/events/units.ts';
 import { operations } from '#core/operations/index.ts';
 import { ledgerWindow } from '#core/routing/ledger.ts';
@@ -12,9 +13,6 @@ import { sumLedger } from '#store/volume/ledger.ts';
 import { command, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
 import { healthAnswer } from './health-answer.ts';
-
-const hour = 3_600_000;
-const week = 7 * 24 * hour;
 
 export const emitterVolumes = question(
   operations.emitterVolumes,

@@ -1,5 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { SourceAnswer, SourceSettings, SourcesAnswer } from '#core/answers/sources.ts';
+import { day, hour } from '#core/events/time-units.ts';
 import { operations } from '#core/operations/index.ts';
 import { amountOf } from '#core/routing/volume-sums.ts';
 import { sourceViews } from '#core/views/sources.ts';
@@ -28,8 +29,6 @@ import type { OperationServices } from '../services.ts';
 import { healthAnswer } from './health-answer.ts';
 import { knownSource, readingTime } from './known-source.ts';
 
-const hour = 3_600_000;
-const day = 24 * hour;
 /** Files of a source that are shown. */
 const mostPositions = 200;
 

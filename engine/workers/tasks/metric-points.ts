@@ -1,7 +1,8 @@
+import { day, hour } from '#core/events/time-units.ts';
 import { wholeSeries } from '#core/metrics/chunks.ts';
 import { type ExposedMetric, exposition } from '#core/metrics/exposition.ts';
 import type { SeriesLabels } from '#core/metrics/labels.ts';
-import { day, hour, type Level, placesOf } from '#core/metrics/levels.ts';
+import { type Level, placesOf } from '#core/metrics/levels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
 import {
   chunkStarts,

@@ -3,13 +3,12 @@
 import { useCallback } from 'react';
 import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
+import { day } from '#core/events/time-units.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { timeAxes } from '../../charts/time-axes.ts';
 import type { CostMonthAnswer } from '../../data/answers.ts';
 import { monthInWords } from '../../kit/times/month-in-words.ts';
 import { wholeBudget } from './whole-budget.ts';
-
-const day = 86_400_000;
 
 interface Month {
   readonly month: CostMonthAnswer;

@@ -1,6 +1,7 @@
 'use client';
 
 import Link from 'next/link';
+import { day } from '#core/events/time-units.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { ComparedFigure, RevisionEffectView, RevisionView } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
@@ -26,7 +27,6 @@ export function LastPublished() {
 
 /** Fewest events that are compared: of fewer, shares say nothing. */
 const fewest = 100;
-const day = 86_400_000;
 
 /** Predicted and measured figures of a revision, over the same events. */
 export function PredictedAndMeasured({ revision }: { readonly revision: RevisionView }) {

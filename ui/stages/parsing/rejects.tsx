@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import useSWR, { mutate } from 'swr';
+import { hour } from '#core/events/time-units.ts';
 import { formatCount } from '#core/events/units.ts';
 import { readingRule } from '#core/formats/read.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
@@ -24,7 +25,6 @@ interface GroupRow {
 type Rows = readonly (readonly SummaryValue[])[];
 
 const key = 'rejects';
-const hour = 3_600_000;
 const hoursShown = 24;
 
 /** A summary over the rejects since a time. */

@@ -1,9 +1,8 @@
 import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
+import { hour } from '#core/events/time-units.ts';
 import { formatBytes, formatCount, parseDuration } from '#core/events/units.ts';
 import type { PricedAmount } from '#core/routing/volume-sums.ts';
-
-const hour = 3_600_000;
 
 /** Describes what an override keeps and costs over a span such as `4h`, given what it keeps beyond the plan in an hour. */
 export function untilItsEnd(

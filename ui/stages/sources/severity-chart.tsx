@@ -2,6 +2,7 @@
 
 import { useCallback } from 'react';
 import useSWR from 'swr';
+import { day } from '#core/events/time-units.ts';
 import { formatCount } from '#core/events/units.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { lastDays, timeAxes } from '../../charts/time-axes.ts';
@@ -9,7 +10,6 @@ import type { SearchHistogram } from '../../data/answers.ts';
 import { call } from '../../data/client.ts';
 
 const buckets = 96;
-const day = 86_400_000;
 const words = ['unset', 'trace', 'debug', 'info', 'warn', 'error', 'fatal'] as const;
 
 /** Stored events of a source over the last day, by severity. */

@@ -1,3 +1,4 @@
+import { day } from '../../../events/time-units.ts';
 import { measures } from '../../../metrics/measures/index.ts';
 import type { PlanDocument } from '../../document.ts';
 import { checkCondition, checkIds, type PlanProblem, problemIf } from '../../plan-problem.ts';
@@ -7,7 +8,7 @@ import { keyName } from './metric.ts';
 import type { MetricDocument, MetricKey } from './metrics-shape.ts';
 
 /** The shortest time that a metric is kept, in milliseconds. */
-const shortestKeep = 86_400_000;
+const shortestKeep = day;
 
 /** What is wrong with metrics. No two have one name (by OpenTelemetry's rules, in any case). */
 export function checkMetrics({ metrics = [] }: PlanDocument): readonly PlanProblem[] {

@@ -2,6 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react';
 import { equals } from '#core/conditions/write.ts';
+import { day } from '#core/events/time-units.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
 import type { SearchOrder } from '#core/search/order.ts';
@@ -17,7 +18,7 @@ export const scopes = ['emitter', 'source', 'everything'] as const;
 export type Scope = (typeof scopes)[number];
 
 /** How far it is looked in each direction, in milliseconds. */
-const reach = 86_400_000;
+const reach = day;
 /** Events shown in each direction at first, and with each step further; and at most, as many as a search gives. */
 const stride = 25;
 const most = 1_000;

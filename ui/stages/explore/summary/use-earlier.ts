@@ -1,6 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
+import { day } from '#core/events/time-units.ts';
 import type { SummaryTable } from '#core/summaries/summary-table.ts';
 import { useQuestion } from '../../../data/client.ts';
 import type { SearchRequest } from '../use-search.ts';
@@ -9,7 +10,6 @@ import type { SearchRequest } from '../use-search.ts';
 export const earlierTimes = ['nothing', 'the day before', 'the week before'] as const;
 export type EarlierTime = (typeof earlierTimes)[number];
 
-const day = 86_400_000;
 const shifts: Readonly<Record<EarlierTime, number>> = {
   nothing: 0,
   'the day before': day,

@@ -1,14 +1,12 @@
-import type { Log } from '../base/log.ts';
-import type { Service } from '../base/service.ts';
-import type { CommitLoop } from './groups.ts';
+import type { Runner } from './runner.ts';
 
 /** How long what waits may take to be committed when the engine stops, in milliseconds. */
 const commitPatience = 12_000;
 
 /** Has what waits committed before the engine ends, and says how much could not be. */
-export function commitService(commits: CommitLoop, log: Log): Service {
-  return {
-    name: 'commits',
+export const commitEvents: Runner = {
+  name: 'commits',
+  start: ({ commits, log }) => ({
     patience: commitPatience + 3_000,
     stop: async () => {
       const { length } = await commits.stop(commitPatience);
@@ -17,5 +15,5 @@ export function commitService(commits: CommitLoop, log: Log): Service {
           `${length} deliveries could not be committed before the engine stopped, as the store did not answer.`,
         );
     },
-  };
-}
+  }),
+};
