@@ -15,6 +15,9 @@ export const search = operation({
   input: searchBody,
 });
 
+/** A condition that has to find room in an address. */
+const inAddress = conditionShape.max(2_000);
+
 export const arrivals = operation({
   method: 'GET',
   path: '/api/arrivals',
@@ -22,7 +25,7 @@ export const arrivals = operation({
     'Live arrivals before any exclusion, as server-sent events: four frames per second and engine, for up to three conditions side by side.',
   failure: 'Arrivals could not be loaded',
   permission: 'see',
-  input: object({ condition: conditionShape.default(''), condition2: conditionShape, condition3: conditionShape }),
+  input: object({ condition: inAddress.default(''), condition2: inAddress, condition3: inAddress }),
   gives: ['text/event-stream'],
 });
 

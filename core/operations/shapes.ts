@@ -1,4 +1,5 @@
 import { boolean, object, string } from 'yup';
+import { longest } from '../plan/parts/limits.ts';
 import { operation } from './operation.ts';
 
 const shapeId = string()
@@ -13,7 +14,7 @@ export const shapes = operation({
   summary: 'Shapes of lines in a window, with their volume and what became of it.',
   failure: 'The shapes could not be loaded',
   permission: 'see',
-  input: object({ condition: string().max(20_000).default(''), ...window }),
+  input: object({ condition: string().max(longest.condition).default(''), ...window }),
 });
 
 export const shape = operation({

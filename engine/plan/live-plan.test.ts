@@ -45,11 +45,7 @@ describe('the live plan', () => {
     expect((await listRevisions(database, 20))[0]).toMatchObject({ number: 2, note: 'a change' });
   });
 
-  test('that is wrong is not published, nor one whose own tests fail', async () => {
-    const wrong = await holder.publish(
-      publication({ ...longer, tiers: [{ id: 'rest', title: 'Rest', keep: 'long' }] }, 1),
-    );
-    expect(wrong).toMatchObject({ ok: false, problems: [{ path: 'tiers[0].keep' }] });
+  test('is not replaced by one whose own tests fail', async () => {
     const tests = [{ name: 'a fare', input: 'fare 12', expect: { n: 13 } }];
     const steps = [{ extract: { from: 'body', template: 'fare {n:int}' } }];
     const failing = { ...longer, pipelines: [{ id: 'f', title: 'Fares', when: '', steps, tests }] };

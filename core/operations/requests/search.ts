@@ -2,6 +2,7 @@ import { array, boolean, mixed, number, object, string } from 'yup';
 import { parseWindow } from '../../conditions/times.ts';
 import { exportFormats } from '../../exports/index.ts';
 import type { SchemaMeta } from '../../input/json-schema.ts';
+import { longest } from '../../plan/parts/limits.ts';
 import { eventIdPattern } from '../../search/event-id.ts';
 import { searchOrders } from '../../search/order.ts';
 import { parseSummary } from '../../summaries/parse-summary.ts';
@@ -22,18 +23,18 @@ const extraction = {
   /** A line template; empty for none. */
   with: string().max(5_000).default(''),
   /** The text that it cuts: `body`, or an attribute. */
-  withFrom: string().min(1).max(256).default('body'),
+  withFrom: string().min(1).max(longest.field).default('body'),
 };
 
 /** A search; times are milliseconds or texts such as `-45m`, `now` or `2026-11-24T08:15`. */
 export const searchBody = object({
-  condition: string().max(20_000).default(''),
+  condition: string().max(longest.condition).default(''),
   from: time,
   to: time,
   /** A summary such as `count() by source every 5m`; empty for none. */
   show: string().max(5_000).default(''),
   ...extraction,
-  tiers: array(string().required().max(64)).max(100),
+  tiers: array(string().required().max(longest.name)).max(100),
   limit: number().integer().min(0).max(1_000).default(100),
   /** Which events are returned where more are found than `limit`. */
   order: string().oneOf(searchOrders).default('newest'),
@@ -45,7 +46,7 @@ export const searchBody = object({
 
 /** What is found, to be written out: the window as in a search, and the name of a form. */
 export const exportQuery = object({
-  condition: string().max(20_000).default(''),
+  condition: string().max(longest.condition).default(''),
   from: string().required(),
   to: string().required(),
   ...extraction,
@@ -67,7 +68,7 @@ const windowFault = 'A window is written like -2h or 2026-11-24T08:00..2026-11-2
 /** A search to be saved; `version` is that of the one that is changed, 0 where there was none of the name. */
 export const savedSearch = object({
   name: nameShape,
-  condition: string().max(20_000).default(''),
+  condition: string().max(longest.condition).default(''),
   window: string()
     .trim()
     .required(windowFault)

@@ -1,5 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { atEdge } from '../../../app/_server/edge.ts';
+import { longest } from '../../plan/parts/limits.ts';
+import { operations } from '../index.ts';
 import { conditionShape, labelsShape, settingsShape } from './source-settings.ts';
 
 describe('settings of a source', () => {
@@ -43,6 +45,13 @@ test('a condition that is wrong is refused with its place', () => {
   expect(conditionShape.isValidSync('site = pier-4')).toBe(true);
   expect(conditionShape.isValidSync('')).toBe(true);
   expect(() => conditionShape.validateSync('site = ')).toThrow(/the condition is wrong: .+ \(character \d+\)/);
+});
+
+test('a condition that is as long as one of the plan may be can be tried', () => {
+  const { input } = operations.matches;
+  const condition = `"${'x'.repeat(longest.condition - 2)}"`;
+  expect(input.isValidSync({ condition, tier: 'rest' })).toBe(true);
+  expect(input.isValidSync({ condition: `${condition} `, tier: 'rest' })).toBe(false);
 });
 
 describe('at the edge', () => {

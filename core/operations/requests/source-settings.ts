@@ -3,6 +3,7 @@ import { compileCondition } from '../../conditions/condition.ts';
 import { joinRule } from '../../formats/join.ts';
 import type { SchemaMeta } from '../../input/json-schema.ts';
 import { maskRules } from '../../masks/mask.ts';
+import { longest } from '../../plan/parts/limits.ts';
 import { compileTemplate } from '../../templates/template.ts';
 
 /** Kinds of sources, by how they send. */
@@ -45,7 +46,7 @@ export const labelsShape = object()
 
 /** A condition that can be read. */
 export const conditionShape = string()
-  .max(2_000)
+  .max(longest.condition)
   .test(
     'condition',
     ({ value }) => conditionFault(String(value)) ?? '',

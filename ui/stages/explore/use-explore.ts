@@ -7,8 +7,7 @@ import { parseWindow } from '#core/conditions/times.ts';
 import type { FoundEvent } from '#core/search/found-event.ts';
 import { scopes } from './lines/surroundings.tsx';
 import type { SearchRequest } from './use-search.ts';
-
-const views = ['lines', 'summary', 'shapes', 'arrivals'] as const;
+import { viewNames, viewRequests } from './view-requests.ts';
 
 /** What is asked and what is open, as the address of the page says it. */
 export type Explored = ReturnType<typeof useExplore>;
@@ -20,7 +19,7 @@ export function useExplore() {
     off: parseAsArrayOf(parseAsString).withDefault([]),
     w: parseAsString.withDefault('-1h'),
     show: parseAsString.withDefault('count() by source every 5m'),
-    view: parseAsStringLiteral(views).withDefault('lines'),
+    view: parseAsStringLiteral(viewNames).withDefault('lines'),
     with: parseAsString.withDefault(''),
   });
   // The event in the panel; and the one around which others are shown, with whose they are.
@@ -36,11 +35,8 @@ export function useExplore() {
   const request = useMemo<SearchRequest | undefined>(() => {
     void run;
     const parsed = parseWindow(window, Date.now());
-    // Shapes are counted as they arrive, and arrivals are not stored yet: nothing is searched for.
-    if (!parsed || view === 'shapes' || view === 'arrivals') return undefined;
-    const lines = view === 'lines';
-    const page = lines ? { limit: 500, buckets: 64, fields: true } : { limit: 0, buckets: 0, fields: false };
-    return { condition, ...parsed, show: lines ? '' : show, with: template, ...page };
+    const requestOf = viewRequests[view];
+    return parsed && requestOf ? { condition, ...parsed, with: template, ...requestOf(show) } : undefined;
   }, [condition, window, show, view, template, run]);
   const start = (text: string): void => {
     // A new question is about what is found, no longer about what lies around one event.

@@ -31,6 +31,11 @@ export interface SearchState {
   readonly cancel: () => void;
 }
 
+/** Whether a search has ended and found nothing. */
+export function isEmpty({ result, running }: SearchState): boolean {
+  return result !== undefined && result.total === 0 && !running;
+}
+
 /** The newest lines of a search that still runs. */
 export interface EarlyLines {
   readonly asked: SearchRequest;

@@ -2,13 +2,14 @@ import Link from 'next/link';
 import type { ReactNode } from 'react';
 import { equals } from '#core/conditions/write.ts';
 import { severityWord } from '#core/events/severity.ts';
-import type { PlanDocument } from '#core/plan/document.ts';
+import { useDraft } from '../../../data/draft.ts';
 import { dayAndMinute, inOtherZone } from '../../../kit/times/times.ts';
 import type { FeedLine } from './feed.ts';
 import { outcomeInWords } from './outcome-in-words.ts';
 
 /** A line that came in, whole, with where it went and where the like of it is found. */
-export function ArrivedPanel({ line, plan }: { readonly line: FeedLine; readonly plan: PlanDocument | undefined }) {
+export function ArrivedPanel({ line }: { readonly line: FeedLine }) {
+  const { live: plan } = useDraft();
   const { words, link } = outcomeInWords(line, plan);
   const alike = line.shape === '' ? equals('source', line.source) : `shape = ${line.shape}`;
   const search = (condition: string): string => `/explore?${new URLSearchParams({ c: condition, w: '-1h' })}`;
