@@ -1,5 +1,5 @@
 /**
- * SourceDirectory that mean no good, at the intake in the first argument, until they are ended: hundreds of connections that write a
+ * Senders that mean no good, at the intake in the first argument, until they are ended: hundreds of connections that write a
  * byte a second, bodies that unfold a thousandfold, new field names without end, lines of a megabyte. Tokens are `token-` and the
  * name of the source.
  */
@@ -8,7 +8,7 @@ import { connect } from 'node:net';
 import { setTimeout as pause } from 'node:timers/promises';
 import { gzipSync } from 'node:zlib';
 
-const intake = new URL(process.argv[2]);
+const intake = new URL(process.argv[2] ?? '');
 /** Connections that dawdle, and how long each takes for a byte (milliseconds). */
 const dawdlers = 300;
 const byteEvery = 1_000;
@@ -16,6 +16,11 @@ const byteEvery = 1_000;
 const underWay = 2;
 const rest = 50;
 
+/**
+ * @param {string} source
+ * @param {BodyInit} body
+ * @param {Record<string, string>} headers
+ */
 async function post(source, body, headers = {}) {
   const authorization = `Bearer token-${source}`;
   await fetch(new URL(`/intake/${source}`, intake), { method: 'POST', headers: { authorization, ...headers }, body })
@@ -41,6 +46,7 @@ function dawdle() {
   });
 }
 
+/** @param {() => Promise<void>} work */
 async function again(work) {
   for (;;) {
     await work();
@@ -61,7 +67,7 @@ let name = 0;
 
 for (let i = 0; i < dawdlers; i++) dawdle();
 for (let i = 0; i < underWay; i++) {
-  void again(() => post('bombs', bombs[bomb++ % bombs.length], { 'content-encoding': 'gzip' }));
+  void again(() => post('bombs', bombs[bomb++ % bombs.length] ?? '', { 'content-encoding': 'gzip' }));
   void again(() => post('names', Array.from({ length: 4_000 }, () => `{"name${name++}":"value ${name}"}`).join('\n')));
   void again(() => post('lines', Array.from({ length: 8 }, (_, i) => `{"msg":"${i}${megabyte}"}`).join('\n')));
 }

@@ -2,7 +2,10 @@ import { spawnSync } from 'node:child_process';
 import { buildEngine } from '../scripts/build.mjs';
 import { engineHeap } from '../scripts/heap.mjs';
 
-/** Builds and runs the bench; ends with a non-zero code when a ratio misses its floor. */
+/**
+ * Builds and runs the bench; ends with a non-zero code when a ratio misses its floor.
+ * @param {readonly string[]} options
+ */
 export async function runBench(options) {
   await buildEngine();
   const { build } = await import('esbuild');

@@ -7,7 +7,11 @@ import { build } from 'esbuild';
 const schemasFile = 'app/_server/answer-schemas.json';
 const routesFile = 'ui/data/routes.json';
 
-/** The JSON Schemas of what operations answer (`core/answers/index.ts`), by the names of their types. */
+/**
+ * The JSON Schemas of what operations answer (`core/answers/index.ts`), by the names of their types; `Answers` has those of the
+ * operations.
+ * @returns {Promise<Readonly<Record<string, unknown>>>}
+ */
 export async function answerSchemas() {
   const { createFormatter, createParser, createProgram, DEFAULT_CONFIG, SchemaGenerator } = await import(
     'ts-json-schema-generator'
@@ -29,11 +33,20 @@ export async function answerSchemas() {
 
 /** The method and path of each operation, and the type of a body that is no JSON: screens need no more of them than that. */
 async function operationRoutes() {
-  const options = { entryPoints: ['core/operations/index.ts'], bundle: true, format: 'esm', platform: 'node' };
-  const { outputFiles } = await build({ ...options, write: false });
-  const code = Buffer.from(outputFiles[0].contents).toString('base64');
+  const { outputFiles } = await build({
+    entryPoints: ['core/operations/index.ts'],
+    bundle: true,
+    format: 'esm',
+    platform: 'node',
+    write: false,
+  });
+  const code = Buffer.from(outputFiles[0]?.contents ?? []).toString('base64');
   const { operations } = await import(`data:text/javascript;base64,${code}`);
-  const routeOf = ({ method, path, takes }) => ({ method, path, ...(takes && { takes }) });
+  const routeOf = (/** @type {{ method: string, path: string, takes?: string }} */ { method, path, takes }) => ({
+    method,
+    path,
+    ...(takes && { takes }),
+  });
   return Object.fromEntries(Object.entries(operations).map(([name, operation]) => [name, routeOf(operation)]));
 }
 

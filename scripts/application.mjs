@@ -11,9 +11,16 @@ import { fail } from './debian.mjs';
 import { engineHeap } from './heap.mjs';
 import { supervise } from './supervise.mjs';
 
-/** Ports and places, from the environment. */
+/** @typedef {import('node:child_process').ChildProcess} ChildProcess */
+/** @typedef {() => Promise<import('./supervise.mjs').StartedPart>} Begin */
+/** @typedef {ReturnType<typeof readSettings>} ApplicationSettings */
+
+/**
+ * Ports and places, from the environment.
+ * @param {Readonly<Record<string, string | undefined>>} environment
+ */
 export function readSettings(environment) {
-  const port = (name, fallback) => {
+  const port = (/** @type {string} */ name, /** @type {number} */ fallback) => {
     const value = Number(environment[name] ?? fallback);
     if (!Number.isInteger(value) || value < 1 || value > 65_535) fail(`${name} is no port: ${environment[name]}`);
     return value;
@@ -33,16 +40,29 @@ export function readSettings(environment) {
 }
 
 /**
+ * What of the application is started.
+ * @typedef {object} ApplicationOptions
+ * @property {boolean} [demo] whether the demo's senders run
+ * @property {boolean} [fresh] whether the data folder is removed first
+ * @property {'inherit' | 'ignore'} [output] where the processes write
+ * @property {boolean} [web]
+ * @property {number} [engines] how many share the database, on ports next to each other
+ * @property {AbortSignal} [signal] once it is aborted, what was started is stopped again and the reason thrown
+ */
+
+/**
  * Starts database, engine, web process and, where asked, the demo's senders, and keeps them running: one that ends by
- * itself is started again. Of `engines` several may share the database, on ports next to each other. Returns what is
- * needed to stop them all, and `ended`, which resolves with the reason when one of them ends again and again. `output` is
- * where the processes write (`inherit` or `ignore`). Once `signal` is aborted, and where something does not start, what
- * was started is stopped again and the reason thrown.
+ * itself is started again. Returns what is needed to stop them all, and `ended`, which resolves with the reason when one of
+ * them ends again and again. Where something does not start, what was started is stopped again and the reason thrown.
+ * @param {ApplicationSettings} settings
+ * @param {ApplicationOptions} [options]
  */
 export async function startApplication(settings, options = {}) {
+  /** @type {(() => Promise<unknown>)[]} */
   const running = [];
-  let giveUp;
-  const ended = new Promise((done) => {
+  /** @type {(reason: string) => void} */
+  let giveUp = () => {};
+  const ended = new Promise((/** @type {(reason: string) => void} */ done) => {
     giveUp = done;
   });
   const stop = async () => {
@@ -57,6 +77,12 @@ export async function startApplication(settings, options = {}) {
   }
 }
 
+/**
+ * @param {ApplicationSettings} settings
+ * @param {ApplicationOptions} options
+ * @param {(() => Promise<unknown>)[]} running
+ * @param {(reason: string) => void} giveUp
+ */
 async function startAll(settings, options, running, giveUp) {
   const { demo = false, fresh = false, output = 'inherit', web = true, engines = 1, signal } = options;
   const { dataDir } = settings;
@@ -74,8 +100,9 @@ async function startAll(settings, options, running, giveUp) {
   await buildEngine();
   if (web) buildWeb();
   // A signal that came while the web process was built is heard only now.
-  await new Promise((done) => setImmediate(done));
+  await new Promise((/** @type {(value?: undefined) => void} */ done) => void setImmediate(done));
   signal?.throwIfAborted();
+  /** @type {(...part: [name: string, begin: Begin, obstacle?: () => Promise<string | undefined>]) => Promise<void>} */
   const keep = async (name, begin, obstacle) => {
     const kept = await supervise(name, begin, giveUp, obstacle);
     running.push(() => kept.stop());
@@ -95,18 +122,17 @@ async function startAll(settings, options, running, giveUp) {
   // Of a store that was not started here, whoever runs it says where it is.
   const storeFolder = settings.databaseUrl === '' ? dataDir : (process.env.STORE_FOLDER ?? '');
   const environment = { ...environmentOf(settings, url, demo), STORE_FOLDER: storeFolder };
+  /** @type {(name: string, args: readonly string[], ipc: boolean, more?: Record<string, string>) => ChildProcess} */
   const begin = (name, args, ipc, more = {}) => {
     signal?.throwIfAborted();
-    const child = spawn('node', args, {
-      env: { ...environment, ...more },
-      stdio: ['ignore', output, 'inherit', ...(ipc ? ['ipc'] : [])],
-      detached: true,
-    });
+    /** @type {import('node:child_process').StdioOptions} */
+    const stdio = ipc ? ['ignore', output, 'inherit', 'ipc'] : ['ignore', output, 'inherit'];
+    const child = spawn('node', args, { env: { ...environment, ...more }, stdio, detached: true });
     writeFileSync(join(dataDir, `${name}.pid`), String(child.pid));
     return child;
   };
   // One that is not ready in the end is stopped here; later it is up to who supervises.
-  const ready = async (child, sign) => {
+  const ready = async (/** @type {ChildProcess} */ child, /** @type {Promise<unknown>} */ sign) => {
     const stop = () => stopProcess(child, 20_000);
     const begun = new AbortController();
     try {
@@ -119,6 +145,7 @@ async function startAll(settings, options, running, giveUp) {
     }
     return { child, stop };
   };
+  /** @type {(name: string, main: string, more?: Record<string, string>, options?: readonly string[]) => Begin} */
   const startMain =
     (name, main, more, options = []) =>
     async () => {
@@ -126,7 +153,8 @@ async function startAll(settings, options, running, giveUp) {
       return await ready(child, message(child));
     };
   for (let which = 0; which < engines; which++) {
-    const [title, name] = which === 0 ? ['The engine', 'engine'] : [`Engine ${which + 1}`, `engine-${which + 1}`];
+    const title = which === 0 ? 'The engine' : `Engine ${which + 1}`;
+    const name = which === 0 ? 'engine' : `engine-${which + 1}`;
     await keep(title, startMain(name, '.build/engine/main.js', portsOf(settings, which), engineHeap));
   }
   if (web) {
@@ -146,7 +174,11 @@ async function startAll(settings, options, running, giveUp) {
   return url;
 }
 
-/** Where one of several engines listens: each ten ports on from the one before it, for syslog one. */
+/**
+ * Where one of several engines listens: each ten ports on from the one before it, for syslog one.
+ * @param {Pick<ApplicationSettings, 'intakePort' | 'enginePort' | 'syslogPort' | 'syslogTlsPort'>} settings
+ * @param {number} which
+ */
 export function portsOf({ intakePort, enginePort, syslogPort, syslogTlsPort }, which) {
   return {
     INTAKE_PORT: String(intakePort + 10 * which),
@@ -156,7 +188,12 @@ export function portsOf({ intakePort, enginePort, syslogPort, syslogTlsPort }, w
   };
 }
 
-/** What the processes are told. Who runs them may say more, and other bounds. */
+/**
+ * The environment of the processes. Who runs them may say more, and other bounds.
+ * @param {ApplicationSettings} settings
+ * @param {string} url
+ * @param {boolean} demo
+ */
 function environmentOf(settings, url, demo) {
   const { dataDir } = settings;
   return {
@@ -175,6 +212,10 @@ function environmentOf(settings, url, demo) {
   };
 }
 
+/**
+ * @param {number} port
+ * @returns {Promise<boolean>}
+ */
 function isFree(port) {
   return new Promise((done) => {
     const probe = createServer();
@@ -186,7 +227,10 @@ function isFree(port) {
 /** The database can do nothing with less of its disk free, in bytes. */
 const leastRoom = 64_000_000;
 
-/** Says that the disk of a folder is full, which is no fault of the database and cannot be mended by starting it again. */
+/**
+ * Says that the disk of a folder is full, which is no fault of the database and cannot be mended by starting it again.
+ * @param {string} folder
+ */
 function fullDisk(folder) {
   return async () => {
     const { bavail, bsize } = await statfs(folder);
@@ -196,12 +240,18 @@ function fullDisk(folder) {
   };
 }
 
-/** Resolves when a child says that it is ready. */
+/**
+ * Resolves when a child says that it is ready.
+ * @param {ChildProcess} child
+ */
 function message(child) {
   return new Promise((done) => child.once('message', done));
 }
 
-/** Rejects when a child ends. */
+/**
+ * Rejects when a child ends.
+ * @param {ChildProcess} child
+ */
 function death(child) {
   return new Promise((_, failed) => {
     child.once('exit', (code, signal) =>
@@ -210,14 +260,22 @@ function death(child) {
   });
 }
 
-/** Rejects once the signal is aborted; it is listened to until `end` is. */
+/**
+ * Rejects once the signal is aborted; it is listened to until `end` is.
+ * @param {AbortSignal | undefined} signal
+ * @param {AbortSignal} end
+ */
 function aborted(signal, end) {
   return new Promise((_, failed) =>
     signal?.addEventListener('abort', () => failed(signal.reason), { once: true, signal: end }),
   );
 }
 
-/** Resolves when there is an answer on an address, or when the child that is to give it has ended. */
+/**
+ * Resolves when there is an answer on an address, or when the child that is to give it has ended.
+ * @param {string} address
+ * @param {ChildProcess} child
+ */
 async function answering(address, child) {
   for (let i = 0; i < 600 && child.exitCode === null && child.signalCode === null; i++) {
     const answer = await fetch(address).catch(() => undefined);

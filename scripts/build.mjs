@@ -23,7 +23,7 @@ const bundled = [
 
 const leaveOthers = {
   name: 'leave other packages',
-  setup: (build) => {
+  setup: (/** @type {import('esbuild').PluginBuild} */ build) => {
     build.onResolve({ filter: /^[^.#/]/ }, ({ path, kind }) => {
       const isBundled = bundled.some((name) => path === name || path.startsWith(`${name}/`));
       return kind === 'entry-point' || isBundled ? undefined : { path, external: true };
@@ -82,9 +82,13 @@ export function buildWeb() {
   writeFileSync(stamp, hash);
 }
 
+/**
+ * A hash over files, and all files of folders.
+ * @param {readonly string[]} paths
+ */
 function hashFiles(paths) {
   const hash = createHash('sha256');
-  const visit = (path) => {
+  const visit = (/** @type {string} */ path) => {
     if (statSync(path).isDirectory()) {
       for (const name of readdirSync(path).sort()) visit(join(path, name));
     } else if (!/\.test\.tsx?$/.test(path)) {

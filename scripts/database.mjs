@@ -11,7 +11,29 @@ import { fail, programPath } from './debian.mjs';
 export const databaseName = 'restless_otter';
 const account = 'otter';
 
-/** A secret of the installation, from a file below its folder that only its owner reads; made where it is missing. */
+/**
+ * A MariaDB that was started here: `url` is the `mysql://` address of the application's database, `server` the same without a
+ * database named.
+ * @typedef {import('./supervise.mjs').StartedPart & { readonly url: string, readonly server: string }} StartedDatabase
+ */
+
+/**
+ * How a MariaDB is started.
+ * @typedef {object} DatabaseOptions
+ * @property {string} [bufferPool]
+ * @property {boolean} [quick]
+ * @property {string} [rights] what the account may use beyond its own database, for tests
+ * @property {number} [idsApart]
+ * @property {readonly string[]} [more] further options of the server
+ * @property {boolean} [joins] whether it joins a cluster, and gets its data and accounts from there
+ * @property {string} [user] who it is run as, where root starts it
+ */
+
+/**
+ * A secret of the installation, from a file below its folder that only its owner reads; made where it is missing.
+ * @param {string} folder
+ * @param {string} name
+ */
 export function secretIn(folder, name) {
   const file = join(folder, name);
   if (!existsSync(file)) writeFileSync(file, randomBytes(24).toString('base64url'), { mode: 0o600, flag: 'wx' });
@@ -23,6 +45,9 @@ export function secretIn(folder, name) {
  * What the server does whenever it starts, before it takes connections: the application has an account with a password
  * of its own, and root is reached over the socket alone, by the user who runs the server. `rights` is what the account
  * may use.
+ * @param {string} user
+ * @param {string} password
+ * @param {string} rights
  */
 function firstStatements(user, password, rights) {
   const known = `'${account}'@'127.0.0.1'`;
@@ -42,8 +67,11 @@ function firstStatements(user, password, rights) {
 /**
  * Starts MariaDB on loopback with its data below `folder`, and makes the database where it is missing.
  * Returns the process and its address, which holds the password: it is for processes, not for logs. Data of an earlier
- * run stays. `rights` widens what the account may use beyond its own database, for tests; `more` are further options of the server.
- * One that `joins` a cluster gets its data and accounts from there. Whoever is root may have it run as another `user`.
+ * run stays.
+ * @param {string} folder
+ * @param {number} port
+ * @param {DatabaseOptions} [options]
+ * @returns {Promise<StartedDatabase>}
  */
 export async function startDatabase(
   folder,
@@ -58,7 +86,7 @@ export async function startDatabase(
     user = userInfo().username,
   } = {},
 ) {
-  const server = programPath('mariadb');
+  const server = programPath('mariadb') ?? fail('MariaDB is not installed.');
   const home = resolve(folder, 'mariadb');
   mkdirSync(home, { recursive: true });
   // A server that starts clears its folder for temporary tables: it must not be one that another server works in.
@@ -69,9 +97,8 @@ export async function startDatabase(
   };
   giveToUser();
   if (!joins && !existsSync(join(home, 'mysql'))) {
-    const installer = ['/usr/bin/mariadb-install-db', join(dirname(server), 'mariadb-install-db')].find((file) =>
-      existsSync(file),
-    );
+    const beside = join(dirname(server), 'mariadb-install-db');
+    const installer = ['/usr/bin/mariadb-install-db'].find((file) => existsSync(file)) ?? beside;
     const made = spawnSync(installer, ['--no-defaults', `--datadir=${home}`, `--user=${user}`, '--skip-test-db'], {
       stdio: ['ignore', 'ignore', 'pipe'],
       encoding: 'utf8',
@@ -119,7 +146,7 @@ export async function startDatabase(
     ended = true;
   });
   const stop = () => stopProcess(child, 60_000);
-  const giveUp = async (reason) => {
+  const giveUp = async (/** @type {string} */ reason) => {
     await stop();
     throw new Error(reason);
   };
@@ -137,20 +164,32 @@ export async function startDatabase(
   return { child, url, server: address, stop };
 }
 
-/** Whether the database at an address works in a folder; one that does not know our account is another. */
+/**
+ * Whether the database at an address works in a folder; one that does not know our account is another.
+ * @param {string} url
+ * @param {string} home
+ */
 async function isOurs(url, home) {
   const { createConnection } = await import('mysql2/promise');
   try {
     const connection = await createConnection(url);
-    const [[{ folder }]] = await connection.query('select @@datadir as folder');
+    /** @type {[import('mysql2/promise').RowDataPacket[], unknown]} */
+    const [rows] = await connection.query('select @@datadir as folder');
     await connection.end();
+    const folder = String(rows[0]?.folder);
     return existsSync(folder) && realpathSync(folder) === realpathSync(home);
   } catch (error) {
-    if (error.code === 'ER_ACCESS_DENIED_ERROR' || error.code === 'ER_NOT_SUPPORTED_AUTH_MODE') return false;
+    const code = error instanceof Error && 'code' in error ? error.code : '';
+    if (code === 'ER_ACCESS_DENIED_ERROR' || code === 'ER_NOT_SUPPORTED_AUTH_MODE') return false;
     throw error;
   }
 }
 
+/**
+ * Whether something answers on a port.
+ * @param {number} port
+ * @returns {Promise<boolean>}
+ */
 function answers(port) {
   return new Promise((done) => {
     const socket = connect({ host: '127.0.0.1', port });
@@ -166,7 +205,12 @@ function answers(port) {
   });
 }
 
-/** Asks a process to end, and ends it after `patience` milliseconds. Resolves when it has ended. */
+/**
+ * Asks a process to end, and ends it after `patience` milliseconds. Resolves when it has ended.
+ * @param {import('node:child_process').ChildProcess} child
+ * @param {number} patience
+ * @returns {Promise<void>}
+ */
 export function stopProcess(child, patience) {
   if (child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
   return new Promise((done) => {

@@ -12,12 +12,20 @@ const programs = {
   jq: { files: ['/usr/bin/jq'], package: 'jq' },
 };
 
-/** Path of a program; undefined when it is not installed. */
+/** @typedef {keyof typeof programs} Program */
+
+/**
+ * Path of a program; undefined when it is not installed.
+ * @param {Program} name
+ */
 export function programPath(name) {
   return programs[name].files.find((file) => existsSync(file));
 }
 
-/** Installs the programs that are missing with Debian's package tool. Ends the process with one line where it cannot. */
+/**
+ * Installs the programs that are missing with Debian's package tool. Ends the process with one line where it cannot.
+ * @param {readonly Program[]} names
+ */
 export function requirePrograms(names) {
   const missing = names.filter((name) => !programPath(name)).map((name) => programs[name].package);
   if (missing.length === 0) return;
@@ -28,9 +36,13 @@ export function requirePrograms(names) {
     fail(`These packages are missing and there is no apt-get here: ${missing.join(', ')}.`);
   console.log(`Installing ${missing.join(', ')} with apt-get …`);
   const environment = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  const run = (args) => {
-    const [file, ...rest] = [...sudo, 'apt-get', ...args];
-    return spawnSync(file, rest, { env: environment, stdio: ['ignore', 'ignore', 'pipe'], encoding: 'utf8' });
+  const [file = '', ...before] = [...sudo, 'apt-get'];
+  const run = (/** @type {readonly string[]} */ args) => {
+    return spawnSync(file, [...before, ...args], {
+      env: environment,
+      stdio: ['ignore', 'ignore', 'pipe'],
+      encoding: 'utf8',
+    });
   };
   run(['update', '-q']);
   const result = run(['install', '-y', '-q', '--no-install-recommends', ...missing]);
@@ -39,7 +51,11 @@ export function requirePrograms(names) {
   }
 }
 
-/** Says what is wrong and ends the process. */
+/**
+ * Says what is wrong and ends the process.
+ * @param {string} message
+ * @returns {never}
+ */
 export function fail(message) {
   console.error(message.trim());
   process.exit(1);

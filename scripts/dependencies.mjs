@@ -4,7 +4,10 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fail } from './debian.mjs';
 
-/** Installs the packages of a folder's lock file with `npm ci`, unless they are there already. */
+/**
+ * Installs the packages of a folder's lock file with `npm ci`, unless they are there already.
+ * @param {string} folder
+ */
 export function requireDependencies(folder) {
   const lock = createHash('sha256')
     .update(readFileSync(join(folder, 'package-lock.json')))
@@ -12,6 +15,7 @@ export function requireDependencies(folder) {
   const stamp = join(folder, 'node_modules', '.installed');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing packages with npm ci …');
+  /** @type {NodeJS.ProcessEnv} */
   const environment = { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1', NODE_ENV: 'development' };
   const result = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--include=dev'], {
     cwd: folder,

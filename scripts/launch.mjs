@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { fail, requirePrograms } from './debian.mjs';
 import { requireDependencies } from './dependencies.mjs';
 
-const [major, minor] = process.versions.node.split('.').map(Number);
+const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
 if (major < 20 || (major === 20 && minor < 9))
   fail(`Node.js 20.9 or newer is needed; this is ${process.versions.node}.`);
 
@@ -14,21 +14,33 @@ for (const stream of [process.stdout, process.stderr]) stream.on('error', () => 
 process.chdir(resolve(dirname(fileURLToPath(import.meta.url)), '..'));
 const [mode, ...options] = process.argv.slice(2);
 
-/** Runs one of the project's tools; ends with its exit code where it fails. */
-function run(title, args, environment = {}) {
+/**
+ * Runs one of the project's tools; ends with its exit code where it fails.
+ * @param {string} title
+ * @param {readonly string[]} args
+ */
+function run(title, args) {
   console.log(`── ${title}`);
-  const result = spawnSync('node', args, { stdio: 'inherit', env: { ...process.env, ...environment } });
+  const result = spawnSync('node', args, { stdio: 'inherit' });
   if (result.status !== 0) process.exit(result.status ?? 1);
 }
 
-/** As {@link run}, beside others. */
+/**
+ * As {@link run}, beside others.
+ * @param {string} title
+ * @param {readonly string[]} args
+ * @returns {Promise<void>}
+ */
 function begin(title, args) {
   console.log(`── ${title}`);
   const child = spawn('node', args, { stdio: 'inherit' });
   return new Promise((resolve) => child.once('exit', (code) => (code === 0 ? resolve() : process.exit(code ?? 1))));
 }
 
-/** How many engines are asked for: `--engines 2`. */
+/**
+ * How many engines are asked for: `--engines 2`.
+ * @param {readonly string[]} args
+ */
 function enginesIn(args) {
   const at = args.indexOf('--engines');
   const engines = at < 0 ? 1 : Number(args[at + 1]);
@@ -36,12 +48,14 @@ function enginesIn(args) {
   return engines;
 }
 
+/** @param {boolean} demo */
 async function serve(demo) {
   if (!process.env.DATABASE_URL) requirePrograms(['mariadb']);
   requireDependencies('.');
   const { readSettings, startApplication } = await import('./application.mjs');
   const settings = readSettings(process.env);
   const begin = new AbortController();
+  /** @type {Awaited<ReturnType<typeof startApplication>> | undefined} */
   let application;
   const stop = async () => {
     if (begin.signal.aborted) return;
@@ -58,7 +72,7 @@ async function serve(demo) {
     application = await startApplication(settings, choice);
   } catch (error) {
     // What had been started is stopped by now.
-    if (!begin.signal.aborted) fail(error.message);
+    if (!begin.signal.aborted) fail(error instanceof Error ? error.message : String(error));
     process.exit(0);
   }
   console.log(`\nRestless Otter is at http://127.0.0.1:${settings.webPort}`);
@@ -91,12 +105,18 @@ async function check() {
 
 const vitest = ['node_modules/vitest/vitest.mjs', 'run'];
 
-/** A pattern for titles that have all of some words; Playwright looks at the name of the file too. */
+/**
+ * A pattern for titles that have all of some words; Playwright looks at the name of the file too.
+ * @param {readonly string[]} words
+ */
 function withAll(words) {
   return words.map((word) => `(?=.*${word.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')})`).join('');
 }
 
-/** The parts of `npm test`, each with the words that files (of the browser's tests, titles too) must have; absent: all. */
+/**
+ * The parts of `npm test`, each with the words that files (of the browser's tests, titles too) must have; absent: all.
+ * @type {Readonly<Record<string, (words: readonly string[]) => Promise<void>>>}
+ */
 const testParts = {
   /** What needs no server: under three minutes once everything is installed. */
   quick: async (words) => {
@@ -121,7 +141,7 @@ const testParts = {
 
 async function test() {
   const [name, ...words] = options;
-  const part = testParts[name];
+  const part = name === undefined ? undefined : testParts[name];
   if (name !== undefined && !part) fail(`Use npm test, or npm test -- ${Object.keys(testParts).join(' | ')} [words].`);
   if (name !== 'quick') requirePrograms(['mariadb', 'chromium', 'logger', 'curl', 'nginx', 'faketime']);
   requireDependencies('.');
@@ -144,6 +164,7 @@ async function otter() {
   process.exitCode = result.status ?? 1;
 }
 
+/** @type {Readonly<Record<string, () => Promise<void>>>} */
 const modes = { demo: () => serve(true), start: () => serve(false), test, bench, otter };
-if (!modes[mode]) fail('Use npm run demo, npm start, npm test, npm run bench or npm run otter.');
-await modes[mode]();
+const begun = modes[mode ?? ''] ?? fail('Use npm run demo, npm start, npm test, npm run bench or npm run otter.');
+await begun();

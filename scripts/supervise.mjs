@@ -8,12 +8,22 @@ const span = 180_000;
 const lookEvery = 1_000;
 
 /**
+ * A part of the application that was started.
+ * @typedef {{ readonly child: import('node:child_process').ChildProcess, readonly stop: () => Promise<void> }} StartedPart
+ */
+
+/**
  * Keeps a part of the application running. `begin` starts it and resolves with `{ child, stop }` once it is ready; that it
  * cannot be started the first time is thrown. Later, when it ends by itself, it is started again with growing pauses, each
  * told in one line; when it ends again and again, `giveUp` is told why, once. `obstacle` says what keeps it from running, if anything
  * does: that is waited out, however long it takes, and counts as nothing that it could help.
+ * @param {string} name
+ * @param {() => Promise<StartedPart>} begin
+ * @param {(reason: string) => void} giveUp
+ * @param {() => Promise<string | undefined>} obstacle
  */
 export async function supervise(name, begin, giveUp, obstacle = async () => undefined) {
+  /** @type {number[]} */
   const deaths = [];
   let stopping = false;
   let wake = () => {};
@@ -27,12 +37,12 @@ export async function supervise(name, begin, giveUp, obstacle = async () => unde
     if (child.exitCode !== null || child.signalCode !== null) ended();
     else child.once('exit', ended);
   };
-  const pauseFor = (time) =>
-    new Promise((done) => {
+  const pauseFor = (/** @type {number} */ time) =>
+    new Promise((/** @type {(value?: undefined) => void} */ done) => {
       wake = done;
       setTimeout(done, time);
     });
-  const waitedOut = async (how) => {
+  const waitedOut = async (/** @type {string} */ how) => {
     let wasThere = false;
     for (let what = await obstacle(); what && !stopping; what = await obstacle()) {
       if (!wasThere) console.error(`${name} ended (${how}): ${what}. It is started again once that is over.`);
@@ -42,10 +52,10 @@ export async function supervise(name, begin, giveUp, obstacle = async () => unde
     return wasThere;
   };
   /** Pauses before it is started again; false where it ended too often for that. */
-  const pausedFor = async (how) => {
+  const pausedFor = async (/** @type {string} */ how) => {
     const now = Date.now();
     deaths.push(now);
-    while (deaths[0] < now - span) deaths.shift();
+    while (deaths[0] !== undefined && deaths[0] < now - span) deaths.shift();
     if (deaths.length > mostDeaths) {
       giveUp(`${name} ended ${deaths.length} times within ${span / 60_000} minutes, the last time with ${how}.`);
       return false;
@@ -55,7 +65,7 @@ export async function supervise(name, begin, giveUp, obstacle = async () => unde
     await pauseFor(pause);
     return true;
   };
-  const revive = async (reason) => {
+  const revive = async (/** @type {string} */ reason) => {
     for (let how = reason; ; ) {
       if (await waitedOut(how)) deaths.length = 0;
       else if (!(await pausedFor(how))) return;
@@ -66,7 +76,7 @@ export async function supervise(name, begin, giveUp, obstacle = async () => unde
         else watch();
         return;
       } catch (error) {
-        how = error.message;
+        how = error instanceof Error ? error.message : String(error);
       }
     }
   };

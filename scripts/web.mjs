@@ -7,6 +7,7 @@ const port = Number(process.env.WEB_PORT);
 /** What the application knows; of others, such as `TRACE`, the framework could not even make a request. */
 const methods = ['GET', 'HEAD', 'OPTIONS', 'POST', 'PUT', 'DELETE'];
 
+/** @param {import('node:http').ServerResponse} response */
 function refuse(response) {
   const status = 405;
   response.writeHead(status, { 'content-type': 'application/problem+json', allow: methods.join(', ') });
@@ -18,7 +19,7 @@ const application = next({ dev: false, hostname, port });
 await application.prepare();
 const handle = application.getRequestHandler();
 const server = createServer((request, response) =>
-  methods.includes(request.method) ? handle(request, response) : refuse(response),
+  methods.includes(request.method ?? '') ? handle(request, response) : refuse(response),
 );
 // Longer than clients keep a connection that they mean to use again.
 server.keepAliveTimeout = 65_000;
@@ -40,6 +41,10 @@ async function askAhead() {
   for (const question of firstQuestions) await ask(question);
 }
 
+/**
+ * @param {string} path
+ * @param {RequestInit} options
+ */
 async function ask(path, options = {}) {
   const origin = `http://${hostname}:${port}`;
   const headers = { origin, 'content-type': 'application/json' };

@@ -1,1 +1,0 @@
-export declare function claimFolder(folder: string): Promise<{ readonly close: () => Promise<void> }>;

@@ -1,2 +1,0 @@
-/** Options of Node.js for the engine's process. */
-export const engineHeap: readonly string[];
