@@ -273,7 +273,7 @@ async function separate(setting: Setting, group: readonly Waiting[], error: unkn
     setting.measures.quarantined++;
     // Messages of other faults may hold what was sent.
     const told = error instanceof StoreFault ? reason : 'it could not be processed.';
-    setting.log.error(`A delivery of ${first.delivery.source} was set background: ${told}`);
+    setting.log.error(`A delivery of ${first.delivery.source} was set aside: ${reason}`);
   } catch (fault) {
     if (isRepeated(fault, deliveriesTable)) setting.queue.putBack(group);
     else await putOff(setting, group);
