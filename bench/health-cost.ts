@@ -61,5 +61,5 @@ export async function healthPageRow(mariadb: string): Promise<Row> {
   const page = await medianTime(9, async () => engine.ask('health'));
   await engine.stop();
   const ratio = pageAllowed / page;
-  return { id: 'h 300 ms / health of 2,000 emitters told', ours: page, peer: pageAllowed, ratio, floor: 1 };
+  return { id: 'h 300 ms / health of 2,000 emitters answered', ours: page, peer: pageAllowed, ratio, floor: 1 };
 }

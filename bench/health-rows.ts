@@ -6,7 +6,7 @@ const emitters = 2_000;
 const outages = 10;
 
 /**
- * A fortnight of 2,000 emitters with cadences from a second to a day: how well silence and its causes are told. The
+ * A fortnight of 2,000 emitters with cadences from a second to a day: how well silence and its causes are reported. The
  * ratios say how far inside the limit we are; a limit of nothing missed is a ratio of 1.
  */
 export function healthRows(): readonly Row[] {
@@ -14,7 +14,7 @@ export function healthRows(): readonly Row[] {
   const allowed = world.emitterDays / 1_000;
   return [
     {
-      id: 'h outages told as one group, right cause first / planted',
+      id: 'h outages reported as one group, right cause first / planted',
       ours: world.outagesTold,
       peer: outages,
       ratio: world.outagesTold / outages,

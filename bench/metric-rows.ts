@@ -137,7 +137,7 @@ async function yearRows(engine: TestEngine, mariadb: string, folder: string): Pr
   const window = { id: 'year', from: new Date(now - 365 * day).toISOString(), to: 'now' };
   const whole = () => engine.ask<MetricAnswer>('metric', window);
   const bySeries = () => engine.ask<MetricAnswer>('metric', { ...window, by: 'path' });
-  if ((await bySeries()).lines.length !== yearSeries) throw new Error('All series are told.');
+  if ((await bySeries()).lines.length !== yearSeries) throw new Error('All series are answered.');
   for (let i = 0; i < 10; i++) await bySeries();
   const wholeTime = await medianTime(15, whole);
   const seriesTime = await medianTime(15, bySeries);

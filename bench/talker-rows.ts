@@ -78,7 +78,7 @@ async function windowRows(engine: TestEngine): Promise<readonly Row[]> {
   await write(talkerDays, 400);
   const timed = async (from: string): Promise<number> => {
     const ask = () => engine.ask<RankingAnswer>('ranking', { id: read.id, from });
-    if ((await ask()).talkers.length !== 100) throw new Error('A hundred talkers are told.');
+    if ((await ask()).talkers.length !== 100) throw new Error('A hundred talkers are answered.');
     for (let i = 0; i < 5; i++) await ask();
     return await medianTime(15, ask);
   };

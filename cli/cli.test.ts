@@ -111,7 +111,7 @@ describe('filter', () => {
     expect(out).toBe('{"status":503,"path":"/fares"}\n');
   });
 
-  test('a wrong condition is told with its place', () => {
+  test('a wrong condition is reported with its place', () => {
     const { status, errors } = otter('filter', 'status >=', file('events.json', lines.join('\n')));
     expect(status).toBe(1);
     expect(errors).toMatch(/^condition:1:\d+: /);

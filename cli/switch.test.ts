@@ -20,11 +20,11 @@ test.each([
   [() => postureRequest(['storm-watch', 'on', '--for']), /--for is followed by nothing/],
   [() => exclusionRequest(['probes', 'none']), /rest\/probes/],
   [() => exclusionRequest(['rest/probes', '1-in-1']), /1-in-50/],
-])('what cannot be meant is told: %s', (work, message) => {
+])('what cannot be meant is reported: %s', (work, message) => {
   expect(work).toThrow(message);
 });
 
-test('it is sent as a request of the application itself, and its answer told', async () => {
+test('it is sent as a request of the application itself, and its answer said', async () => {
   const heard: unknown[] = [];
   const server = createServer(async (request, answer) => {
     let body = '';

@@ -37,7 +37,7 @@ test('what comes in is followed, marked, paused and narrowed; one click leads to
   await expect(first.getByRole('listitem').first()).toContainText('passes the mast');
 
   // Who scrolls away reads in peace; at the top it goes on.
-  // Of a group that comes soon after another one few lines are told: it takes some until there is something to scroll.
+  // Of a group that comes soon after another one few lines are sent: it takes some until there is something to scroll.
   const goOn = page.getByRole('button', { name: 'Resume' });
   let round = 0;
   await expect(async () => {
@@ -77,7 +77,7 @@ test('what comes in is followed, marked, paused and narrowed; one click leads to
   );
   await page.goBack();
   await expect(page.getByRole('button', { name: 'Watch' })).toBeVisible();
-  // A condition that is wrong is told.
+  // A condition that is wrong is reported.
   const wrong = await request.get('/api/arrivals?condition=severity%20%3E%3D');
   expect(wrong.status()).toBe(400);
 });

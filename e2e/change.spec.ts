@@ -41,8 +41,8 @@ test('a template is fixed and noise excluded in the draft, rehearsed, published,
   await expect(rehearsal).toBeVisible({ timeout: 90_000 });
   await expect(rowOf(rehearsal, /^payments/)).toContainText('100 %');
   await expect(rowOf(rehearsal, /^Excluded/)).toContainText('+');
-  const told = await strip.textContent();
-  expect(told).toMatch(/kept\s*−/);
+  const reported = await strip.textContent();
+  expect(reported).toMatch(/kept\s*−/);
 
   await publishDraft(page, 'Payments 8.3, and no planner debug lines');
 

@@ -64,12 +64,12 @@ test('what the month comes to, what it is for, and what it would come to with ot
 
 test('what another retention costs: both settled, from which day on, and the difference', async ({ page }) => {
   await page.goto('/routing?tier=bookings');
-  const told = page.getByRole('status', { name: 'Cost of retention' });
+  const reported = page.getByRole('status', { name: 'Cost of retention' });
   const amountsIn = async (part: RegExp): Promise<readonly number[]> => {
-    const text = part.exec((await told.textContent()) ?? '')?.[0] ?? '';
+    const text = part.exec((await reported.textContent()) ?? '')?.[0] ?? '';
     return [...text.matchAll(/cr\s([\d,.]+\d)/g)].map(([, number = '']) => Number(number.replaceAll(',', '')));
   };
-  await expect(told).toContainText(
+  await expect(reported).toContainText(
     /Kept for 15d: cr\s[\d,.]+ per 30 days at last week’s volume, once the tier is full/,
   );
   const [now = 0, comesIn = 0, lies = 0] = await amountsIn(/Kept for 15d: .*? for storage/);
@@ -80,16 +80,16 @@ test('what another retention costs: both settled, from which day on, and the dif
   // It goes a day after it is published: the first day that is as all that follow is the one after that.
   const day = new Date(Date.now() + 2 * 86_400_000);
   const word = day.toLocaleString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
-  await expect(told).toContainText(new RegExp(`Kept for 7d, from \\w+ ${word} on: cr\\s`));
+  await expect(reported).toContainText(new RegExp(`Kept for 7d, from \\w+ ${word} on: cr\\s`));
   const [settled = 0, settledIn = 0, settledLies = 0, less = 0] = await amountsIn(/Kept for 7d.*less/);
   expect(settledIn + settledLies).toBeCloseTo(settled, 2);
   expect(now - settled).toBeCloseTo(less, 2);
   expect(settledLies).toBeLessThan(lies);
   // A day less is less, though the tier has fewer days yet than it keeps.
   await keep.fill('14d');
-  await expect(told).toContainText(/Kept for 14d.* less\.$/);
+  await expect(reported).toContainText(/Kept for 14d.* less\.$/);
   await keep.fill('no time');
-  await expect(told).not.toContainText('14d');
+  await expect(reported).not.toContainText('14d');
 });
 
 test('money is turned off on all screens, and on again', async ({ page }) => {

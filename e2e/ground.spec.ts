@@ -40,7 +40,7 @@ test('an open page goes on by itself when the engine is killed', async ({ page, 
   expect(await page.evaluate(() => Reflect.get(window, 'mark'))).toBe('the same page');
 });
 
-test('a tier is shortened with what goes told, taken back within the day, and every event is there', async ({
+test('a tier is shortened with what goes named, taken back within the day, and every event is there', async ({
   page,
   request,
 }) => {

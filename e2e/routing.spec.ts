@@ -37,9 +37,9 @@ test('of the largest shape none is kept: the saving is shown, rehearsed, publish
   await expect(panel.getByText('2 values · planner-')).toBeVisible();
   await expect(panel).toContainText('Pipeline “Berth planner”');
   await panel.getByRole('radio', { name: 'none' }).click();
-  const told = panel.getByRole('status');
-  await expect(told).toContainText(/saves \d.* a day/);
-  const saving = bytesIn((await told.textContent()) ?? '');
+  const reported = panel.getByRole('status');
+  await expect(reported).toContainText(/saves \d.* a day/);
+  const saving = bytesIn((await reported.textContent()) ?? '');
   expect(saving).toBeGreaterThan(5e6);
   await addToDraft(panel);
   await expect(strip(page)).toContainText('1 change');
@@ -139,9 +139,7 @@ test('a tier that is put above another one shows what it takes from it, before a
   });
 });
 
-test('a cap that today has met already sends events another way, which is told; it is brought back', async ({
-  page,
-}) => {
+test('a cap that today has met already sends events another way, and says so; it is brought back', async ({ page }) => {
   test.setTimeout(120_000);
   await page.goto('/routing?tier=bookings');
   const bookings = page.locator('#bookings');
@@ -213,8 +211,8 @@ test('a program switches with a token that may do only that, until the token is 
   await page.getByRole('button', { name: /Tokens for switching/ }).click();
   await page.getByLabel('Name of the program').fill('storm warning');
   await page.getByRole('button', { name: 'Create token' }).click();
-  const told = page.getByRole('status').filter({ hasText: 'shown only once' });
-  const token = /Bearer (otter_switch_\S+?)'/.exec((await told.textContent()) ?? '')?.[1] ?? '';
+  const reported = page.getByRole('status').filter({ hasText: 'shown only once' });
+  const token = /Bearer (otter_switch_\S+?)'/.exec((await reported.textContent()) ?? '')?.[1] ?? '';
   // As a program asks: without an origin.
   const authorization = `Bearer ${token}`;
   const program = await playwright.request.newContext({ baseURL: baseURL ?? '', extraHTTPHeaders: { authorization } });

@@ -51,7 +51,7 @@ test('searches stand side by side, and one that was saved is there the next day'
   await page.clock.resume();
 });
 
-test('in a tier a saved search gives way to its condition, and what can hardly be meant is told', async ({
+test('in a tier a saved search gives way to its condition, and what can hardly be meant is reported', async ({
   page,
   request,
 }) => {

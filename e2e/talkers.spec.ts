@@ -81,9 +81,9 @@ test('what a ranking tells agrees with the stored lines and with the ledger', as
   };
   const { summary } = await (await request.post('/api/search', { data })).json();
   const stored = new Map(summary.rows.map((row: string[]) => [`${row[0]} ${row[1]}`, Number(row[2])] as const));
-  const told = ranking.talkers.filter(({ labels }: { labels: string[] }) => !labels[0]?.startsWith('/health'));
-  expect(told.length).toBeGreaterThan(5);
-  for (const { labels, amount } of told.slice(0, 20))
+  const reported = ranking.talkers.filter(({ labels }: { labels: string[] }) => !labels[0]?.startsWith('/health'));
+  expect(reported.length).toBeGreaterThan(5);
+  for (const { labels, amount } of reported.slice(0, 20))
     expect([labels, amount]).toEqual([labels, stored.get(labels.join(' '))]);
   expect(ranking.missed).toBe(0);
   const csv = await request.get(`/api/rankings/pages?${new URLSearchParams(window)}`, {

@@ -15,7 +15,7 @@ const lookEvery = 1_000;
 /**
  * Keeps a part of the application running. `begin` starts it and resolves with `{ child, stop }` once it is ready; that it
  * cannot be started the first time is thrown. Later, when it ends by itself, it is started again with growing pauses, each
- * told in one line; when it ends again and again, `giveUp` is told why, once. `obstacle` says what keeps it from running, if anything
+ * reported in one line; when it ends again and again, `giveUp` gets the reason, once. `obstacle` says what keeps it from running, if anything
  * does: that is waited out, however long it takes, and counts as nothing that it could help.
  * @param {string} name
  * @param {() => Promise<StartedPart>} begin

@@ -69,3 +69,12 @@ test('what an earlier version stored is there after the change', async () => {
   expect((await listTokens(database)).map(({ id }) => id).sort()).toEqual([1, 2]);
   await database.close();
 });
+
+test('tables that were renamed before an interruption are passed over by the next attempt', async () => {
+  const database = openDatabase(await newDatabase(inject('mariadb')), 1);
+  await migrateDatabase(database, folder);
+  const statements = readFileSync(join(folder, '0016_deltas.sql'), 'utf8').split('--> statement-breakpoint');
+  expect(statements).toHaveLength(2);
+  for (const statement of statements) await database.db.execute(sql.raw(statement));
+  await database.close();
+});

@@ -328,7 +328,7 @@ const ledgerRow = {
   stored: 1,
 } as const;
 
-test('a store that is away is told from a wrong question', async () => {
+test('a store that is away is distinguished from a wrong question', async () => {
   const nowhere = openDatabase('mysql://root@127.0.0.1:1/none', 1);
   expect(isAway(await nowhere.db.execute('select 1').catch((error: unknown) => error))).toBe(true);
   expect(isAway(await database.db.execute('select wrong from nothing').catch((error: unknown) => error))).toBe(false);

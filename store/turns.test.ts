@@ -41,12 +41,12 @@ test('statements that nobody waits for run in their order, before the one that s
 
 test('ids are there once the transaction has committed', async () => {
   const rows = await database.db.transaction(async (tx) => [
-    await addDelta(tx, row("it's; drop table `told`; -- \\")),
+    await addDelta(tx, row("it's; drop table `sender_delta`; -- \\")),
     await addDelta(tx, row('b')),
   ]);
   const stored = await database.db.select().from(deltas);
   expect(stored.map(({ id }) => id)).toEqual(rows.map(({ insertId }) => insertId));
-  expect(new TextDecoder().decode(stored[0]?.data)).toBe("it's; drop table `told`; -- \\");
+  expect(new TextDecoder().decode(stored[0]?.data)).toBe("it's; drop table `sender_delta`; -- \\");
 });
 
 test.each([
@@ -88,7 +88,7 @@ test('a transaction whose work ends with an error sends nothing of what was put 
   expect(await names()).toEqual([]);
 });
 
-test('what a day of a tier with a cap has used is told in the turn that adds to it', async () => {
+test('what a day of a tier with a cap has used is reported in the turn that adds to it', async () => {
   const use = {
     tier: 't',
     day: 0,

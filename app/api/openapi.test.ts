@@ -54,8 +54,8 @@ describe('the description of the API', () => {
       $ref: '#/components/schemas/CapsAnswer',
     });
     expect(paths['/api/arrivals'].get.responses[200].content['text/event-stream'].schema).toBeDefined();
-    const told = JSON.stringify({ paths, schemas: components.schemas });
-    for (const [, name = ''] of told.matchAll(/"#\/components\/schemas\/([^"]+)"/g))
+    const reported = JSON.stringify({ paths, schemas: components.schemas });
+    for (const [, name = ''] of reported.matchAll(/"#\/components\/schemas\/([^"]+)"/g))
       expect(Object.keys(components.schemas)).toContain(name);
     // `npm run answers` writes them anew.
     expect(answerSchemas).toEqual(await readSchemas());

@@ -201,7 +201,7 @@ describe('plans as text', () => {
     expect((await text.GET(ask('/api/plan/text?pipeline=none'), nowhere)).status).toBe(404);
   });
 
-  test('faults are told with line and column', async () => {
+  test('faults are reported with line and column', async () => {
     const answer = await text.PUT(
       ask('/', 'PUT', { text: 'plan: 1\npipelines: []\ntiers:\n  - id: rest\n    keep: soon\n' }),
       nowhere,
@@ -216,7 +216,7 @@ describe('plans as text', () => {
 describe('what steps look up', () => {
   const put = (body: object): Promise<Response> => tables.PUT(ask('/api/tables', 'PUT', body), nowhere);
 
-  test('a table is added, told, and removed', async () => {
+  test('a table is added, listed, and removed', async () => {
     expect(await (await put({ name: 'ports', csv: 'code,port\nSKV,Skerryvoe\n' })).json()).toEqual({
       columns: ['code', 'port'],
       rows: 1,
@@ -250,7 +250,7 @@ describe('two people at one draft', () => {
     tiers: document.tiers.map((tier) => ({ ...tier, keep })),
   });
 
-  test('the one who saves on an older draft is told, with the draft as it is now', async () => {
+  test('the one who saves on an older draft is reported, with the draft as it is now', async () => {
     const { plan: current } = await live();
     const first = await (await putOn(0, withTier(current, '8d'))).json();
     const second = await (await putOn(first.version, withTier(current, '9d'))).json();
@@ -264,7 +264,7 @@ describe('two people at one draft', () => {
     expect(await (await draft.GET(ask('/'), nowhere)).json()).toEqual(now);
   });
 
-  test('a draft that another one published is not made anew without being told', async () => {
+  test('a draft that another one published is not made anew without a refusal', async () => {
     const { plan: current, revision } = await live();
     const { version } = await (await putOn(0, withTier(current, '8d'), revision)).json();
     await publishWith('Eight days');

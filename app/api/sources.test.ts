@@ -49,7 +49,7 @@ async function sent(name: string, token: string, lines: string): Promise<number>
 }
 
 describe('a source', () => {
-  test('is made with a token that works at once, and told in the list with what it sends', async () => {
+  test('is made with a token that works at once, and in the list with what it sends', async () => {
     const made = await make({ name: 'kiosks', kind: 'http', owner: 'harbour', labels: { site: 'pier-1' } });
     expect(made.status).toBe(201);
     const { token } = await made.json();
@@ -215,7 +215,7 @@ describe('emitters', () => {
     expect((await emitters.GET(ask('/api/emitters?from=2999-01-01&to=2999-01-02'), nowhere)).status).toBe(400);
   });
 
-  test('and their sources are told with their rates, sources over minutes and not from the full hour', async () => {
+  test('and their sources are reported with their rates, sources over minutes and not from the full hour', async () => {
     const answer = await emitters.GET(ask('/api/emitters?from=-5m&source=kiosks'), nowhere);
     const { sources: ofSources, emitters: ofEmitters } = await answer.json();
     const asked = Date.now();

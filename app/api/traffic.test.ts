@@ -137,24 +137,24 @@ describe('searching', () => {
 });
 
 describe('where the engines are', () => {
-  const told = process.env;
+  const reported = process.env;
   const port = (): string => engine.environment.ENGINE_PORT;
 
   afterEach(() => {
-    told.ENGINE_PORT = port();
+    reported.ENGINE_PORT = port();
   });
 
   test('whichever answers is asked', async () => {
     const nobody = await freePort();
-    told.ENGINE_PORT = `${nobody},${port()}`;
+    reported.ENGINE_PORT = `${nobody},${port()}`;
     for (let i = 0; i < 3; i++)
       expect(await (await stageFigures.GET(ask('/'), nowhere)).json()).toMatchObject({ storedEvents: 21 });
-    told.ENGINE_PORT = `${port()},${nobody}`;
+    reported.ENGINE_PORT = `${port()},${nobody}`;
     expect((await (await routing.GET(ask('/'), nowhere)).json()).arrived.events).toBe(21);
   });
 
   test('without any the pages say so', async () => {
-    told.ENGINE_PORT = String(await freePort());
+    reported.ENGINE_PORT = String(await freePort());
     const answer = await search.POST(ask('/', 'POST', { from: '-1h', to: 'now' }), nowhere);
     expect([answer.status, (await answer.json()).title]).toEqual([503, 'The engine does not answer']);
     expect((await stageFigures.GET(ask('/'), nowhere)).status).toBe(503);

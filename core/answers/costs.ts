@@ -22,7 +22,7 @@ export interface SavedPricesAnswer {
 
 /** `GET /api/costs` */
 export interface CostsAnswer {
-  /** Null where there is no price book: nothing is told then. */
+  /** Null where there is no price book: nothing is said then. */
   readonly currency: Currency | null;
   /** In milliseconds, whole days of UTC. */
   readonly from: number;
@@ -40,7 +40,7 @@ export interface CostsAnswer {
 export interface CostRow extends CoinsOfCost {
   /** As many as were asked for; empty texts where there is none, a shape by its id. None for the rest: all beyond the other rows. */
   readonly keys: readonly string[];
-  /** A line of the shape; empty where no shape is told. */
+  /** A line of the shape; empty where shapes are not asked for. */
   readonly line: string;
   /** Coins of each step; they add up to the whole. */
   readonly steps: readonly number[];

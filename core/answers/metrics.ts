@@ -35,7 +35,7 @@ export interface MetricView {
   readonly grownKey: string;
   /** Coins a month for its series; 0 where nothing has a price. */
   readonly coins: number;
-  /** The figure that is told of it, such as `p95`. */
+  /** The figure that is reported it, such as `p95`. */
   readonly figure: string;
   /** That figure over the last day, by half hours; null where nothing came. */
   readonly trend: readonly (number | null)[];
@@ -70,7 +70,7 @@ export interface MetricAnswer {
   readonly unit: string;
   /** Which events it is of. */
   readonly when: string;
-  /** What is told, and what else can be. */
+  /** What is shown, and what else can be. */
   readonly figure: string;
   readonly figures: readonly string[];
   /** The window in whole steps, and the length of a step; milliseconds. */
@@ -79,7 +79,7 @@ export interface MetricAnswer {
   readonly every: number;
   /** Whether the last step is not over. */
   readonly isRunning: boolean;
-  /** Names of the keys that it can be told by, and by which it is. */
+  /** Names of the keys that it can be said by, and by which it is. */
   readonly keys: readonly string[];
   readonly by: readonly string[];
   readonly whole: MetricLine;
@@ -109,7 +109,7 @@ export interface MetricExpressionAnswer {
   readonly every: number;
   /** Whether the last step is not over. */
   readonly isRunning: boolean;
-  /** Keys that all of its metrics have, and by which it is told. */
+  /** Keys that all of its metrics have, and by which it is said. */
   readonly keys: readonly string[];
   readonly by: readonly string[];
   /** Over all; null where one of its metrics has nothing, or there is no value. */

@@ -97,7 +97,7 @@ export interface StageFiguresAnswer {
   /** Series of metrics that something came for in the last 30 days. */
   readonly series: number;
   readonly revision: number;
-  /** What this month comes to, or came to so far where nothing more can be told, in coins; null without a price book. */
+  /** What this month comes to, or came to so far where no more can be said, in coins; null without a price book. */
   readonly month: { readonly currency: Currency; readonly coins: number; readonly isForecast: boolean } | null;
   /** How many things need someone, by stage. */
   readonly needs: {

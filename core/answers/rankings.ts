@@ -17,7 +17,7 @@ export interface RankingView {
   /** Whether the live plan has it so, or the draft has it new, changed or taken out. */
   readonly state: DraftState;
   /** Who is first over the last day, and its share; null where nothing came. */
-  readonly first: { readonly labels: TalkerLabels; readonly told: string; readonly share: number } | null;
+  readonly first: { readonly labels: TalkerLabels; readonly name: string; readonly share: number } | null;
   /** How many contributed over the last day, estimated. */
   readonly distinct: number;
   /** What all contributed, by hours of the last day. */
@@ -36,7 +36,7 @@ export interface RankingsAnswer {
 export interface RankedTalker {
   readonly labels: TalkerLabels;
   /** In words: a shape by its constant ones. */
-  readonly told: string;
+  readonly name: string;
   /** At least so much; at most `missed` of the answer more. */
   readonly amount: number;
   /** Of what all contributed who are not left out, 0 to 1. */

@@ -23,15 +23,15 @@ const routed = routeBatch({ batch, read: batch, fates: new Uint16Array(batch.row
   random: seededRandom(3),
 });
 
-function told(condition: string, from = 0, to = batch.rows, standsFor = 1) {
+function reported(condition: string, from = 0, to = batch.rows, standsFor = 1) {
   const accumulator = new ViewAccumulator(7, conditionOf(condition), 25, seededRandom(5));
   accumulator.add(routed, stretchOf(routed.arrived, from, to), from, standsFor, { now: arrival });
-  return accumulator.told();
+  return accumulator.reported();
 }
 
 describe('what a group tells a view', () => {
   test('is all that fits, by severity, with some of its lines and where they went', () => {
-    const all = told('');
+    const all = reported('');
     expect(all).toMatchObject({ view: 7, matched: 1_000, severities: [0, 0, 0, 900, 100, 0, 0] });
     expect(all?.lines).toHaveLength(25);
     for (const { text, outcome, tier, rule } of all?.lines ?? []) {
@@ -39,22 +39,22 @@ describe('what a group tells a view', () => {
       const went = n < 500 ? ['excluded', 'rest', 'noise'] : n < 900 ? ['kept', 'rest', ''] : ['passing', '', ''];
       expect([outcome, tier, rule]).toEqual(went);
     }
-    expect(told('n = 3')?.lines[0]?.text).toBe('pier 3');
-    expect(told('n = 4')?.lines[0]?.text).toBe('n=4');
-    expect(told('n = -1')).toBeUndefined();
+    expect(reported('n = 3')?.lines[0]?.text).toBe('pier 3');
+    expect(reported('n = 4')?.lines[0]?.text).toBe('n=4');
+    expect(reported('n = -1')).toBeUndefined();
   });
 
   test('of a share stands for all, and names where the rows of that share went', () => {
-    const some = told('', 400, 600, 5);
+    const some = reported('', 400, 600, 5);
     expect(some?.matched).toBe(1_000);
     for (const { text, outcome } of some?.lines ?? [])
       expect(outcome).toBe(Number(/\d+/.exec(text)?.[0]) < 500 ? 'excluded' : 'kept');
   });
 
   test('is asked of each tier where the condition names tiers', () => {
-    expect(told('tier = rest')?.matched).toBe(400);
-    expect(told('tier = passing')?.matched).toBe(600);
-    expect(told('tier = rest or n = 7', 0, 100)?.matched).toBe(1);
+    expect(reported('tier = rest')?.matched).toBe(400);
+    expect(reported('tier = passing')?.matched).toBe(600);
+    expect(reported('tier = rest or n = 7', 0, 100)?.matched).toBe(1);
   });
 });
 
@@ -101,15 +101,15 @@ describe('the share that is looked at', () => {
     expect(looking).toBeLessThan(0.015 * 60_000 + 200);
   });
 
-  test('has as many lines told as are shown, however often groups come', () => {
+  test('has as many lines sent as are shown, however often groups come', () => {
     const share = new LookShare();
     expect(share.linesAt(0)).toBe(25);
-    let told = 0;
+    let reported = 0;
     for (let at = 0; at < 1_000; at += 50) {
       share.settle(0, at);
-      told += share.linesAt(at + 50);
+      reported += share.linesAt(at + 50);
     }
-    expect(told).toBe(100);
+    expect(reported).toBe(100);
     share.settle(0, 1_000);
     expect(share.linesAt(1_001)).toBe(2);
     expect(share.linesAt(9_000)).toBe(25);

@@ -27,7 +27,7 @@ describe('what is wrong with a condition', () => {
     expect(compiled.problem.suggestion).toBe(suggestion);
   });
 
-  test('a field that no event has is told with the nearest one', () => {
+  test('a field that no event has is reported with the nearest one', () => {
     expect(unknownFields('statsu = 200', ['status', 'service'])).toMatchObject([
       { start: 0, end: 6, suggestion: 'status' },
     ]);

@@ -44,19 +44,19 @@ describe('every event that meets one condition meets another', () => {
   ])('%s: %s is not so, or not known', (one, other) => expect(implied(one, other)).toBe(false));
 });
 
-test('what can never hold together is told', () => {
+test('what can never hold together is reported', () => {
   expect(never('source = gates', 'source = piers')).toBe(true);
   expect(never('severity >= error', 'severity = info')).toBe(true);
   expect(never('status < 400', 'status in 500..599')).toBe(true);
   expect(never('source in (a, b)', 'not (source = a or source = b)')).toBe(true);
   expect(never('fleet = a', 'fleet = b')).toBe(false);
   expect(never('status < 400', 'path = /x')).toBe(false);
-  // Of what would be taken apart into very many parts nothing is told.
+  // Of what would be taken apart into very many parts nothing is said.
   const many = Array.from({ length: 12 }, (_, i) => `(a${i} = 1 or b${i} = 2)`).join(' ');
   expect(never(many, 'x = 1', 'x = 2')).toBe(false);
 });
 
-test('what is told agrees with what events do', () => {
+test('what is said agrees with what events do', () => {
   const values = ['1', '2', '10', '"2"', 'on', '1.5', '2ms'];
   const value = fc.constantFrom(...values, '2*', '"10"', '"2*"');
   const field = fc.constantFrom('a', 'b', 'severity', 'source');

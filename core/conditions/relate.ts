@@ -13,12 +13,12 @@ type Conjunction = readonly Literal[];
 /** A list of more values is taken as a whole. */
 const mostValues = 16;
 
-/** Most conjunctions that a condition is taken apart into; of one with more nothing is told. */
+/** Most conjunctions that a condition is taken apart into; of one with more nothing is said. */
 const mostConjunctions = 128;
 
 /**
  * Whether every event that meets `node` meets one of `others` too. True is certain; false where it is not so or cannot be
- * told from the words of the conditions alone.
+ * known from the words of the conditions alone.
  */
 export function impliesAny(node: ConditionNode, others: readonly ConditionNode[]): boolean {
   const parts = conjunctionsOf(node, false);
@@ -110,7 +110,7 @@ function valuesOf(node: FieldNode): readonly ConditionValue[] | undefined {
   return values.length > 0 && !values.some(isGlob) ? values : undefined;
 }
 
-/** Whether a condition holds for a value of its field; undefined where that cannot be told. */
+/** Whether a condition holds for a value of its field; undefined where that cannot be said. */
 function holds(value: ConditionValue, node: FieldNode): boolean | undefined {
   switch (node.kind) {
     case 'has':

@@ -46,7 +46,7 @@ test('a name in back quotes is the name', () => {
   expect(picks(`has ${writeField('two words')}`, { 'two words': 1 }, { two: 1 })).toEqual([1, 0]);
 });
 
-test('a value that was told as text picks those that have it as a number, a text or a flag', () => {
+test('a value that was written as text picks those that have it as a number, a text or a flag', () => {
   expect(equalsTold('status', '404')).toBe('status = 404');
   expect(equalsTold('code', '007')).toBe('code = "007"');
   expect(equalsTold('code', '1e3')).toBe('code = "1e3"');

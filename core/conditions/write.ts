@@ -8,10 +8,10 @@ export function equals(name: string, value: string | number | boolean): string {
   return `${writeField(name)} = ${typeof value === 'string' ? writeText(value) : value}`;
 }
 
-/** A condition that picks the events whose field has a value that is told as text, be it a text, a number or a flag. */
-export function equalsTold(name: string, told: string): string {
-  const isNumber = /^-?\d+(\.\d+)?$/.test(told) && String(Number(told)) === told;
-  return equals(name, isNumber ? Number(told) : told);
+/** A condition that picks the events whose field has a value that is reported as text, be it a text, a number or a flag. */
+export function equalsTold(name: string, reported: string): string {
+  const isNumber = /^-?\d+(\.\d+)?$/.test(reported) && String(Number(reported)) === reported;
+  return equals(name, isNumber ? Number(reported) : reported);
 }
 
 /** A text as a condition writes it: bare where that says the same, else in quotes, where only quotes and backslashes are escaped. */

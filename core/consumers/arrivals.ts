@@ -36,7 +36,7 @@ export const arrivals: Consumer<ArrivalsTold> = {
       },
       effect: () => {
         const start = performance.now();
-        const views = accumulators.flatMap((accumulator) => accumulator.told() ?? []);
+        const views = accumulators.flatMap((accumulator) => accumulator.reported() ?? []);
         const end = performance.now();
         share.settle(looking + end - start, end);
         return views.length > 0 ? { views, lookedAt } : undefined;

@@ -18,8 +18,8 @@ export const talkers: Consumer<Uint8Array> = {
         for (const accumulator of accumulators) accumulator.add(ranked);
       },
       effect: () => {
-        const told = accumulators.filter(({ slots }) => slots.length > 0);
-        return told.length > 0 ? packTalkerDeltas(told) : undefined;
+        const reported = accumulators.filter(({ slots }) => slots.length > 0);
+        return reported.length > 0 ? packTalkerDeltas(reported) : undefined;
       },
     };
   },

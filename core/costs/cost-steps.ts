@@ -1,6 +1,6 @@
 import { monthOf } from './month/calendar.ts';
 
-/** In what steps costs are told. */
+/** In what steps costs are given. */
 export const costSteps = ['day', 'week', 'month'] as const;
 
 export type CostStep = (typeof costSteps)[number];

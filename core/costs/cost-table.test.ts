@@ -217,7 +217,7 @@ test('a table of costs agrees with a plain recomputation, row by row and day by 
   );
 });
 
-test('by all keys, pairs of them and steps the same is told, to the coin: rows, their parts and their steps add up', () => {
+test('by all keys, pairs of them and steps the same is reported, to the coin: rows, their parts and their steps add up', () => {
   const parts = fc.array(
     fc.record({ ...row, shape: fc.constantFrom('aa', 'bb', 'cc'), severity: fc.integer({ min: 0, max: 6 }) }),
     { minLength: 1, maxLength: 40 },
@@ -231,12 +231,12 @@ test('by all keys, pairs of them and steps the same is told, to the coin: rows, 
         // What has a shape is a part of what came; what came has parts without any.
         const list = [...shapes.map((one) => ({ ...one, shape: '', severity: -1, stored: one.bytes >> 2 })), ...more];
         const whole = seriesOf(list);
-        const told = withShares(whole, seriesOf(shapes));
+        const reported = withShares(whole, seriesOf(shapes));
         for (const figure of ['events', 'bytes', 'stored'] as const) {
           const all = (series: readonly DaySeries[]) =>
             series.reduce((sum, one) => sum + one[figure].reduce((a, b) => a + b, 0), 0);
-          expect(all(told)).toBe(all(whole));
-          expect(Math.min(...told.map((one) => Math.min(0, ...one[figure])))).toBe(0);
+          expect(all(reported)).toBe(all(whole));
+          expect(Math.min(...reported.map((one) => Math.min(0, ...one[figure])))).toBe(0);
         }
         const tablesOf = (series: readonly DaySeries[], keyOf: (one: DaySeries) => string, metricKey: string) => {
           const [from, to] = [first + 3, first + days];
@@ -252,7 +252,7 @@ test('by all keys, pairs of them and steps the same is told, to the coin: rows, 
         };
         const all = sumOf([...tablesOf(whole, () => '', '').values()].flat());
         const unsplit = tablesOf(
-          told,
+          reported,
           (one) => JSON.stringify(by.map((name) => costKeyOf(one, name, names))),
           JSON.stringify(by.map(() => '')),
         );

@@ -3,7 +3,7 @@ import type { Currency } from './book/price-book.ts';
 const whole = new Intl.NumberFormat('en', { maximumFractionDigits: 0 });
 
 /**
- * An amount in coins with its sign: `$412`, `cr 3.08`. Coins are told below ten of the currency, where they count; `exact`
+ * An amount in coins with its sign: `$412`, `cr 3.08`. Coins are written below ten of the currency, where they count; `exact`
  * tells them always.
  */
 export function formatCoins(coins: number, { sign, digits }: Currency, exact = false): string {

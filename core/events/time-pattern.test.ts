@@ -65,7 +65,7 @@ describe('zones', () => {
     expect(read(pattern, text, zone)).toBe(expected);
   });
 
-  test('one that is unknown is told', () => {
+  test('one that is unknown is reported', () => {
     expect(zoneOffset('Skerry/Pier')).toBeUndefined();
     expect(compileTimePattern(pattern, 'Skerry/Pier')).toMatchObject({ ok: false });
   });

@@ -6,7 +6,7 @@ export interface RecordProblem {
   readonly message: string;
 }
 
-/** What a reader was told about the records it is given. */
+/** What a reader knows about the records that it is given. */
 export interface ReadContext {
   /** When they arrived, in milliseconds. */
   readonly received: number;

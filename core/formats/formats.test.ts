@@ -51,7 +51,7 @@ describe('syslog', () => {
     expect(first('<14>1 - - - - - [x a="q\\"b\\]c\\\\d"] m').attributes['x.a']).toBe('q"b]c\\d');
   });
 
-  test('a record that is cut off is told, not thrown', () => {
+  test('a record that is cut off is reported, not thrown', () => {
     const { problems } = readRecords('test', splitLines(encode('<14>1 - h a - - [x a="')), 'rfc5424', context);
     expect(problems).toEqual([{ record: 1, message: 'not RFC 5424: the structured data is not closed' }]);
   });

@@ -16,7 +16,7 @@ describe('a request is right', () => {
   ])('%j', (request) => expect(checkOtlp(request)).toBe(request));
 });
 
-describe('what is wrong is told with its path', () => {
+describe('what is wrong is reported with its path', () => {
   test.each([
     [4, /^this/],
     [{ resourceLogs: 4 }, /^resourceLogs must be a `array`/],

@@ -63,7 +63,7 @@ describe('RFC 5424', () => {
     ['<34>1 2026-11-24T08:00:00Z h a - - [id x="1" body', 'not closed'],
     ['34 1', 'does not begin with <priority>'],
     ['<192>1 2026-11-24T08:00:00Z h a - - -', 'does not begin with <priority>'],
-  ])('%s is told to be wrong', (message, reason) => {
+  ])('%s is reported as wrong', (message, reason) => {
     expect(() => read(message, 'rfc5424')).toThrow(reason);
   });
 

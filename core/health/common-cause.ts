@@ -36,7 +36,7 @@ const leastMembers = 2;
 const slack = 5_000;
 /** Nothing is certain. */
 const mostSure = 0.99;
-/** Causes told of a group. */
+/** Causes that are named of a group. */
 const mostCauses = 3;
 
 interface Candidate extends Cause {

@@ -16,7 +16,7 @@ describe('drift', () => {
   const many = (event: object, count = 40) => Array.from({ length: count }, () => event);
   const usual = Array.from({ length: 12 }, () => many({ level: 'info', pier: 4, ref: 'x' }));
 
-  test('nothing is told while all stays as it was', () => {
+  test('nothing is said while all stays as it was', () => {
     expect(run([...usual, ...usual])).toEqual([]);
   });
 
@@ -39,7 +39,7 @@ describe('drift', () => {
     expect(run([...usual, [...many({ level: 'info', pier: 4, ref: 'x' }), { level: 'error', odd: 1 }]])).toEqual([]);
   });
 
-  test('one that goes on is told once; one that came back and went again, again', () => {
+  test('one that goes on is reported once; one that came back and went again, again', () => {
     const without = Array.from({ length: 6 }, () => many({ level: 'info', pier: 4 }));
     const back = Array.from({ length: 40 }, () => many({ level: 'info', pier: 4, ref: 'x' }));
     const kinds = run([...usual, ...without, ...back, ...without]).map(({ kind, subject }) => `${kind} ${subject}`);

@@ -28,12 +28,12 @@ export interface DriftState {
   readonly usual: Profile;
   /** The minutes that are being compared, oldest first. */
   readonly recent: { readonly minute: number; readonly profile: Profile }[];
-  /** Changes that were told already, so that each is told once. */
-  readonly told: Set<string>;
+  /** Changes that were reported already, so that each is reported once. */
+  readonly reported: Set<string>;
 }
 
 export function newDriftState(): DriftState {
-  return { usual: newProfile(), recent: [], told: new Set() };
+  return { usual: newProfile(), recent: [], reported: new Set() };
 }
 
 /** Events that make the usual picture worth comparing with, and the recent one worth comparing. */
@@ -77,8 +77,8 @@ function compare(state: DriftState, recent: Profile): readonly Drift[] {
   const { usual } = state;
   const drifts: Drift[] = [];
   const tell = (key: string, drift: () => Drift): void => {
-    if (state.told.has(key)) return;
-    state.told.add(key);
+    if (state.reported.has(key)) return;
+    state.reported.add(key);
     drifts.push(drift());
   };
   for (const [name, before] of usual.fields) {
@@ -93,7 +93,7 @@ function compare(state: DriftState, recent: Profile): readonly Drift[] {
         shows: `not has ${writeField(name)}`,
       }));
     }
-    if (now) state.told.delete(`vanished ${name}`);
+    if (now) state.reported.delete(`vanished ${name}`);
     const [typeBefore, typeNow] = [mainType(before), now && mainType(now)];
     if (typeNow && typeBefore !== typeNow && share >= newShare) {
       tell(`type ${name} ${typeNow}`, () => ({
@@ -120,7 +120,7 @@ function compare(state: DriftState, recent: Profile): readonly Drift[] {
     }));
   }
   const moved = severityMove(usual, recent);
-  if (!moved) for (const key of state.told) if (key.startsWith('severity ')) state.told.delete(key);
+  if (!moved) for (const key of state.reported) if (key.startsWith('severity ')) state.reported.delete(key);
   if (moved) tell(`severity ${moved.word}`, () => moved.drift(state));
   return drifts;
 }

@@ -99,7 +99,7 @@ export interface Learnt {
   readonly undo: () => void;
 }
 
-/** All sources and emitters that are followed: their rhythm, rates and traits, learnt from what deliveries told. */
+/** All sources and emitters that are followed: their rhythm, rates and traits, learnt from what deliveries reported. */
 export class Emitters {
   /** Emitters that could not be followed. */
   leftOut = 0;
@@ -169,7 +169,7 @@ export class Emitters {
     this.sources.delete(source);
   }
 
-  /** Takes in what a delivery of a source told, at `now` (milliseconds). */
+  /** Takes in what a delivery of a source reported, at `now` (milliseconds). */
   observe(source: string, observed: readonly Observation[], backfill: boolean, now: number): void {
     let followed = this.sources.get(source);
     for (const observation of observed) {

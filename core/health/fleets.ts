@@ -1,7 +1,7 @@
 import { compileCondition } from '../conditions/condition.ts';
 import { labelsBatch } from '../events/labels-batch.ts';
 
-/** What of a source its fleets are told by. */
+/** What of a source its fleets are known by. */
 export interface SourceWithLabels {
   readonly name: string;
   readonly kind: string;

@@ -98,7 +98,7 @@ describe('emitters that fell silent together', () => {
     due: lastHeard + minute,
   });
 
-  test('are told under what they share and others lack, the narrowest first', () => {
+  test('are reported under what they share and others lack, the narrowest first', () => {
     const members = Array.from({ length: 18 }, (_, i) =>
       member(
         `g${i}`,
@@ -128,7 +128,7 @@ describe('emitters that fell silent together', () => {
   });
 });
 
-test('a small world: silences are noticed in time, causes told rightly, and no alarm is false', () => {
+test('a small world: silences are noticed in time, causes are named rightly, and no alarm is false', () => {
   const world = runWorld(80, 3, 3);
   expect(world.falseAlarms).toBe(0);
   expect(world.noticed).toBe(world.silenced);

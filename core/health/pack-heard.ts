@@ -11,7 +11,7 @@ export interface SourceObservation {
   readonly profile?: Profile;
 }
 
-/** Writes what deliveries told in few bytes, for the store: about 30 an emitter. */
+/** Writes what deliveries reported in few bytes, for the store: about 30 an emitter. */
 export function packHeard(heard: readonly SourceObservation[]): Uint8Array<ArrayBuffer> {
   const writer = new NumberWriter();
   writer.number(heard.length);

@@ -109,7 +109,7 @@ const regularGaps = 20;
 const regularSpan = 30_000;
 /** Gaps are alike where the longest is at most so many times the usual one. */
 const alike = 3;
-/** Shortest silence that is told, and shortest lateness (milliseconds): what was sent takes a moment until it is committed. */
+/** Shortest silence that is shown, and shortest lateness (milliseconds): what was sent takes a moment until it is committed. */
 export const leastSilent = 10_000;
 const leastLate = 5_000;
 /** A gap is an outlier among some others when it is longer than a minute and so many times the longest of them. */

@@ -13,7 +13,7 @@ const beyondLargest = 1.5;
 const leastOfMinute = 1 / 3;
 /** Hours that must be known of a source too young for {@link usualBand}. */
 const fewHours = 2;
-/** For so long a source that surged at an hour of the day is not told of at that hour again (milliseconds). */
+/** For so long a source that surged at an hour of the day is not reported at that hour again (milliseconds). */
 const habitFor = 28 * day;
 
 /** What is usual for a source: bytes a minute, and when that is so, in words. */

@@ -48,7 +48,7 @@ describe('the usual band', () => {
 describe('a volume that moved', () => {
   const hours = past(() => 6e6);
 
-  test('is told with the minute in which it began', () => {
+  test('is reported with the minute in which it began', () => {
     const drift = volumeDrift(
       hours,
       lastHours((back) => (back <= 70 ? 400_000 : 100_000)),
@@ -71,7 +71,7 @@ describe('a volume that moved', () => {
     ['stopped: that is silence', hours, (back) => (back <= 60 ? 0 : 100_000)],
     ['is small in any case', past(() => 1_000), () => 200],
     ['is not known for long enough', hours.slice(0, 24), () => 400_000],
-  ])('is not told where it %s', (_, known, bytesAt) => {
+  ])('is not reported where it %s', (_, known, bytesAt) => {
     expect(volumeDrift(known, lastHours(bytesAt), now)).toBeUndefined();
   });
 });

@@ -6,7 +6,7 @@ import { newPoints } from './points.ts';
 
 const since = Date.UTC(2026, 10, 24);
 
-test('counters are told with when they began, labels with what is in them, and the rest as overflow', () => {
+test('counters are reported with when they began, labels with what is in them, and the rest as overflow', () => {
   const text = exposition(
     [
       exposedMetric(

@@ -4,7 +4,7 @@ import { isRest, type LabelValue, type SeriesLabels, theRest } from './labels.ts
 import type { Measure } from './measures/measure.ts';
 import type { Points } from './points.ts';
 
-/** A metric as others are told of it. */
+/** A metric as others are reported it. */
 export interface ExposedMetric {
   readonly name: string;
   readonly help: string;
@@ -23,7 +23,7 @@ const units: ReadonlyMap<string, string> = new Map([
   ['%', 'percent'],
 ]);
 
-/** Most series that are told in all. */
+/** Most series that are reported in all. */
 export const mostExposed = 20_000;
 
 /**
@@ -42,12 +42,12 @@ export function exposition(metrics: readonly ExposedMetric[], since: number): st
     lines.push(`# TYPE ${name} ${metric.measure.exposed}`);
     if (unit !== '') lines.push(`# UNIT ${name} ${unit}`);
     if (metric.help !== '') lines.push(`# HELP ${name} ${escaped(metric.help)}`);
-    const told = metric.series.slice(0, room);
-    for (const { labels, points } of told)
+    const reported = metric.series.slice(0, room);
+    for (const { labels, points } of reported)
       if (points.filled[0] === 1)
         lines.push(...samples(name, metric.measure, labelText(labels), points, since / 1_000));
-    leftOut += metric.series.length - told.length;
-    room -= told.length;
+    leftOut += metric.series.length - reported.length;
+    room -= reported.length;
   }
   lines.push('# TYPE otter_derived_series_left_out gauge', `otter_derived_series_left_out ${leftOut}`, '# EOF', '');
   return lines.join('\n');
@@ -120,7 +120,7 @@ function buckets({
   return list;
 }
 
-/** Labels; the series of what goes beyond the limit is told as OpenTelemetry tells it. */
+/** Labels; the series of what goes beyond the limit is reported as OpenTelemetry tells it. */
 function labelText(labels: SeriesLabels): readonly string[] {
   const entries = Object.entries(labels);
   if (isRest(entries.map(([, value]) => value))) return ['otel_metric_overflow="true"'];

@@ -4,7 +4,7 @@ import { hour } from '../events/time-units.ts';
 import { addToFrequent, mostFrequent, newFrequentSketch } from '../sketches/frequent.ts';
 import { KeyTop } from './key-top.ts';
 
-test('what comes most is counted within the bound that is told', () => {
+test('what comes most is counted within the bound that is shown', () => {
   const entries = fc.array(fc.tuple(fc.nat({ max: 400 }), fc.integer({ min: 1, max: 50 })), { maxLength: 1_500 });
   fc.assert(
     fc.property(entries, (list) => {
@@ -17,10 +17,10 @@ test('what comes most is counted within the bound that is told', () => {
       const total = list.reduce((sum, [, weight]) => sum + weight, 0);
       expect(sketch.total).toBe(total);
       expect(sketch.missed).toBeLessThanOrEqual(total / 21);
-      const told = new Map(mostFrequent(sketch, 400).map(({ value, count }) => [value, count]));
+      const reported = new Map(mostFrequent(sketch, 400).map(({ value, count }) => [value, count]));
       for (const [value, count] of exact) {
-        expect(told.get(value) ?? 0).toBeLessThanOrEqual(count);
-        expect((told.get(value) ?? 0) + sketch.missed).toBeGreaterThanOrEqual(count);
+        expect(reported.get(value) ?? 0).toBeLessThanOrEqual(count);
+        expect((reported.get(value) ?? 0) + sketch.missed).toBeGreaterThanOrEqual(count);
       }
     }),
     { numRuns: 60 },

@@ -124,8 +124,10 @@ export class MetricAccumulator {
   private labelsOf(values: readonly KeyValue[]): Labels {
     return values.map((value, i): LabelValue => {
       const { through } = this.metric.keys[i] ?? {};
-      const told = through && value !== null ? through(value) : value;
-      return told !== null && told.length > longestLabel ? fitted(told.slice(0, 2 * longestLabel), longestLabel) : told;
+      const reported = through && value !== null ? through(value) : value;
+      return reported !== null && reported.length > longestLabel
+        ? fitted(reported.slice(0, 2 * longestLabel), longestLabel)
+        : reported;
     });
   }
 

@@ -56,7 +56,7 @@ export function unpackMetricDeltas(bytes: Uint8Array): readonly MetricDelta[] {
     const cells = readCells(reader, keys.length);
     const events = unpackNumbers(reader, cells.length);
     const measure = measures.get(name);
-    if (!measure) throw new Error(`What was told of the metric ${id} cannot be read: ${name} is no measure.`);
+    if (!measure) throw new Error(`The delta of the metric ${id} cannot be read: ${name} is no measure.`);
     return {
       id,
       measure,

@@ -75,7 +75,7 @@ export interface WindowTable {
   readonly otherCount: number;
 }
 
-/** Puts the chunks of a metric together to a table of a window. Series are told by their number. */
+/** Puts the chunks of a metric together to a table of a window. Series are known by their number. */
 export class WindowBuilder {
   private readonly groups = new Map<string, { readonly labels: readonly LabelValue[]; readonly points: Points }>();
   private readonly whole: Points;
@@ -131,21 +131,22 @@ export class WindowBuilder {
    * first that something came for most of the time.
    */
   table(measure: Measure, figure: number, most: number): WindowTable {
-    const told = (points: Points, labels: readonly string[]): WindowGroup => this.told(points, labels, measure, figure);
+    const reported = (points: Points, labels: readonly string[]): WindowGroup =>
+      this.reported(points, labels, measure, figure);
     const ranked = [...this.groups.values()]
       .map(({ labels, points }) => ({
         points,
         steps: filledPlaces(points, this.steps).length,
-        group: told(points, labels.map(labelInWords)),
+        group: reported(points, labels.map(labelInWords)),
       }))
       .sort(measure.additive ? byAmount : (a, b) => b.steps - a.steps || byAmount(a, b));
     const rest = ranked.slice(most);
     const others = newPoints(this.aggregates, this.steps);
     for (const { points } of rest) mergePoints(others, this.steps, points, this.steps, (place) => place);
     return {
-      whole: told(this.whole, []),
+      whole: reported(this.whole, []),
       groups: ranked.slice(0, most).map(({ group }) => group),
-      others: rest.length > 0 ? told(others, []) : null,
+      others: rest.length > 0 ? reported(others, []) : null,
       otherCount: rest.length,
     };
   }
@@ -174,7 +175,7 @@ export class WindowBuilder {
     mergePoints(into, this.steps, points, placesOf(level), stepOf);
   }
 
-  private told(points: Points, labels: readonly string[], measure: Measure, figure: number): WindowGroup {
+  private reported(points: Points, labels: readonly string[], measure: Measure, figure: number): WindowGroup {
     const of = measure.figures[figure]?.of ?? (() => null);
     const { every, from, to } = this.window;
     const all = newPoints(this.aggregates, 1);

@@ -99,9 +99,9 @@ describe.each([...measures.values()])('$name', (measure) => {
           if (part.length > 0) accumulator.add(batchOf(part), { now: start });
           return accumulator;
         });
-        const told = parts.flatMap((part) => unpackMetricDeltas(packMetricDeltas([part])));
+        const reported = parts.flatMap((part) => unpackMetricDeltas(packMetricDeltas([part])));
         const merged = takeOf(metric);
-        for (const one of told) merged.merge(one);
+        for (const one of reported) merged.merge(one);
         expect(figuresOf(merged)).toEqual(figuresOf(whole));
       }),
       { numRuns: 30 },

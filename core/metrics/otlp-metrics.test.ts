@@ -25,7 +25,7 @@ const shape = object({
 });
 
 /** The metrics in messages, as JSON has them. */
-function told(metrics: readonly ExposedMetric[]) {
+function reported(metrics: readonly ExposedMetric[]) {
   return otlpMessages(metrics, since, now).map(
     (text) => shape.validateSync(JSON.parse(text)).resourceMetrics[0]?.scopeMetrics[0]?.metrics ?? [],
   );
@@ -36,8 +36,8 @@ const metric = (measure: string, series: readonly (readonly [SeriesLabels, Point
 
 const times = { startTimeUnixNano: `${since}000000`, timeUnixNano: `${now}000000` };
 
-test('counts are cumulative from the start, labels attributes, and the rest is told as overflow', () => {
-  const [[count, sum, max] = []] = told([
+test('counts are cumulative from the start, labels attributes, and the rest is reported as overflow', () => {
+  const [[count, sum, max] = []] = reported([
     metric('count', [
       [{ status: '200', gate: null }, onePoint('count', 12)],
       [{ status: true, gate: true }, onePoint('count', 2)],
@@ -76,7 +76,7 @@ test('distributions are exponential histograms whose buckets hold what was measu
   ] as const)
     addToQuantiles(sketch, value, weight);
   if (state?.kind === 'quantiles') state.sketches[0] = sketch;
-  const [[histogram] = []] = told([metric('distribution', [[{}, made]])]);
+  const [[histogram] = []] = reported([metric('distribution', [[{}, made]])]);
   const side = object({ offset: number().required(), bucketCounts: array(string().required()).required() });
   const { dataPoints } = object({
     dataPoints: array(
@@ -99,13 +99,13 @@ test('distributions are exponential histograms whose buckets hold what was measu
   expect(point && countAt(8, point.negative)).toBe('1');
 });
 
-test('messages hold 2,000 points, and all series that may be told are in one of them', () => {
+test('messages hold 2,000 points, and all series that may be said are in one of them', () => {
   const series = Array.from({ length: 4_500 }, (_, i) => [{ n: String(i) }, onePoint('count', i)] as const);
-  const messages = told([metric('count', series), metric('max', [[{}, onePoint('max', 1)]])]);
+  const messages = reported([metric('count', series), metric('max', [[{}, onePoint('max', 1)]])]);
   expect(messages.map((list) => list.map(({ name }) => name))).toEqual([
     ['m.count'],
     ['m.count'],
     ['m.count', 'm.max'],
   ]);
-  expect(told([])).toEqual([]);
+  expect(reported([])).toEqual([]);
 });

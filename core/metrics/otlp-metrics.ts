@@ -29,10 +29,10 @@ export function otlpMessages(metrics: readonly ExposedMetric[], since: number, n
     points = 0;
   };
   for (const metric of metrics) {
-    const told = metric.series.slice(0, room).filter(({ points: of }) => of.filled[0] === 1);
-    room -= told.length;
-    for (let i = 0; i < told.length; ) {
-      const some = told.slice(i, i + mostInMessage - points);
+    const reported = metric.series.slice(0, room).filter(({ points: of }) => of.filled[0] === 1);
+    room -= reported.length;
+    for (let i = 0; i < reported.length; ) {
+      const some = reported.slice(i, i + mostInMessage - points);
       list.push(metricOf({ ...metric, series: some }, since, now));
       points += some.length;
       i += some.length;
@@ -95,7 +95,7 @@ function metricOf({ name, help, unit, measure, series }: ExposedMetric, since: n
   };
 }
 
-/** Counts in OTLP are whole: of values that stand for parts of one the nearest number is told. */
+/** Counts in OTLP are whole: of values that stand for parts of one the nearest number is sent. */
 function histogramOf({ zeros, positive, negative }: QuantileSketch): Json {
   const counts = [positive, negative].map(bucketsOf);
   const zeroCount = Math.round(zeros);
@@ -122,7 +122,7 @@ function edgeAt(state: AggregateState | undefined): number | undefined {
   return value === undefined || Number.isNaN(value) ? undefined : value;
 }
 
-/** Labels; the series of what goes beyond the limit is told as OpenTelemetry tells it. */
+/** Labels; the series of what goes beyond the limit is reported as OpenTelemetry tells it. */
 function attributesOf(labels: SeriesLabels): readonly Json[] {
   const entries = Object.entries(labels);
   if (isRest(entries.map(([, value]) => value))) return [{ key: 'otel.metric.overflow', value: { boolValue: true } }];

@@ -71,7 +71,7 @@ test('series before they exist: within a fifth in 27 of 30 sets of keys, never u
   }
 });
 
-test('what is complete is told as it is, and growth by whether new values come', () => {
+test('what is complete is reported as it is, and growth by whether new values come', () => {
   const [few, users] = [newSeenValues(), newSeenValues()];
   const records = { records: 2_000, events: 2_000, earlyRecords: 1_000, earlyEvents: 1_000 };
   for (let i = 0; i < 2_000; i++) {

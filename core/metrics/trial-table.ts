@@ -9,8 +9,8 @@ export function trialTable({ take, values }: MetricTrial, window: MetricWindow, 
   const tops = keys.map(({ top }, i) => topValues(values[i], top));
   const builder = new WindowBuilder(window, aggregates, () => ({}), names);
   for (const [place, { start, labels }] of take.cells.entries()) {
-    const told = labels.map((value, i) => shown(value, tops[i]));
-    const named: SeriesLabels = Object.fromEntries(names.map((name, i) => [name, told[i] ?? null]));
+    const reported = labels.map((value, i) => shown(value, tops[i]));
+    const named: SeriesLabels = Object.fromEntries(names.map((name, i) => [name, reported[i] ?? null]));
     builder.addCell(named, start, take.points, place);
   }
   return builder.table(measure, 0, most);

@@ -11,7 +11,7 @@ import * as sources from './sources.ts';
 import * as suggestions from './suggestions.ts';
 import * as switches from './switches.ts';
 
-/** Everything that can be asked or told over the API, by its name. */
+/** Everything that can be asked and done over the API, by its name. */
 export const operations = {
   ...costs,
   ...demo,

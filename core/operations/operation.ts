@@ -4,7 +4,7 @@ import type { AnyObject, InferType, ObjectSchema } from 'yup';
 export type Permission = 'see' | 'switch' | 'operate' | 'design' | 'publish';
 
 /**
- * Something that can be asked or told over the API. Its input is one object: what stands in the path (`{name}`), and the
+ * Something that can be asked or done over the API. Its input is one object: what stands in the path (`{name}`), and the
  * query of a GET or the JSON body of any other request.
  */
 export interface Operation<Input extends ObjectSchema<AnyObject> = ObjectSchema<AnyObject>> {

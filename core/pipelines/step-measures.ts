@@ -18,7 +18,7 @@ export type StepMeasures = Map<string, StepMeasure>;
 /** Fewest events of a group whose time is taken: what a step takes for a handful is mostly the getting ready. */
 export const fewestTimed = 256;
 
-/** Fewest timed events of which the time of a step is told. */
+/** Fewest timed events from which the time of a step is taken. */
 const enoughTimed = 2_000;
 
 /** Microseconds that a step takes for an event; undefined where too few have been timed to tell. */

@@ -26,7 +26,7 @@ test('every condition of a plan is replaced, and nothing else', () => {
   expect(withConditions(plan('a'), (condition) => `${condition}${condition}`)).toEqual(plan('aa'));
 });
 
-test('each is told with its path', () => {
+test('each is reported with its path', () => {
   expect(conditionsOf(plan('a')).map(({ path }) => path)).toEqual([
     'pipelines[0].when',
     'pipelines[0].steps[0].when',

@@ -30,7 +30,7 @@ const base: PlanDocument = {
   ],
 };
 
-const told = (after: PlanDocument, before = base): readonly (readonly [PlanChange['kind'], string])[] =>
+const reported = (after: PlanDocument, before = base): readonly (readonly [PlanChange['kind'], string])[] =>
   diffPlans(before, after).map(({ kind, text }) => [kind, text]);
 
 /** The plan with its first pipeline, or its last tier, changed. */
@@ -44,20 +44,20 @@ const withTier = (change: object): PlanDocument => ({
 });
 
 test('a plan does not differ from itself', () => {
-  expect(told(base)).toEqual([]);
-  expect(told(structuredClone(demoPlan), demoPlan)).toEqual([]);
+  expect(reported(base)).toEqual([]);
+  expect(reported(structuredClone(demoPlan), demoPlan)).toEqual([]);
 });
 
 describe('pipelines', () => {
   test('new, taken out, in another order', () => {
     const [scans, tides] = base.pipelines as [PlanDocument['pipelines'][0], PlanDocument['pipelines'][0]];
     const wind = { id: 'wind', title: 'Wind', when: '', steps: [] };
-    expect(told({ ...base, pipelines: [scans, tides, wind] })).toEqual([['added', 'pipeline “Wind” is new']]);
-    expect(told({ ...base, pipelines: [tides] })).toEqual([['removed', 'pipeline “Scans” is taken out']]);
-    expect(told({ ...base, pipelines: [tides, scans] })).toEqual([
+    expect(reported({ ...base, pipelines: [scans, tides, wind] })).toEqual([['added', 'pipeline “Wind” is new']]);
+    expect(reported({ ...base, pipelines: [tides] })).toEqual([['removed', 'pipeline “Scans” is taken out']]);
+    expect(reported({ ...base, pipelines: [tides, scans] })).toEqual([
       ['moved', 'the order of pipelines is now Tides, Scans'],
     ]);
-    expect(told({ ...base, pipelines: [wind, tides] }).map(([kind]) => kind)).toEqual(['removed', 'added']);
+    expect(reported({ ...base, pipelines: [wind, tides] }).map(([kind]) => kind)).toEqual(['removed', 'added']);
   });
 
   test('title, condition and tests', () => {
@@ -79,10 +79,10 @@ describe('steps', () => {
 
   test('one that was added or taken out does not change its neighbours', () => {
     const remove = { remove: { fields: ['c'] } };
-    expect(told(withPipeline({ steps: [cut, renamed, remove, dropped] }))).toEqual([
+    expect(reported(withPipeline({ steps: [cut, renamed, remove, dropped] }))).toEqual([
       ['added', 'step 3 of “Scans” is new: remove c'],
     ]);
-    expect(told(withPipeline({ steps: [cut, dropped] }))).toEqual([
+    expect(reported(withPipeline({ steps: [cut, dropped] }))).toEqual([
       ['removed', expect.stringContaining('step 2 of “Scans” is taken out: rename b to c')],
     ]);
   });
@@ -110,7 +110,7 @@ describe('steps', () => {
 });
 
 describe('tiers', () => {
-  test('how long they keep is told in words', () => {
+  test('how long they keep is put in words', () => {
     const [change] = diffPlans(base, withTier({ keep: '36h' }));
     expect(change).toMatchObject({ kind: 'changed', path: 'tiers.rest' });
     expect(`${change?.before} ${change?.after}`).toMatch(/7 d.*1 d 12 h|7d.*36h/);
@@ -119,10 +119,12 @@ describe('tiers', () => {
   test('exclusions: new, changed, taken out', () => {
     const probes = base.tiers[1]?.exclusions?.[0];
     const debug = { id: 'debug', title: 'Debug', when: 'severity = debug', keep: 'none' };
-    expect(told(withTier({ exclusions: [probes, debug] }))).toEqual([
+    expect(reported(withTier({ exclusions: [probes, debug] }))).toEqual([
       ['added', expect.stringContaining('“Debug” is new')],
     ]);
-    expect(told(withTier({ exclusions: [] }))).toEqual([['removed', expect.stringContaining('“Probes”')]]);
-    expect(told(withTier({ exclusions: [{ ...probes, keep: '1 in 10' }] })).map(([kind]) => kind)).toEqual(['changed']);
+    expect(reported(withTier({ exclusions: [] }))).toEqual([['removed', expect.stringContaining('“Probes”')]]);
+    expect(reported(withTier({ exclusions: [{ ...probes, keep: '1 in 10' }] })).map(([kind]) => kind)).toEqual([
+      'changed',
+    ]);
   });
 });

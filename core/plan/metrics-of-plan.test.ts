@@ -20,7 +20,7 @@ const metric: MetricDocument = {
 };
 const plan = (...metrics: readonly object[]): PlanDocument => ({ ...demoPlan, metrics: metrics as MetricDocument[] });
 
-test('everything that is wrong with metrics is told at once, each with its place', () => {
+test('everything that is wrong with metrics is reported at once, each with its place', () => {
   const checked = checkPlan(
     plan(
       { ...metric, when: 'took >', keep: '1h' },
@@ -50,7 +50,7 @@ test('everything that is wrong with metrics is told at once, each with its place
   expect(checkPlan(plan(metric))).toMatchObject({ ok: true });
 });
 
-test('what changed about metrics is told in sentences', () => {
+test('what changed about metrics is reported in sentences', () => {
   const after = { ...metric, measure: 'max', by: [{ field: 'path' }, { field: 'status' }], limit: 50, keep: '30d' };
   expect(diffPlans(plan(metric), plan(after)).map(({ text }) => text)).toEqual([
     'metric “booking.took” keeps the greatest of took',

@@ -202,7 +202,7 @@ describe('checking a plan', () => {
     );
   });
 
-  test('a name that nothing has is told, with what may be meant', () => {
+  test('a name that nothing has is reported, with what may be meant', () => {
     const checked = checkPlan({
       plan: 1,
       pipeline: [],
@@ -231,7 +231,7 @@ describe('checking a plan', () => {
   );
 });
 
-test('changes are told in words', () => {
+test('changes are put in words', () => {
   const before = plan({ pipelines: [pipeline([{ 'drop-body': {} }])] });
   const after = plan({
     pipelines: [pipeline([{ remove: { fields: ['x'] } }, { 'drop-body': {} }])],

@@ -91,7 +91,7 @@ describe('a cap', () => {
     expect(checked.ok).toBe(message === '');
   });
 
-  test('is lifted while a posture says so, and its changes are told', () => {
+  test('is lifted while a posture says so, and its changes are reported', () => {
     const [audit, rest] = plan.tiers as [TierDocument, TierDocument];
     const before: PlanDocument = { ...plan, tiers: [audit, { ...rest, cap: { day: '2 GB', over: 'sample' } }] };
     const posture: PostureDocument = { ...storm, overrides: [{ tier: 'rest', cap: 'lifted' }] };
@@ -106,7 +106,7 @@ describe('a cap', () => {
 });
 
 describe('a plan with postures', () => {
-  test('is right, and its changes are told', () => {
+  test('is right, and its changes are reported', () => {
     expect(checkPlan(plan)).toEqual({ ok: true, plan });
     const other = { ...plan, postures: [{ ...storm, overrides: storm.overrides.slice(0, 1) }] };
     expect(diffPlans(plan, other).map(({ text }) => text)).toEqual([
@@ -129,7 +129,7 @@ describe('a plan with postures', () => {
     expect(checked.ok ? '' : checked.problems[0]?.message).toContain(message);
   });
 
-  test('an end that is no time is told with its place', () => {
+  test('an end that is no time is reported with its place', () => {
     const [audit, rest] = plan.tiers;
     const exclusions = [{ id: 'x', title: 'X', when: 'n = 1', keep: 'none', until: 'friday' }];
     const checked = checkPlan({ ...plan, postures: [], tiers: [audit, { ...rest, exclusions }] });

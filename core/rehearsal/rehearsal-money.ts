@@ -42,7 +42,7 @@ export function addedCost(flows: readonly RehearsedFlow[], prices: VolumePrices,
   return pricedFlows(flows, prices, plans).reduce((sum, { live, draft }) => sum + wholeOf(draft) - wholeOf(live), 0n);
 }
 
-/** Findings as they are answered; `times` is how often what was rehearsed comes in what is told (30: days of a month). */
+/** Findings as they are answered; `times` is how often what was rehearsed comes in the time that is answered for (30: days of a month). */
 export function answerWithMoney(
   { flows, ...findings }: RehearsalFindings,
   prices: VolumePrices | undefined,

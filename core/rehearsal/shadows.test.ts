@@ -24,15 +24,15 @@ function shadowsOf(order: readonly TierDocument[]): Shadows {
   return shadows;
 }
 
-const told = (shadows: Shadows) =>
+const reported = (shadows: Shadows) =>
   [...shadows].map(([tier, { matched, above }]) => [
     tier,
     matched.events,
     Object.fromEntries([...above].map(([id, { events }]) => [id, events])),
   ]);
 
-test('of what a tier matches it is told which tiers above take it, excluded or not', () => {
-  expect(told(shadowsOf(tiers))).toEqual([
+test('of what a tier matches it is said which tiers above take it, excluded or not', () => {
+  expect(reported(shadowsOf(tiers))).toEqual([
     ['low', 3, {}],
     ['even', 4, { low: 2 }],
     ['two', 1, { low: 1 }],
@@ -43,7 +43,7 @@ test('of what a tier matches it is told which tiers above take it, excluded or n
 test('another order has other shadows, and parts of the tape add up', () => {
   const [low, even, two, rest] = tiers as [TierDocument, TierDocument, TierDocument, TierDocument];
   const shadows = shadowsOf([two, even, low, rest]);
-  expect(told(shadows).slice(0, 3)).toEqual([
+  expect(reported(shadows).slice(0, 3)).toEqual([
     ['two', 1, {}],
     ['even', 4, { two: 1 }],
     ['low', 3, { even: 1, two: 1 }],

@@ -43,14 +43,14 @@ test('with its record, an event went through the pipelines that took it, in orde
   expect(titles(stored('p1-02 opened in 2s'), records)).toEqual(['Gates', 'Slow']);
 });
 
-test('without its record it is told which pipelines it may have gone through', () => {
+test('without its record it is said which pipelines it may have gone through', () => {
   const event = stored('p1-01 opened in 200ms');
   expect(originOf(event, plan, []).raw).toBeUndefined();
   expect(originOf(event, plan, [taped('something else arrived with it')]).raw).toBeUndefined();
   expect(titles(event, [])).toEqual(['Gates', 'Slow']);
 });
 
-test('the tier is told as the plan has it, also one that is built in or gone', () => {
+test('the tier is reported as the plan has it, also one that is built in or gone', () => {
   const tierOf = (id: string) => originOf(stored('a line', id), plan, []).tier;
   expect(tierOf('rest')).toEqual({ id: 'rest', title: 'Everything', when: '', keepsFor: 7 * 86_400_000 });
   expect(tierOf('passing')).toMatchObject({ title: 'Passing', keepsFor: 3_600_000 });

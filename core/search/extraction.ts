@@ -24,7 +24,7 @@ export type CompiledExtraction =
   | { readonly ok: true; readonly extraction: Extraction }
   | { readonly ok: false; readonly problem: ConditionProblem };
 
-/** Compiles an extraction; a template that is wrong, or one that makes what is built in, is told with its place. */
+/** Compiles an extraction; a template that is wrong, or one that makes what is built in, is reported with its place. */
 export function compileExtraction({ template, from }: ExtractionText): CompiledExtraction {
   const compiled = compileTemplate(template);
   if (!compiled.ok) return { ok: false, problem: compiled.problem };

@@ -41,7 +41,7 @@ const sums = [
 const why = (condition: string, from: number, to: number) =>
   whyEmpty(sums, { condition, window: { from, to }, plan, now });
 
-test('what arrived then and went another way is told, the most first, of the sources that are asked for', () => {
+test('what arrived then and went another way is reported, the most first, of the sources that are asked for', () => {
   expect(why('source = gates lane = x', now - 5 * day, now - 4 * day)).toEqual({
     arrived: 397,
     reasons: [

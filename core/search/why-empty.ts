@@ -33,12 +33,12 @@ export interface WhyEmpty {
   readonly reasons: readonly EmptyReason[];
 }
 
-/** Most reasons that are told. */
+/** Most reasons that are shown. */
 const mostReasons = 6;
 
 /**
  * Reads out of the ledger why nothing is found: `sums` are those of the window by source, outcome, tier and rule. What is
- * told is of the sources that the condition may take, whatever else it asks. `now` in milliseconds.
+ * said is of the sources that the condition may take, whatever else it asks. `now` in milliseconds.
  */
 export function whyEmpty(
   sums: readonly VolumeSum[],

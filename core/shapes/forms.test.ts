@@ -63,9 +63,10 @@ test('lines whose values have a second part or none are of one shape, whatever c
 
 test('names that always stand before the mark tell lines apart', () => {
   const learners = new Learners(1);
-  const told = ['gate', 'tide'].flatMap((key) => [1, 2, 3].map((i) => `level of ${key}:${i} was read`));
-  for (let round = 0; round < 3; round++) learners.learn([...told, 'level of 7 was read', 'level of gate was read']);
-  expect(new Set(learners.learn(told).map((id) => learners.current(id))).size).toBe(2);
+  const reported = ['gate', 'tide'].flatMap((key) => [1, 2, 3].map((i) => `level of ${key}:${i} was read`));
+  for (let round = 0; round < 3; round++)
+    learners.learn([...reported, 'level of 7 was read', 'level of gate was read']);
+  expect(new Set(learners.learn(reported).map((id) => learners.current(id))).size).toBe(2);
 });
 
 test('other forms are found by who learns what was decided, and by a decider that is started anew', () => {

@@ -15,10 +15,10 @@ export interface HoleSummary {
   readonly range?: { readonly low: number; readonly high: number };
 }
 
-/** Most values of a hole that are told apart, and that are told. */
+/** Most values of a hole that are told apart, and that are shown. */
 const mostValues = 1_000;
 const mostTold = 6;
-/** Longest value that is told, in characters. */
+/** Longest value that is shown, in characters. */
 const longestValue = 80;
 
 /** By hole in order, how often each value stands in it. Plain data. */

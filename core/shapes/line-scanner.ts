@@ -55,7 +55,7 @@ function isTelling(word: number): boolean {
  * Takes lines apart into words, values, marks and blanks, each byte looked at once. Of a line in several rows the first row
  * counts. A word is a value where it has a digit or `@` in it, begins with a slash, or is a dash alone; in `key=value` the
  * value, unless the key is one of those that say what happened; of quoted text, what has five words or three values,
- * nothing but values, or is a field between commas. Words with capitals that follow each other are one name. So much is told
+ * nothing but values, or is a field between commas. Words with capitals that follow each other are one name. So much is known
  * by the line alone; which words vary is learnt from many (`shape-families.ts`).
  */
 export class LineScanner {

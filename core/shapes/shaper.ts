@@ -21,7 +21,7 @@ export interface NewShape {
 /** Most skeletons that are remembered with their shape. */
 const mostRemembered = 65_536;
 
-/** Most new shapes of a group; what goes beyond them is told of by the next. */
+/** Most new shapes of a group; what goes beyond them is reported by the next. */
 const mostNew = 5_000;
 
 /** Longest sample, in characters. */
@@ -46,7 +46,7 @@ export class Shaper {
 
   constructor(private readonly known: KnownShapes) {}
 
-  /** Begins with a group: what was new before is told no more. */
+  /** Begins with a group: what was new before is reported no more. */
   begin(): void {
     this.fresh = new Map();
     if (this.version === this.known.version && this.ids.length < mostRemembered) return;
@@ -114,7 +114,7 @@ export class Shaper {
       number = this.ids.push(id) - 1;
       this.numbers.set(id, number);
     }
-    // What goes beyond the limit of one group may be told of the next.
+    // What goes beyond the limit of one group may be said of the next.
     if (!isTooMuch) this.remembered.set(high, low, number);
     return number;
   }

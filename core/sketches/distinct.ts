@@ -68,7 +68,7 @@ export function distinctCount(sketch: DistinctSketch): number {
   return Math.round(estimate <= 2.5 * registers && zeros > 0 ? registers * Math.log(registers / zeros) : estimate);
 }
 
-/** Writes a sketch: the hashes of few values, by their differences, or the registers with zeros told by how many in a row. */
+/** Writes a sketch: the hashes of few values, by their differences, or the registers with zeros written as how many there are in a row. */
 export function packDistinct(writer: NumberWriter, { seen, registers: ranks }: DistinctSketch): void {
   if (seen) {
     writer.number(seen.size);

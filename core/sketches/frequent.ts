@@ -32,7 +32,7 @@ export function addToFrequent(sketch: FrequentSketch, value: string, weight: num
 
 /**
  * Adds many values at once, each of them once, by their weights; nothing for those that are not above zero. Of more than can
- * stay, those that would be cut are not even told by name (`nameOf`).
+ * stay, those that would be cut are not even asked for their name (`nameOf`).
  */
 export function addManyToFrequent(
   sketch: FrequentSketch,

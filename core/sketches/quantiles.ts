@@ -164,7 +164,7 @@ export function unpackQuantiles(reader: NumberReader): QuantileSketch {
   };
 }
 
-/** Buckets in which nothing fell are told by how many there are in a row, as a negative number. */
+/** Buckets in which nothing fell are known by how many there are in a row, as a negative number. */
 function packBuckets(writer: NumberWriter, { offset, counts }: ExponentialBuckets): void {
   let from = 0;
   let to = counts.length;

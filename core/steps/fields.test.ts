@@ -119,7 +119,7 @@ describe('severity', () => {
 });
 
 describe('user agents', () => {
-  test('parts that are not told are left out; a dash and an empty text are no agent', () => {
+  test('parts that are not known are left out; a dash and an empty text are no agent', () => {
     const bot = 'Mozilla/5.0 (compatible; Skerrybot/1.0; +https://www.skerry.example/bot)';
     const phone =
       'Mozilla/5.0 (iPhone; CPU iPhone OS 17_5 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/17.5 Mobile/15E148 Safari/604.1';

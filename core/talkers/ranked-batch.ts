@@ -268,7 +268,7 @@ function sparse(
   return { start, amounts: Float64Array.from(sums), ...described(keys, codeAt) };
 }
 
-/** How the ones at places are told, by the number that each key (by its place among the keys) has there. */
+/** How the ones at places are named, by the number that each key (by its place among the keys) has there. */
 function described(
   keys: readonly KeyColumn[],
   codeAt: (place: number, key: number) => number,

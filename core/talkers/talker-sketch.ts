@@ -18,7 +18,7 @@ import {
 
 /**
  * Who contributed most to some events, and how many did: in little memory, and to be merged with others of the same
- * ranking. Those who contributed are told by the id of their labels (`labelsId`). Plain data.
+ * ranking. Those who contributed are known by the id of their labels (`labelsId`). Plain data.
  */
 export interface TalkerSketch {
   readonly frequent: FrequentSketch;
@@ -32,7 +32,7 @@ export function newTalkerSketch(most: number): TalkerSketch {
   return { frequent: newFrequentSketch(most), distinct: newDistinctSketch() };
 }
 
-/** How those who contribute are told, by their place in a list. */
+/** How those who contribute are named, by their place in a list. */
 export interface ToldBy {
   /** The id of their labels. */
   readonly idOf: (place: number) => string;
@@ -77,7 +77,7 @@ export function packTalkers(writer: NumberWriter, { frequent, distinct, since }:
   packDistinct(writer, distinct);
 }
 
-/** Since when someone is in a ranking is told by five minutes. */
+/** Since when someone is in a ranking is known by five minutes. */
 const sinceUnit = 300_000;
 
 /** Someone's counter in a sketch that was read. */

@@ -82,12 +82,12 @@ function drawn(level: TalkerLevel, events: number, draw: () => number, counts: I
 /** How many of the true first twenty are among the first twenty of a ranking; and whether amounts are within their bounds. */
 function judged(table: TalkerTable, counts: Int32Array): { readonly recall: number; readonly outOfBounds: number } {
   const first = [...counts.keys()].sort((a, b) => (counts[b] as number) - (counts[a] as number)).slice(0, 20);
-  const told = new Set(table.lines.slice(0, 20).map(({ id }) => id));
+  const reported = new Set(table.lines.slice(0, 20).map(({ id }) => id));
   const outOfBounds = table.lines.filter(({ id, amount }) => {
     const count = counts[Number(id.slice(1))] as number;
     return amount > count || amount + table.missed < count;
   });
-  return { recall: first.filter((key) => told.has(`c${key}`)).length / 20, outOfBounds: outOfBounds.length };
+  return { recall: first.filter((key) => reported.has(`c${key}`)).length / 20, outOfBounds: outOfBounds.length };
 }
 
 const question = (window: TalkerQuestion['window'], more: Partial<TalkerQuestion> = {}): TalkerQuestion => ({
@@ -153,10 +153,10 @@ describe('sketches', () => {
           const { ids, counts: amounts, missed, total } = stored(all);
           expect(total).toBe([...counts.values()].reduce((sum, count) => sum + count, 0));
           expect(missed).toBeLessThanOrEqual(total / (most + 1));
-          const told = new Map(ids.map((id, i) => [id, amounts[i] as number]));
+          const reported = new Map(ids.map((id, i) => [id, amounts[i] as number]));
           for (const [id, count] of counts) {
-            expect(told.get(id) ?? 0).toBeLessThanOrEqual(count);
-            expect((told.get(id) ?? 0) + missed).toBeGreaterThanOrEqual(count);
+            expect(reported.get(id) ?? 0).toBeLessThanOrEqual(count);
+            expect((reported.get(id) ?? 0) + missed).toBeGreaterThanOrEqual(count);
           }
         },
       ),
@@ -195,7 +195,7 @@ describe('events', () => {
   const ranking: RankingDocument = { id: 'r', title: 'R', when: '', by: ['gate'], measure: 'events' };
 
   /** What a ranking makes of events, through the store. */
-  function told(of: Partial<RankingDocument>, events: readonly object[], weights?: readonly number[]) {
+  function reported(of: Partial<RankingDocument>, events: readonly object[], weights?: readonly number[]) {
     const accumulator = new TalkerAccumulator(compileRanking({ ...ranking, ...of }));
     const batch = batchOf(events, 'pier');
     const weight = weights ? Float32Array.from(weights) : batch.weight;
@@ -209,28 +209,31 @@ describe('events', () => {
   const events = [{ gate: 'north', n: 5 }, { gate: 'north', n: -2 }, { gate: 'south', n: 1 }, { n: 20 }];
 
   test('are ranked by how many they are, by what senders that sampled stood for', () => {
-    expect(told({}, events)).toEqual([
+    expect(reported({}, events)).toEqual([
       ['north', 2],
       ['south', 1],
       [null, 1],
     ]);
-    expect(told({}, events, [1, 1, 10, 1])[0]).toEqual(['south', 10]);
+    expect(reported({}, events, [1, 1, 10, 1])[0]).toEqual(['south', 10]);
   });
 
   test('are ranked by bytes, by a sum of which what is below zero is no part, and by several keys', () => {
-    expect(told({ measure: 'bytes' }, events)[0]).toEqual(['north', '{"gate":"north","n":5}'.length * 2 + 1]);
-    expect(told({ measure: 'sum', of: 'n' }, events)).toEqual([
+    expect(reported({ measure: 'bytes' }, events)[0]).toEqual(['north', '{"gate":"north","n":5}'.length * 2 + 1]);
+    expect(reported({ measure: 'sum', of: 'n' }, events)).toEqual([
       [null, 20],
       ['north', 5],
       ['south', 1],
     ]);
-    expect(told({ measure: 'sum', of: 'nothing' }, events)).toEqual([]);
-    expect(told({ by: ['source', 'gate', 'n'], when: 'has gate' }, events)).toHaveLength(3);
-    expect(told({ by: ['source', 'gate', 'n'], when: 'has gate' }, events)[0]?.slice(0, 2)).toEqual(['pier', 'north']);
+    expect(reported({ measure: 'sum', of: 'nothing' }, events)).toEqual([]);
+    expect(reported({ by: ['source', 'gate', 'n'], when: 'has gate' }, events)).toHaveLength(3);
+    expect(reported({ by: ['source', 'gate', 'n'], when: 'has gate' }, events)[0]?.slice(0, 2)).toEqual([
+      'pier',
+      'north',
+    ]);
   });
 
   test('with very long values stay apart by how these begin', () => {
-    const [line] = told({}, [{ gate: 'x'.repeat(5_000) }, { gate: `${'x'.repeat(4_000)}y` }]);
+    const [line] = reported({}, [{ gate: 'x'.repeat(5_000) }, { gate: `${'x'.repeat(4_000)}y` }]);
     expect(String(line?.[0]).length).toBeLessThanOrEqual(200);
     expect(line?.[1]).toBe(2);
   });
@@ -348,8 +351,8 @@ test('as CSV a ranking has its bounds and its steps', () => {
     ...{ from: 0, to: 2 * hour, every: hour, isRunning: false, at: null, total: 7, leftOut: 0, totals: [5, 2] },
     ...{ missed: 1, distinct: 2, without: [] },
     talkers: [
-      { labels: ['north, old', null], told: '', amount: 5, share: 5 / 7, values: [3, 2], since: hour },
-      { labels: ['=1+1', 'b'], told: '', amount: 2, share: 2 / 7, values: [2, 0], since: null },
+      { labels: ['north, old', null], name: '', amount: 5, share: 5 / 7, values: [3, 2], since: hour },
+      { labels: ['=1+1', 'b'], name: '', amount: 2, share: 2 / 7, values: [2, 0], since: null },
     ],
   };
   const [head, first, second] = talkersCsv(answer).split('\r\n');
@@ -387,11 +390,11 @@ test('events of a batch count the same whatever order and mixture they come in',
       const id = `${start} ${labelsId(labels)}`;
       wanted.set(id, (wanted.get(id) ?? 0) + event.n);
     });
-    const told = accumulator.slots.flatMap(({ start, sketch: { frequent } }) =>
+    const reported = accumulator.slots.flatMap(({ start, sketch: { frequent } }) =>
       [...frequent.counts].map(([id, amount]) => [`${start} ${id}`, amount] as const),
     );
     expect(accumulator.slots.every(({ sketch }) => sketch.frequent.missed === 0)).toBe(true);
-    expect(new Map(told)).toEqual(wanted);
+    expect(new Map(reported)).toEqual(wanted);
   }
 });
 

@@ -27,7 +27,7 @@ export type LearntTemplate =
     }
   | { readonly ok: false; readonly message: string };
 
-/** Other lines looked at when constant text is told from text that varies. */
+/** Other lines looked at when constant text is distinguished from text that varies. */
 const mostLines = 400;
 /** Times that the text between the marks is loosened. */
 const mostRounds = 12;

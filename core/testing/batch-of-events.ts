@@ -3,7 +3,7 @@ import { AttributeBuilder } from '../events/batch-builder.ts';
 import { textColumn } from '../events/columns.ts';
 import { encode, TextTableBuilder } from '../events/text-table.ts';
 
-/** A batch of one source with events as they are told, in their order. */
+/** A batch of one source with events as they are given, in their order. */
 export function batchOfEvents(events: readonly EventRecord[]): EventBatch {
   const rows = events.length;
   const numbers = (of: (event: EventRecord) => number): Float64Array => Float64Array.from(events, of);

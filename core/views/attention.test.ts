@@ -35,23 +35,23 @@ describe('caps', () => {
     ...{ sources: [], shapes: [], forecast: null, saves: 0 },
     ...more,
   });
-  const told = (more: Partial<CapView>) => attentionFromCaps([view(more)], () => 'Everything else', now);
+  const reported = (more: Partial<CapView>) => attentionFromCaps([view(more)], () => 'Everything else', now);
 
-  test('are told of from four fifths on, and once they are met', () => {
-    expect(told({})).toEqual([]);
-    expect(told({ kept: { events: 800, bytes: 8e5 } })).toMatchObject([
+  test('are reported from four fifths on, and once they are met', () => {
+    expect(reported({})).toEqual([]);
+    expect(reported({ kept: { events: 800, bytes: 8e5 } })).toMatchObject([
       { kind: 'cap-near', level: 'caution', tier: 'rest', figure: '800 of 1,000' },
     ]);
     const met = { kept: { events: 1_000, bytes: 1e6 }, over: { events: 7, bytes: 7e3 }, overSince: day.start };
-    expect(told(met)).toMatchObject([
+    expect(reported(met)).toMatchObject([
       { kind: 'cap-met', level: 'danger', title: 'Everything else has met its cap for the day', since: day.start },
     ]);
-    expect(told(met)[0]?.detail).toContain('7 events (7 kB) went another way');
-    expect(told({ ...met, isLifted: true })).toEqual([]);
+    expect(reported(met)[0]?.detail).toContain('7 events (7 kB) went another way');
+    expect(reported({ ...met, isLifted: true })).toEqual([]);
   });
 });
 
-test('budgets are told of once each: crossed, to be crossed, or four fifths spent; half on its day', () => {
+test('budgets are reported once each: crossed, to be crossed, or four fifths spent; half on its day', () => {
   const now = Date.UTC(2026, 10, 22, 9);
   const month: CostMonthAnswer = {
     ...{ currency: { sign: 'cr', digits: 2 }, from: 0, to: 0, days: [], spent: 0, end: null, toCome: [] },
@@ -61,18 +61,21 @@ test('budgets are told of once each: crossed, to be crossed, or four fifths spen
     ...{ team: null, fleet: null, tier: null, amount: 10_000, spent: 5_000, heading: 9_000, crossedOn: null },
     halfOn: '2026-11-20',
   };
-  const told = (more: Partial<BudgetView>) =>
+  const reported = (more: Partial<BudgetView>) =>
     attentionFromBudgets({ ...month, budgets: [{ ...budget, ...more }] }, now)[0];
-  expect(told({})).toBeUndefined();
-  expect(told({ halfOn: '2026-11-22', fleet: 'piers' })).toMatchObject({
+  expect(reported({})).toBeUndefined();
+  expect(reported({ halfOn: '2026-11-22', fleet: 'piers' })).toMatchObject({
     ...{ level: 'caution', title: "The month's budget of piers is half spent" },
   });
-  expect(told({ spent: 8_000 })).toMatchObject({ kind: 'budget-near', title: "The month's budget is nearly spent" });
-  expect(told({ crossedOn: '2026-11-29', team: 'sea' })).toMatchObject({
+  expect(reported({ spent: 8_000 })).toMatchObject({
+    kind: 'budget-near',
+    title: "The month's budget is nearly spent",
+  });
+  expect(reported({ crossedOn: '2026-11-29', team: 'sea' })).toMatchObject({
     ...{ level: 'caution', title: "The month's budget of sea will not last" },
     detail: expect.stringContaining('crossed on Sun 29 Nov as it goes'),
   });
-  expect(told({ spent: 10_000, crossedOn: '2026-11-20', tier: 'rest' })).toMatchObject({
+  expect(reported({ spent: 10_000, crossedOn: '2026-11-20', tier: 'rest' })).toMatchObject({
     ...{ kind: 'budget-crossed', level: 'danger', tier: 'rest', since: Date.UTC(2026, 10, 20) },
   });
   expect(attentionFromBudgets({ ...month, currency: null, budgets: [{ ...budget, spent: 10_000 }] }, now)).toEqual([]);
@@ -133,7 +136,7 @@ describe('what needs attention', () => {
   });
 });
 
-test('silent sources stand for their emitters, and groups are told with their cause', () => {
+test('silent sources stand for their emitters, and groups are reported with their cause', () => {
   const member = (source: string, emitter: string) => ({ source, emitter, lastHeard: now });
   const cause = { trait: 'pier', value: '4', silent: 2, all: 2, sure: 0.94 };
   const found = attentionFromHealth(
@@ -184,7 +187,7 @@ describe('what is not handled at all', () => {
   });
 });
 
-test('a metric whose key grew beyond its limit is told of once, with when that began', () => {
+test('a metric whose key grew beyond its limit is reported once, with when that began', () => {
   const rest = { labels: { user: true as const }, firstSeen: 5_000, lastSeen: 90_000_000 };
   const users = ['a', 'b'].map((user) => ({ labels: { user }, firstSeen: 1_000, lastSeen: 2_000 }));
   expect(grownKey([...users, rest], 100_000_000)).toEqual({ key: 'user', since: 5_000 });

@@ -172,7 +172,7 @@ function jumpHour(own: readonly VolumeSum[], first: number, jumpDay: number): nu
   return jumpDay * day;
 }
 
-/** Surges of sources (see `surge.ts`) that are going on: what was told of them, by source. */
+/** Surges of sources (see `surge.ts`) that are going on: what was reported of them, by source. */
 export function attentionFromSurges(
   surges: readonly { readonly source: string; readonly since: number; readonly times: number; readonly text: string }[],
 ): readonly Attention[] {
@@ -215,7 +215,7 @@ export function attentionFromQuarantine(
   }));
 }
 
-/** From this share on a cap or a budget is told of. */
+/** From this share on a cap or a budget is reported. */
 const nearlyMet = 0.8;
 
 /** Caps that are met, or nearly. */
@@ -259,7 +259,7 @@ export function isAboutBudget({ kind }: Attention): boolean {
 }
 
 /**
- * Budgets of the month that are crossed, nearly spent, or to be crossed as it goes: each once. That half is spent is told on the
+ * Budgets of the month that are crossed, nearly spent, or to be crossed as it goes: each once. That half is spent is reported on the
  * day on which it is: `now` in milliseconds.
  */
 export function attentionFromBudgets(month: CostMonthAnswer, now: number): readonly Attention[] {

@@ -3,7 +3,7 @@ import { dayOf, textOfDay } from '../costs/month/calendar.ts';
 import { writeCsv } from '../tables/csv.ts';
 
 /**
- * Costs as CSV (RFC 4180) with a first line of names: the keys as they were asked for, a line where a shape is told, the
+ * Costs as CSV (RFC 4180) with a first line of names: the keys as they were asked for, a line where a shape is one of them, the
  * parts and the whole, and each step by the day on which it begins. The rest goes under that name. Amounts are in the currency, with all digits of its coins.
  */
 export function costsCsv({ currency, rows, steps }: CostsAnswer, by: readonly string[]): string {

@@ -51,7 +51,7 @@ describe('shapes in a window', () => {
     expect(view.shapes[1]?.severity).toBe('info');
   });
 
-  test('beyond 300 are told together', () => {
+  test('beyond 300 are reported together', () => {
     const view = shapesView(
       Array.from({ length: 320 }, (_, i) => sum(`s${i}`, 0, 1_000 - i)),
       window,
@@ -68,8 +68,8 @@ describe('shapes in a window', () => {
     ['stopped', (slice: number): number => (slice < 15 ? 100 : 0), ['gone', undefined]],
     ['grown', (slice: number): number => (slice < 12 ? 100 : 800), ['grown', 8]],
     ['one peak', (slice: number): number => (slice === 12 ? 5_000 : 100), ['none', undefined]],
-  ])('what changed is told: %s', (_, bytesOf, told) => {
-    expect(changeOf(bytesOf)).toEqual(told);
+  ])('what changed is reported: %s', (_, bytesOf, reported) => {
+    expect(changeOf(bytesOf)).toEqual(reported);
   });
 
   test('new is what was met first in the last day, in an installation that is older than that', () => {

@@ -102,7 +102,7 @@ export interface ShapesKnown {
   readonly prices?: VolumePrices | undefined;
 }
 
-/** Most shapes that are told one by one. */
+/** Most shapes that are shown one by one. */
 const mostTold = 300;
 
 /** The kinds of lines in a window, the largest first. Sums of ids that were merged count for what they are now. */
@@ -273,7 +273,7 @@ function isGone(trend: readonly number[]): boolean {
   return trend.slice(last).every((bytes) => bytes === 0) && before.filter((bytes) => bytes > 0).length >= last * 0.8;
 }
 
-/** Fewest times as much as before that is told. */
+/** Fewest times as much as before that is shown. */
 const leastGrowth = 3;
 
 /** Where the volume has grown for good: the split with the greatest ratio of means, at least a quarter from either end. */

@@ -65,7 +65,7 @@ describe('uploaded samples', () => {
     expect((await engine.found({ condition: 'packed', limit: 0 }, 50)).total).toBe(50);
   });
 
-  test('a source that is unknown, and what only looks packed, are told', async () => {
+  test('a source that is unknown, and what only looks packed, are reported', async () => {
     expect((await upload('nowhere', 'x.json', '{}')).status).toBe(404);
     const broken = await upload('samples', 'x.gz', Uint8Array.of(0x1f, 0x8b, 1, 2, 3));
     expect(broken.status).toBe(400);
@@ -215,7 +215,7 @@ describe('what is known of sources', () => {
   });
 });
 
-test('what steps look up is told for those that are tried out elsewhere', async () => {
+test('what steps look up is reported for those that are tried out elsewhere', async () => {
   await saveTable(engine.database.db, { name: 'berths', csv: 'berth,pier\n1,North\n2,South\n', changedAt: Date.now() });
   await engine.refresh();
   const ask = (body: object): Promise<object> => engine.ask('lookups', body);

@@ -51,9 +51,9 @@ export class ArrivalsHub {
   /** Takes in what a group brought. */
   tell({ views, lookedAt }: ArrivalsTold): void {
     this.lookedAt = lookedAt;
-    for (const told of views) {
-      const view = this.open.get(told.view);
-      if (view) take(view, told);
+    for (const reported of views) {
+      const view = this.open.get(reported.view);
+      if (view) take(view, reported);
     }
   }
 
@@ -88,7 +88,7 @@ function nothing(): Omit<OpenView, 'id' | 'condition'> {
 }
 
 /**
- * Adds what a group told. Of the lines those with the greatest ranks stay, which makes a sample by what each stands for
+ * Adds what a group reported. Of the lines those with the greatest ranks stay, which makes a sample by what each stands for
  * (P. Efraimidis and P. Spirakis, “Weighted random sampling with a reservoir”, 2006).
  */
 function take(view: OpenView, { matched, severities, lines }: ViewDelta): void {

@@ -69,7 +69,7 @@ const lines = (count: number): string =>
     (_, n) => `{"n":${n % 100},"msg":"barrier ${n}","level":"${n % 10 === 0 ? 'error' : 'info'}"}`,
   ).join('\n');
 
-test('what comes in is told as it came, before any exclusion, with where it went; conditions may name tiers', async () => {
+test('what comes in is reported as it came, before any exclusion, with where it went; conditions may name tiers', async () => {
   const frames = await watched(
     ['', 'n >= 98', 'tier = rest severity = error'],
     () => send(engine, 'gates', lines(100)),

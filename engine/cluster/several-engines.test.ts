@@ -130,7 +130,7 @@ describe('two engines on one database', () => {
     expect(await stored('numbers')).toEqual(eachOnce(perRequest * requests));
   }, 240_000);
 
-  test('each knows what was told to the other, and nobody is silent who spoke to one of them', async () => {
+  test('each knows what was sent to the other, and nobody is silent who spoke to one of them', async () => {
     for (let i = 0; i < 12; i++)
       for (const engine of engines) await send(engine, 'numbers', `{"msg":"scan","host":"gate-${i}"}`);
     const counts = async () => {

@@ -32,7 +32,7 @@ const busyPause = 40;
 const mostCollisions = 20;
 
 /**
- * How long a commit may take until the store counts as away, in milliseconds: who can send again is told within five seconds,
+ * How long a commit may take until the store counts as away, in milliseconds: who can send again is reported within five seconds,
  * the others wait for longer, so that a slow store makes headway.
  */
 const commitPatience = 4_000;
@@ -272,8 +272,8 @@ async function separate(setting: Setting, group: readonly Waiting[], error: unkn
     first.answer(await setAside(setting.database, first.delivery, reason));
     setting.measures.quarantined++;
     // Messages of other faults may hold what was sent.
-    const told = error instanceof StoreFault ? reason : 'it could not be processed.';
-    setting.log.error(`A delivery of ${first.delivery.source} was set aside: ${reason}`);
+    const logged = error instanceof StoreFault ? reason : 'it could not be processed.';
+    setting.log.error(`A delivery of ${first.delivery.source} was set aside: ${logged}`);
   } catch (fault) {
     if (isRepeated(fault, deliveriesTable)) setting.queue.putBack(group);
     else await putOff(setting, group);

@@ -9,12 +9,12 @@ import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 /** The rule under which the records of deliveries that are set aside are counted as rejected. */
 export const quarantineRule = 'quarantine';
 
-/** Most bytes of one source that are set aside at a time; further deliveries are refused, or lost where nobody can be told. */
+/** Most bytes of one source that are set aside at a time; further deliveries are refused, or lost where nobody can be said. */
 const mostBytes = 200_000_000;
 
 /**
  * Sets a delivery aside that can be neither processed nor stored: as it came, in one transaction with its key, its volume
- * and how far it takes its reader, so that it holds up nothing behind it. Returns what its sender is told.
+ * and how far it takes its reader, so that it holds up nothing behind it. Returns what its sender is answered.
  */
 export async function setAside(database: Database, delivery: Delivery, reason: string): Promise<DeliveryAnswer> {
   const now = Date.now();
@@ -25,7 +25,7 @@ export async function setAside(database: Database, delivery: Delivery, reason: s
     const fits = (await quarantinedBytes(tx, delivery.source)) + bytes <= mostBytes;
     if (progress) await saveProgress(tx, [progress]);
     if (!fits) {
-      // A sender that is told may send again: its delivery counts only when it cannot be.
+      // A sender that is shown may send again: its delivery counts only when it cannot be.
       if (progress) await addToLedger(tx, entries(delivery, 'lost', records, bytes, now));
       return false;
     }
@@ -92,7 +92,7 @@ function entries(
   return ledger.list();
 }
 
-/** How many records a delivery holds as far as that can be told without reading it: one for what is no lines. */
+/** How many records a delivery holds as far as that can be said without reading it: one for what is no lines. */
 function recordsOf({ shape, gzip, chunks }: Delivery): number {
   if (shape === 'messages') return chunks.length;
   if (shape !== 'lines' || gzip) return 1;

@@ -6,7 +6,7 @@ import type { Database } from '#store/database.ts';
 import { sumLedger } from '#store/volume/ledger.ts';
 import type { ShownPrices } from './shown-prices.ts';
 
-/** For how long (milliseconds) what a revision saved is told again, while it is live and after. */
+/** For how long (milliseconds) what a revision saved is given again, while it is live and after. */
 const freshFor = { live: 60_000, over: 3_600_000 };
 /** Most revisions whose savings are remembered. */
 const mostKnown = 100;

@@ -1,7 +1,7 @@
 /** Why nothing can be taken in now: the store is away, or its disk is as full as it may be. */
 export type Hindrance = 'away' | 'full';
 
-/** What senders are told then. */
+/** What senders are answered then. */
 export const hindrances: Readonly<Record<Hindrance, { readonly title: string; readonly detail: string }>> = {
   away: {
     title: 'The store cannot be reached',

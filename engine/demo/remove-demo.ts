@@ -26,7 +26,7 @@ import type { SourceDirectory } from '../sources/source-directory.ts';
 
 /** How long deliveries that are under way when sources are removed may take (milliseconds). */
 const settleTime = 1_500;
-/** How long metrics and rankings may take to count what they were told of (milliseconds). */
+/** How long metrics and rankings may take to count what is queued for them (milliseconds). */
 const countingPatience = 60_000;
 
 interface RemovalSetting {

@@ -70,7 +70,7 @@ describe('what is known of emitters', () => {
     expect(view('gate-1', start + 2 * minute)?.traits).toEqual({ firmware: '5.1' });
   });
 
-  test('who is silent and due is told for the search of a common cause, with the labels of its source', () => {
+  test('who is silent and due is reported for the search of a common cause, with the labels of its source', () => {
     const last = reportFor(['gate-1', 'gate-2'], 312);
     report(['gate-2'], last + 30 * minute);
     const members = causeMembers(views(last + 30 * minute), () => ({ site: 'piers' }));
@@ -122,7 +122,7 @@ describe('what is saved', () => {
     expect(view('gate-1', last + hour)?.health.state).toBe('retired');
   });
 
-  test('who was heard is told by the hour', async () => {
+  test('who was heard is known by the hour', async () => {
     const last = reportFor(['gate-1', 'gate-2'], 312);
     await save(registry);
     // What came since the last save counts as well.

@@ -26,7 +26,7 @@ function minutesOf(source: string, from: number, to: number, bytes: number): rea
   return Array.from({ length: (to - from) / minute }, (_, i) => sent(source, from + i * minute, bytes));
 }
 
-test('a source that sends ten times as much is told of within three minutes, once, also after a restart', async () => {
+test('a source that sends ten times as much is reported within three minutes, once, also after a restart', async () => {
   const here = Math.floor(jump / hour) * hour;
   for (const source of ['steady', 'risen', 'batches']) {
     await addToLedger(

@@ -11,12 +11,12 @@ const looksBack = 30 * minute;
 /** A surge that was over for so long is a new one when it comes back (milliseconds). */
 const overFor = 10 * minute;
 
-/** Notices within minutes that a source sends many times what is usual for the hour. Each surge is told once, as a change of the source. */
+/** Notices within minutes that a source sends many times what is usual for the hour. Each surge is reported once, as a change of the source. */
 export class SurgeWatch {
   /** Of the hour `usualOf`. */
   private usual: ReadonlyMap<string, UsualRate> = new Map();
   private usualOf = 0;
-  /** When each source was last seen in a surge that was told. */
+  /** When each source was last seen in a surge that was reported. */
   private readonly going = new Map<string, number>();
 
   constructor(private readonly database: Database) {}
@@ -33,7 +33,7 @@ export class SurgeWatch {
     }
   }
 
-  /** Tells of a surge unless it is known or the way of the source; whether there is one that is told. */
+  /** Tells of a surge unless it is known or the way of the source; whether there is one that is shown. */
   private async tell(source: string, usual: UsualRate, now: number): Promise<boolean> {
     const surge = surgeAt(usual, await this.minutes(now - looksBack, now, source), now);
     if (!surge) return false;

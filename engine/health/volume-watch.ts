@@ -6,34 +6,34 @@ import { sumLedger } from '#store/volume/ledger.ts';
 import { bySource } from './by-source.ts';
 
 /**
- * Notices sources that send more or less than is usual for the hour. One that does so at two looks on end is told, once
+ * Notices sources that send more or less than is usual for the hour. One that does so at two looks on end is reported, once
  * until it is usual again: a look may fall into the time in which history is being brought in.
  */
 export class VolumeWatch {
   private noticed: ReadonlyMap<string, string> = new Map();
-  /** Which sources were told, and on which side. */
-  private told: Map<string, string> | undefined;
+  /** Which sources were reported, and on which side. */
+  private reported: Map<string, string> | undefined;
   private token = 0;
 
   constructor(private readonly database: Database) {}
 
   /** Looks at the hour before `now` (milliseconds), under a lease with this token; what is new joins the changes. */
   async look(now: number, token: number): Promise<void> {
-    // What another engine told meanwhile stands in the store.
-    if (token !== this.token) this.told = undefined;
+    // What another engine reported meanwhile stands in the store.
+    if (token !== this.token) this.reported = undefined;
     this.token = token;
-    this.told ??= await this.toldBefore(now);
+    this.reported ??= await this.toldBefore(now);
     const hours = bySource(await sumLedger(this.database, { from: now - 15 * day, to: now }, ['source'], hour));
     const minutes = bySource(await sumLedger(this.database, { from: now - 3 * hour, to: now }, ['source'], 60_000));
     const noticed = new Map<string, string>();
     for (const [source, sent] of minutes) {
       const drift = volumeDrift(hours.get(source) ?? [], sent, now);
-      if (!drift) this.told.delete(source);
+      if (!drift) this.reported.delete(source);
       else {
         noticed.set(source, drift.subject);
-        if (this.told.get(source) === drift.subject || this.noticed.get(source) !== drift.subject) continue;
+        if (this.reported.get(source) === drift.subject || this.noticed.get(source) !== drift.subject) continue;
         await addDrifts(this.database, [{ ...drift, source, noticedAt: now }]);
-        this.told.set(source, drift.subject);
+        this.reported.set(source, drift.subject);
       }
     }
     this.noticed = noticed;

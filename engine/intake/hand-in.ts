@@ -7,7 +7,7 @@ export interface HandedIn {
   /** Bytes that it takes while it waits, and once it is unpacked (absent: the same). */
   readonly bytes: number;
   readonly unpacked?: number;
-  /** Whether it waits on while the store is away; else whoever hands it in is told. */
+  /** Whether it waits on while the store is away; else whoever hands it in is answered so. */
   readonly patient: boolean;
   /** Whether it may wait a little longer for others, to be committed together with them. */
   readonly lingers?: boolean;

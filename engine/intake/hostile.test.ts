@@ -115,7 +115,7 @@ describe('beside a hostile sender a canary is answered within a second', () => {
       statuses = await bombs;
     });
     expect(wait).toBeLessThan(patience);
-    // A gzip that lies is told by its check sum, too.
+    // A gzip that lies is known by its check sum, too.
     expect(statuses).toEqual([200, 400, 413, 413]);
     const memory = /otter_memory_bytes (\d+)/.exec(await (await fetch(`${engine.intake}/metrics`)).text());
     expect(Number(memory?.[1])).toBeLessThan(1_600_000_000);

@@ -156,7 +156,7 @@ test('once the queue is closed whoever takes gets whatever is left', async () =>
   expect(await queue.takeHeavy()).toBeUndefined();
 });
 
-test('what is given up is told, and nothing comes back into a queue that was', async () => {
+test('what is given up is reported, and nothing comes back into a queue that was', async () => {
   const queue = new IntakeQueue();
   queue.offer(waiting(1));
   queue.abandon();

@@ -64,7 +64,7 @@ async function engines(...names: readonly string[]): Promise<readonly Engine[]> 
 }
 
 describe('several engines', () => {
-  test('all learn what one was told, once', async () => {
+  test('all learn from the deltas of one, once', async () => {
     const [a, b] = (await engines('a', 'b')) as [Engine, Engine];
     await a.tell(1);
     await b.tell(10);

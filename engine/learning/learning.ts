@@ -3,9 +3,9 @@ import type { Database } from '#store/database.ts';
 import { cutDeltas, listDeltas, markSaved, readDeltas } from '#store/sources/health-deltas.ts';
 import type { Learner } from './learner.ts';
 
-/** What was told is read in pieces of so many rows. */
+/** Deltas are read in pieces of so many rows. */
 const rowsPerRead = 100;
-/** Without listening for so long (milliseconds), some of what was told may have been forgotten already. */
+/** Without listening for so long (milliseconds), some deltas may have been forgotten already. */
 const longestPause = 40_000;
 /** Ids that are remembered as heard; they are needed for a minute or two. */
 const mostHeard = 200_000;
@@ -18,7 +18,7 @@ interface OwnTold {
 }
 
 /**
- * Has all engines learn what any of them was told, each group once. An engine learns from its own groups when they are
+ * Has all engines learn from the deltas of each of them, once. An engine learns from its own groups when they are
  * committed, and reads from the store what others committed; one of them saves what was learnt, in the transaction that
  * marks as saved what it was learnt from, so that nothing counts twice after a crash.
  */
@@ -29,7 +29,7 @@ export class Learning {
   private lastHeard = 0;
   /** The token of the lease under which everything was read anew. */
   private token = 0;
-  /** What this engine's groups told while everything was read anew. */
+  /** What this engine's groups reported while everything was read anew. */
   private waiting: OwnTold[] | undefined;
 
   constructor(
@@ -44,7 +44,7 @@ export class Learning {
     else this.learn(id, kind, data, at);
   }
 
-  /** Reads anew what was saved, and everything that was told since. */
+  /** Reads anew what was saved, and the deltas since. */
   async load(): Promise<void> {
     this.waiting ??= [];
     const now = Date.now();
@@ -73,7 +73,7 @@ export class Learning {
     }
   }
 
-  /** Learns what other engines' groups told, where there is anything. */
+  /** Learns what other engines' groups reported, where there is anything. */
   async listen(isThere = true): Promise<void> {
     const now = Date.now();
     if (now - this.lastHeard > longestPause) return await this.load();

@@ -6,19 +6,19 @@ import { cachedFor } from '../base/cached-for.ts';
 import type { Pools } from '../workers/pools.ts';
 import type { ExposedTask } from '../workers/tasks/metric-points.ts';
 
-/** For how long what was told is told again (milliseconds): those who ask do so every few seconds. */
+/** For how long the same is given again (milliseconds): those who ask do so every few seconds. */
 const freshFor = 5_000;
 
 /** Tells the derived metrics of the live plan as OpenMetrics text, at most some seconds old. */
 export function derivedMetrics(database: Database, pools: Pools, plan: () => PlanDocument): () => Promise<string> {
-  const told = cachedFor(freshFor, async (now) => {
+  const reported = cachedFor(freshFor, async (now) => {
     // Not in the lanes that searches use: their threads are given back when nobody searches, and this is asked for all the time.
     return await pools.background({ kind: 'exposition', metrics: await exposedMetrics(database, plan()), now });
   });
-  return () => told(Date.now());
+  return () => reported(Date.now());
 }
 
-/** The metrics of a plan that anything came for, as others are told of them. */
+/** The metrics of a plan that anything came for, as others are reported them. */
 export async function exposedMetrics(
   database: Database,
   { metrics = [] }: PlanDocument,

@@ -26,7 +26,7 @@ afterEach(() => database.close());
 
 const metric: MetricDocument = { id: 'lifts', name: 'lifts', when: '', measure: 'count', by: [{ field: 'crane' }] };
 
-/** Has a group of events told, each of a crane at a time. */
+/** Has a group of events counted, each of a crane at a time. */
 async function tell(events: readonly (readonly [crane: string, time: number])[], of = metric): Promise<void> {
   const take = new MetricAccumulator(compileMetric(of));
   const batch = batchOf(
@@ -66,7 +66,7 @@ async function stored(level: typeof minutes, series = 0): Promise<Readonly<Recor
 /** The start of an hour some hours ago. */
 const hourAgo = (ago: number): number => (Math.floor(Date.now() / hour) - ago) * hour;
 
-describe('what groups told', () => {
+describe('what groups reported', () => {
   test('is put into chunks once, whoever holds the lease, and one that was asleep cannot do it late', async () => {
     const at = hourAgo(3);
     const [a, b] = [new MetricFolding(database), new MetricFolding(database)];

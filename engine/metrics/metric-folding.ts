@@ -71,11 +71,11 @@ export class MetricFolding {
       const groups = await readToldMetrics(tx, groupsAtOnce);
       if (groups.length === 0) return 0;
       const byMetric = new Map<string, MetricDelta[]>();
-      for (const told of groups.flatMap(({ data }) => unpackMetricDeltas(data))) {
-        const key = keyOf(told.id, pointsOf(told.measure, told.field));
+      for (const reported of groups.flatMap(({ data }) => unpackMetricDeltas(data))) {
+        const key = keyOf(reported.id, pointsOf(reported.measure, reported.field));
         const list = byMetric.get(key);
-        if (list) list.push(told);
-        else byMetric.set(key, [told]);
+        if (list) list.push(reported);
+        else byMetric.set(key, [reported]);
       }
       let newTops = false;
       for (const list of byMetric.values()) if (await this.fold(tx, list, now)) newTops = true;
@@ -88,17 +88,19 @@ export class MetricFolding {
     });
   }
 
-  /** Puts what was told of one metric into its chunks. Returns whether the tops of its keys are to be saved. */
-  private async fold(tx: Queryable, told: readonly MetricDelta[], now: number): Promise<boolean> {
-    const [first] = told;
+  /** Puts the deltas of one metric into its chunks. Returns whether the tops of its keys are to be saved. */
+  private async fold(tx: Queryable, reported: readonly MetricDelta[], now: number): Promise<boolean> {
+    const [first] = reported;
     if (!first) return false;
     const known = await this.knownMetric(tx, first);
     const aggregates = first.measure.aggregates(first.field);
-    const newTops = told.map((one) => known.countTops(one, now)).includes(true);
-    const hashes = told.map((one) => one.cells.map(({ labels, start }) => known.seriesFor(one, labels, start, now)));
-    if (told.some(({ keys }) => keys.length > 0)) known.written(await seeSeries(tx, known.unwritten()));
+    const newTops = reported.map((one) => known.countTops(one, now)).includes(true);
+    const hashes = reported.map((one) =>
+      one.cells.map(({ labels, start }) => known.seriesFor(one, labels, start, now)),
+    );
+    if (reported.some(({ keys }) => keys.length > 0)) known.written(await seeSeries(tx, known.unwritten()));
     const chunks = new ChunkBuilder(aggregates, now);
-    for (const [i, { cells, points, keys }] of told.entries())
+    for (const [i, { cells, points, keys }] of reported.entries())
       for (const [place, { start }] of cells.entries()) {
         chunks.add(wholeSeries, start, points, place);
         const series = keys.length > 0 ? known.numberOf(hashes[i]?.[place] ?? '') : undefined;

@@ -49,7 +49,7 @@ beforeAll(async () => {
 
 afterAll(() => engine.stop());
 
-test('without a price book nothing has a price, and that is told', async () => {
+test('without a price book nothing has a price, and that is shown', async () => {
   expect(await engine.ask<CostsAnswer>('costs')).toMatchObject({ currency: null, rows: [] });
   expect(await engine.ask<CostMonthAnswer>('costMonth')).toMatchObject({ currency: null, end: null });
   expect(await engine.ask<PricesAnswer>('prices')).toEqual({
@@ -70,7 +70,7 @@ test('a wrong book is refused with all its faults and their lines, and the one b
   expect((await engine.ask<PricesAnswer>('prices')).text).toBeNull();
 });
 
-test('costs are those of ledger and prices, whatever they are told by; a new book counts at once', async () => {
+test('costs are those of ledger and prices, whatever they are known by; a new book counts at once', async () => {
   const { sums } = await engine.ask<VolumeAnswer>('volume', { by: 'source,outcome' });
   const bytes = (source: string): number =>
     sums.filter((sum) => sum.source === source).reduce((sum, row) => sum + row.bytes, 0);
@@ -112,7 +112,7 @@ test('costs are those of ledger and prices, whatever they are told by; a new boo
   await engine.ask('savePrices', { text: book(1e6), basedOn: savedAt });
 });
 
-test('shapes are told by a line of theirs, two keys by both, and what is no key is refused', async () => {
+test('shapes are known by a line of theirs, two keys by both, and what is no key is refused', async () => {
   const ask = () => engine.ask<CostsAnswer>('costs', { by: 'source,shape' });
   const lineOf = async () => (await ask()).rows.find(({ keys }) => keys[0] === 'gates')?.line;
   // Shapes are decided about a moment after their events came.
@@ -229,7 +229,7 @@ test('money is turned off in all answers, and on again; what it is reckoned by s
   expect([shown, text]).toEqual([false, expect.stringContaining('shown: false')]);
   await engine.ask('showPrices', { shown: true });
   expect(await engine.ask<CostsAnswer>('costs')).toEqual(before);
-  // Of less than a week nothing is told.
+  // Of less than a week nothing is said.
   expect(await engine.ask<RetentionCostAnswer>('retentionCost', retention)).toMatchObject({
     ...{ currency: { sign: 'cr' }, settledOn: null },
   });

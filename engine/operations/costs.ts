@@ -109,9 +109,9 @@ export const costs = question(
       all,
       steps: every === undefined ? [] : starts.map((day) => day * dayLength),
       rows: rows.map(({ key, steps, ...coins }) => {
-        const told: readonly string[] = key === null ? [] : JSON.parse(key);
-        const line = services.shapes.get(told[keys.indexOf('shape')] ?? '')?.sample ?? '';
-        return { ...coins, keys: told, line, steps: every === undefined ? [] : steps };
+        const values: readonly string[] = key === null ? [] : JSON.parse(key);
+        const line = services.shapes.get(values[keys.indexOf('shape')] ?? '')?.sample ?? '';
+        return { ...coins, keys: values, line, steps: every === undefined ? [] : steps };
       }),
     };
   },

@@ -11,7 +11,7 @@ import type { OperationServices } from './services.ts';
 export interface Asking {
   /** Aborted when nobody waits for the answer any more. */
   readonly signal: AbortSignal;
-  /** Tells how far it has come; whoever does not want to know is not told. */
+  /** Reports how far it has come, to whoever wants to know. */
   readonly progress: (value: object) => void;
   /** The body of an operation that takes no JSON. */
   readonly body: Readable | undefined;

@@ -17,7 +17,7 @@ import { namesIn } from './names-in.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationServices } from './services.ts';
 
-/** Most lines that are told, and most of a metric that they are made of. */
+/** Most lines that are shown, and most of a metric that they are made of. */
 const mostLines = 20;
 const mostOfTerm = 1_000;
 

@@ -16,7 +16,7 @@ import { question } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationServices } from './services.ts';
 
-/** Most who are told of a ranking. */
+/** Most who are reported a ranking. */
 const mostTalkers = 100;
 
 export const rankings = question(operations.rankings, async (_input, services): Promise<RankingsAnswer> => {
@@ -54,7 +54,7 @@ async function viewOf(
     state,
     first:
       first && labels && table
-        ? { labels, told: inWords(services, ranking, labels), share: shareOf(first.amount, table.total) }
+        ? { labels, name: inWords(services, ranking, labels), share: shareOf(first.amount, table.total) }
         : null,
     distinct: table?.distinct ?? 0,
     // The hour that is running yet would look like a fall.
@@ -95,7 +95,7 @@ export const ranking = question(operations.ranking, async (asked, services): Pro
       const labels = labelsOf(id);
       return {
         ...{ labels, amount, values, since },
-        told: inWords(services, found, labels),
+        name: inWords(services, found, labels),
         share: shareOf(amount, total),
       };
     }),

@@ -18,7 +18,7 @@ interface Setting {
 
 /**
  * Sends the derived metrics of the live plan to a receiver of OTLP over HTTP. They are cumulative: what could not be sent is
- * in the next message. A receiver that does not take them is told of once, until it takes them again.
+ * in the next message. A receiver that does not take them is reported once, until it takes them again.
  */
 export class OtlpMetrics {
   private isFailing = false;

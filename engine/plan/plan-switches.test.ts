@@ -83,7 +83,9 @@ test('what is not in the plan, shares that are none, and times that are too long
   await expect(engine.ask('switchExclusion', { tier: 'rest', exclusion: 'noise', keep: 'half' })).rejects.toThrow();
   await expect(engine.ask('switchPosture', { id: 'storm', on: true, for: '1000d' })).rejects.toThrow(/90 days/);
   const { changes } = await engine.ask<{ changes: { command: string; subject: string }[] }>('audit');
-  const told = changes.filter(({ command }) => command.startsWith('PUT /api/postures')).map(({ subject }) => subject);
-  expect(told).toContain('storm on');
-  expect(told).toContain('storm off');
+  const reported = changes
+    .filter(({ command }) => command.startsWith('PUT /api/postures'))
+    .map(({ subject }) => subject);
+  expect(reported).toContain('storm on');
+  expect(reported).toContain('storm off');
 });

@@ -19,7 +19,7 @@ export interface JudgedSegment extends SegmentRef, Pick<FindIn, 'inside' | 'hold
   readonly minutes: MinuteCounts | undefined;
 }
 
-/** What the headers of some segments told. */
+/** What the headers of some segments say. */
 export interface Judged {
   /** Those that may hold what is searched for, the newest first, or the oldest where these are asked for. */
   readonly segments: readonly JudgedSegment[];

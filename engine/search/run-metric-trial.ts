@@ -18,7 +18,7 @@ import { overTape, tapeStretch } from './over-tape.ts';
 
 /** Most taped records that a metric is tried on. */
 const mostRecords = 60_000;
-/** Lines of the chart, values that are told of a key, and the top that is offered. */
+/** Lines of the chart, values that are reported a key, and the top that is offered. */
 const mostLines = 6;
 const mostSamples = 12;
 const offeredTop = 20;
@@ -58,12 +58,12 @@ export async function runMetricTrial(
         every: window.every,
         ...part,
       }),
-    ({ told, ...part }) => {
+    ({ reported, ...part }) => {
       mergeTrials(trial, part);
-      for (const one of unpackMetricDeltas(told)) trial.take.merge(one);
+      for (const one of unpackMetricDeltas(reported)) trial.take.merge(one);
     },
   );
-  return { ...nothing, ...spans, ...told(trial, metric, coinsOf, window) };
+  return { ...nothing, ...spans, ...reported(trial, metric, coinsOf, window) };
 }
 
 const nothing: Omit<MetricTrialAnswer, 'from' | 'to' | 'every'> = {
@@ -73,7 +73,7 @@ const nothing: Omit<MetricTrialAnswer, 'from' | 'to' | 'every'> = {
   whole: { labels: [], values: [], all: null },
 };
 
-function told(
+function reported(
   trial: MetricTrial,
   metric: MetricDocument,
   coinsOf: (series: number) => number,

@@ -41,14 +41,14 @@ export async function rehearseTape(
   const now = Date.now();
   const { database, pools, signal, ...plans } = setting;
   const merged = newRehearsal();
-  let told = Number.NEGATIVE_INFINITY;
+  let reported = Number.NEGATIVE_INFINITY;
   await overTape(
     { database, pools, now, mostRecords: rehearsedRecords, signal, ...part },
     (lane, some) => pools.read(lane, { kind: 'rehearse', ...plans, of: { kind: 'tape', ...some }, now }),
     (found, { shareRead, ...read }) => {
       mergeRehearsal(merged, found);
-      if (performance.now() - told < toldEvery) return;
-      told = performance.now();
+      if (performance.now() - reported < toldEvery) return;
+      reported = performance.now();
       progress(rehearsedSoFar(merged, shareRead, read));
     },
   );

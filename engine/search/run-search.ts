@@ -227,22 +227,22 @@ class SearchExecution {
   private tell(): void {
     const { found, run } = this;
     const { query, segments } = this.search;
-    const told = (): SearchProgress => ({
+    const reported = (): SearchProgress => ({
       segments: segments.length,
       segmentsRead: this.segmentsRead,
       scanned: found.scanned,
       total: found.total,
       histogram: histogramOf(found, query),
     });
-    run.progress(told());
+    run.progress(reported());
     const open = Math.max(...[...this.inWork, ...this.queues].map(({ latest }) => latest));
     if (this.early || query.limit === 0 || this.lines.after < open) return;
     this.early = this.fetchRows(this.lines.newest(), []);
     this.early.then(
       ({ events }) => {
-        if (!run.signal.aborted) run.progress({ ...told(), events });
+        if (!run.signal.aborted) run.progress({ ...reported(), events });
       },
-      // Who waits for the lines is told what went wrong.
+      // Who waits for the lines is reported what went wrong.
       () => {},
     );
   }

@@ -218,7 +218,7 @@ const sortedFields = (fields: ReturnType<typeof fieldSummaries>) =>
 const sortedRows = (rows: readonly (readonly unknown[])[] = []) =>
   rows.map((row) => JSON.stringify(row.map((cell) => (typeof cell === 'number' ? +cell.toPrecision(9) : cell)))).sort();
 
-test('what can hardly be meant is told, by what the events of the window have', async () => {
+test('what can hardly be meant is reported, by what the events of the window have', async () => {
   const { doubts, stored } = await search({ ...all, condition: 'source = tids', from: arrival - 1_000 });
   expect(stored).toMatchObject({ segments: 0 });
   expect(stored.lastBefore).toBeGreaterThan(arrival - 3_600_000);
@@ -240,19 +240,22 @@ test('what cannot hold a match is not opened, and what is known is not looked at
   expect(opened.filter((what) => what.startsWith('find')).length).toBeLessThan(14);
 });
 
-test('the newest lines are told before everything was looked at', async () => {
-  const told: SearchProgress[] = [];
-  const answer = await search({ ...all, condition: 'boards', fields: false }, { progress: (one) => told.push(one) });
-  const first = told.find(({ events }) => events);
+test('the newest lines are sent before everything was looked at', async () => {
+  const reported: SearchProgress[] = [];
+  const answer = await search(
+    { ...all, condition: 'boards', fields: false },
+    { progress: (one) => reported.push(one) },
+  );
+  const first = reported.find(({ events }) => events);
   expect(first?.events?.map(plain)).toEqual(answer.events.map(plain));
-  expect(told.at(-1)?.histogram).toEqual(answer.histogram);
+  expect(reported.at(-1)?.histogram).toEqual(answer.histogram);
 });
 
-test('the oldest lines are told as early as the newest', async () => {
-  const told: SearchProgress[] = [];
+test('the oldest lines are reported as early as the newest', async () => {
+  const reported: SearchProgress[] = [];
   const asked: QueryText = { ...all, condition: 'boards', fields: false, order: 'oldest' };
-  const answer = await search(asked, { progress: (one) => told.push(one) });
-  expect(told.find(({ events }) => events)?.events?.map(plain)).toEqual(answer.events.map(plain));
+  const answer = await search(asked, { progress: (one) => reported.push(one) });
+  expect(reported.find(({ events }) => events)?.events?.map(plain)).toEqual(answer.events.map(plain));
   expect(answer.events[0]?.time).toBeLessThan(answer.events.at(-1)?.time ?? 0);
 });
 

@@ -26,7 +26,7 @@ afterEach(() => database.close());
 
 const ranking: RankingDocument = { id: 'cranes', title: 'Cranes', when: '', by: ['crane'], measure: 'events' };
 
-/** Has a group of events told, each of a crane at a time. */
+/** Has a group of events counted, each of a crane at a time. */
 async function tell(events: readonly (readonly [crane: string, time: number])[], now = Date.now()): Promise<void> {
   const take = new TalkerAccumulator(compileRanking(ranking));
   const batch = batchOf(
@@ -62,7 +62,7 @@ async function stored(level: TalkerLevel): Promise<readonly (readonly [number, s
 const hourAgo = (ago: number): number => (Math.floor(Date.now() / hour) - ago) * hour;
 const dayOf = (time: number): number => Math.floor(time / day) * day;
 
-test('what groups told is put into steps once, whoever holds the lease, and one that was asleep cannot do it late', async () => {
+test('what groups reported is put into steps once, whoever holds the lease, and one that was asleep cannot do it late', async () => {
   const at = hourAgo(3);
   const old = await leaseOf('a');
   await tell([

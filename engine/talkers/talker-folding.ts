@@ -53,9 +53,9 @@ async function foldSome(tx: Queryable, lease: Lease, now: number): Promise<numbe
   return groups.length;
 }
 
-function gather(told: readonly Uint8Array[], now: number): readonly Gathered[] {
+function gather(reported: readonly Uint8Array[], now: number): readonly Gathered[] {
   const all = new Map<string, Gathered>();
-  for (const { ranking, counts, slots } of told.flatMap((data) => unpackTalkerDeltas(data)))
+  for (const { ranking, counts, slots } of reported.flatMap((data) => unpackTalkerDeltas(data)))
     for (const { start: from, talkers } of slots) {
       const level = talkerLevelAt(from, now);
       if (!level) continue;

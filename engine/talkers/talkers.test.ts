@@ -67,20 +67,20 @@ test('through kills of two engines and repetitions rankings are those of the num
     for (const event of sent) sums.set(keyOf(event), (sums.get(keyOf(event)) ?? 0) + amount(event));
     return Object.fromEntries([...sums].sort());
   };
-  const told = ({ talkers }: RankingAnswer) =>
+  const reported = ({ talkers }: RankingAnswer) =>
     Object.fromEntries(talkers.map(({ labels, amount }) => [labels.join(' '), amount] as const).sort());
 
   const total = sent.reduce((sum, { n }) => sum + n, 0);
   await expect.poll(async () => (await read('gates')).total, { timeout: 30_000 }).toBe(total);
   const gates = await read('gates');
-  expect(told(gates)).toEqual(
+  expect(reported(gates)).toEqual(
     summed(
       ({ source, gate }) => `${source} ${gate}`,
       ({ n }) => n,
     ),
   );
   expect(gates.missed).toBe(0);
-  expect(told(await read('sources'))).toEqual(
+  expect(reported(await read('sources'))).toEqual(
     summed(
       ({ source }) => source,
       ({ bytes }) => bytes,
@@ -93,7 +93,7 @@ test('through kills of two engines and repetitions rankings are those of the num
   // By another level it is the same; steps add up to the whole.
   const days = await read('gates', { from: '-80d' });
   expect(days.every).toBe(86_400_000);
-  expect(told(days)).toEqual(told(gates));
+  expect(reported(days)).toEqual(reported(gates));
   for (const { amount, values } of gates.talkers) expect(values.reduce((sum, value) => sum + value, 0)).toBe(amount);
   expect(gates.totals.reduce((sum, value) => sum + value, 0)).toBe(total);
   expect(gates.talkers.reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(1, 9);
@@ -132,7 +132,7 @@ test('the ready ones and those of the plan are listed, those of the draft as suc
     ['gates', 'removed'],
   ]);
   expect(rankings[0]).toMatchObject({ isReady: true, distinct: 2 });
-  expect(rankings.find(({ id }) => id === 'shapes')?.first?.told).toMatch(/^gate n user · (north|south)$/);
+  expect(rankings.find(({ id }) => id === 'shapes')?.first?.name).toMatch(/^gate n user · (north|south)$/);
   await one.ask('discardDraft');
 });
 

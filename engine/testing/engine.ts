@@ -25,7 +25,7 @@ export interface TestEngine {
   /** Where the engine keeps its certificate; a test may put files there. */
   readonly folder: string;
   readonly database: Database;
-  /** What the web process is told to find engine and store. */
+  /** The environment by which the web process finds engine and store. */
   readonly environment: {
     readonly DATABASE_URL: string;
     readonly ENGINE_PORT: string;
@@ -223,7 +223,7 @@ export async function startEngine(mariadb: string, beside?: TestEngine, address?
 /** The tiers that a refusal to publish wants to be named; none where the plan is live already and left no draft. */
 function leavingOrLive(error: Error): readonly string[] | undefined {
   if (error.message.includes('There is no draft')) return undefined;
-  // Refusals are told as JSON; everything else is what the test is failed with.
+  // Refusals are reported as JSON; everything else is what the test is failed with.
   const { leaving }: { readonly leaving?: DraftAnswer['leaving'] } = error.message.startsWith('{')
     ? JSON.parse(error.message)
     : {};

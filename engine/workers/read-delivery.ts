@@ -103,7 +103,7 @@ function readLines(delivery: Delivery, unfolded: Uint8Array): ReadDelivery | Ref
   const batch = prepareBatch(result.batch, { columns, masks, labels });
   // Lines that could not be read have no columns.
   const unreadable = result.unreadable && prepareBatch(result.unreadable, { masks, labels });
-  // What the object's name or first line told is not in the lines, and what is masked is: the tape takes the events instead.
+  // What the object's name or first line says is not in the lines, and what is masked is: the tape takes the events instead.
   return { result: { ...result, batch, unreadable }, records: undefined, replaced: valid.replaced };
 }
 

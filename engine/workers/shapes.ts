@@ -17,7 +17,7 @@ export const currentShape = known.current;
 
 /**
  * Learns what was decided about shapes up to a version. Where the store does not answer this thread goes on with what it
- * knows: shapes that it does not know are told of as new ones, and decided about later.
+ * knows: shapes that it does not know are reported as new ones, and decided about later.
  */
 export async function refreshShapes(wanted: number): Promise<void> {
   reading = reading.then(async () => {

@@ -18,7 +18,7 @@ export interface News {
   readonly hasRewinds: boolean;
   /** Whether a metric is being filled in. */
   readonly hasFills: boolean;
-  /** Whether other engines told something lately. */
+  /** Whether other engines wrote deltas lately. */
   readonly hasDeltasOfOthers: boolean;
 }
 

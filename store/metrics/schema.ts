@@ -14,7 +14,7 @@ import type { SeriesLabels } from '#core/metrics/labels.ts';
 import { jsonText, longBlob, milliseconds } from '../columns.ts';
 
 /** What groups brought for derived metrics, until it is put where it belongs. */
-export const metricDeltas = mysqlTable('metric_told', {
+export const metricDeltas = mysqlTable('metric_delta', {
   id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
   data: longBlob('data').notNull(),
 });
@@ -94,7 +94,7 @@ export const metricFills = mysqlTable('metric_fill', {
 });
 
 /** What groups brought for rankings, until it is put where it belongs. */
-export const talkerDeltas = mysqlTable('talkers_told', {
+export const talkerDeltas = mysqlTable('talker_delta', {
   id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
   data: longBlob('data').notNull(),
 });

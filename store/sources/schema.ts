@@ -112,7 +112,7 @@ export const filePositions = mysqlTable(
     /** Length and hash of how it begins, as it was read. */
     headLength: int('head_length').notNull(),
     headHash: char('head_hash', { length: 32 }).notNull(),
-    /** The last places that were reached, the latest last: by them a copy is told from a file that only begins alike. */
+    /** The last places that were reached, the latest last: by them a copy is distinguished from a file that only begins alike. */
     marks: jsonText<readonly FileMark[]>('marks').notNull(),
     /** What was out of the ordinary about the file, in a sentence; empty for nothing. */
     note: varchar('note', { length: 500 }).notNull().default(''),
@@ -163,7 +163,7 @@ export const drifts = mysqlTable(
 
 /** What groups of deliveries add to what is known of senders, until all engines have read it and what follows from it is saved. */
 export const deltas = mysqlTable(
-  'told',
+  'sender_delta',
   {
     id: bigint('id', { mode: 'number' }).primaryKey().autoincrement(),
     kind: varchar('kind', { length: 16 }).notNull(),
@@ -174,7 +174,7 @@ export const deltas = mysqlTable(
     savedAt: milliseconds('saved_at').notNull().default(0),
     data: longBlob('data').notNull(),
   },
-  (table) => [index('told_saved').on(table.savedAt, table.id), index('told_engine').on(table.engine)],
+  (table) => [index('sender_delta_saved').on(table.savedAt, table.id), index('sender_delta_engine').on(table.engine)],
 );
 
 /** What is known of senders, by its kind; JSON. */

@@ -32,7 +32,7 @@ describe('edits', () => {
     expect(stored).toEqual(['a', 'ab', 'abc']);
   });
 
-  test('go on after one that was refused, which is told to whoever made it', async () => {
+  test('go on after one that was refused, which is reported to whoever made it', async () => {
     const { queue, stored } = textQueue();
     const refused = queue.make(add('!'));
     const next = queue.make(add('b'));

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { call, refresh, useQuestion } from './client.ts';
 
-/** What of the live plan is switched for a while. What has ended meanwhile is told as off at once. */
+/** What of the live plan is switched for a while. What has ended meanwhile is reported as off at once. */
 export function useSwitches() {
   const { data } = useQuestion('switches', {}, 3_000);
   const [now, setNow] = useState(() => Date.now());
@@ -27,7 +27,7 @@ export function useSwitches() {
   };
 }
 
-async function told(work: () => Promise<unknown>): Promise<void> {
+async function reported(work: () => Promise<unknown>): Promise<void> {
   try {
     await work();
     await refresh('switches');
@@ -42,7 +42,7 @@ export function switchPosture(
   wanted: { readonly for: string; readonly reason: string } | 'off',
 ): Promise<void> {
   const body = wanted === 'off' ? { on: false } : { on: true, ...wanted };
-  return told(() => call('switchPosture', { id, ...body }));
+  return reported(() => call('switchPosture', { id, ...body }));
 }
 
 /** Temporarily overrides how much an exclusion keeps, for a time such as `4h`, with a reason. */
@@ -51,10 +51,10 @@ export function switchExclusion(
   exclusion: string,
   wanted: { readonly keep: string; readonly for: string; readonly reason: string },
 ): Promise<void> {
-  return told(() => call('switchExclusion', { tier, exclusion, ...wanted }));
+  return reported(() => call('switchExclusion', { tier, exclusion, ...wanted }));
 }
 
 /** Has an exclusion keep again what the plan says. */
 export function restoreExclusion(tier: string, exclusion: string): Promise<void> {
-  return told(() => call('restoreExclusion', { tier, exclusion }));
+  return reported(() => call('restoreExclusion', { tier, exclusion }));
 }

@@ -133,7 +133,7 @@ const finished = /saved:[\w.-]+(?=[\s)])/i;
 
 /**
  * A condition with colours, completion from real fields and values, and marks on what is wrong. Enter runs it. Outside of a
- * search, the name of a saved search gives way to its condition, and what can hardly be meant is told below.
+ * search, the name of a saved search gives way to its condition, and what can hardly be meant is pointed out below.
  */
 export function ConditionEditor(props: {
   readonly value: string;

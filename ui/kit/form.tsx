@@ -117,14 +117,14 @@ function toldAtFields<Values extends FieldValues>(
   paths: Readonly<Record<string, FieldPath<Values>>>,
 ): boolean {
   const problems = error instanceof ApiProblem ? (error.details.problems ?? []) : [];
-  let told = false;
+  let reported = false;
   for (const { path, message } of problems) {
     const field = paths[path.replace(/\[\d+\].*$/, '')] ?? (path as FieldPath<Values>);
     if (!(field in form.getValues())) continue;
-    form.setError(field, { message }, { shouldFocus: !told });
-    told = true;
+    form.setError(field, { message }, { shouldFocus: !reported });
+    reported = true;
   }
-  return told;
+  return reported;
 }
 
 interface FieldProps {

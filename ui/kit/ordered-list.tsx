@@ -45,7 +45,7 @@ export function OrderedList<Item extends { readonly id: string }>(props: {
     const to = props.items.findIndex(({ id }) => id === over?.id);
     if (from < 0 || to < 0 || from === to) return;
     setMoved(arrayMove([...props.items], from, to));
-    // Whether it could be stored is told by whoever stores it.
+    // Whether it could be stored is known by whoever stores it.
     Promise.resolve(props.onMove(from, to))
       .catch(() => {})
       .finally(() => setMoved(undefined));
@@ -67,7 +67,7 @@ export function OrderedList<Item extends { readonly id: string }>(props: {
 
 const howTo = 'Space picks it up and puts it down, the arrow keys move it, Escape puts it back.';
 
-/** What is told, while an item is dragged, to those who do not see it. */
+/** What is said, while an item is dragged, to those who do not see it. */
 const announcements: Announcements = {
   onDragStart: ({ active }) => `${titleOf(active)} is picked up.`,
   onDragOver: ({ active, over }) => {

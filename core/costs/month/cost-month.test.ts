@@ -140,7 +140,7 @@ test('a team sees its own month alone', () => {
   expect(costMonth(series, setting, now, { team: 'nobody' })).toMatchObject({ spent: 0, budgets: [] });
 });
 
-test('what prices changed in a month is told in words', () => {
+test('what prices changed in a month is put in words', () => {
   expect(priceChanges(book, first, first + 31)).toEqual([
     {
       day: first + 15,

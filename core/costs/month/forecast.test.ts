@@ -9,7 +9,7 @@ test('over months with rhythm, growth, a step, an outage and an incident the end
   expect(errorOnDay5).toBeLessThan(0.06);
 });
 
-test('of too few days nothing is told, of days that cost nothing that they will not', () => {
+test('of too few days nothing is said, of days that cost nothing that they will not', () => {
   expect(forecastDays([1, 2, 3], weekday, 10)).toBeUndefined();
   const nothing = forecastDays(
     Array.from({ length: 20 }, () => 0),

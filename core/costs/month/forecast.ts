@@ -9,7 +9,7 @@ export interface Forecast {
   readonly byDay: readonly number[];
 }
 
-/** Fewest full days from which anything can be told. */
+/** Fewest full days from which anything can be said. */
 export const fewestDays = 4;
 
 const daysBack = 56;

@@ -67,12 +67,12 @@ test('where the same comes every day, a month of days costs what that costs unti
         const november = new CostTable(today - 19, today + 1, of);
         for (const one of series) november.add('', one);
         const measured = november.byDay().reduce(added, noCost);
-        const told = volumePrices(of, series, now).costOf(volume);
+        const reported = volumePrices(of, series, now).costOf(volume);
         const times = (parts: CostParts): readonly bigint[] => Object.values(parts).map((part: bigint) => part * 20n);
-        expect(Object.values(measured)).toEqual(times(told));
+        expect(Object.values(measured)).toEqual(times(reported));
         // What is not known of the store is as it was in the last days.
         const { stored: _, ...unknown } = volume;
-        expect(volumePrices(of, series, now).costOf(unknown)).toEqual(told);
+        expect(volumePrices(of, series, now).costOf(unknown)).toEqual(reported);
       },
     ),
     { numRuns: 200 },

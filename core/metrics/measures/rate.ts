@@ -7,6 +7,6 @@ export const rate: Measure = {
   ...count,
   name: 'rate',
   title: 'rate',
-  help: 'How many events came, told per second.',
+  help: 'How many events came, per second.',
   figures: [{ name: 'rate', of: (states, place, seconds) => sumOf(states, 0, place) / seconds }],
 };

@@ -41,7 +41,7 @@ test('without patterns the logs in the allowed folders are found, the latest fir
   expect(more).toBe(0);
 });
 
-test('what patterns find is told, packed files without their lines; a pattern that finds nothing is no fault', async () => {
+test('what patterns find is reported, packed files without their lines; a pattern that finds nothing is no fault', async () => {
   const bounds = sourceBounds([folder], []);
   const { files, lines } = await filesFound([join(folder, 'harbour/*')], bounds);
   expect(names(files)).toEqual(['harbour/berths.log.1.gz', 'harbour/berths.log']);

@@ -29,7 +29,7 @@ const turnTime = 1_000;
 const restTime = 2_000;
 /** A file that was moved out of sight is let go when it has been read and rested this long (milliseconds). */
 const unseenTime = 60_000;
-/** A packed file that cannot be unpacked is told when it rested this long (milliseconds). */
+/** A packed file that cannot be unpacked is reported when it rested this long (milliseconds). */
 const brokenAfter = 30_000;
 
 /** Follows the files of all sources that name some. Positions are committed with the events that were read up to them. */

@@ -144,7 +144,7 @@ test('a packed file is unpacked piece by piece, forth and back, and one that is 
   expect(await unpackedSize(await opened('cut.gz'))).toBeUndefined();
 });
 
-test('what a file was read further than a copy of it holds is told, where the copy is long enough to be sure', async () => {
+test('what a file was read further than a copy of it holds is reported, where the copy is long enough to be sure', async () => {
   writeFileSync(path('a.log'), lines(0, 1_000));
   const file = await opened('a.log');
   const early = await readUpTo(file, 20_000);

@@ -81,7 +81,7 @@ class Picker {
 
   private async pickUpAll(source: Source, url: string): Promise<void> {
     const since = this.setting.senders.rewoundAt(source.name);
-    // What another engine has done since cannot be told from what it did before.
+    // What another engine has done since cannot be said from what it did before.
     if (since !== this.since || this.doneUnder !== this.lease?.token) {
       this.done = new Set();
       this.settled = undefined;
@@ -244,7 +244,7 @@ interface ObjectPlace {
   readonly bounds: SourceBounds;
 }
 
-/** Lines by which the types of columns are told. */
+/** Lines from which the types of columns are taken. */
 const linesForTypes = 200;
 
 /** The records of an object, but for the first `skip` of them. */

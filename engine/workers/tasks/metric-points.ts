@@ -78,7 +78,7 @@ async function readWindow(
   return builder;
 }
 
-/** A metric that is told to others. */
+/** A metric that is shown to others. */
 export interface ExposedTask extends Pick<MetricPointsTask, 'metric' | 'points' | 'measure'> {
   readonly name: string;
   readonly help: string;
@@ -86,7 +86,7 @@ export interface ExposedTask extends Pick<MetricPointsTask, 'metric' | 'points' 
   readonly by: readonly string[];
 }
 
-/** Metrics that are told to others, as they are now. */
+/** Metrics that are shown to others, as they are now. */
 export interface ExpositionTask {
   readonly kind: 'exposition';
   readonly metrics: readonly ExposedTask[];
@@ -100,26 +100,26 @@ export interface OtlpMetricsTask extends Omit<ExpositionTask, 'kind'> {
 
 /** Tells metrics as OpenMetrics text, of what came on this day (of UTC). */
 export async function metricExposition(task: ExpositionTask): Promise<string> {
-  const { from, told } = await exposedToday(task);
-  return exposition(told, from);
+  const { from, reported } = await exposedToday(task);
+  return exposition(reported, from);
 }
 
 /** Tells metrics as messages of OTLP, of what came on this day (of UTC). */
 export async function metricMessages(task: OtlpMetricsTask): Promise<readonly string[]> {
-  const { from, told } = await exposedToday(task);
-  return otlpMessages(told, from, task.now);
+  const { from, reported } = await exposedToday(task);
+  return otlpMessages(reported, from, task.now);
 }
 
 async function exposedToday({ metrics, now }: Pick<ExpositionTask, 'metrics' | 'now'>): Promise<{
   readonly from: number;
-  readonly told: readonly ExposedMetric[];
+  readonly reported: readonly ExposedMetric[];
 }> {
   const from = Math.floor(now / day) * day;
   const window: MetricWindow = { from, to: from + day, every: day };
-  const told: ExposedMetric[] = [];
+  const reported: ExposedMetric[] = [];
   for (const { name, help, unit, by, measure: measureName, ...of } of metrics) {
     const measure = measures.get(measureName);
-    if (measure) told.push({ name, help, unit, measure, series: (await readWindow(of, window, by)).series() });
+    if (measure) reported.push({ name, help, unit, measure, series: (await readWindow(of, window, by)).series() });
   }
-  return { from, told };
+  return { from, reported };
 }

@@ -33,7 +33,7 @@ export interface MetricTrialTask {
 /** What a metric would be made of, by a part of the tape. */
 export interface MetricTrialPart extends Omit<MetricTrial, 'take'> {
   /** Its points, packed (`unpackMetricDeltas`). */
-  readonly told: Uint8Array;
+  readonly reported: Uint8Array;
 }
 
 /** Tries a metric on a part of the tape. */
@@ -49,5 +49,5 @@ export async function metricTrial(task: MetricTrialTask): Promise<MetricTrialPar
     tryMetric(trial, plan.run(batch, { ...context, random: seededRandom(1) }).arrived, context, task.half);
   }
   const { take, ...part } = trial;
-  return { ...part, told: packMetricDeltas([take]) };
+  return { ...part, reported: packMetricDeltas([take]) };
 }

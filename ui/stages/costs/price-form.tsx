@@ -65,7 +65,7 @@ const rates = [
   ['sent', 'GB sent on'],
 ] as const;
 
-/** Rates that are told before there is anything that they are for. */
+/** Rates that are shown before there is anything that they are for. */
 const toCome: ReadonlySet<string> = new Set(['scanned', 'archived', 'sent']);
 
 /** Prices from a day on. */

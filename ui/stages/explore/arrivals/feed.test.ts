@@ -65,7 +65,7 @@ describe('a view of what comes in', () => {
   });
 });
 
-test('where a line went is told by the live plan, with the page of what decided', () => {
+test('where a line went is known by the live plan, with the page of what decided', () => {
   const plan: PlanDocument = {
     plan: 1,
     pipelines: [],

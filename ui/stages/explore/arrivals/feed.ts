@@ -4,7 +4,7 @@ import type { ArrivalsFrame } from '../../../data/answers.ts';
 /** Most lines that stand in a view, and most that are kept while it is paused. */
 export const mostShown = 2_000;
 export const mostWaiting = 10_000;
-/** Seconds that the rhythm shows, and over which a rate is told: senders that deliver every few seconds come in bursts. */
+/** Seconds that the rhythm shows, and over which a rate is taken: senders that deliver every few seconds come in bursts. */
 export const rhythmSeconds = 60;
 
 /** A line in a view. */

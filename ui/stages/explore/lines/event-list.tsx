@@ -23,7 +23,7 @@ export function EventList(props: {
 }) {
   const { events } = props;
   const holder = useRef<HTMLDivElement>(null);
-  // By what it says: lines that came early are told again with the answer.
+  // By what it says: lines that came early are given again with the answer.
   const [open, setOpen] = useState<string | undefined>();
   const words = useMemo(() => {
     const compiled = compileCondition(props.condition);

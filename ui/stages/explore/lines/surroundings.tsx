@@ -22,7 +22,7 @@ const reach = day;
 /** Events shown in each direction at first, and with each step further; and at most, as many as a search gives. */
 const stride = 25;
 const most = 1_000;
-/** A pause is told when it is longer than this (milliseconds) and than so many of the usual ones. */
+/** A pause is reported when it is longer than this (milliseconds) and than so many of the usual ones. */
 const leastPause = 1_000;
 const unusual = 8;
 

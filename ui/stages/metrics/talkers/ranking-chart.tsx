@@ -17,7 +17,7 @@ export function RankingChart({
     () => ({
       ...{ from, every, isRunning },
       whole: { labels: [], values: totals, all: total },
-      lines: talkers.slice(0, 8).map(({ told, values, amount }) => ({ labels: [told], values, all: amount })),
+      lines: talkers.slice(0, 8).map(({ name, values, amount }) => ({ labels: [name], values, all: amount })),
       figure: data.measure === 'events' ? 'count' : 'sum',
       unit: data.measure === 'bytes' ? 'By' : '',
       isStacked: true,

@@ -76,8 +76,8 @@ function RankingRow(props: {
       <td className="py-1.5 pr-3 text-[12.5px]">
         {ranking.first && (
           <span className="flex gap-2">
-            <span className="line truncate" title={ranking.first.told}>
-              {ranking.first.told}
+            <span className="line truncate" title={ranking.first.name}>
+              {ranking.first.name}
             </span>
             <span className="shrink-0 text-second">{percent(ranking.first.share)}</span>
           </span>

@@ -61,7 +61,7 @@ export function TalkerTable(props: {
       </table>
       {talkers.length > fewRows && (
         <Button look="quiet" className="-ml-3" onClick={() => setAll(!isAll)}>
-          {isAll ? `Only the first ${fewRows}` : `All ${talkers.length} that are told`}
+          {isAll ? `Only the first ${fewRows}` : `All ${talkers.length} that are known`}
         </Button>
       )}
     </div>
@@ -77,15 +77,15 @@ function TalkerRow(props: {
   readonly onLeaveOut: (labels: TalkerLabels) => void;
 }) {
   const { place, talker, data, most, onLeaveOut } = props;
-  const { labels, told, amount, share, values, since } = talker;
+  const { labels, name, amount, share, values, since } = talker;
   const condition = conditionOfTalker(data.when, data.by, labels);
   const span = data.at === null ? data : { from: data.at, to: data.at + data.every };
   const events = `/explore?${new URLSearchParams({ c: condition, w: `${inOtherZone(span.from)}..${inOtherZone(span.to)}` })}`;
   return (
     <tr className="border-b border-hair">
       <td className="py-1 text-[12.5px] text-second tabular-nums">{place}</td>
-      <td className="line truncate pr-3" title={told}>
-        {told}
+      <td className="line truncate pr-3" title={name}>
+        {name}
       </td>
       <td className="pr-4 text-right whitespace-nowrap tabular-nums">{amountInWords(amount, data)}</td>
       <td>
@@ -102,7 +102,7 @@ function TalkerRow(props: {
       <td className="@max-5xl:hidden">
         <Spark
           values={data.isRunning ? values.slice(0, -1) : values}
-          label={`${told} by step`}
+          label={`${name} by step`}
           width={120}
           height={18}
         />
@@ -117,19 +117,19 @@ function TalkerRow(props: {
         <button
           type="button"
           onClick={() => onLeaveOut(labels)}
-          aria-label={`Leave ${told} out`}
+          aria-label={`Leave ${name} out`}
           className="ml-3 text-mark hover:underline"
         >
           leave out
         </button>
-        <ExcludeTalker told={told} condition={condition} />
+        <ExcludeTalker name={name} condition={condition} />
       </td>
     </tr>
   );
 }
 
 /** Begins an exclusion of what someone contributes, in the tier that keeps most of it. */
-function ExcludeTalker({ told, condition }: { readonly told: string; readonly condition: string }) {
+function ExcludeTalker({ name, condition }: { readonly name: string; readonly condition: string }) {
   const { plan } = useDraft();
   const router = useRouter();
   const [isBusy, setBusy] = useState(false);
@@ -141,7 +141,7 @@ function ExcludeTalker({ told, condition }: { readonly told: string; readonly co
       const kept = (summary?.rows ?? []).map(([tier, events]) => [String(tier), Number(events)] as const);
       const [most] = kept.filter(([tier]) => plan?.tiers.some(({ id }) => id === tier)).sort((a, b) => b[1] - a[1]);
       if (most) router.push(`/routing?${new URLSearchParams({ tier: most[0], noise: condition })}`);
-      else toast(`No tier has kept anything of ${told} in the last day: there is nothing to exclude.`);
+      else toast(`No tier has kept anything of ${name} in the last day: there is nothing to exclude.`);
     } catch (error) {
       toast.error(error instanceof Error ? error.message : 'The tier that keeps it could not be determined.');
     } finally {
@@ -153,7 +153,7 @@ function ExcludeTalker({ told, condition }: { readonly told: string; readonly co
       type="button"
       disabled={isBusy}
       onClick={() => void begin()}
-      aria-label={`Exclude ${told}`}
+      aria-label={`Exclude ${name}`}
       className="ml-3 text-mark hover:underline disabled:opacity-50"
     >
       exclude

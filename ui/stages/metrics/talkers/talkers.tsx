@@ -71,12 +71,12 @@ function TalkersSentence({ answer: { rankings, from } }: { readonly answer: Rank
   const found = (wanted: string): RankingView | undefined => rankings.find(({ id }) => id === wanted);
   const sources = found('sources');
   if (!sources?.first) return <>Nothing was received in the last 24 hours.</>;
-  const { told, share } = sources.first;
+  const { name, share } = sources.first;
   const shapes = found('shapes')?.distinct ?? 0;
   const since = `since ${dayAndMinute(from)}`;
   return (
     <>
-      <Mark>{told}</Mark> sent{' '}
+      <Mark>{name}</Mark> sent{' '}
       <Figure name="share of the largest source" over={since} unit="share of bytes" value={share}>
         {percent(share)}
       </Figure>{' '}
