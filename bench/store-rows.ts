@@ -62,7 +62,7 @@ const floors = { warm: 0.35, cold: 0.1, rows: 12 };
 /** How often a question is put to both while it is known: an answer takes some ten milliseconds, and scatters. */
 const warmTurns = 25;
 
-/** How often the engine is started anew for a question, so that nothing of the answer is held ready. */
+/** How often the engine is started anew for a question, so that nothing of the answer is cached. */
 const coldTurns = 5;
 
 /** How often a small source is queried first, until the code of a new engine is compiled. */

@@ -51,7 +51,7 @@ test('an object is CSV with its names in the first line', async () => {
   expect((rest.length + 1) % 12).toBe(0);
 });
 
-test('what is not there, and what lies outside the folder, is not given', async () => {
+test('what is not there, and what is outside the folder, is not given', async () => {
   for (const name of ['none', '%2e%2e%2fobjects-private%2fsecret', '..%2f..%2fetc%2fpasswd'])
     expect((await fetch(address + name)).status).toBe(404);
 });

@@ -72,8 +72,8 @@ test('what another retention costs: both settled, from which day on, and the dif
   await expect(reported).toContainText(
     /Kept for 15d: cr\s[\d,.]+ per 30 days at last week’s volume, once the tier is full/,
   );
-  const [now = 0, comesIn = 0, lies = 0] = await amountsIn(/Kept for 15d: .*? for storage/);
-  expect(comesIn + lies).toBeCloseTo(now, 2);
+  const [now = 0, intake = 0, storage = 0] = await amountsIn(/Kept for 15d: .*? for storage/);
+  expect(intake + storage).toBeCloseTo(now, 2);
   const keep = page.getByLabel('Retention', { exact: true });
   await expect(keep).toHaveValue('15d');
   await keep.fill('7d');
@@ -81,10 +81,10 @@ test('what another retention costs: both settled, from which day on, and the dif
   const day = new Date(Date.now() + 2 * 86_400_000);
   const word = day.toLocaleString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
   await expect(reported).toContainText(new RegExp(`Kept for 7d, from \\w+ ${word} on: cr\\s`));
-  const [settled = 0, settledIn = 0, settledLies = 0, less = 0] = await amountsIn(/Kept for 7d.*less/);
-  expect(settledIn + settledLies).toBeCloseTo(settled, 2);
+  const [settled = 0, settledIn = 0, settledStorage = 0, less = 0] = await amountsIn(/Kept for 7d.*less/);
+  expect(settledIn + settledStorage).toBeCloseTo(settled, 2);
   expect(now - settled).toBeCloseTo(less, 2);
-  expect(settledLies).toBeLessThan(lies);
+  expect(settledStorage).toBeLessThan(storage);
   // A day less is less, though the tier has fewer days yet than it keeps.
   await keep.fill('14d');
   await expect(reported).toContainText(/Kept for 14d.* less\.$/);

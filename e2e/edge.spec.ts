@@ -121,7 +121,7 @@ test('whatever is asked wrongly of any route is answered, never with a failure o
   await Promise.all(Array.from({ length: 6 }, lane));
   expect(faults).toEqual([]);
   expect(asked).toBeGreaterThan(800);
-  // The store holds what it held: nothing of all this was taken.
+  // The store has what it had: nothing of all this was taken.
   await request.delete('/api/plan/draft');
   expect((await request.get('/api/plan')).status()).toBe(200);
 });

@@ -147,8 +147,8 @@ test('publishing a mask offers to mask at the source instead, and scrubs what is
   request,
 }) => {
   const taped = async (): Promise<string> => (await request.get('/api/tape?source=payments&limit=200')).text();
-  const held = await taped();
-  const [, card = ''] = /card=(\S+)/.exec(held) ?? [];
+  const before = await taped();
+  const [, card = ''] = /card=(\S+)/.exec(before) ?? [];
   expect(card).not.toBe('');
   const { plan } = await (await request.get('/api/plan')).json();
   const payments = plan.pipelines.find(({ id }: { id: string }) => id === 'payments');

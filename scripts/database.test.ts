@@ -44,7 +44,7 @@ test('what is stored is there after a stop and a start', async () => {
   expect(await query(again.url, 'select n from kept')).toEqual([{ n: 7 }]);
 });
 
-test('root is reached over the socket alone, and the password lies in a file that only its owner reads', async () => {
+test('root is reached over the socket alone, and the password is in a file that only its owner reads', async () => {
   const { url } = await start('a');
   await expect(createConnection({ host: '127.0.0.1', port, user: 'root' })).rejects.toThrow(/denied|not allowed/);
   await expect(query(url, 'select user from mysql.global_priv')).rejects.toThrow(/denied/);

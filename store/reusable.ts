@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
 
-/** Bytes within the store's files that held something once and can be used again. */
+/** Bytes within the store's files that had something once and can be used again. */
 export async function reusableBytes({ db }: Database): Promise<number> {
   const answer: unknown = await db.execute(sql`
     select coalesce(sum(data_free), 0) as bytes from information_schema.tables where table_schema = database()`);

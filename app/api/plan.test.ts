@@ -284,10 +284,10 @@ describe('a draft from before what others published', () => {
 
   /** Publishes behind the back of the draft, as another window would. */
   async function publishElsewhere(document: PlanDocument): Promise<void> {
-    const held = await readDraft(engine.database.db);
+    const stored = await readDraft(engine.database.db);
     await engine.publish(document);
-    if (!held) throw new Error('there was no draft');
-    const { id: _, version: __, ...before } = held;
+    if (!stored) throw new Error('there was no draft');
+    const { id: _, version: __, ...before } = stored;
     await saveDraft(engine.database.db, before);
   }
 

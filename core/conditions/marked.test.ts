@@ -11,7 +11,7 @@ const anyMask = fc
     return mask;
   });
 
-test('marked rows are found in their order, wherever the mask lies', () => {
+test('marked rows are found in their order, wherever the mask is', () => {
   fc.assert(
     fc.property(anyMask, (mask) => {
       const expected = [...mask].flatMap((mark, row) => (mark === 1 ? [row] : []));

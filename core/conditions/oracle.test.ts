@@ -102,7 +102,7 @@ test('and binds tighter than or, and what is written side by side is joined by a
   expect(rows('has status has ok')).toEqual(rows('has status and has ok'));
 });
 
-test('any text is a condition or has a fault that lies in it', () => {
+test('any text is a condition or has a fault that is in it', () => {
   const piece = fc.constantFrom(
     '(',
     ')',

@@ -1,4 +1,4 @@
-/** A place in a followed file that was reached, and what lies before it: `length` bytes with the hash. */
+/** A place in a followed file that was reached, and what is before it: `length` bytes with the hash. */
 export type FileMark = readonly [offset: number, length: number, hash: string];
 
 /** How far a followed file has been read. */

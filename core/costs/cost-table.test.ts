@@ -59,7 +59,7 @@ const row = {
   events: amount,
   bytes: amount,
 };
-/** Of each kind at most one a day, as the ledger adds up: what lies for a part of a day is cut to whole bytes. */
+/** Of each kind at most one a day, as the ledger adds up: what is stored for a part of a day is cut to whole bytes. */
 const sums = fc.uniqueArray(fc.record({ ...row, stored: amount }), {
   minLength: 1,
   maxLength: 40,
@@ -77,7 +77,7 @@ const stretches = fc
       .map(([since, hours]) => ({ since: (first + since) * dayLength, keep: hours * 3_600_000 })),
   );
 
-/** Whether what came on a day lies there at a time, gone through hour by hour. */
+/** Whether what came on a day is stored at a time, gone through hour by hour. */
 function hoursOn(history: readonly KeptSince[], arrival: number, day: number): number {
   let isThere = true;
   let hours = 0;
@@ -150,14 +150,14 @@ test('a table of costs agrees with a plain recomputation, row by row and day by 
       // Plainly, in the units of money.
       const plain = new Map<string, bigint>();
       for (const sum of list) {
-        const held = sum.outcome === 'kept' ? sum.tier : sum.outcome === 'rejected' ? 'rejects' : 'passing';
-        const history = histories.get(held) ?? [];
+        const tierOf = sum.outcome === 'kept' ? sum.tier : sum.outcome === 'rejected' ? 'rejects' : 'passing';
+        const history = histories.get(tierOf) ?? [];
         const ratesOn = (day: number) => {
           const entries = book.entries.filter((one) => dayOfText(one.from) <= day);
           const found = entries.at(-1);
           const fits = (found?.own ?? []).filter(
             ({ team, tier }: OwnRates) =>
-              (team === undefined || team === teamOf(sum.source)) && (tier === undefined || tier === held),
+              (team === undefined || team === teamOf(sum.source)) && (tier === undefined || tier === tierOf),
           );
           return {
             found,

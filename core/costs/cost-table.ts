@@ -23,7 +23,7 @@ export interface CostSetting {
 }
 
 /**
- * An amount in its parts: what comes in costs for receiving it and for keeping its events, what lies there for the store, and
+ * An amount in its parts: what comes in costs for receiving it and for keeping its events, what is stored costs for its room, and
  * metrics for their series.
  */
 export interface CostParts {
@@ -99,7 +99,7 @@ export class CostTable {
     this.figures = new GroupFigures(from, to);
   }
 
-  /** Adds volume under a key. What arrived before the window counts for what lies there within it. */
+  /** Adds volume under a key. What arrived before the window counts for what is stored within it. */
   add(key: string, series: DaySeries): void {
     const team = this.setting.teamOf(series.source);
     const tier = holdingTier(series);

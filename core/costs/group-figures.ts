@@ -1,11 +1,11 @@
 import type { DaySeries } from './day-series.ts';
 import { dayLength } from './month/calendar.ts';
 
-/** Volume that is priced alike, by day of a window: what came, what of it was kept, and what lies there. */
+/** Volume that is priced alike, by day of a window: what came, what of it was kept, and what is stored. */
 export class GroupFigures {
   readonly bytes: Float64Array;
   readonly keptEvents: Float64Array;
-  /** Bytes that lie there; of a byte that lies there for a part of a day its part, cut to whole bytes. */
+  /** Bytes that are stored; of a byte that is stored for a part of a day its part, cut to whole bytes. */
   readonly lying: Float64Array;
   /** What begins to lie there on a day, less what ends to, while figures are gathered. */
   private readonly turns: Float64Array;
@@ -24,7 +24,7 @@ export class GroupFigures {
 
   /**
    * Takes series together, in the place of what was gathered before. `endOf` tells when what came on a day goes (milliseconds);
-   * what came before the window lies there within it.
+   * what came before the window is stored within it.
    */
   gather(series: readonly DaySeries[], endOf: (day: number) => number): void {
     for (const figures of [this.bytes, this.keptEvents, this.lying, this.turns]) figures.fill(0);
@@ -36,10 +36,10 @@ export class GroupFigures {
         if (stored > 0) this.lay(stored, one.from + at, endOf(one.from + at));
       }
     }
-    let lies = 0;
+    let stored = 0;
     for (let at = 0; at < this.to - this.from; at++) {
-      lies += this.turns[at] as number;
-      this.lying[at] = lies + (this.lying[at] as number);
+      stored += this.turns[at] as number;
+      this.lying[at] = stored + (this.lying[at] as number);
     }
   }
 

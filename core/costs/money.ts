@@ -10,7 +10,7 @@ const multipleOfMonths = 377_580n;
 /** Units of {@link Money} in one of the currency. */
 export const unit = 10n ** 18n * multipleOfMonths;
 
-/** Prices are held in millionths of the currency: a book has at most six digits behind the point. */
+/** Prices are in millionths of the currency: a book has at most six digits behind the point. */
 export const millionths = 1e6;
 
 /** What a byte costs at a price in millionths of the currency for 10⁹ of them. */
@@ -23,7 +23,7 @@ export function priceOfEvent(price: number): Money {
   return BigInt(price) * 1_000_000n * multipleOfMonths;
 }
 
-/** What a byte that lies there for a day of a month of so many days costs, by the price of a month: its days share it equally. */
+/** What a byte that is stored for a day of a month of so many days costs, by the price of a month: its days share it equally. */
 export function priceOfByteDay(price: number, daysOfMonth: number): Money {
   return BigInt(price) * 1_000n * (multipleOfMonths / BigInt(daysOfMonth));
 }

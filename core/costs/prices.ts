@@ -8,7 +8,7 @@ export interface CompiledRates {
   readonly received: number;
   /** For a million events that are kept for so many days. */
   readonly keptFor: (days: number) => number;
-  /** For 10⁹ bytes that lie there for a month. */
+  /** For 10⁹ bytes that are stored for a month. */
   readonly stored: number;
 }
 

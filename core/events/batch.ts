@@ -2,7 +2,7 @@ import { type AttributeColumns, type AttributeValue, type TextColumn, valueAt } 
 import { type TextTable, textAt } from './text-table.ts';
 
 /**
- * Some events of one source, held column by column. Every column has `rows` entries.
+ * Some events of one source, column by column. Every column has `rows` entries.
  *
  * - `time`, `received`: milliseconds since 1970-01-01 UTC
  * - `severity`: 0 unknown, 1–24

@@ -3,7 +3,7 @@ const decoder = new TextDecoder('utf-8', { ignoreBOM: true });
 const encoder = new TextEncoder();
 
 /**
- * Texts held end to end as UTF-8: text `i` is `bytes[offsets[i] .. offsets[i + 1])`.
+ * Texts end to end as UTF-8: text `i` is `bytes[offsets[i] .. offsets[i + 1])`.
  * `offsets` has `count + 1` entries.
  */
 export interface TextTable {

@@ -136,7 +136,7 @@ export function readSyslogTime(bytes: Uint8Array, start: number, end: number, re
 const ahead = 2 * 86_400_000;
 
 /**
- * The time that a date without a year means: the latest that lies no more than two days after `reference` (milliseconds),
+ * The time that a date without a year means: the latest that is no more than two days after `reference` (milliseconds),
  * as lines tell of what has been, by a clock that may be ahead.
  */
 export function inLikelyYear(reference: number, timeIn: (year: number) => number): number {

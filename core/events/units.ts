@@ -1,4 +1,4 @@
-/** What a number measures: durations are held in seconds, sizes in bytes. */
+/** What a number measures: durations are in seconds, sizes in bytes. */
 export type Unit = 'none' | 'duration' | 'size';
 
 /** A quantity as it was written: its value in base units and what it measures. */

@@ -22,7 +22,7 @@ export interface ExportFields {
 /** Some events in a form, as a thread by itself writes them. */
 export interface ExportPiece {
   readonly data: Uint8Array;
-  /** Of a form that says at its end what lies where: what lies in the data, counted from its first byte. */
+  /** Of a form that says at its end what is where: what is in the data, counted from its first byte. */
   readonly rowGroups?: readonly RowGroup[];
 }
 

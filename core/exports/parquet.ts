@@ -80,7 +80,7 @@ async function newWriter(fields: ExportFields) {
   return { bytes, columns, writer };
 }
 
-/** A column chunk as it lies in the bytes of a piece, so many bytes further on. */
+/** A column chunk as it is in the bytes of a piece, so many bytes further on. */
 function chunkMovedBy(chunk: ColumnChunk, by: bigint): ColumnChunk {
   const { meta_data: data } = chunk;
   const pages = data && {
@@ -91,7 +91,7 @@ function chunkMovedBy(chunk: ColumnChunk, by: bigint): ColumnChunk {
   return { ...chunk, file_offset: chunk.file_offset + by, ...(pages && { meta_data: pages }) };
 }
 
-/** The same row group where it lies so many bytes further on. */
+/** The same row group where it is so many bytes further on. */
 function movedBy(group: RowGroup, by: bigint): RowGroup {
   return { ...group, columns: group.columns.map((chunk) => chunkMovedBy(chunk, by)) };
 }

@@ -2,7 +2,7 @@ import type { Cells } from './cells.ts';
 import { TextWriter } from './text-writer.ts';
 import { type CellForm, cellFrame, writeNumbers, writeStoredTexts, writeTimes, writeValues } from './written-column.ts';
 
-/** A written column: the cell of row `n` lies from `offsets[p]` to `offsets[p + 1]`, where `p` is `at[n]`, or `n` without `at`. */
+/** A written column: the cell of row `n` goes from `offsets[p]` to `offsets[p + 1]`, where `p` is `at[n]`, or `n` without `at`. */
 interface WrittenColumn {
   readonly offsets: Int32Array;
   readonly at?: Int32Array | undefined;

@@ -104,7 +104,7 @@ describe('faults', () => {
     expect(parseExpression(chain(200)).ok).toBe(true);
   });
 
-  test('any text is parsed or has a fault that lies in it', () => {
+  test('any text is parsed or has a fault that is in it', () => {
     const piece = fc.constantFrom('(', ')', '+', '&', '%', ',', '"', 'abs', 'part', '1', 'x', ' ', '`a b`');
     fc.assert(
       fc.property(

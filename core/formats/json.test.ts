@@ -48,11 +48,13 @@ describe('JSON lines', () => {
         const batch = batchOf(objects);
         objects.forEach((object, row) => {
           const wanted = Object.fromEntries(
-            Object.entries(object).map(([key, held]) => [key, Object.is(held, -0) ? 0 : held]),
+            Object.entries(object).map(([key, value]) => [key, Object.is(value, -0) ? 0 : value]),
           );
           const { attributes } = eventAt(batch, row);
           expect(
-            Object.fromEntries(Object.entries(attributes).map(([key, held]) => [key, Object.is(held, -0) ? 0 : held])),
+            Object.fromEntries(
+              Object.entries(attributes).map(([key, value]) => [key, Object.is(value, -0) ? 0 : value]),
+            ),
           ).toEqual(wanted);
         });
       }),
@@ -93,7 +95,7 @@ describe('JSON lines', () => {
     );
   });
 
-  test('what lies deeper than names are made of is kept as JSON', () => {
+  test('what is deeper than names are made of is kept as JSON', () => {
     const deep = (depth: number): string => (depth === 0 ? '1' : `{"a":${deep(depth - 1)}}`);
     const names = (depth: number): string => Array.from({ length: depth }, () => 'a').join('.');
     expect(first(deep(16)).attributes).toEqual({ [names(16)]: 1 });

@@ -5,7 +5,7 @@ import { decode, encode, fnvBasis, fnvPrime } from '../events/text-table.ts';
 import { readIso, timeFromEpoch } from '../events/times.ts';
 import type { Format, ReadContext, RecordReader } from './format.ts';
 
-/** Deepest nesting that becomes dotted names; what lies deeper is kept as JSON text. */
+/** Deepest nesting that becomes dotted names; what is deeper is kept as JSON text. */
 const maxDepth = 16;
 
 /** What a top-level member means besides being an attribute. */
@@ -342,7 +342,7 @@ class JsonReader {
     } else this.attributeOf(target)?.setNumber(this.builder.row, value);
   }
 
-  /** A list, or an object that lies too deep: kept as its JSON text. */
+  /** A list, or an object that is too deep: kept as its JSON text. */
   private nested(target: Member): void {
     const { bytes } = this;
     const start = this.at;

@@ -16,7 +16,7 @@ export interface ReadResult {
   readonly unreadable: EventBatch | undefined;
   /** Values left out because the batch had too many attribute names. */
   readonly attributesLeftOut: number;
-  /** Events whose own time lies absurdly far from their arrival, which was used instead. */
+  /** Events whose own time is absurdly far from their arrival, which was used instead. */
   readonly timesNotBelieved: number;
 }
 

@@ -1,4 +1,4 @@
-/** Where each record lies in some received bytes: record `i` is `bytes[starts[i]..ends[i])`. */
+/** Where each record is in some received bytes: record `i` is `bytes[starts[i]..ends[i])`. */
 export interface Records {
   readonly bytes: Uint8Array;
   readonly starts: Uint32Array;

@@ -179,7 +179,7 @@ function turnWeek(rhythm: Rhythm, time: number): void {
   rhythm.gapWeek = week;
 }
 
-/** A gap is learnt when it is usual, or when it keeps coming back; one that lies outside of working time is a rest. */
+/** A gap is learnt when it is usual, or when it keeps coming back; one that is outside of working time is a rest. */
 function learnGap(rhythm: Rhythm, from: number, to: number): void {
   const gap = to - from;
   // No longer than one that was learnt before is usual whatever is expected; between neighbouring quarters none is passed.
@@ -270,7 +270,7 @@ function passUnknown(rhythm: Rhythm, from: number, to: number): void {
 }
 
 /**
- * How much of a stretch lies in an emitter's working time, in milliseconds. A quarter of an hour counts when it and the two
+ * How much of a stretch is in an emitter's working time, in milliseconds. A quarter of an hour counts when it and the two
  * on either side were active when they were last passed, and on all other days of the kind (weekdays, weekend) that are
  * known; with no such day known it counts for emitters that have never rested.
  */

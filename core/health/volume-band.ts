@@ -82,7 +82,7 @@ export function volumeDrift(
   };
 }
 
-/** The minute from which on the mean of some minutes lies beyond an edge. */
+/** The minute from which on the mean of some minutes is beyond an edge. */
 function onsetOf(minutes: readonly SentBytes[], end: number, beyond: (bytesAnHour: number) => boolean): number {
   const earliest = minutes.reduce((least, { start }) => Math.min(least, start), end);
   let since = end - onsetMinutes * minute;

@@ -91,7 +91,7 @@ test('distributions are exponential histograms whose buckets hold what was measu
   }).validateSync(histogram?.exponentialHistogram);
   const [point] = dataPoints;
   expect([point?.count, point?.scale, point?.zeroCount]).toEqual(['8', 5, '2']);
-  // Bucket i lies above 2^(i / 32) and goes up to 2^((i + 1) / 32).
+  // Bucket i is above 2^(i / 32) and goes up to 2^((i + 1) / 32).
   const countAt = (value: number, { offset, bucketCounts }: { offset: number; bucketCounts: readonly string[] }) =>
     bucketCounts[Math.ceil(Math.log2(value) * 32) - 1 - offset];
   expect(point && countAt(0.3, point.positive)).toBe('1');

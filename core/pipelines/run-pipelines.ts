@@ -127,7 +127,7 @@ function runStep(run: Run, step: CompiledStep, rows: Mask): void {
   for (let row = 0; row < codes.length; row++) if (codes[row] !== 0) run.fates[row] = exit;
 }
 
-/** Brings everything that is held by row in line with rows that came and went. */
+/** Brings everything that is known by row in line with rows that came and went. */
 function follow(run: Run, origin: Int32Array): void {
   const { fates } = run;
   run.read = run.batch;

@@ -20,7 +20,7 @@ function round(degrees: number): number {
 
 const shape = /^\s*([+-]?\d{1,3}(?:\.\d+)?)\s*[,; ]\s*([+-]?\d{1,3}(?:\.\d+)?)\s*$/;
 
-/** Reads latitude and longitude in degrees; undefined when a text is no such pair or lies off the globe. */
+/** Reads latitude and longitude in degrees; undefined when a text is no such pair or is off the globe. */
 export function parsePlace(text: string): { readonly latitude: number; readonly longitude: number } | undefined {
   const parts = shape.exec(text);
   if (!parts) return undefined;

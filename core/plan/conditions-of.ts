@@ -24,7 +24,7 @@ export function withConditions(plan: PlanDocument, replace: (condition: string) 
   return draftOf(replaced(plan, '', replace));
 }
 
-/** A part of a plan with all that is called `when` replaced, however deep it lies. */
+/** A part of a plan with all that is called `when` replaced, however deep it is. */
 function replaced(value: unknown, path: string, replace: (text: string, path: string) => string): unknown {
   if (Array.isArray(value)) return value.map((part, index) => replaced(part, `${path}[${index}]`, replace));
   if (typeof value !== 'object' || value === null) return value;

@@ -37,10 +37,10 @@ export interface LedgerEntry {
   stored: number;
 }
 
-/** For how long the ledger keeps minutes apart, in milliseconds; older volume is held by the hour. */
+/** For how long the ledger keeps minutes apart, in milliseconds; older volume is counted by the hour. */
 export const minuteSpan = 25 * hour;
 
-/** For how long it keeps hours apart, in milliseconds (13 months); older volume is held by the day. */
+/** For how long it keeps hours apart, in milliseconds (13 months); older volume is counted by the day. */
 export const hourSpan = 396 * day;
 
 /** Start of the stretch of the ledger that a time belongs to. */

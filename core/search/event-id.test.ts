@@ -17,7 +17,7 @@ const event: StoredEvent = {
   units: { took: 'duration' },
 };
 
-test('an event keeps its id wherever it lies and in whatever order its fields are read', () => {
+test('an event keeps its id wherever it is and in whatever order its fields are read', () => {
   const id = eventId(event);
   expect(id).toMatch(eventIdPattern);
   expect(timeOfEventId(id)).toBe(1_795_680_000_123);

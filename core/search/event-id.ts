@@ -5,7 +5,7 @@ import { encode, hashBytes } from '../events/text-table.ts';
 export const eventIdPattern = /^\d{1,16}-[0-9a-f]{8}$/;
 
 /**
- * The name under which an event can be found again, wherever it lies by then: when it happened, and a hash (FNV-1a, 32
+ * The name under which an event can be found again, wherever it is by then: when it happened, and a hash (FNV-1a, 32
  * bits) of what it says. Events that are alike in everything share it.
  */
 export function eventId({ time, source, emitter, severity, body, attributes }: EventRecord): string {

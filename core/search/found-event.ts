@@ -2,7 +2,7 @@ import { type EventBatch, type EventRecord, eventAt } from '../events/batch.ts';
 import type { Unit } from '../events/units.ts';
 import { eventId } from './event-id.ts';
 
-/** An event as it is stored: what it says, and where it lies. */
+/** An event as it is stored: what it says, and where it is. */
 export interface StoredEvent extends EventRecord {
   readonly tier: string;
   /** Of its numbers that are no bare numbers, the unit. */

@@ -7,7 +7,7 @@ const table = Uint32Array.from({ length: 256 }, (_, byte) => {
 });
 
 /**
- * The number under which a part of that name most likely lies, from 1 up to 2³²: the CRC-32 of its name (ISO 3309), so
+ * The number under which a part of that name most likely is, from 1 up to 2³²: the CRC-32 of its name (ISO 3309), so
  * that most parts can be read without a look at the header. Whoever reads one by its likely number must compare the
  * name that it holds.
  */

@@ -1,5 +1,5 @@
 /**
- * The quantile of all values: of 0.5 the middle one, straight between two where it lies between them. `rank` is from 0 to 1;
+ * The quantile of all values: of 0.5 the middle one, straight between two where it is between them. `rank` is from 0 to 1;
  * NaN of no values.
  */
 export function exactQuantile(values: readonly number[], rank: number): number {

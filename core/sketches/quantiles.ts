@@ -119,7 +119,7 @@ export function mergeBuckets(
   for (let i = 0; i < counts.length; i++) sums[shift + i] = (sums[shift + i] as number) + (counts[i] as number);
 }
 
-/** The value below which the share `q` (0 to 1) of all values lies; `NaN` of no values. */
+/** The value below which the share `q` (0 to 1) of all values is; `NaN` of no values. */
 export function quantile(sketch: QuantileSketch, q: number): number {
   if (sketch.total === 0) return Number.NaN;
   let left = q * sketch.total;

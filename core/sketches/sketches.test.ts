@@ -4,7 +4,7 @@ import { encode, hashBytes } from '../events/text-table.ts';
 import { addToDistinct, distinctCount, mergeDistinct, newDistinctSketch } from './distinct.ts';
 import { addToQuantiles, mergeQuantiles, newQuantileSketch, quantile } from './quantiles.ts';
 
-test('a quantile lies within 1.1 % of a value at its rank', () => {
+test('a quantile is within 1.1 % of a value at its rank', () => {
   fc.assert(
     fc.property(
       fc.array(fc.double({ min: -1e9, max: 1e9, noNaN: true }), { minLength: 1, maxLength: 200 }),

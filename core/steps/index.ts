@@ -22,7 +22,7 @@ import { parseQuery } from './parse/parse-query.ts';
 import { readAgent } from './parse/read-agent.ts';
 import type { StepKind } from './step.ts';
 
-/** All step kinds by name. Each checks its own options, so they are held without their option types. */
+/** All step kinds by name. Each checks its own options, so they are listed without their option types. */
 export const stepKinds: ReadonlyMap<string, StepKind> = new Map(
   [
     extract,

@@ -64,7 +64,7 @@ export interface StepKind<Options extends object = object> {
   readonly reads: (options: Options) => readonly string[];
   /** Attributes that it takes out without looking at them; `others`: all that it does not name. Absent: none. */
   readonly takesOut?: (options: Options) => readonly string[] | 'others';
-  /** A line, options and the fields that come out: shown beside the help, and held by the tests. */
+  /** A line, options and the fields that come out: shown beside the help, and checked by the tests. */
   readonly example: StepExample<Options>;
   readonly compile: (options: Options, resources: StepResources) => StepFunction;
   /** For a kind that holds steps of its own: an event passes the first branch that it fits. `compile` is not used then. */

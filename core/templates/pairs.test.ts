@@ -41,7 +41,7 @@ describe('pairs of a line', () => {
     );
   });
 
-  test('any line is gone through, and every span lies in it', () => {
+  test('any line is gone through, and every span is in it', () => {
     fc.assert(
       fc.property(fc.stringMatching(/^[a=" ,\\]{0,40}$/), (line) => {
         const bytes = encode(line);

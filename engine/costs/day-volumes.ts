@@ -14,7 +14,7 @@ import {
 } from '#store/volume/volume-days.ts';
 import { cachedFor } from '../base/cached-for.ts';
 
-/** How far back volume is looked at (days): what lies there longest came so long ago. */
+/** How far back volume is looked at (days): what is stored longest came so long ago. */
 const reach = 800;
 /** Senders' clocks may be ahead: days to come that are looked at. */
 const ahead = 3;

@@ -31,7 +31,7 @@ test('a source that sends ten times as much is reported within three minutes, on
   for (const source of ['steady', 'risen', 'batches']) {
     await addToLedger(
       database.db,
-      // What is older than a day is held by the hour.
+      // What is older than a day is counted by the hour.
       Array.from({ length: 14 * 24 }, (_, i) => sent(source, here - (i + 26) * hour, 6e5)),
       1,
     );

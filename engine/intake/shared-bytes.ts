@@ -1,4 +1,4 @@
-/** Room for bytes in memory that all threads see: what lies there is not copied on its way to a worker. */
+/** Room for bytes in memory that all threads see: what is in it is not copied on its way to a worker. */
 export function sharedRoom(length: number): Buffer<SharedArrayBuffer> {
   return Buffer.from(new SharedArrayBuffer(length));
 }
@@ -14,7 +14,7 @@ export function joinShared(pieces: readonly Uint8Array[]): Buffer<SharedArrayBuf
   return joined;
 }
 
-/** The same pieces in shared memory; those that lie there already stay where they are. */
+/** The same pieces in shared memory; those that are stored already stay where they are. */
 export function inSharedMemory(pieces: readonly Uint8Array[]): readonly Uint8Array[] {
   if (pieces.every(({ buffer }) => buffer instanceof SharedArrayBuffer)) return pieces;
   const joined = joinShared(pieces);

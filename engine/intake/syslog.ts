@@ -97,7 +97,7 @@ export class SyslogGatherer {
       chunks: messages,
       received,
       backfill: false,
-      // Nobody sends these again but the engine itself, after a commit of which it is not known whether it held.
+      // Nobody sends these again but the engine itself, after a commit of which it is not known whether it succeeded.
       key: `syslog-${this.run}-${this.deliveries++}`,
       tapeEvery: this.setting.tapeRate.every(name, received, messages.length),
     };

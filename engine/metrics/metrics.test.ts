@@ -108,7 +108,7 @@ test('through kills of two engines and repetitions counts and sums are those of 
   const odd = await read('events', { from: new Date(Date.now() - 499.5 * 60_000).toISOString() });
   expect(odd.whole.values.length).toBe((odd.to - odd.from) / odd.every);
 
-  // A key with a value for each user is held to its limit: nothing is lost, and the key is named.
+  // A key with a value for each user is kept to its limit: nothing is lost, and the key is named.
   const few = await read('few', { by: 'user' });
   expect(few.whole.all).toBe(sent.length);
   expect(few.lines.length + few.otherCount).toBe(21);

@@ -76,7 +76,7 @@ test('costs are those of ledger and prices, whatever they are known by; a new bo
     sums.filter((sum) => sum.source === source).reduce((sum, row) => sum + row.bytes, 0);
   const kept = sums.filter(({ outcome }) => outcome === 'kept').reduce((sum, { events }) => sum + events, 0);
   expect(kept).toBe(60);
-  // Own rates are of what a tier took: what was excluded lies in passing.
+  // Own rates are of what a tier took: what was excluded is in passing.
   for (const price of [3e6, 1e6]) {
     const trial = await engine.ask<CostMonthAnswer>('tryPrices', { text: book(price) });
     await engine.ask('savePrices', { text: book(price) });
@@ -148,7 +148,7 @@ test('beside every volume stands what it costs until it is gone, and all of them
   expect(coinsOf(flow.nodes.filter(({ kind }) => kind === 'tier' || kind === 'excluded'))).toBe(coinsOf(sources));
   expect(coinsOf(slices.flatMap(({ places }) => Object.values(places)))).toBe(coinsOf(sources));
 
-  // What lies there is known by source and tier alone: of shapes it is as large a part as they are of the bytes.
+  // What is stored is known by source and tier alone: of shapes it is as large a part as they are of the bytes.
   const shapes = await engine.ask<ShapesAnswer>('shapes', { condition: '', from: '-1d', to: 'now' });
   expect(Math.abs(shapes.total.coins - coinsOf(sources))).toBeLessThan(2);
   expect(coinsOf(shapes.shapes) + shapes.rest.coins).toBe(shapes.total.coins);

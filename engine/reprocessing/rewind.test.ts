@@ -8,7 +8,7 @@ import { listSources, saveSource } from '#store/sources/sources.ts';
 import { startEngine, type TestEngine } from '../testing/engine.ts';
 
 let engine: TestEngine;
-// Rejects are held for a week.
+// Rejects are kept for a week.
 const at = Math.floor(Date.now() / 3_600_000 - 24) * 3_600_000;
 const lines = 6;
 
@@ -48,7 +48,7 @@ const all = [0, 1, 2, 3, 4, 5];
 
 test('to a time and then to the start: nothing is doubled, and nothing passed over for ever', async () => {
   expect(await stored()).toEqual(all);
-  // What lies before the time stays as it is; a reject stays a reject.
+  // What is before the time stays as it is; a reject stays a reject.
   expect(await engine.ask('rewind', { name: 'wharf', from: new Date(at + 2 * hour).toISOString() })).toEqual({
     removed: 4,
   });

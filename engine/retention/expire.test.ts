@@ -40,7 +40,7 @@ function segment(tier: string, age: number) {
   };
 }
 
-async function held(): Promise<readonly string[]> {
+async function storedHours(): Promise<readonly string[]> {
   const segments = await listSegments(database, { from: 0, to: now + day }, undefined);
   return segments.map(({ tier, to }) => `${tier} ${Math.round((now - to) / hour)} h`).sort();
 }
@@ -56,7 +56,7 @@ test('each tier keeps its events as long as the plan says; a tier that is not in
     segment('former', 400 * day),
   ]);
   await expireRound(database, plan, now);
-  expect(await held()).toEqual(['former 9600 h', 'passing 0 h', 'rejects 144 h', 'rest 48 h']);
+  expect(await storedHours()).toEqual(['former 9600 h', 'passing 0 h', 'rejects 144 h', 'rest 48 h']);
 });
 
 test('what was replaced goes with its parts once no search can still need it', async () => {
@@ -67,7 +67,7 @@ test('what was replaced goes with its parts once no search can still need it', a
   expect(await readParts(database, old, [0])).toHaveLength(2);
   await expireRound(database, plan, now + 3 * minute);
   expect(await readParts(database, old, [0])).toEqual([]);
-  expect(await held()).toEqual(['rest 1 h']);
+  expect(await storedHours()).toEqual(['rest 1 h']);
 });
 
 test('keys, tape, changes and volumes of emitters are forgotten in their time', async () => {
@@ -165,18 +165,18 @@ describe('what a revision lets go', () => {
     const begun = grace?.before ?? 0;
     expect(grace).toMatchObject({ tier: 'rest', keptFor: 3 * day, until: begun + day });
     await expireRound(database, next, now);
-    expect(await held()).toEqual(['rest 1 h', 'rest 48 h']);
+    expect(await storedHours()).toEqual(['rest 1 h', 'rest 48 h']);
     await database.db.update(tierGraces).set({ until: now - 1 });
     await expireRound(database, next, now);
-    expect(await held()).toEqual(left);
+    expect(await storedHours()).toEqual(left);
   });
 
   test('what someone keeps stays for its old time; what is brought back stays as well', async () => {
     const grace = await publish(shortened);
     expect(await prolongTierGrace(database.db, grace?.id ?? 0, now + 2 * day, now)).toBe(true);
     await expireRound(database, shortened, now + 23 * hour);
-    expect(await held()).toEqual(['rest 1 h', 'rest 48 h']);
+    expect(await storedHours()).toEqual(['rest 1 h', 'rest 48 h']);
     await expireRound(database, shortened, now + day + 1);
-    expect(await held()).toEqual(['rest 1 h']);
+    expect(await storedHours()).toEqual(['rest 1 h']);
   });
 });

@@ -31,7 +31,7 @@ never.addSubnet('0.0.0.0', 8, 'ipv4');
 export function sourceBounds(folders: readonly string[], hosts: readonly string[]): SourceBounds {
   const roots = [...new Set(folders.map((folder) => resolve(folder)))];
   const realRoots = new Map<string, string>();
-  /** Where a folder really lies when it is a link, or lies behind one; it may come to be only later. */
+  /** Where a folder really is when it is a link, or is behind one; it may come to be only later. */
   const realRoot = (root: string): string => {
     let real = realRoots.get(root);
     if (real === undefined && existsSync(root)) realRoots.set(root, (real = realpathSync(root)));

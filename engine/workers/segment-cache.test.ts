@@ -38,8 +38,8 @@ test('columns are read as they are wanted, those that were read before are not r
   const [all] = await cache.batches([ref], () => allColumns);
   expect([...(all?.attributes.get('pier')?.number?.values ?? [])]).toEqual([4, Number.NaN]);
   await removeExpired(database, 'rest', { from: 0, before: Number.MAX_SAFE_INTEGER });
-  const [held] = await cache.batches([ref], () => allColumns);
-  expect(held?.attributes.get('pier')).toEqual(all?.attributes.get('pier'));
+  const [batch] = await cache.batches([ref], () => allColumns);
+  expect(batch?.attributes.get('pier')).toEqual(all?.attributes.get('pier'));
 });
 
 test('columns that are opened later count, and no more is kept than there is room for', async () => {

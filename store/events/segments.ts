@@ -208,7 +208,7 @@ export async function removeReplaced(database: Database, before: number): Promis
   );
 }
 
-/** Removes a tier's segments whose last event lies in a stretch of time (milliseconds, `before` exclusive); returns how many. */
+/** Removes a tier's segments whose last event is in a stretch of time (milliseconds, `before` exclusive); returns how many. */
 export async function removeExpired(
   database: Database,
   tier: string,

@@ -48,7 +48,7 @@ export interface LedgerSum {
 
 /**
  * Sums of the ledger from `from` up to `to` (milliseconds), of one source when given, by the given keys and by stretches of
- * `every` milliseconds (0: all in one). What is older than about a day is held by the hour, so shorter stretches show up only in recent time.
+ * `every` milliseconds (0: all in one). What is older than about a day is counted by the hour, so shorter stretches show up only in recent time.
  */
 export async function sumLedger(
   database: { readonly db: Queryable },

@@ -19,7 +19,7 @@ export interface RollUpStretch {
 }
 
 /**
- * Has rows that are held by the minute put together by the hour, and those by the hour by the day, once they are old enough.
+ * Has rows of minutes put together by the hour, and those by the hour by the day, once they are old enough.
  * `oldest` gives the start of the oldest row of a span from before a time; `together` puts one stretch together, in a
  * transaction of its own.
  */

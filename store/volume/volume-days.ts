@@ -54,7 +54,7 @@ export const addUpVolume: ReadDays<VolumeDay> = async (db, { from, to }) => {
   );
 };
 
-/** The volume of shapes on days, added up from what is held of them. */
+/** The volume of shapes on days, added up from what is counted of them. */
 export const addUpShapes: ReadDays<ShapeDay> = async (db, { from, to }) => {
   const sums = await sumShapes({ db }, { from: from * dayLength, to: to * dayLength }, dayLength);
   return sums.map(({ start, ...sum }) => withOutcome({ ...sum, day: dayOf(start) }));

@@ -22,7 +22,7 @@ export interface Rates {
   readonly received?: number | undefined;
   /** A million events that are kept, by the days for which their tier keeps them. */
   readonly kept?: readonly KeptPoint[] | undefined;
-  /** A GB that lies in the store for a month. */
+  /** A GB that is stored for a month. */
   readonly stored?: number | undefined;
   /** A metric series for a month. Own rates of it count nowhere: series belong to no team or tier. */
   readonly series?: number | undefined;
@@ -68,7 +68,7 @@ export interface Budget {
   readonly tier?: string | undefined;
 }
 
-/** A book for who runs the machines: what lies there costs most, with power, disks and hours of people in it. */
+/** A book for who runs the machines: what is stored costs most, with power, disks and hours of people in it. */
 export const ownServers: PriceBook = {
   prices: 1,
   currency: { sign: '$', digits: 2 },

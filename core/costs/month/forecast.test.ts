@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { forecastMonths, weekday } from '../testing/forecast-months.ts';
 import { fewestDays, forecastDays } from './forecast.ts';
 
-test('over months with rhythm, growth, a step, an outage and an incident the end lies within the band on each day', () => {
+test('over months with rhythm, growth, a step, an outage and an incident the end is within the band on each day', () => {
   const { within, months, errorOnDay5 } = forecastMonths();
   expect(months).toBe(20);
   expect(Math.min(...within)).toBeGreaterThanOrEqual(18);

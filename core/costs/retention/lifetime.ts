@@ -33,7 +33,7 @@ export type KeepOf = (tier: string) => number;
 
 /**
  * What volume costs from when it arrives until it is gone, by the prices and retentions of one day: receiving it, keeping its
- * events, and each day on which it lies in the store, as the thirtieth part of a month. Where the same comes every day, a day
+ * events, and each day on which it is stored, as the thirtieth part of a month. Where the same comes every day, a day
  * costs that much once everything has its age.
  */
 export class LifetimePrices {
@@ -81,9 +81,9 @@ class StoredShares {
       const first = Math.max(0, today - knownDays - from);
       const sum = (figures: Float64Array): number =>
         figures.subarray(first, Math.max(0, today + 1 - from)).reduce((all, value) => all + value, 0);
-      const [came, lies] = [sum(bytes), sum(stored)];
+      const [came, left] = [sum(bytes), sum(stored)];
       const place = holdingTier({ tier, outcome });
-      for (const key of [`${source}\n${place}`, `\n${place}`, source, '']) this.add(key, came, lies);
+      for (const key of [`${source}\n${place}`, `\n${place}`, source, '']) this.add(key, came, left);
     }
   }
 

@@ -15,7 +15,7 @@ export interface RetentionHistory {
 }
 
 /**
- * How long things lie, by what each tier kept for how long since when, the earliest first. What comes on a day lies there
+ * How long things lie, by what each tier kept for how long since when, the earliest first. What comes on a day is stored
  * from its beginning; where a tier keeps for less, what has had its time by then goes at once, and nothing that went comes
  * back. What was before the first is as it is in that.
  */

@@ -25,7 +25,7 @@ export interface OverflowKind {
    * By place in `rows`, how many events that one stands for which stays; 0 for one that is over. What stays fits the room.
    */
   readonly stay: (capped: CappedRows) => Float32Array;
-  /** Whether what is over is held for an hour in passing, where it can be looked at. */
+  /** Whether what is over is kept for an hour in passing, where it can be looked at. */
   readonly passes: boolean;
 }
 

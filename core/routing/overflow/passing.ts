@@ -1,6 +1,6 @@
 import { firstThatFit, type OverflowKind, wholly } from './overflow.ts';
 
-/** What is over passes: it is held for an hour, and gone then. */
+/** What is over passes: it is kept for an hour, and gone then. */
 export const passing: OverflowKind = {
   kind: 'passing',
   title: 'let it pass: searchable for an hour',

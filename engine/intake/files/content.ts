@@ -15,7 +15,7 @@ export class Unreadable extends Error {
   override readonly name = 'Unreadable';
 }
 
-/** The content of a file as it lies there. */
+/** The content of a file as it is stored. */
 export function plainContent(handle: FileHandle): Content {
   return {
     read: async (offset, length) => {
@@ -98,7 +98,7 @@ class PackedStream {
     void this.pieces.return?.().catch(() => {});
   }
 
-  /** Takes the next piece; what lies well before `wanted` is let go. */
+  /** Takes the next piece; what is well before `wanted` is let go. */
   private async pull(wanted: number): Promise<void> {
     let next: IteratorResult<Uint8Array>;
     try {

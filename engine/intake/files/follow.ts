@@ -61,7 +61,7 @@ export function followFiles(setting: ReaderSetting): Repeated {
   });
 }
 
-/** Follows the files of one source: each is held open from when it is first seen until it is read and gone. */
+/** Follows the files of one source: each stays open from when it is first seen until it is read and gone. */
 class Follower {
   private readonly files = new Map<string, OpenFile>();
   /** Positions that no open file goes on from; undefined before they were read. */
@@ -286,7 +286,7 @@ class Follower {
       tapeEvery: tapeRate.every(source.name, piece.received, Math.ceil(bytes.length / 200)),
       progress: { kind: 'file', ...next, lease: { name: this.lease.name, token: this.lease.token } },
     };
-    // A key belongs to the file from the first attempt on, though it may not be known whether that held.
+    // A key belongs to the file from the first attempt on, though it may not be known whether that was committed.
     file.position = before;
     const answer = await handInPatiently(queue, { delivery, bytes: bytes.length, lingers });
     this.isSuperseded ||= answer.kind === 'superseded';

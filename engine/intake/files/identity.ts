@@ -3,7 +3,7 @@ import type { FileMark } from '#core/consumers/progress.ts';
 import type { FilePosition } from '#store/sources/positions.ts';
 import type { Content } from './content.ts';
 
-/** Bytes at the beginning of a file, and before each mark, that are held against what was read. */
+/** Bytes at the beginning of a file, and before each mark, that are compared with what was read. */
 export const fingerprintBytes = 1_024;
 
 /** Marks kept of a file. */

@@ -2,14 +2,14 @@ import { type FileHandle, open, realpath } from 'node:fs/promises';
 import type { FilePosition } from '#store/sources/positions.ts';
 import { type Content, packedContent, plainContent, Unreadable } from './content.ts';
 
-/** A file that is held open while it is followed. */
+/** A file that stays open while it is followed. */
 export interface OpenFile {
   /** Device and inode. */
   readonly place: string;
   readonly handle: FileHandle;
   readonly isPacked: boolean;
   content: Content;
-  /** Where it lies now; the last place when it was moved out of sight. */
+  /** Where it is now; the last place when it was moved out of sight. */
   path: string;
   /** Whether one of the source's patterns finds it. */
   isListed: boolean;

@@ -61,7 +61,7 @@ export async function recognise(file: OpenFile, { size, free, others, now }: Fil
   return await shortened(file, head, { size, free, note });
 }
 
-/** The file that lies where one lay: the same one, unless it was truncated, or came to be later in the same place. */
+/** The file that is where one was: the same one, unless it was truncated, or came to be later in the same place. */
 async function isSameFile(file: OpenFile, size: number, position: FilePosition): Promise<boolean> {
   if (position.offset > size || !(await goesOnFrom(file.content, position))) return false;
   const isLater = file.bornAt > position.changedAt + bornSlack && file.bornAt <= file.changedAt;

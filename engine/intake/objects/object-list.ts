@@ -75,7 +75,7 @@ async function listFolder(folder: string, bounds: SourceBounds): Promise<ListedO
   return [...byPlace.values()];
 }
 
-/** A file of a folder and where it really lies; undefined for what is none, may not be read, or goes in this moment. */
+/** A file of a folder and where it really is; undefined for what is none, may not be read, or goes in this moment. */
 async function listFile(folder: string, name: string, bounds: SourceBounds) {
   const path = join(folder, name);
   const real = await realpath(path).catch(() => undefined);

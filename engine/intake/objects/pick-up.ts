@@ -237,7 +237,7 @@ interface ObjectRecords {
   readonly labels: Readonly<Record<string, string>>;
 }
 
-/** Where an object lies: in the list at an address, read within bounds. */
+/** Where an object is: in the list at an address, read within bounds. */
 interface ObjectPlace {
   readonly url: string;
   readonly listed: ListedObject;

@@ -39,7 +39,7 @@ export function useExplore() {
     return parsed && requestOf ? { condition, ...parsed, with: template, ...requestOf(show) } : undefined;
   }, [condition, window, show, view, template, run]);
   const start = (text: string): void => {
-    // A new question is about what is found, no longer about what lies around one event.
+    // A new question is about what is found, no longer about what is around one event.
     if (around !== null) void place({ around: null, of: null });
     void ask({ c: text === '' ? null : text });
     setRun((n) => n + 1);
@@ -81,7 +81,7 @@ export function useExplore() {
       if (id !== null && panel !== null) void setPanel(null);
       void place({ shape: id, event: null });
     },
-    /** Shows what lies around an event, and the event itself in the panel. */
+    /** Shows what is around an event, and the event itself in the panel. */
     showAround: (one: FoundEvent): void => {
       void place({ event: one.id, around: one.id, of: one.emitter === '' ? 'source' : 'emitter' });
     },

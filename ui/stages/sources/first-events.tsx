@@ -152,10 +152,12 @@ const looksAt = 128 * 1024;
 /** Takes a sample file; where its lines look like multi-line records, they can be joined before it is uploaded. */
 export function UploadField({ name }: { readonly name: string }) {
   const [failed, setFailed] = useState('');
-  const [held, setHeld] = useState<{ readonly file: File; readonly lines: readonly string[] } | undefined>();
+  const [chosenFile, setChosenFile] = useState<
+    { readonly file: File; readonly lines: readonly string[] } | undefined
+  >();
   const send = async (file: File, rule?: JoinRule): Promise<void> => {
     setFailed('');
-    setHeld(undefined);
+    setChosenFile(undefined);
     try {
       if (rule) await call('changeSource', { name, settings: { join: rule } });
       toast(uploaded(await call('upload', { name, file: file.name }, { body: file })));
@@ -167,7 +169,7 @@ export function UploadField({ name }: { readonly name: string }) {
     if (!file) return;
     const text = await file.slice(0, looksAt).text();
     const lines = /\.(csv|gz)$/i.test(file.name) ? [] : text.split(/\r?\n/).slice(0, -1);
-    if (noticeJoin(lines)) setHeld({ file, lines });
+    if (noticeJoin(lines)) setChosenFile({ file, lines });
     else await send(file);
   };
   return (
@@ -178,14 +180,14 @@ export function UploadField({ name }: { readonly name: string }) {
         </span>
         <input type="file" className="mt-1 block w-full" onChange={(event) => void choose(event.target.files?.[0])} />
       </label>
-      {held && (
+      {chosenFile && (
         <div className="mt-2">
           <JoinedLines
-            lines={held.lines}
-            onJoin={(rule) => void send(held.file, rule)}
+            lines={chosenFile.lines}
+            onJoin={(rule) => void send(chosenFile.file, rule)}
             action="Upload with joined lines"
           />
-          <Button className="mt-2" onClick={() => void send(held.file)}>
+          <Button className="mt-2" onClick={() => void send(chosenFile.file)}>
             Upload line by line
           </Button>
         </div>

@@ -80,25 +80,25 @@ function Tokens({ name, data }: Props) {
       {data.source.kind !== 'syslog' && (
         <>
           <ul>
-            {data.tokens.map((held) => (
-              <li key={held.id} className="flex items-center gap-1 border-t border-hair py-0.5 text-[12.5px]">
+            {data.tokens.map((token) => (
+              <li key={token.id} className="flex items-center gap-1 border-t border-hair py-0.5 text-[12.5px]">
                 <span className="flex-1">
-                  token …{held.hint} since {dayAndMinute(held.createdAt)}
-                  {held.expiresAt !== null && (
-                    <span className="text-caution"> · ends {dayAndMinute(held.expiresAt)}</span>
+                  token …{token.hint} since {dayAndMinute(token.createdAt)}
+                  {token.expiresAt !== null && (
+                    <span className="text-caution"> · ends {dayAndMinute(token.expiresAt)}</span>
                   )}
                 </span>
-                {held.expiresAt === null && (
+                {token.expiresAt === null && (
                   <Button
                     look="quiet"
                     className="px-1!"
                     title="Rotate: new token, this one stays valid for 24 h"
-                    onClick={() => void ask({ replaces: held.id, overlap: 86_400_000 })}
+                    onClick={() => void ask({ replaces: token.id, overlap: 86_400_000 })}
                   >
                     Rotate
                   </Button>
                 )}
-                <Button look="danger" className="px-1!" onClick={() => void revoke(held.id)}>
+                <Button look="danger" className="px-1!" onClick={() => void revoke(token.id)}>
                   Revoke
                 </Button>
               </li>

@@ -11,7 +11,7 @@ import { SaveFound } from './save-found.tsx';
 import { Surroundings } from './surroundings.tsx';
 import { useListHeight } from './use-list-height.ts';
 
-/** The found events beside their spine, or what lies around one of them. */
+/** The found events beside their spine, or what is around one of them. */
 export function FoundLines({ asked, search }: { readonly asked: Explored; readonly search: SearchState }) {
   const { event: open, around, scope, place } = asked;
   const found = foundSoFar(search);

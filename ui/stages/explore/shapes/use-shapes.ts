@@ -33,7 +33,7 @@ export function useShapes(condition: string, window: string, isShown: boolean) {
     data,
     error,
     shapes,
-    /** Where the window lies, as it is asked for. */
+    /** Where the window is, as it is asked for. */
     asked,
     by,
     measure,

@@ -20,7 +20,7 @@ const inhabited: Box = [
 const widest = 3;
 
 /**
- * Where a map lies in its picture: as large as fits, and not drawn out. Degrees of longitude are as long as they are in its
+ * Where a map is in its picture: as large as fits, and not drawn out. Degrees of longitude are as long as they are in its
  * middle; of the world, as they are half-way to the poles.
  */
 function frameOf(box: Box) {
