@@ -60,7 +60,7 @@ interface CommitSetting {
   readonly pools: Pools;
   readonly database: Database;
   readonly plan: PlanHolder;
-  readonly senders: SourceDirectory;
+  readonly directory: SourceDirectory;
   readonly switches: PlanSwitches;
   readonly write: WriteEffects;
   readonly followers: readonly FollowerChoice[];
@@ -159,7 +159,7 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
       now,
       switched: setting.switches.at(now),
       ...(used && { used }),
-      tables: setting.senders.tables,
+      tables: setting.directory.tables,
       profiled: groups++ % profiledEvery === 0,
       views: setting.arrivals.views(),
       followers: setting.followers.map(({ name, when }) => ({ name, when })),

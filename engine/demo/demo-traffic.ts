@@ -109,6 +109,6 @@ export class DemoTraffic {
     this.child = undefined;
     this.failures++;
     this.failedAt = Date.now();
-    this.setting.log.warn(`The demo's senders failed and are started again: ${this.problem || why}`);
+    this.setting.log.warn(`The demo's directory failed and are started again: ${this.problem || why}`);
   }
 }

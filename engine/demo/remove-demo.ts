@@ -31,7 +31,7 @@ const countingPatience = 60_000;
 
 interface RemovalSetting {
   readonly database: Database;
-  readonly senders: SourceDirectory;
+  readonly directory: SourceDirectory;
   readonly health: HealthRegistry;
   readonly plan: PlanHolder;
   readonly log: Log;
@@ -43,7 +43,7 @@ interface RemovalSetting {
  * repeat after an interruption.
  */
 export async function removeDemo(setting: RemovalSetting, record: DemoRecord): Promise<void> {
-  const { database, senders, health } = setting;
+  const { database, directory, health } = setting;
   const sources = (await listSources(database)).filter(({ settings }) => settings.demo);
   await inTurn(() =>
     database.db.transaction(async (tx) => {
@@ -55,14 +55,14 @@ export async function removeDemo(setting: RemovalSetting, record: DemoRecord): P
       }
     }),
   );
-  await senders.refresh();
+  await directory.refresh();
   await pause(settleTime);
   for (const { name } of sources) {
     health.forget(name);
     await forgetStored(database, name);
     await deleteSource(database.db, name);
   }
-  await senders.refresh();
+  await directory.refresh();
   await untilCounted(database);
   const gone = await restorePlan(setting, record);
   await inTurn(() =>

@@ -28,7 +28,7 @@ const maxKeyLength = 200;
 
 interface Setting {
   readonly queue: IntakeQueue;
-  readonly senders: SourceDirectory;
+  readonly directory: SourceDirectory;
   readonly tapeRate: TapeRate;
   readonly measures: Measures;
   readonly database: Database;
@@ -157,12 +157,12 @@ function backfillTime(request: FastifyRequest): number | undefined {
 }
 
 /** Looks at who sends before anything of a body is read. */
-function admitLines({ senders }: Setting, request: FastifyRequest<{ Params: { source: string } }>): void {
+function admitLines({ directory }: Setting, request: FastifyRequest<{ Params: { source: string } }>): void {
   const name = request.params.source;
   const token = bearer(request);
   if (token === undefined)
     throw new Refusal(401, 'A token is missing', 'Send the header Authorization: Bearer with a token of this source.');
-  const right = senders.right(token);
+  const right = directory.right(token);
   if (!right)
     throw new Refusal(
       401,
@@ -188,8 +188,8 @@ function admitToMetrics(door: MetricsDoor, request: FastifyRequest): void {
     throw new Refusal(401, 'A token is missing', 'Send the header Authorization: Bearer with the METRICS_TOKEN.');
 }
 
-function admitOtlp({ senders }: Setting, request: FastifyRequest): void {
-  const right = senders.right(bearer(request) ?? '');
+function admitOtlp({ directory }: Setting, request: FastifyRequest): void {
+  const right = directory.right(bearer(request) ?? '');
   if (!right)
     throw new Refusal(
       401,
@@ -227,7 +227,7 @@ function isOtlpJson({ headers }: FastifyRequest): boolean {
 async function takeLines(setting: Setting, request: FastifyRequest, reply: FastifyReply): Promise<FastifyReply> {
   const { source } = request.right as TokenRight;
   const parts = {
-    ...setting.senders.deliveryOf(source),
+    ...setting.directory.deliveryOf(source),
     source: source.name,
     shape: 'lines',
     format: source.format as FormatChoice,
@@ -242,7 +242,7 @@ async function takeOtlp(setting: Setting, request: FastifyRequest, reply: Fastif
   const shape: DeliveryShape = isJson ? 'otlp-json' : 'otlp-protobuf';
   const backfill = mayBackfill ? backfillTime(request) : undefined;
   const parts = {
-    ...setting.senders.deliveryOf(source),
+    ...setting.directory.deliveryOf(source),
     source: source.name,
     shape,
     format: 'auto',

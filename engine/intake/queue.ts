@@ -68,7 +68,7 @@ interface Room {
 export class IntakeQueue {
   queuedBytes = 0;
   /** In the order of their turns; only senders of whom something waits. */
-  private readonly senders = new Map<string, Sender>();
+  private readonly directory = new Map<string, Sender>();
   private readonly takers: Record<Takers, (() => void)[]> = { groups: [], heavy: [] };
   private readonly drained: (() => void)[] = [];
   private readonly efforts = new Efforts();
@@ -84,11 +84,11 @@ export class IntakeQueue {
   /** Whether there is no room, for a sender when given. A single delivery of a sender always fits a queue that is not full. */
   full(sender?: string): boolean {
     if (this.queuedBytes >= maxQueuedBytes) return true;
-    return sender !== undefined && (this.senders.get(sender)?.bytes ?? 0) >= senderShare;
+    return sender !== undefined && (this.directory.get(sender)?.bytes ?? 0) >= senderShare;
   }
 
   get isEmpty(): boolean {
-    return this.senders.size === 0;
+    return this.directory.size === 0;
   }
 
   /** Adds a delivery behind those of its sender, its bytes in shared memory; false when there is no room for it. */
@@ -166,8 +166,8 @@ export class IntakeQueue {
   abandon(): void {
     this.closed = true;
     this.isAbandoned = true;
-    this.abandoned.push(...[...this.senders.values()].flatMap(({ waiting }) => waiting));
-    this.senders.clear();
+    this.abandoned.push(...[...this.directory.values()].flatMap(({ waiting }) => waiting));
+    this.directory.clear();
     this.queuedBytes = 0;
     this.hurried = 0;
     this.wake();
@@ -222,13 +222,13 @@ export class IntakeQueue {
 
   /** Of a closed queue that holds only what others would take: they may have left already. */
   private lastOnes(): readonly Waiting[] | undefined {
-    const [sender] = this.senders.values();
+    const [sender] = this.directory.values();
     return sender && [this.shift(sender)];
   }
 
   /** The sender whose turn it is, of those whose next delivery takes long or does not. */
   private firstWith(heavy: boolean, passedOver?: ReadonlySet<string>): Sender | undefined {
-    for (const sender of this.senders.values()) {
+    for (const sender of this.directory.values()) {
       if (!passedOver?.has(sender.name) && this.isHeavy(sender.waiting[0] as Waiting) === heavy) return sender;
     }
     return undefined;
@@ -246,13 +246,13 @@ export class IntakeQueue {
 
   /** The sender goes to the end of the row; one of whom nothing waits leaves it. */
   private endTurn(sender: Sender): void {
-    this.senders.delete(sender.name);
-    if (sender.waiting.length > 0) this.senders.set(sender.name, sender);
+    this.directory.delete(sender.name);
+    if (sender.waiting.length > 0) this.directory.set(sender.name, sender);
   }
 
   private senderNamed(name: string): Sender {
-    let sender = this.senders.get(name);
-    if (!sender) this.senders.set(name, (sender = { name, waiting: [], bytes: 0 }));
+    let sender = this.directory.get(name);
+    if (!sender) this.directory.set(name, (sender = { name, waiting: [], bytes: 0 }));
     return sender;
   }
 

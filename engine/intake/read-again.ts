@@ -7,11 +7,11 @@ import { objectsAgain } from './objects/pick-up.ts';
 
 /** What reading a source from its start would deliver, one delivery after the other; undefined for one that is sent to us. */
 export function readAgain(
-  senders: SourceDirectory,
+  directory: SourceDirectory,
   source: Source,
   bounds: SourceBounds,
 ): AsyncIterable<Delivery> | undefined {
-  if (source.kind === 'files') return filesAgain(senders, source, bounds);
-  if (source.kind === 'objects') return objectsAgain(senders, source, bounds);
+  if (source.kind === 'files') return filesAgain(directory, source, bounds);
+  if (source.kind === 'objects') return objectsAgain(directory, source, bounds);
   return undefined;
 }

@@ -9,7 +9,7 @@ import type { TapeRate } from './tape-rate.ts';
 /** What those need who read sources themselves: files that are followed, objects that are picked up. */
 export interface ReaderSetting {
   readonly queue: IntakeQueue;
-  readonly senders: SourceDirectory;
+  readonly directory: SourceDirectory;
   readonly tapeRate: TapeRate;
   readonly database: Database;
   readonly bounds: SourceBounds;

@@ -21,11 +21,11 @@ beforeEach(async () => {
   const settings = { masks: [{ find: 'ip', with: 'hash' }] } as const;
   await saveSource(database.db, { ...common, name: 'link', format: 'auto', accepts: 'app = link', settings });
   await saveSource(database.db, { ...common, name: 'second', format: 'auto', accepts: 'app = gate', settings: {} });
-  const senders = new SourceDirectory(database, pino({ level: 'silent' }));
-  await senders.refresh();
+  const directory = new SourceDirectory(database, pino({ level: 'silent' }));
+  await directory.refresh();
   queue = new IntakeQueue();
   lost = 0;
-  gatherer = new SyslogGatherer({ queue, senders, tapeRate: new TapeRate(), lost: (count) => (lost += count) });
+  gatherer = new SyslogGatherer({ queue, directory, tapeRate: new TapeRate(), lost: (count) => (lost += count) });
 });
 
 afterEach(() => database.close());

@@ -17,7 +17,7 @@ const gatherBytes = 1_000_000;
 
 export interface SyslogSetting {
   readonly queue: IntakeQueue;
-  readonly senders: SourceDirectory;
+  readonly directory: SourceDirectory;
   readonly tapeRate: TapeRate;
   /** Counts datagrams that found no room. */
   readonly lost: (messages: number) => void;
@@ -68,13 +68,13 @@ export class SyslogGatherer {
       backfill: false,
     });
     const owner = new Array<Source | undefined>(messages.length);
-    for (const { source, accepts } of this.setting.senders.syslogSources) {
+    for (const { source, accepts } of this.setting.directory.syslogSources) {
       const mask = accepts.test(batch, { now: Date.now() });
       for (let row = 0; row < mask.length; row++) if (mask[row] === 1) owner[records[row] as number] ??= source;
     }
     const parts = new Map<Source | string, Uint8Array[]>();
     const fallback =
-      owner.includes(undefined) || owner.length > records.length ? await this.setting.senders.syslogFallback() : '';
+      owner.includes(undefined) || owner.length > records.length ? await this.setting.directory.syslogFallback() : '';
     messages.forEach((message, i) => {
       const key = owner[i] ?? fallback;
       const part = parts.get(key);
@@ -87,9 +87,9 @@ export class SyslogGatherer {
   private deliver(source: Source | string, messages: readonly Uint8Array[]): void {
     const name = typeof source === 'string' ? source : source.name;
     const received = Date.now();
-    const known = typeof source === 'string' ? this.setting.senders.source(source) : source;
+    const known = typeof source === 'string' ? this.setting.directory.source(source) : source;
     const delivery: Delivery = {
-      ...(known && this.setting.senders.deliveryOf(known)),
+      ...(known && this.setting.directory.deliveryOf(known)),
       source: name,
       shape: 'messages',
       format: (typeof source === 'string' ? 'auto' : source.format) as FormatChoice,

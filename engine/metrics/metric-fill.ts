@@ -24,7 +24,7 @@ const ahead = 24 * hour;
 interface Setting {
   readonly database: Database;
   readonly pools: Pools;
-  readonly senders: SourceDirectory;
+  readonly directory: SourceDirectory;
 }
 
 /** Has a metric that began in a revision filled in from what was processed and stored before. */
@@ -65,7 +65,7 @@ async function isSettled(db: Queryable, { revision: begin }: MetricFill, revisio
 
 /** Fills in one stretch. Returns how far it came; undefined where it is done, or has to be tried again. */
 async function fillOne(
-  { database, pools, senders }: Setting,
+  { database, pools, directory }: Setting,
   lease: Lease,
   metric: MetricDocument,
   fill: MetricFill,
@@ -87,7 +87,7 @@ async function fillOne(
           kind: 'fillMetric',
           ...{ metric, from, to: fill.next, now: Date.now() },
           segments: within.map(({ id, tier, source, events }) => ({ id, tier, source, events })),
-          ...{ tables: senders.tables, fleets: senders.fleets },
+          ...{ tables: directory.tables, fleets: directory.fleets },
         });
   // Segments went while they were read: those that took their place are read in the next round.
   if (!pieces) return undefined;

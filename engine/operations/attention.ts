@@ -43,7 +43,7 @@ export interface StatusCache {
 interface Services {
   readonly database: Database;
   readonly plan: Pick<PlanHolder, 'current'>;
-  readonly senders: SourceDirectory;
+  readonly directory: SourceDirectory;
   readonly health: HealthRegistry;
   readonly disk: Pick<DiskWatch, 'free' | 'fullSince' | 'isFull'>;
   readonly clock: Pick<ClockGuard, 'leapAt'>;
@@ -81,7 +81,7 @@ async function gather(services: Services, now: number): Promise<readonly Attenti
     services.caps(now),
     metricSeries(database, plan, now),
   ]);
-  const { followed, groups } = healthAnswer(services.health, services.senders, now);
+  const { followed, groups } = healthAnswer(services.health, services.directory, now);
   const silent = followed.flatMap(({ source, emitter, health: { state, reason, since } }) =>
     emitter === '' && state === 'silent' ? [{ source, reason, since: since ?? now }] : [],
   );

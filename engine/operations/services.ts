@@ -35,10 +35,10 @@ export interface OperationServices {
   readonly headers: HeaderCache;
   readonly knownFields: KnownFields;
   readonly plan: PlanHolder;
-  readonly senders: SourceDirectory;
+  readonly directory: SourceDirectory;
   readonly measures: Measures;
   readonly health: HealthRegistry;
-  readonly work: PlanStatistics;
+  readonly statistics: PlanStatistics;
   readonly changes: Changes;
   readonly queue: IntakeQueue;
   readonly lookups: LookupTables;

@@ -22,7 +22,7 @@ interface Setting {
   readonly leases: Leases;
   readonly database: Database;
   readonly pools: Pools;
-  readonly senders: SourceDirectory;
+  readonly directory: SourceDirectory;
 }
 
 /**
@@ -38,14 +38,14 @@ export class Rewinds {
 
   /** Reads a source again from a time on (milliseconds; 0: from the start). Returns how many stored events were taken out. */
   async begin(source: Source, from: number): Promise<{ readonly removed: number }> {
-    const { database, senders, leases } = this.setting;
+    const { database, directory, leases } = this.setting;
     await this.running.get(source.name)?.catch(() => {});
-    const requestedAt = Math.max(Date.now(), senders.rewoundAt(source.name) + 1);
+    const requestedAt = Math.max(Date.now(), directory.rewoundAt(source.name) + 1);
     await database.db.transaction(async (tx) => {
       await saveRewind(tx, { source: source.name, from, requestedAt, step: 'waiting', removed: 0 });
       await countChange(tx);
     });
-    await senders.refresh();
+    await directory.refresh();
     if (leases.get(leaseNames.rewinds)) return { removed: await this.run(source.name) };
     return { removed: await this.doneElsewhere(source.name) };
   }
@@ -57,7 +57,7 @@ export class Rewinds {
       if (!rewind || rewind.step === 'done') break;
       await pause(askAgainAfter);
     }
-    await this.setting.senders.refresh();
+    await this.setting.directory.refresh();
     return (await findRewind(this.setting.database, source))?.removed ?? 0;
   }
 
@@ -76,7 +76,7 @@ export class Rewinds {
   }
 
   private async finish(source: string): Promise<number> {
-    const { database, senders } = this.setting;
+    const { database, directory } = this.setting;
     let rewind = await findRewind(database, source);
     if (!rewind) return 0;
     if (rewind.step === 'waiting') {
@@ -90,7 +90,7 @@ export class Rewinds {
       });
     }
     if (rewind.step === 'cutting') rewind = await this.cut(rewind);
-    await senders.refresh();
+    await directory.refresh();
     return rewind.removed;
   }
 

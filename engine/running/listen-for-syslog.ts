@@ -7,9 +7,9 @@ import type { Runner } from './runner.ts';
 /** Listens for syslog over UDP, TCP and TLS; what was gathered when it stops is handed in. */
 export const listenForSyslog: Runner = {
   name: 'syslog',
-  start: async ({ config, queue, senders, tapeRate, lost }) => {
+  start: async ({ config, queue, directory, tapeRate, lost }) => {
     const { host, syslogPort, syslogTlsPort } = config;
-    const gatherer = new SyslogGatherer({ queue, senders, tapeRate, lost: lost.count });
+    const gatherer = new SyslogGatherer({ queue, directory, tapeRate, lost: lost.count });
     const udp = await listenUdp(gatherer, host, syslogPort);
     const tcp = await listenTcp({ gatherer, queue, host, port: syslogPort });
     const certificate = await certificateFor(config.dataDir, config.tlsCert, config.tlsKey);

@@ -2,6 +2,6 @@ import { leaseNames } from '../cluster/leases.ts';
 import type { EngineServices } from '../services/engine-services.ts';
 
 /** The leases for reading the sources of a kind: each is read by one engine. */
-export function readingLeases({ senders }: EngineServices, kind: 'files' | 'objects'): readonly string[] {
-  return senders.sourcesOfKind(kind).map(({ name }) => leaseNames.reading(name));
+export function readingLeases({ directory }: EngineServices, kind: 'files' | 'objects'): readonly string[] {
+  return directory.sourcesOfKind(kind).map(({ name }) => leaseNames.reading(name));
 }

@@ -12,15 +12,15 @@ const freshFor = 300_000;
 interface Services {
   readonly database: Database;
   readonly pools: Pools;
-  readonly senders: Pick<SourceDirectory, 'tables'>;
+  readonly directory: Pick<SourceDirectory, 'tables'>;
   readonly plan: Pick<PlanHolder, 'current'>;
 }
 
 /** How much of what each source sends its fields are, by the tape of the last day and the live plan. */
 export class LiveFieldShares {
   private readonly shares = cachedFor(freshFor, async () => {
-    const { database, pools, senders, plan } = this.services;
-    return fieldShares(await readCatalogue({ database, pools, tables: senders.tables }, plan.current().plan));
+    const { database, pools, directory, plan } = this.services;
+    return fieldShares(await readCatalogue({ database, pools, tables: directory.tables }, plan.current().plan));
   });
 
   constructor(private readonly services: Services) {}

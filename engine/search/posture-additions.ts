@@ -30,7 +30,7 @@ interface KnownAdditions {
 interface Services {
   readonly database: Database;
   readonly pools: Pools;
-  readonly senders: Pick<SourceDirectory, 'tables' | 'fleets'>;
+  readonly directory: Pick<SourceDirectory, 'tables' | 'fleets'>;
 }
 
 /** What postures add to what is kept, by the tape of the last day. */
@@ -59,10 +59,10 @@ export class PostureAdditions {
   }
 
   private async find(live: PlanDocument): Promise<ReadonlyMap<string, PostureAddition>> {
-    const { database, pools, senders } = this.services;
+    const { database, pools, directory } = this.services;
     const additions = new Map<string, PostureAddition>();
     const now = Date.now();
-    const { tables, fleets } = senders;
+    const { tables, fleets } = directory;
     for (const posture of live.postures ?? []) {
       const merged = newRehearsal();
       const draft = withPosture(live, posture);

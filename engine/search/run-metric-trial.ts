@@ -27,14 +27,14 @@ const month = 30 * day;
 interface TrialServices {
   readonly database: Database;
   readonly pools: Pools;
-  readonly senders: SourceDirectory;
+  readonly directory: SourceDirectory;
   readonly plan: PlanDocument;
   readonly signal: AbortSignal;
 }
 
 /** Tries a metric on the tape of the last day. Without one, nothing is known. */
 export async function runMetricTrial(
-  { database, pools, senders, plan, signal }: TrialServices,
+  { database, pools, directory, plan, signal }: TrialServices,
   metric: MetricDocument | undefined,
   coinsOf: (series: number) => number,
   now: number,
@@ -43,7 +43,7 @@ export async function runMetricTrial(
   const spans = { from: window.from, to: window.to, every: window.every };
   if (!metric) return { ...nothing, ...spans };
   const trial = newMetricTrial(compileMetric(metric), window.every);
-  const { tables, fleets } = senders;
+  const { tables, fleets } = directory;
   await overTape(
     { database, pools, now, mostRecords, isWanted: (source) => mayTake(metric.when, source), signal },
     (lane, part) =>

@@ -17,30 +17,30 @@ export async function openChangeable({ config, log, database, engine, watch, sha
   const lookups = new LookupTables(database);
   const plan = await openPlan(database, () => ({ table: (name) => lookups.get(name), place: placeOf }));
   const health = new HealthRegistry(database);
-  const senders = new SourceDirectory(database, log, (source) => health.forget(source));
+  const directory = new SourceDirectory(database, log, (source) => health.forget(source));
   const switches = new PlanSwitches(database);
   const leases = new Leases(database, engine, log);
   const changes = new Changes(database, watch, async () => {
     await plan.refresh();
     await switches.refresh();
-    await senders.refresh();
-    await lookups.refresh(senders.tables);
+    await directory.refresh();
+    await lookups.refresh(directory.tables);
     await health.refreshPlans();
     await demo.refresh();
   });
   const demo = new DemoTraffic({
     ...{ database, leases, config, log },
     remove: async (record) => {
-      await removeDemo({ database, senders, health, plan, log }, record);
+      await removeDemo({ database, directory, health, plan, log }, record);
       await rm(join(config.dataDir, 'files', 'demo'), { recursive: true, force: true });
       await changes.refresh();
     },
   });
-  await senders.refresh();
+  await directory.refresh();
   await switches.refresh();
   await shapes.refresh();
   await demo.refresh();
-  return { lookups, plan, health, senders, switches, leases, changes, demo };
+  return { lookups, plan, health, directory, switches, leases, changes, demo };
 }
 
 /** What people change, open. */

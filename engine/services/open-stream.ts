@@ -18,13 +18,13 @@ import type { OpenStore } from './open-store.ts';
 
 /** What events go through from a sender to the store. Nothing is listened to yet, so nothing comes. */
 export async function openStream(services: OpenStore & OpenChangeable) {
-  const { config, log, database, engine, watch, pools, plan, health, senders, switches } = services;
+  const { config, log, database, engine, watch, pools, plan, health, directory, switches } = services;
   const queue = new IntakeQueue();
   const tapeRate = new TapeRate();
   const measures = new Measures();
   const lost = new LostMessages(database, measures);
-  const work = new PlanStatistics();
-  const learning = new Learning(database, engine, [health, work]);
+  const statistics = new PlanStatistics();
+  const learning = new Learning(database, engine, [health, statistics]);
   const arrivals = new ArrivalsHub(engine);
   const disk = new DiskWatch(database, { folder: config.storeFolder, reserve: await reserveOf(config) }, log);
   await disk.look();
@@ -34,15 +34,15 @@ export async function openStream(services: OpenStore & OpenChangeable) {
     return watch.isThere ? undefined : 'away';
   };
   const intake = intakeServer({
-    ...{ queue, senders, tapeRate, measures, database, hindrance, disk },
+    ...{ queue, directory, tapeRate, measures, database, hindrance, disk },
     metricsDoor: { token: config.metricsToken, hosts: config.metricsHosts },
     derivedMetrics: derivedMetrics(database, pools, () => plan.current().plan),
   });
   const write = effectWriters({ engine, learning, followers, arrivals });
   const commits = startCommitting({
-    ...{ queue, pools, database, plan, senders, switches, write, followers, arrivals, measures, log, hindrance },
+    ...{ queue, pools, database, plan, directory, switches, write, followers, arrivals, measures, log, hindrance },
   });
-  return { queue, tapeRate, measures, lost, work, learning, arrivals, disk, clock, intake, commits };
+  return { queue, tapeRate, measures, lost, statistics, learning, arrivals, disk, clock, intake, commits };
 }
 
 /** What events go through, open. */

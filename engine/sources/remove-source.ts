@@ -15,11 +15,11 @@ const settleTime = 1_500;
  * are gone. What is stored of it stays until its tiers let it go. `record` writes it down in the transaction that does it.
  */
 export async function removeSource(
-  setting: { readonly database: Database; readonly senders: SourceDirectory; readonly health: HealthRegistry },
+  setting: { readonly database: Database; readonly directory: SourceDirectory; readonly health: HealthRegistry },
   name: string,
   record: (tx: Queryable) => Promise<void>,
 ): Promise<void> {
-  const { database, senders, health } = setting;
+  const { database, directory, health } = setting;
   await inTurn(() =>
     database.db.transaction(async (tx) => {
       await record(tx);
@@ -27,7 +27,7 @@ export async function removeSource(
       await revokeLease(tx, leaseNames.reading(name));
     }),
   );
-  await senders.refresh();
+  await directory.refresh();
   // Deliveries that were let in before note how far they came, and who was heard.
   await pause(settleTime);
   health.forget(name);

@@ -9,11 +9,11 @@ import { TapeRate } from '../intake/tape-rate.ts';
 import { hashToken, SourceDirectory } from './source-directory.ts';
 
 let database: Database;
-let senders: SourceDirectory;
+let directory: SourceDirectory;
 
 beforeEach(async () => {
   database = await emptyDatabase(inject('mariadb'));
-  senders = new SourceDirectory(database, pino({ level: 'silent' }));
+  directory = new SourceDirectory(database, pino({ level: 'silent' }));
 });
 
 afterEach(() => database.close());
@@ -49,16 +49,16 @@ describe('tokens', () => {
       backfill: true,
       createdAt: 1,
     });
-    await senders.refresh();
-    expect(senders.right('one')).toMatchObject({ source: { name: 'gates' }, backfill: false });
-    expect(senders.right('two')?.backfill).toBe(true);
-    expect(senders.right('three')).toBeUndefined();
+    await directory.refresh();
+    expect(directory.right('one')).toMatchObject({ source: { name: 'gates' }, backfill: false });
+    expect(directory.right('two')?.backfill).toBe(true);
+    expect(directory.right('three')).toBeUndefined();
     const [one, two] = [...(await listTokens(database))].sort((a, b) => a.id - b.id).map(({ id }) => id);
     await endToken(database.db, { source: 'gates', id: one as number }, Date.now());
     await endToken(database.db, { source: 'gates', id: two as number }, Date.now() + 60_000);
-    await senders.refresh();
-    expect(senders.right('one')).toBeUndefined();
-    expect(senders.right('two')?.expiresAt).toBeGreaterThan(Date.now());
+    await directory.refresh();
+    expect(directory.right('one')).toBeUndefined();
+    expect(directory.right('two')?.expiresAt).toBeGreaterThan(Date.now());
   });
 
   test('of a source that is gone open nothing', async () => {
@@ -69,8 +69,8 @@ describe('tokens', () => {
       backfill: false,
       createdAt: 1,
     });
-    await senders.refresh();
-    expect(senders.right('lost')).toBeUndefined();
+    await directory.refresh();
+    expect(directory.right('lost')).toBeUndefined();
   });
 });
 
@@ -79,14 +79,14 @@ describe('syslog', () => {
     await add('network', { kind: 'syslog', accepts: 'app = link' });
     await add('broken', { kind: 'syslog', accepts: 'app =' });
     await add('open', { kind: 'syslog' });
-    await senders.refresh();
-    expect(senders.syslogSources.map(({ source }) => source.name)).toEqual(['network']);
+    await directory.refresh();
+    expect(directory.syslogSources.map(({ source }) => source.name)).toEqual(['network']);
   });
 
   test('messages of no known source get one, once', async () => {
-    await senders.refresh();
-    expect(await senders.syslogFallback()).toBe('syslog');
-    expect(await senders.syslogFallback()).toBe('syslog');
+    await directory.refresh();
+    expect(await directory.syslogFallback()).toBe('syslog');
+    expect(await directory.syslogFallback()).toBe('syslog');
     expect((await listSources(database)).map(({ name, kind }) => [name, kind])).toEqual([['syslog', 'syslog']]);
   });
 });
@@ -104,9 +104,9 @@ test('a delivery gets what its source asks for, and the fleets that it is in', a
   });
   await saveRewind(database.db, { source: 'gates', from: 5, requestedAt: 9, step: 'done', removed: 0 });
   await saveFleet(database.db, { name: 'piers', condition: 'site = piers' });
-  await senders.refresh();
+  await directory.refresh();
   const source = (name: string) =>
-    senders.deliveryOf(senders.source(name) as NonNullable<ReturnType<SourceDirectory['source']>>);
+    directory.deliveryOf(directory.source(name) as NonNullable<ReturnType<SourceDirectory['source']>>);
   expect(source('plain')).toEqual({});
   expect(source('gates')).toEqual({
     masks: [{ find: 'email', with: 'hash' }],
@@ -115,7 +115,7 @@ test('a delivery gets what its source asks for, and the fleets that it is in', a
     rewoundAt: 9,
     fleets: ['piers'],
   });
-  expect(senders.sourcesOfKind('http').map(({ name }) => name)).toEqual(['gates', 'plain']);
+  expect(directory.sourcesOfKind('http').map(({ name }) => name)).toEqual(['gates', 'plain']);
 });
 
 describe('how much goes on the tape', () => {

@@ -36,10 +36,10 @@ const brokenAfter = 30_000;
 export function followFiles(setting: ReaderSetting): Repeated {
   const followers = new Map<string, Follower>();
   return repeat(pause, setting.log, async () => {
-    const { senders, leases } = setting;
-    const sources = senders
+    const { directory, leases } = setting;
+    const sources = directory
       .sourcesOfKind('files')
-      .filter(({ name }) => !senders.isPaused(name) && leases.get(leaseNames.reading(name)));
+      .filter(({ name }) => !directory.isPaused(name) && leases.get(leaseNames.reading(name)));
     const named = new Map(sources.map((source) => [source.name, source]));
     for (const [name, follower] of followers) {
       const source = named.get(name);
@@ -76,7 +76,7 @@ class Follower {
     private source: Source,
     private readonly lease: Lease,
   ) {
-    this.since = setting.senders.rewoundAt(source.name);
+    this.since = setting.directory.rewoundAt(source.name);
     this.globs = JSON.stringify(source.settings.globs);
     this.listing = new Listing(source.settings.globs ?? []);
   }
@@ -86,12 +86,12 @@ class Follower {
    * another engine.
    */
   isFor(source: Source): boolean {
-    const { senders, leases } = this.setting;
+    const { directory, leases } = this.setting;
     return (
       !this.isSuperseded &&
       leases.get(this.lease.name)?.token === this.lease.token &&
       JSON.stringify(source.settings.globs) === this.globs &&
-      senders.rewoundAt(source.name) === this.since
+      directory.rewoundAt(source.name) === this.since
     );
   }
 
@@ -274,13 +274,13 @@ class Follower {
 
   /** Sends a piece of a file on and waits until it is stored. */
   private async send(file: OpenFile, offset: number, bytes: Uint8Array, lingers: boolean): Promise<boolean> {
-    const { queue, senders, tapeRate } = this.setting;
+    const { queue, directory, tapeRate } = this.setting;
     const { source } = this;
     const before = file.position ?? (await this.begin(file, { from: 0, note: '' }));
     const next = await this.advanced(file, before, offset, bytes);
     const piece = pieceOf(source, bytes);
     const delivery: Delivery = {
-      ...senders.deliveryOf(source),
+      ...directory.deliveryOf(source),
       ...piece,
       key: `file ${this.since} ${before.file} ${offset}`,
       tapeEvery: tapeRate.every(source.name, piece.received, Math.ceil(bytes.length / 200)),
@@ -374,7 +374,7 @@ function completeLength(bytes: Uint8Array, { settings }: Source, all: boolean): 
 
 /** What reading the files of a source from their beginnings would deliver. Nothing is noted: they are followed as before. */
 export async function* filesAgain(
-  senders: SourceDirectory,
+  directory: SourceDirectory,
   source: Source,
   bounds: SourceBounds,
 ): AsyncIterable<Delivery> {
@@ -392,7 +392,7 @@ export async function* filesAgain(
         const bytes = await file.content.read(offset, chunkBytes);
         const length = completeLength(bytes, source, bytes.length < chunkBytes);
         if (length === 0) break;
-        yield { ...senders.deliveryOf(source), ...pieceOf(source, bytes.subarray(0, length)), tapeEvery: 1 };
+        yield { ...directory.deliveryOf(source), ...pieceOf(source, bytes.subarray(0, length)), tapeEvery: 1 };
         offset += length;
       }
     } finally {

@@ -31,10 +31,10 @@ const finalAttempts = 3;
 export function pickUpObjects(setting: ReaderSetting): Repeated {
   const pickers = new Map<string, Picker>();
   return repeat(pause, setting.log, async () => {
-    const sources = setting.senders.sourcesOfKind('objects');
+    const sources = setting.directory.sourcesOfKind('objects');
     for (const name of pickers.keys()) if (!sources.some((source) => source.name === name)) pickers.delete(name);
     for (const source of sources) {
-      if (setting.senders.isPaused(source.name) || !source.settings.url) continue;
+      if (setting.directory.isPaused(source.name) || !source.settings.url) continue;
       let picker = pickers.get(source.name);
       if (!picker) pickers.set(source.name, (picker = new Picker(setting)));
       const lease = setting.leases.get(leaseNames.reading(source.name));
@@ -80,7 +80,7 @@ class Picker {
   }
 
   private async pickUpAll(source: Source, url: string): Promise<void> {
-    const since = this.setting.senders.rewoundAt(source.name);
+    const since = this.setting.directory.rewoundAt(source.name);
     // What another engine has done since cannot be said from what it did before.
     if (since !== this.since || this.doneUnder !== this.lease?.token) {
       this.done = new Set();
@@ -96,7 +96,7 @@ class Picker {
     const done = new Set([...this.done].filter((identity) => byIdentity.has(identity)));
     for (const identity of open) {
       const before = known.get(identity);
-      if (this.setting.senders.isPaused(source.name)) return;
+      if (this.setting.directory.isPaused(source.name)) return;
       if (before?.done) {
         // One that was given up may be wanted again: it is looked up each time.
         if (before.problem === '') done.add(identity);
@@ -177,11 +177,11 @@ class Picker {
     part: ObjectRecords,
     parts: Pick<Delivery, 'progress'> & { readonly key: string },
   ): Promise<void> {
-    const { queue, senders, tapeRate } = this.setting;
+    const { queue, directory, tapeRate } = this.setting;
     const piece = pieceOf(source, part);
     const bytes = piece.chunks[0].length;
     const tapeEvery = tapeRate.every(source.name, piece.received, Math.ceil(bytes / 200));
-    const delivery: Delivery = { ...senders.deliveryOf(source), ...piece, ...parts, tapeEvery };
+    const delivery: Delivery = { ...directory.deliveryOf(source), ...piece, ...parts, tapeEvery };
     const answer = await handInPatiently(queue, { delivery, bytes });
     if (answer.kind === 'superseded') throw new Superseded();
   }
@@ -211,7 +211,7 @@ function pauseAfter(attempts: number): number {
 
 /** What reading the objects of a source anew would deliver. Nothing is noted: what was picked up stays picked up. */
 export async function* objectsAgain(
-  senders: SourceDirectory,
+  directory: SourceDirectory,
   source: Source,
   bounds: SourceBounds,
 ): AsyncIterable<Delivery> {
@@ -220,7 +220,7 @@ export async function* objectsAgain(
   for (const listed of (await listObjectsAt(url, bounds)).objects) {
     try {
       for await (const part of recordsOf(source, { url, listed, bounds }, 0))
-        yield { ...senders.deliveryOf(source), ...pieceOf(source, part), tapeEvery: 1 };
+        yield { ...directory.deliveryOf(source), ...pieceOf(source, part), tapeEvery: 1 };
     } catch (error) {
       // One that cannot be read was noted with the reason when it was to be picked up.
       if (!(error instanceof ObjectFault)) throw error;

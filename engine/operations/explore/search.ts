@@ -71,16 +71,16 @@ async function checkedQuery({ database }: OperationServices, asked: QueryText): 
 }
 
 function searchSetting(services: OperationServices): SearchSetting {
-  const { database, pools, headers, senders, shapes } = services;
+  const { database, pools, headers, directory, shapes } = services;
   const { current } = shapes.known;
-  return { database, pools, headers, fleets: senders.fleets, currentShape: current, names: namesOf(services) };
+  return { database, pools, headers, fleets: directory.fleets, currentShape: current, names: namesOf(services) };
 }
 
-function namesOf({ senders, plan }: OperationServices): NamesNow {
+function namesOf({ directory, plan }: OperationServices): NamesNow {
   return {
-    sources: senders.names,
+    sources: directory.names,
     tiers: [...plan.current().plan.tiers, passingTier, rejectsTier].map(({ id }) => id),
-    fleets: senders.fleetNames,
+    fleets: directory.fleetNames,
   };
 }
 

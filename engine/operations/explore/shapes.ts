@@ -48,7 +48,7 @@ async function view(
   asking: Pick<Asking, 'signal' | 'progress'>,
   ids?: readonly string[],
 ): Promise<ShapesAnswer> {
-  const { database, shapes, senders } = services;
+  const { database, shapes, directory } = services;
   const now = Date.now();
   const every = sliceOf(window, now);
   const compiled = compileCondition(await withoutSaved(database.db, condition));
@@ -63,7 +63,7 @@ async function view(
   const counted = async (): Promise<readonly ShapeSumView[]> =>
     sumsWith(await sumShapes(database, { from, to: window.to, ...(ids && { ids }) }, every), compiled.condition, {
       now,
-      fleets: senders.fleets,
+      fleets: directory.fleets,
       currentShape: current,
     });
   const view = shapesView(
@@ -149,14 +149,14 @@ export const shape = question(operations.shape, async ({ id, from, to }, service
 
 /** Looks for the lines of a shape on the tape of a source. */
 async function linesOf(
-  { database, pools, senders }: OperationServices,
+  { database, pools, directory }: OperationServices,
   { id, skeleton }: StoredShape,
   source: string,
   asked: { readonly plan: PlanDocument; readonly conditions: readonly string[]; readonly signal: AbortSignal },
 ): Promise<ShapeLines> {
   const now = Date.now();
   const { plan, conditions, signal } = asked;
-  const task = { kind: 'shapeLines', shape: id, skeleton, plan, conditions, tables: senders.tables, now } as const;
+  const task = { kind: 'shapeLines', shape: id, skeleton, plan, conditions, tables: directory.tables, now } as const;
   const found = newShapeLines(skeleton, conditions.length);
   await overTape(
     { database, pools, now, mostRecords, source, signal },

@@ -31,7 +31,7 @@ export const suggestions = question(operations.suggestions, async (_input, servi
 });
 
 async function suggest(
-  { database, pools, senders, shapes }: OperationServices,
+  { database, pools, directory, shapes }: OperationServices,
   plan: PlanDocument,
   readers: Awaited<ReturnType<typeof readersOf>>,
   prices: ShownPrices | undefined,
@@ -40,8 +40,8 @@ async function suggest(
   const task = {
     ...{ kind: 'shapeUses' as const, plan, now },
     readers: readers.map(({ condition }) => condition),
-    tables: senders.tables,
-    fleets: senders.fleets,
+    tables: directory.tables,
+    fleets: directory.fleets,
   };
   const uses: ShapeUses = new Map();
   await overTape(

@@ -37,7 +37,7 @@ export async function draftAnswer(services: DraftServices): Promise<DraftAnswer 
 }
 
 /** What is needed to answer with the draft. */
-type DraftServices = Pick<OperationServices, 'database' | 'knownFields' | 'senders' | 'costs'>;
+type DraftServices = Pick<OperationServices, 'database' | 'knownFields' | 'directory' | 'costs'>;
 
 async function answerOfDraft(services: DraftServices, draft: CheckedDraft): Promise<DraftAnswer> {
   const { plan, version, basedOn, rehearsal, problems } = draft;
@@ -85,10 +85,10 @@ export function wrongDraft(problems: readonly PlanProblem[]): Refusal {
 /** The names that there are outside of plans. */
 export async function knownNames({
   knownFields,
-  senders,
-}: Pick<DraftServices, 'knownFields' | 'senders'>): Promise<KnownNames> {
+  directory,
+}: Pick<DraftServices, 'knownFields' | 'directory'>): Promise<KnownNames> {
   const fields = await knownFields.names(Date.now());
-  return { fields, sources: senders.names, fleets: senders.fleetNames };
+  return { fields, sources: directory.names, fleets: directory.fleetNames };
 }
 
 /** What a rehearsal of a draft found, as a month's money where it has a price. */

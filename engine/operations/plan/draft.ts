@@ -128,13 +128,13 @@ function withPipeline(plan: PlanDocument, pipeline: PipelineDocument): PlanDocum
 export const rehearseDraft = longCommand(operations.rehearseDraft, {
   subject: () => 'draft',
   carryOut: async (_input, services, { signal, progress }, record) => {
-    const { database, pools, senders } = services;
+    const { database, pools, directory } = services;
     const current = await checkedDraft(database.db);
     if (!current) throw new Refusal(404, 'There is no draft', 'Change something first.');
     const { version } = current;
     const plan = rightPlan(current);
     const { plan: live } = await livePlan(database.db);
-    const run = { database, pools, live, draft: plan, tables: senders.tables, fleets: senders.fleets, signal };
+    const run = { database, pools, live, draft: plan, tables: directory.tables, fleets: directory.fleets, signal };
     const result = await rehearseTape(run, progress);
     await inTurn(() =>
       database.db.transaction(async (tx) => {

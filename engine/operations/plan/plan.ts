@@ -76,11 +76,11 @@ async function dueWithinDay(database: Database, live: PlanDocument, now: number)
 
 export const shadows = question(
   operations.shadows,
-  async (_input, { database, pools, senders, plan: holder }, { signal }): Promise<ShadowsAnswer> => {
+  async (_input, { database, pools, directory, plan: holder }, { signal }): Promise<ShadowsAnswer> => {
     const live = holder.current().plan;
     const designed = await designedPlan(database.db);
     const plans = designed.isDraft ? [live, designed.plan] : [live];
-    const { tables, fleets } = senders;
+    const { tables, fleets } = directory;
     const [of, ofDraft] = await runShadows({ database, pools, tables, fleets, signal }, plans);
     return { live: shadowsOf(of), draft: ofDraft ? shadowsOf(ofDraft) : null };
   },
@@ -96,7 +96,8 @@ function shadowsOf(shadows: Shadows = new Map()): readonly TierShadow[] {
 
 export const steps = question(
   operations.steps,
-  async (_input, { work }): Promise<StepsAnswer> => work.steps ?? { revision: 0, since: Date.now(), steps: {} },
+  async (_input, { statistics }): Promise<StepsAnswer> =>
+    statistics.steps ?? { revision: 0, since: Date.now(), steps: {} },
 );
 
 export const graces = question(operations.graces, async (_input, { database }): Promise<GracesAnswer> => {

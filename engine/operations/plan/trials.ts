@@ -23,9 +23,9 @@ import { rightPlan } from './draft-answer.ts';
 import { readersOf } from './readers.ts';
 
 export const catalogue = question(operations.catalogue, async (_input, services): Promise<CatalogueAnswer> => {
-  const { database, pools, senders } = services;
+  const { database, pools, directory } = services;
   const { plan, isDraft } = await designedPlan(database.db);
-  const found = await readCatalogue({ database, pools, tables: senders.tables }, plan);
+  const found = await readCatalogue({ database, pools, tables: directory.tables }, plan);
   const now = Date.now();
   const prices = await services.costs.prices(now);
   const day = { from: now - dayLength, to: now + hour };
@@ -42,12 +42,12 @@ export const catalogue = question(operations.catalogue, async (_input, services)
 export const matches = question(
   operations.matches,
   async ({ condition: written, tier, within, before }, services, { signal }): Promise<MatchesAnswer> => {
-    const { database, pools, senders } = services;
+    const { database, pools, directory } = services;
     const condition = await withoutSaved(database.db, written);
     const { plan } = await designedPlan(database.db);
     const readers = within ? await readersOf(services, plan) : [];
     const { read, ...found } = await runMatches(
-      { database, pools, plan, tables: senders.tables, fleets: senders.fleets, signal },
+      { database, pools, plan, tables: directory.tables, fleets: directory.fleets, signal },
       { condition, tier, within, before, readers: readers.map((reader) => reader.condition) },
     );
     return {
@@ -61,11 +61,11 @@ export const matches = question(
 );
 
 /** The draft, or without one the live plan, beside the live plan. */
-async function bothPlans({ database, senders, pools }: OperationServices, signal: AbortSignal) {
+async function bothPlans({ database, directory, pools }: OperationServices, signal: AbortSignal) {
   const { plan: live } = await livePlan(database.db);
   const stored = await checkedDraft(database.db);
   const draft = stored ? rightPlan(stored) : live;
-  return { database, pools, live, draft, tables: senders.tables, fleets: senders.fleets, signal };
+  return { database, pools, live, draft, tables: directory.tables, fleets: directory.fleets, signal };
 }
 
 /** Rehearses both plans over events that come once, and tells what they cost. */
@@ -85,7 +85,7 @@ export const rehearseRejects = question(operations.rehearseRejects, async ({ rea
 export const rehearseAgain = question(operations.rehearseAgain, async ({ name, from }, services, { signal }) => {
   const time = readingTime(from);
   const source = await knownSource(services.database.db, name);
-  const deliveries = readAgain(services.senders, source, services.bounds);
+  const deliveries = readAgain(services.directory, source, services.bounds);
   // What other sources sent can only be read from the tape.
   return await withMoney(services, signal, (plans) =>
     deliveries ? runAgain(plans, deliveries, time) : rehearseTape(plans, () => {}, { source: name, from: time }),
@@ -96,6 +96,6 @@ export const retryRejects = longCommand(operations.retryRejects, {
   subject: ({ reason }) => reason,
   carryOut: async ({ reason, source }, services) => {
     const of = { reason, source, from: 0, to: Number.MAX_SAFE_INTEGER };
-    return await sendAgain({ ...services, tables: services.senders.tables }, of);
+    return await sendAgain({ ...services, tables: services.directory.tables }, of);
   },
 });

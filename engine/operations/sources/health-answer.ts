@@ -10,19 +10,19 @@ import type { SourceDirectory } from '../../sources/source-directory.ts';
 /** Judges sources and emitters at `now` (milliseconds): all, or those of one source. */
 export function healthAnswer(
   health: HealthRegistry,
-  senders: SourceDirectory,
+  directory: SourceDirectory,
   now: number,
   source?: string,
 ): HealthAnswer {
   const labels = (name: string): Readonly<Record<string, string>> => {
-    const known: Source | undefined = senders.source(name);
+    const known: Source | undefined = directory.source(name);
     return known ? labelsOf(known) : {};
   };
   const plansOf = ({ source: name, emitter }: { source: string; emitter: string }) => {
-    const known = senders.source(name);
+    const known = directory.source(name);
     const { retired = false, expectedBack } = known?.settings ?? {};
-    const subject = { source: name, emitter, labels: labels(name), fleets: senders.fleetsOf(name) };
-    const until = senders.maintenance.length > 0 ? awayUntil(senders.maintenance, subject, now) : undefined;
+    const subject = { source: name, emitter, labels: labels(name), fleets: directory.fleetsOf(name) };
+    const until = directory.maintenance.length > 0 ? awayUntil(directory.maintenance, subject, now) : undefined;
     return {
       retired,
       unexpected: known?.kind === 'upload',

@@ -69,7 +69,7 @@ export const planEmitter = command(operations.planEmitter, {
 });
 
 export const health = question(operations.health, async ({ source }, services) =>
-  healthAnswer(services.health, services.senders, Date.now(), source),
+  healthAnswer(services.health, services.directory, Date.now(), source),
 );
 
 export const drift = question(operations.drift, async ({ source }, { database }) => ({

@@ -42,7 +42,7 @@ export const sources = question(operations.sources, async (_input, services): Pr
     firstAndLastSeen(database),
     listFleets(database),
   ]);
-  const { followed, groups, leftOut } = healthAnswer(services.health, services.senders, now);
+  const { followed, groups, leftOut } = healthAnswer(services.health, services.directory, now);
   return {
     at: now,
     fleets,
@@ -67,7 +67,7 @@ export const source = question(operations.source, async ({ name }, services): Pr
     found.kind === 'files' ? listPositions(database, name) : [],
     found.kind === 'objects' ? latestObjects(database, name) : [],
   ]);
-  const { followed, groups } = healthAnswer(services.health, services.senders, now, name);
+  const { followed, groups } = healthAnswer(services.health, services.directory, now, name);
   return {
     source: found,
     tokens: tokens

@@ -35,7 +35,7 @@ export const upload = longCommand(operations.upload, {
     const columns = isCsv ? csvColumns(text.split(/\r?\n/, 200)) : undefined;
     const unpacked = gzip ? declaredSize(body) : body.length;
     const delivery: Delivery = {
-      ...services.senders.deliveryOf(known),
+      ...services.directory.deliveryOf(known),
       source: name,
       shape: 'lines',
       format: (columns ? 'text' : known.format) as FormatChoice,
