@@ -13,9 +13,8 @@ const routesFile = 'ui/data/routes.json';
  * @returns {Promise<Readonly<Record<string, unknown>>>}
  */
 export async function answerSchemas() {
-  const { createFormatter, createParser, createProgram, DEFAULT_CONFIG, SchemaGenerator } = await import(
-    'ts-json-schema-generator'
-  );
+  const { ChainNodeParser, createFormatter, createParser, createProgram, DEFAULT_CONFIG, SchemaGenerator } =
+    await import('ts-json-schema-generator');
   const { DocumentTypes } = await import('./document-types.mjs');
   const config = {
     ...DEFAULT_CONFIG,
@@ -26,7 +25,9 @@ export async function answerSchemas() {
     additionalProperties: true,
   };
   const program = createProgram(config);
-  const parser = createParser(program, config, (parsers) => parsers.addNodeParser(new DocumentTypes(program)));
+  const parser = createParser(program, config, (parsers) => {
+    if (parsers instanceof ChainNodeParser) parsers.addNodeParser(new DocumentTypes(program, parsers));
+  });
   const { definitions } = new SchemaGenerator(program, parser, createFormatter(config), config).createSchema('Answers');
   return JSON.parse(JSON.stringify(definitions).replaceAll('#/definitions/', '#/components/schemas/'));
 }

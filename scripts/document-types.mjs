@@ -1,6 +1,9 @@
 import {
+  AnnotatedType,
   ArrayType,
   BooleanType,
+  Context,
+  DefinitionType,
   LiteralType,
   NullType,
   NumberType,
@@ -19,24 +22,59 @@ import ts from 'typescript';
 const computed = new Set(['DocumentOf', 'RehearsedParts']);
 
 /**
+ * Whether a node gives the type that follows from a shape a name.
+ * @param {ts.Node} node
+ * @returns {node is ts.TypeAliasDeclaration}
+ */
+function isDocumentAlias(node) {
+  return ts.isTypeAliasDeclaration(node) && /^(NonNullable<)?DocumentOf</.test(node.type.getText());
+}
+
+/**
  * Reads types that follow from values: `ts-json-schema-generator` reads types as they are written, while these are known to the
  * compiler only.
  */
 export class DocumentTypes {
-  /** @param {ts.Program} program */
-  constructor(program) {
+  /**
+   * @param {ts.Program} program
+   * @param {import('ts-json-schema-generator').ChainNodeParser} others reads what is written down
+   */
+  constructor(program, others) {
     this.checker = program.getTypeChecker();
+    this.others = others;
+    this.names = this.namesIn(program);
+  }
+
+  /**
+   * The names of types that follow from a shape and what is said of their properties, by what they say: where one is a part of
+   * another the compiler has lost both.
+   * @param {ts.Program} program
+   */
+  namesIn(program) {
+    const named = program.getSourceFiles().flatMap((file) => [...file.statements].filter(isDocumentAlias));
+    return new Map(
+      named.map((alias) => {
+        const { text: name } = alias.name;
+        return [this.written(this.checker.getTypeAtLocation(alias.name)), { name, comments: commentsOf(alias) }];
+      }),
+    );
+  }
+
+  /** @param {ts.Type} type */
+  written(type) {
+    return this.checker.typeToString(type, undefined, ts.TypeFormatFlags.NoTruncation | ts.TypeFormatFlags.InTypeAlias);
   }
 
   /** @param {ts.Node} node */
   supportsNode(node) {
+    if (isDocumentAlias(node)) return true;
     if (ts.isTypeReferenceNode(node)) return computed.has(node.typeName.getText());
     return ts.isExpressionWithTypeArguments(node) && computed.has(node.expression.getText());
   }
 
   /** @param {ts.Node} node */
   createType(node) {
-    return this.typeOf(this.checker.getTypeAtLocation(node), node);
+    return this.typeOf(this.checker.getTypeAtLocation(isDocumentAlias(node) ? node.name : node), node);
   }
 
   /**
@@ -57,6 +95,11 @@ export class DocumentTypes {
       ? this.checker.getIndexTypeOfType(type, ts.IndexKind.Number)
       : undefined;
     if (item) return new ArrayType(this.typeOf(item, node));
+    const named = this.names.get(this.written(type));
+    if (named) return new DefinitionType(named.name, this.objectOf(type, node, named.comments));
+    const [declaration] = type.symbol?.declarations ?? [];
+    if (declaration && ts.isInterfaceDeclaration(declaration) && !declaration.typeParameters)
+      return this.others.createType(declaration, new Context(declaration));
     return this.objectOf(type, node);
   }
 
@@ -73,20 +116,63 @@ export class DocumentTypes {
   /**
    * @param {ts.Type} type
    * @param {ts.Node} node
+   * @param {ReadonlyMap<string, string>} [comments]
    */
-  objectOf(type, node) {
+  objectOf(type, node, comments) {
     const properties = this.checker.getPropertiesOfType(type).map((property) => {
       const isOptional = (property.flags & ts.SymbolFlags.Optional) !== 0;
       const ofProperty = this.checker.getTypeOfSymbolAtLocation(property, node);
       const present = isOptional ? this.checker.getNonNullableType(ofProperty) : ofProperty;
-      return new ObjectProperty(property.name, this.typeOf(present, node), !isOptional);
+      return new ObjectProperty(
+        property.name,
+        described(this.typeOf(present, node), comments?.get(property.name)),
+        !isOptional,
+      );
     });
     const others = this.checker.getIndexInfoOfType(type, ts.IndexKind.String);
     return new ObjectType(
-      `document-${this.checker.typeToString(type, undefined, ts.TypeFormatFlags.NoTruncation)}`,
+      `document-${this.written(type)}`,
       [],
       properties,
       others ? this.typeOf(others.type, node) : true,
     );
   }
+}
+
+/**
+ * A type with what is said of the property that has it.
+ * @param {BaseType} type
+ * @param {string} [description]
+ */
+function described(type, description) {
+  return description ? new AnnotatedType(type, { description }, false) : type;
+}
+
+/**
+ * What is said of the properties of a shape, where the type that follows from it is declared beside it.
+ * @param {ts.TypeAliasDeclaration} alias
+ * @returns {ReadonlyMap<string, string>}
+ */
+function commentsOf(alias) {
+  const shape = /typeof (\w+)/.exec(alias.type.getText())?.[1];
+  const variables = [...alias.getSourceFile().statements]
+    .filter(ts.isVariableStatement)
+    .flatMap(({ declarationList }) => [...declarationList.declarations]);
+  const made = variables.find(({ name }) => name.getText() === shape)?.initializer;
+  const properties = made ? (firstObject(made)?.properties ?? []) : [];
+  return new Map(properties.map((property) => [property.name?.getText() ?? '', commentOn(property)]));
+}
+
+/**
+ * @param {ts.Node} node
+ * @returns {ts.ObjectLiteralExpression | undefined}
+ */
+function firstObject(node) {
+  return ts.isObjectLiteralExpression(node) ? node : ts.forEachChild(node, firstObject);
+}
+
+/** @param {ts.Node} node */
+function commentOn(node) {
+  const [comment] = ts.getJSDocCommentsAndTags(node).filter(ts.isJSDoc);
+  return ts.getTextOfJSDocComment(comment?.comment) ?? '';
 }
