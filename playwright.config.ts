@@ -1,5 +1,5 @@
 import { defineConfig } from '@playwright/test';
-import { installationsAtATime } from './e2e/installations.ts';
+import { installationsAtATime } from './e2e/installations/installations.ts';
 
 /** Files that start a product themselves, the slowest first. */
 const bringProducts = ['adding.spec.ts', 'retention-clock.spec.ts', 'from-empty.spec.ts'];
@@ -10,7 +10,7 @@ const alone = ['whole-store.spec.ts'];
 
 export default defineConfig({
   testDir: 'e2e',
-  globalSetup: './e2e/global-setup.ts',
+  globalSetup: './e2e/installations/global-setup.ts',
   // Two tests, their applications and browsers may share two slow cores.
   timeout: 120_000,
   expect: { timeout: 25_000 },

@@ -6,8 +6,8 @@ import { join, resolve } from 'node:path';
 import type { Page } from '@playwright/test';
 import { freeApplicationPorts } from '../engine/testing/ports.ts';
 import { applyDocument } from './adding.ts';
-import { expect, test } from './application.ts';
-import { typeFaults } from './type-faults.ts';
+import { expect, test } from './installations/application.ts';
+import { typeFaults } from './pages/type-faults.ts';
 
 const parts = ['app', 'cli', 'core', 'demo', 'engine', 'store', 'scripts', 'ui', 'proxy.ts', 'next-env.d.ts'];
 const settings = ['package.json', 'package-lock.json', 'tsconfig.json', 'next.config.ts', 'postcss.config.mjs'];

@@ -1,5 +1,5 @@
-import { expect, test } from './application.ts';
-import { installation } from './installations.ts';
+import { expect, test } from './installations/application.ts';
+import { installation } from './installations/installations.ts';
 import { editorOf } from './pages/editor.ts';
 import { panelOf } from './pages/panel.ts';
 

@@ -1,4 +1,4 @@
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 import { addFirstToDraft, draftStrip, publishDraft } from './pages/draft.ts';
 import { editorOf } from './pages/editor.ts';
 import { panelOf } from './pages/panel.ts';

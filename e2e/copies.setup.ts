@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { copiesVariable } from './global-setup.ts';
+import { copiesVariable } from './installations/global-setup.ts';
 
 test('each worker gets a copy of the installation', async ({ request }) => {
   test.setTimeout(240_000);

@@ -1,4 +1,4 @@
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 import { panelOf } from './pages/panel.ts';
 import { rowOf, tableOf } from './pages/table.ts';
 

@@ -1,5 +1,5 @@
 import type { APIRequestContext, APIResponse } from '@playwright/test';
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 
 interface Operation {
   readonly parameters?: readonly { readonly name: string; readonly in: string }[];

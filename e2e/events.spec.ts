@@ -1,4 +1,4 @@
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 import { discardDraft, draftStrip } from './pages/draft.ts';
 import { panelOf } from './pages/panel.ts';
 import { rowOf } from './pages/table.ts';

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { parquetReadObjects } from 'hyparquet';
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 import { editorOf } from './pages/editor.ts';
 import { tableOf } from './pages/table.ts';
 

@@ -1,5 +1,5 @@
-import { expect, test } from './application.ts';
-import { disagreements, figuresOf, type ShownFigure } from './figures.ts';
+import { expect, test } from './installations/application.ts';
+import { disagreements, figuresOf, type ShownFigure } from './pages/figures.ts';
 
 const screens = [
   ...['/', '/sources', '/sources/gates', '/sources/berth-planner', '/parsing', '/parsing?view=fields', '/routing'],

@@ -1,9 +1,9 @@
 import type { Locator } from '@playwright/test';
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 import { addToDraft, discardDraft, draftStrip, openPublishing } from './pages/draft.ts';
 import { editorOf, rewrite } from './pages/editor.ts';
 import { panelOf } from './pages/panel.ts';
-import { selectPiece } from './pointing.ts';
+import { selectPiece } from './pages/pointing.ts';
 
 /** Types something wrong into a field: what is wrong is said at the field, and the button says that it is not yet time. */
 async function saysAt(form: Locator, label: string, typed: string, message: string | RegExp): Promise<void> {

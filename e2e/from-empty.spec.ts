@@ -1,10 +1,10 @@
 import type { Page } from '@playwright/test';
 import { day, minute } from '#core/events/time-units.ts';
-import { test as base, expect } from './application.ts';
-import { disagreements, figuresOf, type ShownFigure } from './figures.ts';
-import { type MovingApplication, startMoving } from './moving-application.ts';
+import { test as base, expect } from './installations/application.ts';
+import { type MovingApplication, startMoving } from './installations/moving-application.ts';
 import { publishDraft } from './pages/draft.ts';
 import { editorOf } from './pages/editor.ts';
+import { disagreements, figuresOf, type ShownFigure } from './pages/figures.ts';
 import { panelOf } from './pages/panel.ts';
 
 const screens = [

@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { APIRequestContext } from '@playwright/test';
-import { expect, test } from './application.ts';
-import { installation } from './installations.ts';
+import { expect, test } from './installations/application.ts';
+import { installation } from './installations/installations.ts';
 import {
   discardDraft,
   draftStrip,

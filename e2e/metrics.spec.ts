@@ -1,6 +1,6 @@
 import type { APIRequestContext } from '@playwright/test';
-import { expect, test } from './application.ts';
-import { installation } from './installations.ts';
+import { expect, test } from './installations/application.ts';
+import { installation } from './installations/installations.ts';
 import { addToDraft, discardDraft, draftStrip, publishDraft } from './pages/draft.ts';
 import { editorOf } from './pages/editor.ts';
 import { rowOf, tableOf } from './pages/table.ts';

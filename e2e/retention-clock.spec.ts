@@ -1,7 +1,7 @@
 import type { APIRequestContext } from '@playwright/test';
 import { day, minute } from '#core/events/time-units.ts';
-import { test as base, expect } from './application.ts';
-import { type MovingApplication, startMoving } from './moving-application.ts';
+import { test as base, expect } from './installations/application.ts';
+import { type MovingApplication, startMoving } from './installations/moving-application.ts';
 import { addToDraft, draftStrip, giveNote, openPublishing, publishButton, untilPublished } from './pages/draft.ts';
 
 const eventsADay = 400;

@@ -1,5 +1,5 @@
 import type { APIRequestContext, Page } from '@playwright/test';
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 import { addToDraft, draftStrip, publishDraft } from './pages/draft.ts';
 import { panelOf } from './pages/panel.ts';
 

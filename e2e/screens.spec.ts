@@ -1,6 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 
 const screens = [
   ['/', 'Needs you'],

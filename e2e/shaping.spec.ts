@@ -1,7 +1,7 @@
 import { join } from 'node:path';
-import { expect, test } from './application.ts';
-import { installation } from './installations.ts';
-import { startNginx } from './nginx.ts';
+import { expect, test } from './installations/application.ts';
+import { installation } from './installations/installations.ts';
+import { startNginx } from './installations/nginx.ts';
 import {
   addFirstToDraft,
   addToDraft,
@@ -13,7 +13,7 @@ import {
 } from './pages/draft.ts';
 import { editorOf } from './pages/editor.ts';
 import { panelOf } from './pages/panel.ts';
-import { pointAt } from './pointing.ts';
+import { pointAt } from './pages/pointing.ts';
 
 const access =
   /^(?<client>\S+) - (?<user>\S+) \[(?<at>[^\]]+)\] "(?<method>\S+) (?<path>\S+) HTTP\/(?<version>[\d.]+)" (?<status>\d+) (?<size>\d+) "(?<referrer>[^"]*)" "(?<agent>[^"]*)"(?: (?<took>[\d.]+))?$/;

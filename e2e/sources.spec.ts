@@ -7,9 +7,9 @@ import { OTLPLogExporter } from '@opentelemetry/exporter-logs-otlp-proto';
 import { resourceFromAttributes } from '@opentelemetry/resources';
 import { LoggerProvider, SimpleLogRecordProcessor } from '@opentelemetry/sdk-logs';
 import type { APIRequestContext, Page } from '@playwright/test';
-import { expect, test } from './application.ts';
-import { installation } from './installations.ts';
-import { startNginx } from './nginx.ts';
+import { expect, test } from './installations/application.ts';
+import { installation } from './installations/installations.ts';
+import { startNginx } from './installations/nginx.ts';
 import { addToDraft, publishDraft } from './pages/draft.ts';
 import { panelOf } from './pages/panel.ts';
 

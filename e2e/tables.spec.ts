@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 import { tableOf } from './pages/table.ts';
 
 /** The screens with a table, the heading to sort by, and whether the address tells how it is sorted. */

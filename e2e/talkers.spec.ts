@@ -1,4 +1,4 @@
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 import { addToDraft, draftStrip } from './pages/draft.ts';
 import { rowOf, tableOf } from './pages/table.ts';
 

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 import { addFirstToDraft, discardDraft, draftStrip, publishDraft } from './pages/draft.ts';
 
 /** Opens a tier in a page and waits until its fields are there. */

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { expect, test } from './application.ts';
+import { expect, test } from './installations/application.ts';
 import { discardDraft, draftStrip } from './pages/draft.ts';
 import { editorOf } from './pages/editor.ts';
 import { panelOf } from './pages/panel.ts';

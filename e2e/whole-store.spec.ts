@@ -1,7 +1,7 @@
 import type { APIRequestContext } from '@playwright/test';
 import { sendManyEvents } from '../engine/testing/many-events.ts';
-import { expect, test } from './application.ts';
-import { installation } from './installations.ts';
+import { expect, test } from './installations/application.ts';
+import { installation } from './installations/installations.ts';
 import { editorOf, rewrite } from './pages/editor.ts';
 
 /** Events that are sent, beside the two and a half million of the demo. */

@@ -30,6 +30,16 @@ class StoreQuery<Config extends MySqlPreparedQueryConfig> extends MySql2Prepared
   }
 }
 
+/** What the library gives beside a statement. */
+type Given<Config extends MySqlPreparedQueryConfig> = [
+  fields: SelectedFieldsOrdered | undefined,
+  mapRows?: (rows: unknown[][]) => Config['execute'],
+  generatedIds?: Record<string, unknown>[],
+  returningIds?: SelectedFieldsOrdered,
+  metadata?: { type: 'select' | 'update' | 'delete' | 'insert'; tables: string[] },
+  cacheConfig?: WithCacheConfig,
+];
+
 /** Runs transactions. */
 export type Transact = <Value>(
   work: (tx: StoreTransaction) => Promise<Value>,
@@ -50,29 +60,11 @@ class StoreSession extends MySql2Session<None, None> {
     super(connection, dialect, undefined, { mode: 'default' });
   }
 
-  override prepareQuery<Config extends MySqlPreparedQueryConfig>(
-    { sql, params }: Query,
-    fields: SelectedFieldsOrdered | undefined,
-    mapRows?: (rows: unknown[][]) => Config['execute'],
-    generatedIds?: Record<string, unknown>[],
-    returningIds?: SelectedFieldsOrdered,
-    metadata?: { type: 'select' | 'update' | 'delete' | 'insert'; tables: string[] },
-    cacheConfig?: WithCacheConfig,
-  ) {
+  override prepareQuery<Config extends MySqlPreparedQueryConfig>({ sql, params }: Query, ...given: Given<Config>) {
+    const [fields, mapRows, generatedIds, returningIds, metadata, cacheConfig] = given;
     const query = new StoreQuery<Config>(
-      ...[
-        this.connection,
-        sql,
-        params,
-        logger,
-        cache,
-        metadata,
-        cacheConfig,
-        fields,
-        mapRows,
-        generatedIds,
-        returningIds,
-      ],
+      ...[this.connection, sql, params, logger, cache, metadata, cacheConfig],
+      ...[fields, mapRows, generatedIds, returningIds],
     );
     query.status = this.status;
     return query;

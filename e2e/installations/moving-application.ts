@@ -6,8 +6,8 @@ import { join } from 'node:path';
 import { countChange } from '#store/cluster/counters.ts';
 import { openDatabase } from '#store/database.ts';
 import { addToken } from '#store/sources/sources.ts';
-import { freeApplicationPorts } from '../engine/testing/ports.ts';
-import { readSettings, startApplication } from '../scripts/application.mjs';
+import { freeApplicationPorts } from '../../engine/testing/ports.ts';
+import { readSettings, startApplication } from '../../scripts/application.mjs';
 
 /** An application without demo data, whose clock can be moved. */
 export interface MovingApplication {

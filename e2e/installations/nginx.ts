@@ -2,7 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import { freePort } from '../engine/testing/ports.ts';
+import { freePort } from '../../engine/testing/ports.ts';
 
 /** An nginx of Debian's packages that writes its access lines to a file and over syslog. */
 export interface Nginx {

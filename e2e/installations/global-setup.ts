@@ -3,8 +3,8 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { freeApplicationPorts } from '../engine/testing/ports.ts';
-import { readSettings, startApplication } from '../scripts/application.mjs';
+import { freeApplicationPorts } from '../../engine/testing/ports.ts';
+import { readSettings, startApplication } from '../../scripts/application.mjs';
 import { type Installation, installationsAtATime, publishInstallations } from './installations.ts';
 
 /** The environment variable with the URL at which a worker requests the copies. */
