@@ -24,7 +24,7 @@ test.each([
   expect(work).toThrow(message);
 });
 
-test('it is sent as a request of the application itself, and its answer said', async () => {
+test('it is sent as a request of the application itself, and its answer shown', async () => {
   const heard: unknown[] = [];
   const server = createServer(async (request, answer) => {
     let body = '';

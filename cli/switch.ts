@@ -42,7 +42,7 @@ export function exclusionRequest([name = '', share = '', ...rest]: readonly stri
   return { path, body: { keep, ...forHowLong(rest) } };
 }
 
-/** Sends a request to the application at `address`, with a token for switching where one is given; what it answers in a sentence. Throws with what stands in the way. */
+/** Sends a request to the application at `address`, with a token for switching where one is given; what it answers in a sentence. Throws with what is in the way. */
 export async function send({ path, body }: SwitchRequest, address: string, token = ''): Promise<string> {
   const answer = await fetch(new URL(path, address), {
     method: 'PUT',

@@ -20,7 +20,7 @@ test('what the month comes to, what it is for, and what it would come to with ot
   await page.getByRole('radio', { name: 'team' }).click();
   await expect(table).toContainText('harbour');
   await expect(page).toHaveURL(/by=team/);
-  // What stands in the table is what the API says, and adds up.
+  // What is in the table is what the API says, and adds up.
   const { all, rows } = await (await request.get('/api/costs?by=team')).json();
   expect(rows.reduce((sum: number, row: { whole: number }) => sum + row.whole, 0)).toBe(all.whole);
   const csv = await (await request.get('/api/costs?by=team,tier', { headers: { accept: 'text/csv' } })).text();

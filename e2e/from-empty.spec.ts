@@ -154,7 +154,7 @@ test('in the first minutes of a month, and with 500 events a second, all screens
   })();
   const parsed: string[] = [];
   for (const screen of screens) {
-    // What stands on one screen is asked for within seconds; so is what it may differ by.
+    // What is on one screen is asked for within seconds; so is what it may differ by.
     const found = disagreements(await figuresOf(page, screen), 0.5, { parsed: 0.05, kept: 0.05, rate: 0.9 });
     parsed.push(...found);
   }

@@ -58,7 +58,7 @@ test.describe('by day and by night', () => {
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
       const tags = ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'];
       expect(await serious(page, { type: 'tag', values: tags })).toEqual([]);
-      // At night the same stands there in other colours.
+      // At night the same is there in other colours.
       await page.evaluate(() => {
         document.documentElement.dataset.theme = 'night';
         window.dispatchEvent(new Event('themechange'));

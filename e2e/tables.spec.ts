@@ -90,7 +90,7 @@ test('what has no value comes last, whichever way the table is sorted', async ({
     await expect.poll(async () => (await typical()).at(-1)).toBe('–');
     expect((await typical())[0]).toMatch(/^[0-9]/);
   }
-  // Which were first seen within a span is reported for any span that is typed.
+  // Which were first seen within a span is shown for any span that is typed.
   await page.getByRole('radio', { name: 'First seen within 4 h' }).click();
   await expect(rows.filter({ hasText: silent })).toBeHidden();
   await page.getByRole('radio', { name: 'Not seen for 1 d' }).click();

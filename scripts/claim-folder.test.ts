@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { expect, test } from 'vitest';
 import { claimFolder } from './claim-folder.mjs';
 
-test('of two who want to run on a folder, by whatever name, the second is reported', async () => {
+test('of two who want to run on a folder, by whatever name, the second is refused', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'otter-claim-'));
   try {
     mkdirSync(join(folder, 'data'));

@@ -1,5 +1,5 @@
 /**
- * How the engine's process has its heap. What it is said of by its workers lives for a moment and comes by the megabyte:
+ * How the engine's process has its heap. What its workers report to it lives for a moment and comes by the megabyte:
  * with little room for what is young it would be copied again and again, which takes as long again as learning from it. An engine
  * with nothing to do would have that room taken away, and then spend most of its time collecting what little it makes.
  */

@@ -60,7 +60,7 @@ test('what ends again and again is given up, with the reason', async () => {
   expect(starts).toBe(7);
 });
 
-test('an obstacle is waited out and counts as no death; it is said in one line', async () => {
+test('an obstacle is waited out and counts as no death; it is reported in one line', async () => {
   const said = vi.spyOn(console, 'error').mockImplementation(() => {});
   let obstacle: string | undefined = 'the disk is full';
   const started: StartedPart[] = [];

@@ -51,7 +51,7 @@ export function openDatabase(address: string, connections: number, standing = ne
     supportBigNumbers: true,
     charset: 'utf8mb4_bin',
     timezone: 'Z',
-    // Who asked is known by the question; a stack for each of them, in case it fails, takes more than the rest.
+    // Who asked is known from the question; a stack for each of them, in case it fails, takes more than the rest.
     trace: false,
     // Several that need no answers in between go in one turn.
     multipleStatements: true,

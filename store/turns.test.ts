@@ -88,7 +88,7 @@ test('a transaction whose work ends with an error sends nothing of what was put 
   expect(await names()).toEqual([]);
 });
 
-test('what a day of a tier with a cap has used is reported in the turn that adds to it', async () => {
+test('what a day of a tier with a cap has used is answered in the turn that adds to it', async () => {
   const use = {
     tier: 't',
     day: 0,

@@ -108,7 +108,7 @@ function note({ answer }: PutOff, given: unknown): void {
   if (typeof given === 'object' && given !== null && 'insertId' in given) answer.insertId = Number(given.insertId);
 }
 
-/** What became of a statement; which table it was about is known by it, not by those that went along with it. */
+/** What became of a statement; which table it was about follows from it, not from those that went along with it. */
 function faultIn(statement: string, error: unknown): unknown {
   const fault = storeFault(error);
   return fault instanceof StoreFault ? new StoreFault(fault.kind, fault.code, tableOf(statement)) : fault;

@@ -101,7 +101,7 @@ function unanswered(): Response {
 }
 
 async function ask(port: string, name: string, { input, stream, signal, accept, who }: CallOptions): Promise<Response> {
-  // What a stream needs stands in no declaration of `fetch` yet.
+  // What a stream needs is in no declaration of `fetch` yet.
   const sent = stream === undefined ? { body: JSON.stringify(input) } : { body: stream, duplex: 'half' };
   const query = stream === undefined ? '' : `?${new URLSearchParams({ input: JSON.stringify(input) })}`;
   return await fetch(`http://127.0.0.1:${port}/operations/${name}${query}`, {

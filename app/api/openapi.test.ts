@@ -61,7 +61,7 @@ describe('the description of the API', () => {
     expect(answerSchemas).toEqual(await readSchemas());
   });
 
-  test('names what stands in the path and in the query', () => {
+  test('names what is in the path and in the query', () => {
     expect(paths['/api/sources/{name}/upload'].post.parameters).toEqual([
       { name: 'name', in: 'path', required: true, schema: { type: 'string', minLength: 1, maxLength: 5_000 } },
       { name: 'file', in: 'query', required: false, schema: { type: 'string', default: '' } },

@@ -250,7 +250,7 @@ describe('two people at one draft', () => {
     tiers: document.tiers.map((tier) => ({ ...tier, keep })),
   });
 
-  test('the one who saves on an older draft is reported, with the draft as it is now', async () => {
+  test('who saves on an older draft is refused, with the draft as it is now', async () => {
     const { plan: current } = await live();
     const first = await (await putOn(0, withTier(current, '8d'))).json();
     const second = await (await putOn(first.version, withTier(current, '9d'))).json();

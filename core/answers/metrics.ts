@@ -35,7 +35,7 @@ export interface MetricView {
   readonly grownKey: string;
   /** Coins a month for its series; 0 where nothing has a price. */
   readonly coins: number;
-  /** The figure that is reported it, such as `p95`. */
+  /** The figure that is shown of it, such as `p95`. */
   readonly figure: string;
   /** That figure over the last day, by half hours; null where nothing came. */
   readonly trend: readonly (number | null)[];
@@ -79,7 +79,7 @@ export interface MetricAnswer {
   readonly every: number;
   /** Whether the last step is not over. */
   readonly isRunning: boolean;
-  /** Names of the keys that it can be said by, and by which it is. */
+  /** Names of the keys that it can be split by, and by which it is. */
   readonly keys: readonly string[];
   readonly by: readonly string[];
   readonly whole: MetricLine;
@@ -109,7 +109,7 @@ export interface MetricExpressionAnswer {
   readonly every: number;
   /** Whether the last step is not over. */
   readonly isRunning: boolean;
-  /** Keys that all of its metrics have, and by which it is said. */
+  /** Keys that all of its metrics have, and by which it is split. */
   readonly keys: readonly string[];
   readonly by: readonly string[];
   /** Over all; null where one of its metrics has nothing, or there is no value. */
@@ -155,6 +155,6 @@ export interface MetricTrialAnswer {
   readonly whole: MetricLine;
   readonly lines: readonly MetricLine[];
   readonly otherCount: number;
-  /** What is wrong with it, by where it stands in the metric; then there is nothing else. */
+  /** What is wrong with it, by where it is in the metric; then there is nothing else. */
   readonly problems: readonly { readonly path: string; readonly message: string }[];
 }

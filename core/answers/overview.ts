@@ -37,7 +37,7 @@ export interface FlowLink extends PricedAmount {
   readonly to: string;
 }
 
-/** A place of the flow map. `kind` says where it stands and how it is drawn. */
+/** A place of the flow map. `kind` says where it is and how it is drawn. */
 export interface FlowNode extends PricedAmount {
   readonly id: string;
   readonly title: string;

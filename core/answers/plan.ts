@@ -39,7 +39,7 @@ export interface DraftAnswer {
   readonly rehearsal: RehearsalAnswer | null;
   /** Stored events that go a day after it is published, by tier; only tiers of which some go. */
   readonly leaving: readonly Leaving[];
-  /** What others published since the draft began: it would be undone. Empty: it stands on the live revision. */
+  /** What others published since the draft began: it would be undone. Empty: it is on the live revision. */
   readonly behind: readonly PlanChange[];
 }
 

@@ -50,7 +50,7 @@ export interface ShapesAnswer {
   readonly rest: PricedAmount & { readonly shapes: number };
   /** Whether the figures come from what was counted as events arrived; else they are of stored events alone. */
   readonly isCounted: boolean;
-  /** Of figures of stored events alone: parts (of shape, source, tier, severity and time) that are too many to be said. */
+  /** Of figures of stored events alone: parts (of shape, source, tier, severity and time) that are too many to be listed. */
   readonly leftOut: number;
 }
 

@@ -74,7 +74,7 @@ export class ViewAccumulator {
     return { view: this.view, matched: this.matched, severities: [...this.severities], lines };
   }
 
-  /** Where the next row stands in a sample of fixed size, each with the same chance; −1: it does not (J. S. Vitter, “Random sampling with a reservoir”, 1985, algorithm R). */
+  /** Where the next row is in a sample of fixed size, each with the same chance; −1: it does not (J. S. Vitter, “Random sampling with a reservoir”, 1985, algorithm R). */
   private seat(): number {
     const met = this.met++;
     if (met < this.mostLines) return met;

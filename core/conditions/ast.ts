@@ -1,7 +1,7 @@
 import type { Unit } from '../events/units.ts';
 import type { Pattern } from '../patterns/pattern.ts';
 
-/** Where something stands in the text of a condition: from `start` up to, not including, `end`. */
+/** Where something is in the text of a condition: from `start` up to, not including, `end`. */
 export interface Span {
   readonly start: number;
   readonly end: number;

@@ -6,7 +6,7 @@ import { visit } from './condition.ts';
 import type { FieldNode } from './evaluate.ts';
 import { parseCondition, unknownFields } from './parse.ts';
 
-/** What is valid and probably not meant so, where it stands, and what may be meant instead. */
+/** What is valid and probably not meant so, where it is, and what may be meant instead. */
 export interface Doubt extends Span {
   readonly message: string;
   readonly suggestion?: string;

@@ -15,7 +15,7 @@ export interface ParsedCondition {
   readonly problem?: ConditionProblem;
 }
 
-/** Where a saved search stands in a condition. */
+/** Where a saved search is in a condition. */
 export interface SavedMention extends Span {
   readonly name: string;
 }

@@ -110,7 +110,7 @@ function valuesOf(node: FieldNode): readonly ConditionValue[] | undefined {
   return values.length > 0 && !values.some(isGlob) ? values : undefined;
 }
 
-/** Whether a condition holds for a value of its field; undefined where that cannot be said. */
+/** Whether a condition holds for a value of its field; undefined where that is not known. */
 function holds(value: ConditionValue, node: FieldNode): boolean | undefined {
   switch (node.kind) {
     case 'has':
@@ -206,7 +206,7 @@ function isSame(one: object, other: object): boolean {
   return textOf(one) === textOf(other);
 }
 
-/** What a part says, wherever it stands. */
+/** What a part says, wherever it is. */
 function textOf(node: object): string {
   return JSON.stringify(node, (key, value: unknown) => {
     if (key === 'start' || key === 'end') return undefined;

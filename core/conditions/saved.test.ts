@@ -48,7 +48,7 @@ test('whatever stands together can be read', () => {
   );
 });
 
-test('what is wrong is reported where the name stands', () => {
+test('what is wrong is reported where the name is', () => {
   expect(expandSaved('lane = north saved:night-erors', saved)).toEqual({
     ok: false,
     problem: {

@@ -14,7 +14,7 @@ const longest = 50_000;
 
 /**
  * A condition with every `saved:name` replaced by the condition of that name, in brackets. What is wrong is reported at the
- * place where the name stands: that nothing is saved under it, or that it stands for itself. A condition that is wrong in
+ * place where the name is: that nothing is saved under it, or that it stands for itself. A condition that is wrong in
  * another way stays as it is.
  */
 export function expandSaved(text: string, saved: SavedConditions): ExpandedCondition {

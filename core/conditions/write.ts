@@ -8,7 +8,7 @@ export function equals(name: string, value: string | number | boolean): string {
   return `${writeField(name)} = ${typeof value === 'string' ? writeText(value) : value}`;
 }
 
-/** A condition that picks the events whose field has a value that is reported as text, be it a text, a number or a flag. */
+/** A condition that picks the events whose field has a value that is written as text, be it a text, a number or a flag. */
 export function equalsTold(name: string, reported: string): string {
   const isNumber = /^-?\d+(\.\d+)?$/.test(reported) && String(Number(reported)) === reported;
   return equals(name, isNumber ? Number(reported) : reported);

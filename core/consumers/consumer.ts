@@ -60,7 +60,7 @@ export interface FollowerChoice {
   readonly when: string;
 }
 
-/** What consumers are reported a delivery as it arrived. */
+/** What consumers get to know of a delivery as it arrived. */
 export interface ArrivedDelivery {
   readonly source: string;
   readonly format: FormatChoice;

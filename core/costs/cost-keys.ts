@@ -1,7 +1,7 @@
 import { severityWords } from '../events/severity.ts';
 import type { DaySeries } from './day-series.ts';
 
-/** What costs are known by. */
+/** What costs are split by. */
 export const costKeys = ['source', 'team', 'fleet', 'tier', 'outcome', 'severity', 'shape', 'field'] as const;
 
 export type CostKey = (typeof costKeys)[number];

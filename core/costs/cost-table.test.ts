@@ -217,7 +217,7 @@ test('a table of costs agrees with a plain recomputation, row by row and day by 
   );
 });
 
-test('by all keys, pairs of them and steps the same is reported, to the coin: rows, their parts and their steps add up', () => {
+test('by all keys, pairs of them and steps the amounts agree, to the coin: rows, their parts and their steps add up', () => {
   const parts = fc.array(
     fc.record({ ...row, shape: fc.constantFrom('aa', 'bb', 'cc'), severity: fc.integer({ min: 0, max: 6 }) }),
     { minLength: 1, maxLength: 40 },

@@ -2,7 +2,7 @@ import type { Outcome } from '../routing/ledger.ts';
 
 /**
  * The volume of one kind by the day: what came from a source, went to a tier and met a fate, and is of a shape and severity
- * where it is said apart by them. Figures are of consecutive days from `from` on, all of the same length.
+ * where it is told apart by them. Figures are of consecutive days from `from` on, all of the same length.
  */
 export interface DaySeries {
   readonly source: string;

@@ -9,7 +9,7 @@ export interface NumberColumn {
 
 /**
  * Texts, one per row: `codes[row]` points into `table`, −1 where the event lacks the attribute.
- * With `unique` every text stands in the table once; without it (when nearly every value differs) the table may repeat.
+ * With `unique` every text is in the table once; without it (when nearly every value differs) the table may repeat.
  */
 export interface TextColumn {
   readonly codes: Int32Array;

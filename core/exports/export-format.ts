@@ -28,10 +28,10 @@ export interface ExportPiece {
 
 /** Puts the pieces of one export together, in the order in which they are asked for. */
 export interface ExportJoiner {
-  /** What stands before the first event. */
+  /** What is before the first event. */
   readonly head: () => string | Uint8Array;
   readonly add: (piece: ExportPiece) => Uint8Array;
-  /** What stands after the last one. */
+  /** What is after the last one. */
   readonly tail: () => string | Uint8Array;
 }
 

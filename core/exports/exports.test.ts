@@ -120,7 +120,7 @@ test('CSV: a column for each field, texts in quotes, no formulas', async () => {
   );
 });
 
-test('a field that is called as what every event has stands beside it', async () => {
+test('a field that is called as what every event has is beside it', async () => {
   const named: readonly ExportField[] = ['source', 'Body', 'field.source'].map((name) => ({ name, kind: 'text' }));
   const attributes = { source: 'a', Body: 'b', 'field.source': 'c' };
   const text = (await written('csv', [[{ ...event, attributes }]], named)).toString();

@@ -125,7 +125,7 @@ async function emptyChunk(rows: number): Promise<EmptyChunk> {
 
 /**
  * A Parquet file (Apache Parquet): a column for each attribute, a row group for each piece, Snappy. Threads write row groups
- * by themselves; where these came to lie stands at the end.
+ * by themselves; where these came to lie is at the end.
  */
 export const parquet: ExportFormat = {
   name: 'parquet',

@@ -112,7 +112,7 @@ export class TextWriter {
     this.addTwo(thousandths - hundreds * 100, letterZ);
   }
 
-  /** Two digits, and what stands behind them. */
+  /** Two digits, and what is behind them. */
   private addTwo(number: number, behind: number): void {
     const tens = Math.floor(number / 10);
     this.bytes[this.length++] = zero + tens;

@@ -10,7 +10,7 @@ export interface CellForm {
   readonly text: (writer: TextWriter, bytes: Uint8Array, start: number, end: number) => void;
 }
 
-/** What stands before and after each cell of a column, and instead of all three where the cell is absent; UTF-8. */
+/** What is before and after each cell of a column, and instead of all three where the cell is absent; UTF-8. */
 export interface CellFrame {
   readonly before: Uint8Array;
   readonly after: Uint8Array;

@@ -9,7 +9,7 @@ interface WrittenColumn {
   readonly replacesComma?: boolean;
 }
 
-/** What stands before and after the cells of a column, and instead of all three where a cell is absent. */
+/** What is before and after the cells of a column, and instead of all three where a cell is absent. */
 interface Surroundings {
   readonly before?: string;
   readonly after?: string;

@@ -1,4 +1,4 @@
-/** Most operators in one formula: an operation holds all that stands before it, so that a long chain nests deeply. */
+/** Most operators in one formula: an operation holds all that is before it, so that a long chain nests deeply. */
 export const mostOperators = 200;
 
 /**

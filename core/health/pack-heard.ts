@@ -51,7 +51,7 @@ function startOf(list: readonly Observation[]): number {
   return Number.isFinite(start) ? Math.floor(start) : 0;
 }
 
-/** What stands there so many times as the number before it says. */
+/** What is there so many times as the number before it says. */
 function readList<Item>(reader: NumberReader, read: () => Item): readonly Item[] {
   const list: Item[] = [];
   for (let left = reader.number(); left > 0; left--) list.push(read());

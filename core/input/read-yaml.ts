@@ -103,7 +103,7 @@ export function readYaml(text: string): ReadText | { readonly problems: readonly
   try {
     // Aliases are expanded a hundredfold at most: more would be made to fill the memory.
     value = document.toJS({ maxAliasCount: 100 });
-    // An alias of what it stands in has no end.
+    // An alias of what it is in has no end.
     JSON.stringify(value);
   } catch (error) {
     return {

@@ -11,7 +11,7 @@ export interface Detector {
   /** One sentence: what it takes for such a value. */
   readonly help: string;
   readonly find: FindValues;
-  /** Names of fields, lower case and without what stands before their last dot, whose whole value is such a value. */
+  /** Names of fields, lower case and without what is before their last dot, whose whole value is such a value. */
   readonly names?: ReadonlySet<string>;
 }
 

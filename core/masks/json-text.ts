@@ -1,6 +1,6 @@
 import { decode, encode } from '../events/text-table.ts';
 
-/** Rewrites one text of a JSON value; `name` is that of the member it stands under, empty in a list. Undefined: it stays. */
+/** Rewrites one text of a JSON value; `name` is that of the member it is under, empty in a list. Undefined: it stays. */
 export type RewriteText = (text: string, name: string) => string | undefined;
 
 /** Longest JSON that is taken apart, in characters, and how deep. */

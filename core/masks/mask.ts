@@ -119,7 +119,7 @@ export function compileMasks(rules: readonly MaskRule[], hash: HashText): Masks 
   const text: MaskText = (bytes, start, end) => {
     const rewritten = rewriteJson(bytes, start, end, within);
     if (!rewritten) return plainly(bytes, start, end);
-    // What stands behind a name, such as `"token":"`, is found in the text as it is written.
+    // What is behind a name, such as `"token":"`, is found in the text as it is written.
     return plainly(rewritten, 0, rewritten.length) ?? rewritten;
   };
   return {
@@ -163,7 +163,7 @@ function onePass(
   return joined(pieces);
 }
 
-/** Whether a value stands in JSON without quotes: behind `"…":` or in a list, before `,`, `]` or `}`. */
+/** Whether a value is in JSON without quotes: behind `"…":` or in a list, before `,`, `]` or `}`. */
 function isBareJsonValue(bytes: Uint8Array, from: number, to: number, start: number, end: number): boolean {
   let before = from - 1;
   while (before > start && bytes[before] === 32) before--;

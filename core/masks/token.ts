@@ -37,7 +37,7 @@ function secretStart(bytes: Uint8Array, at: number, end: number): number {
   return -1;
 }
 
-/** Bearer tokens, signed tokens (RFC 7519), and what stands behind words such as `password=`. */
+/** Bearer tokens, signed tokens (RFC 7519), and what is behind words such as `password=`. */
 export const token: Detector = {
   id: 'token',
   title: 'Tokens and passwords',

@@ -4,7 +4,7 @@ import { isRest, type LabelValue, type SeriesLabels, theRest } from './labels.ts
 import type { Measure } from './measures/measure.ts';
 import type { Points } from './points.ts';
 
-/** A metric as others are reported it. */
+/** A metric as others get it. */
 export interface ExposedMetric {
   readonly name: string;
   readonly help: string;
@@ -23,7 +23,7 @@ const units: ReadonlyMap<string, string> = new Map([
   ['%', 'percent'],
 ]);
 
-/** Most series that are reported in all. */
+/** Most series in all. */
 export const mostExposed = 20_000;
 
 /**
@@ -120,7 +120,7 @@ function buckets({
   return list;
 }
 
-/** Labels; the series of what goes beyond the limit is reported as OpenTelemetry tells it. */
+/** Labels; the series of what goes beyond the limit is written as OpenTelemetry has it. */
 function labelText(labels: SeriesLabels): readonly string[] {
   const entries = Object.entries(labels);
   if (isRest(entries.map(([, value]) => value))) return ['otel_metric_overflow="true"'];

@@ -53,7 +53,7 @@ export class FillAccumulators {
     }
   }
 
-  /** What came of it, each to be said by itself. */
+  /** What came of it, each a delta of its own. */
   list(): readonly MetricAccumulator[] {
     return [...this.accumulators.values()].filter(({ cells }) => cells.length > 0);
   }

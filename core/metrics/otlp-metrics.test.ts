@@ -99,7 +99,7 @@ test('distributions are exponential histograms whose buckets hold what was measu
   expect(point && countAt(8, point.negative)).toBe('1');
 });
 
-test('messages hold 2,000 points, and all series that may be said are in one of them', () => {
+test('messages hold 2,000 points, and all series that may be sent are in one of them', () => {
   const series = Array.from({ length: 4_500 }, (_, i) => [{ n: String(i) }, onePoint('count', i)] as const);
   const messages = reported([metric('count', series), metric('max', [[{}, onePoint('max', 1)]])]);
   expect(messages.map((list) => list.map(({ name }) => name))).toEqual([

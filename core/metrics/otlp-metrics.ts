@@ -122,7 +122,7 @@ function edgeAt(state: AggregateState | undefined): number | undefined {
   return value === undefined || Number.isNaN(value) ? undefined : value;
 }
 
-/** Labels; the series of what goes beyond the limit is reported as OpenTelemetry tells it. */
+/** Labels; the series of what goes beyond the limit is written as OpenTelemetry has it. */
 function attributesOf(labels: SeriesLabels): readonly Json[] {
   const entries = Object.entries(labels);
   if (isRest(entries.map(([, value]) => value))) return [{ key: 'otel.metric.overflow', value: { boolValue: true } }];

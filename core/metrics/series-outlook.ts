@@ -28,7 +28,7 @@ export function seriesOutlook(trial: MetricTrial, seen: number): SeriesOutlook {
     Math.round(countSeen(values, trial).likely * (time / seen) ** growthPower(values, trial));
   const keyOf = (key: number): SeenValues => trial.keys[key] as SeenValues;
   const withoutKey = (key: number, time: number): number => inTime(trial.without[key] as SeenValues, time);
-  /** Values of a key that series are known by: those of its top, and the rest. */
+  /** Values of a key that series have: those of its top, and the rest. */
   const toldBy = (key: number, time: number): number =>
     Math.min((keys[key]?.top ?? Number.POSITIVE_INFINITY) + 1, inTime(keyOf(key), time));
   const cut = (count: number, time: number): number => {

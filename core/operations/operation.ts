@@ -4,7 +4,7 @@ import type { AnyObject, InferType, ObjectSchema } from 'yup';
 export type Permission = 'see' | 'switch' | 'operate' | 'design' | 'publish';
 
 /**
- * Something that can be asked or done over the API. Its input is one object: what stands in the path (`{name}`), and the
+ * Something that can be asked or done over the API. Its input is one object: what is in the path (`{name}`), and the
  * query of a GET or the JSON body of any other request.
  */
 export interface Operation<Input extends ObjectSchema<AnyObject> = ObjectSchema<AnyObject>> {
@@ -31,7 +31,7 @@ export function operation<Input extends ObjectSchema<AnyObject>>(declared: Opera
   return declared;
 }
 
-/** Whether what is asked stands in the query: where there is no body, or one that is passed on as it comes. */
+/** Whether what is asked is in the query: where there is no body, or one that is passed on as it comes. */
 export function isAskedInQuery({ method, takes }: Pick<Operation, 'method' | 'takes'>): boolean {
   return method === 'GET' || takes !== undefined;
 }

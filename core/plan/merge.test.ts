@@ -58,7 +58,7 @@ describe('two changes of a plan', () => {
     expect(merge(plan, without, plan).merged).toEqual(without);
   });
 
-  test('what both add stands behind what it was put behind, and an order counts as a whole', () => {
+  test('what both add is behind what it was put behind, and an order counts as a whole', () => {
     const add = (id: string, place: number): PlanDocument => {
       const pipelines = [...plan.pipelines];
       pipelines.splice(place, 0, { id, title: id, when: '', steps: [] });

@@ -137,7 +137,7 @@ function areIdentified(before: unknown, mine: unknown, theirs: unknown): boolean
   );
 }
 
-/** Lists of the same length, of things without ids: what stands at the same place is the same thing. */
+/** Lists of the same length, of things without ids: what is at the same place is the same thing. */
 function areAlike(before: unknown, mine: unknown, theirs: unknown): boolean {
   return (
     Array.isArray(before) &&

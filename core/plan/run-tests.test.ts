@@ -20,7 +20,7 @@ test('a sample is read as of when it arrived: its time may lie far from the one 
   expect(runTest(tides, sample).passed).toBe(false);
 });
 
-test('what came out stands beside what was expected', () => {
+test('what came out is beside what was expected', () => {
   const outcome = runTest(tides, {
     ...sample,
     arrived: '2027-06-01T05:00:02Z',

@@ -59,7 +59,7 @@ test('parts of the tape add up, and the latest lines are shown', () => {
   expect(sum.lines.map(({ time }) => time)).toEqual([3, 3, 2, 2, 1]);
 });
 
-test('of what is matched it is said what conditions before it match already, and who reads it', () => {
+test('what is matched comes with what conditions before it match already, and who reads it', () => {
   const found = newMatches(2);
   const asked = {
     plan: compilePlan(planUpTo(plan, 'low', true)),

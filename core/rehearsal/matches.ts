@@ -42,7 +42,7 @@ export function newMatches(readers = 0): Matches {
 }
 
 /**
- * A plan cut off at a tier, so that what comes as far as a condition of it can be said: for the tier's own condition what no
+ * A plan cut off at a tier, so that it is known what comes as far as a condition of it: for the tier's own condition what no
  * tier above takes; for one of its exclusions (`within`) what the tier takes.
  */
 export function planUpTo(plan: PlanDocument, tier: string | undefined, within: boolean): PlanDocument {

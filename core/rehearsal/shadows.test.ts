@@ -31,7 +31,7 @@ const reported = (shadows: Shadows) =>
     Object.fromEntries([...above].map(([id, { events }]) => [id, events])),
   ]);
 
-test('of what a tier matches it is said which tiers above take it, excluded or not', () => {
+test('what a tier matches comes with the tiers above that take it, excluded or not', () => {
   expect(reported(shadowsOf(tiers))).toEqual([
     ['low', 3, {}],
     ['even', 4, { low: 2 }],

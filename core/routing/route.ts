@@ -155,7 +155,7 @@ function exclude(
   // What a kept event stands for must not be found a second time, so only exclusion without rest goes to passing.
   const storedIn = oneIn === 0 ? passingTier.id : undefined;
   const left = fates.push({ outcome, tier: tier.id, rule: exclusion.id, storedIn }) - 1;
-  // What it keeps is counted under its name too, so that what it matches can be said.
+  // What it keeps is counted under its name too, so that what it matches is known.
   const kept = fates.push({ outcome: 'kept', tier: tier.id, rule: exclusion.id, storedIn: tier.id }) - 1;
   const keyed = exclusion.by === undefined ? undefined : keyHash(batch, exclusion.by);
   for (let row = 0; row < matched.length; row++) {

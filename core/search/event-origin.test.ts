@@ -43,7 +43,7 @@ test('with its record, an event went through the pipelines that took it, in orde
   expect(titles(stored('p1-02 opened in 2s'), records)).toEqual(['Gates', 'Slow']);
 });
 
-test('without its record it is said which pipelines it may have gone through', () => {
+test('without its record the pipelines that it may have gone through are named', () => {
   const event = stored('p1-01 opened in 200ms');
   expect(originOf(event, plan, []).raw).toBeUndefined();
   expect(originOf(event, plan, [taped('something else arrived with it')]).raw).toBeUndefined();

@@ -38,7 +38,7 @@ export function looksAtExtracted({ condition, summary, extraction }: SearchQuery
   return makesOneOf(extraction, [...condition.attributes, ...(summary ? summaryFields(summary) : [])]);
 }
 
-/** Of so many of the newest found events it is said what they have in common. */
+/** What the newest found events have in common is looked for in so many of them. */
 export const mostForFields = 20_000;
 
 /** How many of the newest found events (of the oldest, where these are asked for) a search has to look at in whole. */

@@ -4,7 +4,7 @@ import type { ColumnStatistics, MinuteCounts, SegmentStatistics } from './statis
 /** The number of the part that holds the header. */
 export const headerNumber = 0;
 
-/** What stands at the head of a segment. */
+/** What is at the head of a segment. */
 export interface SegmentHeader {
   /** The number of each part by its name. */
   readonly parts: ReadonlyMap<string, number>;

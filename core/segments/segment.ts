@@ -248,7 +248,7 @@ function receivedFrom(columns: ReadonlyMap<string, PartColumn>, time: Float64Arr
   return delay?.kind === 'number' ? time.map((value, row) => value + (delay.values[row] as number)) : time;
 }
 
-/** What stands in a batch for the columns that were not read. */
+/** What is in a batch for the columns that were not read. */
 interface Blanks {
   readonly time: Float64Array;
   readonly severity: Uint8Array;

@@ -2,7 +2,7 @@ import { textsInForm } from './forms.ts';
 import { piecesOf, tokenTexts } from './pieces.ts';
 import { isHole, type Skeleton } from './token.ts';
 
-/** What stands in one hole of a shape's lines. */
+/** What is in one hole of a shape's lines. */
 export interface HoleSummary {
   readonly name: string;
   readonly type: string;
@@ -21,7 +21,7 @@ const mostTold = 6;
 /** Longest value that is shown, in characters. */
 const longestValue = 80;
 
-/** By hole in order, how often each value stands in it. Plain data. */
+/** By hole in order, how often each value is in it. Plain data. */
 export type HoleValues = readonly Map<string, number>[];
 
 /** A count of nothing yet for each hole of a skeleton. */

@@ -68,7 +68,7 @@ export class LineScanner {
   /** Where each token begins, and behind the last one where the line ends: a token ends where the next begins. */
   private readonly starts = new Int32Array(mostTokens + 3);
 
-  /** Scans the line that stands in `bytes[start..end)`. */
+  /** Scans the line that is in `bytes[start..end)`. */
   scan(bytes: Uint8Array, start: number, end: number): void {
     const { kinds, starts } = this;
     const table = byteKind;
@@ -212,7 +212,7 @@ export class LineScanner {
     this.low = mixedToo(low, between);
   }
 
-  /** The skeleton of the line that was scanned last; `bytes` are those that it stands in. */
+  /** The skeleton of the line that was scanned last; `bytes` are those that it is in. */
   skeleton(bytes: Uint8Array): Skeleton {
     return Array.from({ length: this.count }, (_, i) => {
       const kind = this.kinds[i] as number;
@@ -251,7 +251,7 @@ function hasDigit(bytes: Uint8Array, start: number, end: number): boolean {
   return false;
 }
 
-/** Whether what stands there separates the fields of a record. */
+/** Whether what is there separates the fields of a record. */
 function isSeparator(byte: number): boolean {
   return byte === comma || byte === semicolon;
 }

@@ -17,7 +17,7 @@ function skeletonOf(line: string): Skeleton {
 
 const planner = 'ts=2026-11-24T08:15:00Z level=debug msg="candidate scored" berth="Skerryvoe 2" cache=hit took=7us';
 
-test('holes are named by their keys, or else by what stands in them', () => {
+test('holes are named by their keys, or else by what is in them', () => {
   const names = (line: string): string =>
     piecesOf(skeletonOf(line), line)
       .map((piece) => (piece.kind === 'text' ? piece.text : `{${piece.name}}`))

@@ -10,7 +10,7 @@ export type ShapePiece =
   | { readonly kind: 'text'; readonly text: string }
   | { readonly kind: 'hole'; readonly name: string; readonly type: string; readonly text: string };
 
-/** What holes without a key are called, by the type of what stands in them. */
+/** What holes without a key are called, by the type of what is in them. */
 const namesOfTypes: Readonly<Record<string, string>> = {
   iso: 'time',
   clf: 'time',
@@ -71,7 +71,7 @@ function fieldPieces(fields: readonly string[]): readonly ShapePiece[] {
   });
 }
 
-/** The key of a pair whose value stands at a place: `berth` in `berth=3` and in `berth="Pier 3"`. */
+/** The key of a pair whose value is at a place: `berth` in `berth=3` and in `berth="Pier 3"`. */
 function keyBefore(skeleton: Skeleton, place: number): string | undefined {
   const at = skeleton[place - 1] === '"' ? place - 1 : place;
   const key = skeleton[at - 2];

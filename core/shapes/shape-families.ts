@@ -28,7 +28,7 @@ const nothing: ShapeChange = { put: [], merged: [] };
 /**
  * Learns which words of lines vary. Shapes that are the same but for one word are a family; where its words are many, as
  * measured by how much else the lines share, the word is a hole and the family one shape, which keeps the id of its oldest.
- * So holes are found by the variety of what stands in them rather than by a threshold of likeness (compare P. He et al.,
+ * So holes are found by the variety of what is in them rather than by a threshold of likeness (compare P. He et al.,
  * "Drain: an online log parsing approach with fixed depth tree", 2017, whose constraint on length and first constants is
  * here the frame of marks and blanks): lines that differ in one telling word stay apart however long they are.
  */

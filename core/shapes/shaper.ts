@@ -114,7 +114,7 @@ export class Shaper {
       number = this.ids.push(id) - 1;
       this.numbers.set(id, number);
     }
-    // What goes beyond the limit of one group may be said of the next.
+    // What goes beyond the limit of one group may be reported by the next.
     if (!isTooMuch) this.remembered.set(high, low, number);
     return number;
   }

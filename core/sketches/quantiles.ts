@@ -43,7 +43,7 @@ const edgesBelow = Uint8Array.from({ length: cells }, (_, cell) =>
   edges.reduce((count, edge) => count + (edge < 1 + cell / cells ? 1 : 0), 0),
 );
 
-/** The fraction of each edge, as far as it stands in the upper half of a double. */
+/** The fraction of each edge, as far as it is in the upper half of a double. */
 const edgeFractions = Uint32Array.from(edges, (edge) => Math.min(0x100000, Math.floor((edge - 1) * 0x100000)));
 
 const double = new Float64Array(1);
@@ -164,7 +164,7 @@ export function unpackQuantiles(reader: NumberReader): QuantileSketch {
   };
 }
 
-/** Buckets in which nothing fell are known by how many there are in a row, as a negative number. */
+/** Buckets in which nothing fell are written as how many there are in a row, as a negative number. */
 function packBuckets(writer: NumberWriter, { offset, counts }: ExponentialBuckets): void {
   let from = 0;
   let to = counts.length;

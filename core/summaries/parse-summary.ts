@@ -22,7 +22,7 @@ interface Piece {
   readonly quoted: boolean;
 }
 
-/** Words that have a meaning in a summary: a field of such a name stands in back quotes. */
+/** Words that have a meaning in a summary: a field of such a name is in back quotes. */
 export const summaryWords = ['by', 'every', 'having', 'sort', 'top', 'as', 'asc', 'desc'] as const;
 
 const pieceShape = /`([^`]*)`|[A-Za-z_@][\w.@]*|\d+(?:\.\d+)?[A-Za-z]*|[<>!]=|[-+*/(),=<>]/y;

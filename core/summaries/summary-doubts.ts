@@ -19,7 +19,7 @@ export function summaryDoubts(summary: Summary, fields: readonly string[]): read
     });
 }
 
-/** Where a name stands by itself: neither in another name nor as a function. */
+/** Where a name is by itself: neither in another name nor as a function. */
 function placeOf(field: string, text: string): number {
   const name = field.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
   const place = text.search(new RegExp(`(?<![\\w.@-])${name}(?![\\w.@-]|\\s*\\()`));

@@ -11,7 +11,7 @@ export function csvLine(row: readonly CsvValue[]): string {
   return row.map(csvCell).join(',');
 }
 
-/** A value as it stands between commas. Texts that a spreadsheet would take for a formula get an apostrophe before them. */
+/** A value as it is between commas. Texts that a spreadsheet would take for a formula get an apostrophe before them. */
 export function csvCell(value: CsvValue): string {
   const plain = String(value ?? '');
   const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(plain) ? `'${plain}` : plain;

@@ -77,7 +77,7 @@ export function packTalkers(writer: NumberWriter, { frequent, distinct, since }:
   packDistinct(writer, distinct);
 }
 
-/** Since when someone is in a ranking is known by five minutes. */
+/** Since when someone is in a ranking is known to five minutes. */
 const sinceUnit = 300_000;
 
 /** Someone's counter in a sketch that was read. */

@@ -39,7 +39,7 @@ export interface TalkerQuestion {
   readonly at: number | undefined;
   /** The ids of those who are left out. */
   readonly without: readonly string[];
-  /** Whether it is said since when those in it are there. */
+  /** Whether it has since when those in it are there. */
   readonly isSinceTold: boolean;
 }
 

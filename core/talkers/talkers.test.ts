@@ -181,7 +181,7 @@ describe('sketches', () => {
   });
 });
 
-test('labels and their ids belong to each other, whatever stands in the values', () => {
+test('labels and their ids belong to each other, whatever is in the values', () => {
   const value = fc.oneof(fc.string(), fc.constant(null), fc.constant<LabelValue>(theRest), fc.constant('3:n'));
   fc.assert(
     fc.property(fc.array(value, { maxLength: 4 }), (labels) => {

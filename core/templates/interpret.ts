@@ -4,7 +4,7 @@ import type { Hole, TemplatePiece } from './parse.ts';
 
 const isBlank = (byte: number | undefined): boolean => byte === 32 || byte === 9;
 
-/** Where a text ends that stands at a place (a blank passes a run of blanks); −1 when it does not stand there. */
+/** Where a text ends that is at a place (a blank passes a run of blanks); −1 when it is not there. */
 function passed(text: Uint8Array, bytes: Uint8Array, at: number, end: number): number {
   for (const [index, byte] of text.entries()) {
     if (end - at < text.length - index) return -1;

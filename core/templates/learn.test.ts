@@ -17,7 +17,7 @@ function demoLines(name: string): readonly string[] {
   return eventsOfHour(source, start, happeningsOf(start), 'learn').map(({ line }) => line);
 }
 
-/** Marks values in a line, each behind what stands before it. */
+/** Marks values in a line, each behind what is before it. */
 function mark(
   line: string,
   ...values: readonly (readonly [name: string, value: string])[]

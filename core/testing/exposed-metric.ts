@@ -4,7 +4,7 @@ import { measures } from '../metrics/measures/index.ts';
 import type { Measure } from '../metrics/measures/measure.ts';
 import { newPoints, type Points } from '../metrics/points.ts';
 
-/** A metric of some series as others are reported it. */
+/** A metric of some series as others get it. */
 export function exposedMetric(
   measure: string,
   series: readonly (readonly [SeriesLabels, Points])[],

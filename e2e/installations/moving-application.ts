@@ -23,7 +23,7 @@ export interface MovingApplication {
   readonly stop: () => Promise<void>;
 }
 
-/** Starts one, on ports and in a folder of its own. Debian's `faketime` stands between its processes and the clock. */
+/** Starts one, on ports and in a folder of its own. Debian's `faketime` is between its processes and the clock. */
 export async function startMoving(): Promise<MovingApplication> {
   const folder = mkdtempSync(join(tmpdir(), 'otter-clock-'));
   const clock = join(folder, 'clock');

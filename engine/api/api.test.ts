@@ -215,7 +215,7 @@ describe('what is known of sources', () => {
   });
 });
 
-test('what steps look up is reported for those that are tried out elsewhere', async () => {
+test('what steps look up is answered for those that are tried out elsewhere', async () => {
   await saveTable(engine.database.db, { name: 'berths', csv: 'berth,pier\n1,North\n2,South\n', changedAt: Date.now() });
   await engine.refresh();
   const ask = (body: object): Promise<object> => engine.ask('lookups', body);

@@ -52,7 +52,7 @@ export function apiServer(services: OperationServices): FastifyInstance {
   return app;
 }
 
-/** What a caller is reported a fault: nothing that may hold data, unless it is the caller's own doing. */
+/** What a caller gets to know of a fault: nothing that may hold data, unless it is the caller's own doing. */
 function faultAnswer(error: Error & { statusCode?: number }): {
   readonly status: number;
   readonly title?: string;
@@ -79,7 +79,7 @@ function faultAnswer(error: Error & { statusCode?: number }): {
 const lines = 'application/x-ndjson';
 
 /**
- * Carries an operation out. Who accepts lines of JSON is reported how far it has come, and gets the result, or what went wrong,
+ * Carries an operation out. Who accepts lines of JSON gets how far it has come, and the result, or what went wrong,
  * as the last line; who hangs up ends it.
  */
 async function carryOut(

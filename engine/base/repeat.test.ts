@@ -54,7 +54,7 @@ test('pauses grow while work fails, to four times their length and up to a minut
   expect(pauseAfterFailures(600_000, 9)).toBe(600_000);
 });
 
-test('whoever wants to know is reported each failure', async () => {
+test('whoever wants to know gets each failure', async () => {
   let failures = 0;
   let repeated: Repeated | undefined;
   await new Promise<void>((twice) => {

@@ -41,7 +41,7 @@ export interface Turn {
   readonly hasMore?: boolean;
 }
 
-/** What repeated work is called in the log, and who is reported its failures. */
+/** What repeated work is called in the log, and who gets its failures. */
 export interface RepeatOptions {
   readonly name?: string;
   readonly onFailure?: () => void;

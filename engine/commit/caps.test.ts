@@ -101,7 +101,7 @@ test('over midnights, changes of the clock, two engines and kills no day keeps m
   );
 });
 
-test('who can be said is refused past a cap that refuses, until its day ends; a cap that is new counts what came before', async () => {
+test('who can be answered is refused past a cap that refuses, until its day ends; a cap that is new counts what came before', async () => {
   const plan = (day: string): PlanDocument => ({
     plan: 1,
     pipelines: [],

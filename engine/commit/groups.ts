@@ -32,7 +32,7 @@ const busyPause = 40;
 const mostCollisions = 20;
 
 /**
- * How long a commit may take until the store counts as away, in milliseconds: who can send again is reported within five seconds,
+ * How long a commit may take until the store counts as away, in milliseconds: who can send again is answered within five seconds,
  * the others wait for longer, so that a slow store makes headway.
  */
 const commitPatience = 4_000;

@@ -9,7 +9,7 @@ import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 /** The rule under which the records of deliveries that are set aside are counted as rejected. */
 export const quarantineRule = 'quarantine';
 
-/** Most bytes of one source that are set aside at a time; further deliveries are refused, or lost where nobody can be said. */
+/** Most bytes of one source that are set aside at a time; further deliveries are refused, or lost where nobody can be answered. */
 const mostBytes = 200_000_000;
 
 /**
@@ -25,7 +25,7 @@ export async function setAside(database: Database, delivery: Delivery, reason: s
     const fits = (await quarantinedBytes(tx, delivery.source)) + bytes <= mostBytes;
     if (progress) await saveProgress(tx, [progress]);
     if (!fits) {
-      // A sender that is shown may send again: its delivery counts only when it cannot be.
+      // A sender that is answered may send again: its delivery counts only when it cannot be.
       if (progress) await addToLedger(tx, entries(delivery, 'lost', records, bytes, now));
       return false;
     }
@@ -92,7 +92,7 @@ function entries(
   return ledger.list();
 }
 
-/** How many records a delivery holds as far as that can be said without reading it: one for what is no lines. */
+/** How many records a delivery holds as far as that is known without reading it: one for what is no lines. */
 function recordsOf({ shape, gzip, chunks }: Delivery): number {
   if (shape === 'messages') return chunks.length;
   if (shape !== 'lines' || gzip) return 1;

@@ -66,7 +66,7 @@ export class Compaction {
 
   /**
    * Merges what is worth it now. What was processed before a revision in which a metric began and what was since stay apart: by
-   * that it is said what the metric has not seen. Segments of revisions that are not looked at yet wait. Returns how many
+   * that it learns what the metric has not seen. Segments of revisions that are not looked at yet wait. Returns how many
    * segments were merged.
    */
   async round(begins: MetricBegins, now: number): Promise<number> {

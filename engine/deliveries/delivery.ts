@@ -37,7 +37,7 @@ export interface Delivery {
   readonly notBefore?: number;
   /** When its source was last asked to be read again (milliseconds): what happened before was counted by metrics then. */
   readonly rewoundAt?: number;
-  /** Whether its sender can be said that a tier takes no more today; else what is over passes. */
+  /** Whether its sender can be answered that a tier takes no more today; else what is over passes. */
   readonly refusable?: boolean;
   /** How far the delivery takes the reader of a file or an object; committed with its events. */
   readonly progress?: ReadProgress;

@@ -33,7 +33,7 @@ export class SurgeWatch {
     }
   }
 
-  /** Tells of a surge unless it is known or the way of the source; whether there is one that is shown. */
+  /** Reports a surge unless it is known or the way of the source; returns whether there is one that is reported. */
   private async tell(source: string, usual: UsualRate, now: number): Promise<boolean> {
     const surge = surgeAt(usual, await this.minutes(now - looksBack, now, source), now);
     if (!surge) return false;

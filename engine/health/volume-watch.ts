@@ -19,7 +19,7 @@ export class VolumeWatch {
 
   /** Looks at the hour before `now` (milliseconds), under a lease with this token; what is new joins the changes. */
   async look(now: number, token: number): Promise<void> {
-    // What another engine reported meanwhile stands in the store.
+    // What another engine reported meanwhile is in the store.
     if (token !== this.token) this.reported = undefined;
     this.token = token;
     this.reported ??= await this.toldBefore(now);

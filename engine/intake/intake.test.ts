@@ -74,7 +74,7 @@ describe('HTTP', () => {
     expect(await long.json()).toMatchObject({ accepted: 1, rejected: 1, problems: [{ record: 1 }] });
   });
 
-  test('a gzip bomb is refused before it unfolds, and a body that is no gzip is reported so', async () => {
+  test('a gzip bomb is refused before it unfolds, and a body that is no gzip is refused as such', async () => {
     const bomb = gzipSync(Buffer.alloc(200_000_000));
     expect((await send(engine, 'web', bomb, { 'content-encoding': 'gzip' })).status).toBe(413);
     expect((await send(engine, 'web', 'not gzip', { 'content-encoding': 'gzip' })).status).toBe(400);

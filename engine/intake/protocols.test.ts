@@ -36,7 +36,7 @@ const texts: readonly Uint8Array[] = [
 const joined = (lines: readonly Uint8Array[]): Buffer =>
   Buffer.concat(lines.flatMap((line) => [line, Buffer.from('\n')]));
 
-/** The protobuf message with a body of bytes where a text stands, as senders write that do not look at what they send. */
+/** The protobuf message with a body of bytes where a text is, as senders write that do not look at what they send. */
 function otlpOfBytes(bodies: readonly Uint8Array[]): Uint8Array {
   const field = (type: string, id: number, rule?: string) => ({ fields: { v: { type, id, ...(rule && { rule }) } } });
   const root = protobuf.Root.fromJSON({

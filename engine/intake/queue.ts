@@ -28,7 +28,7 @@ export const senderShare = maxQueuedBytes / 2;
 /** Fewer bytes than this may linger. */
 export const fewBytes = 65_536;
 
-/** All of syslog is one sender: who a message is from is reported only when it has been taken in. */
+/** All of syslog is one sender: who a message is from is known only when it has been taken in. */
 export const syslogSender = '(syslog)';
 
 /** From so many bytes on, unpacked, or so many milliseconds that it is likely to take, a delivery is processed alone, one such at a time. */

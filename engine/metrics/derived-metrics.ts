@@ -18,7 +18,7 @@ export function derivedMetrics(database: Database, pools: Pools, plan: () => Pla
   return () => reported(Date.now());
 }
 
-/** The metrics of a plan that anything came for, as others are reported them. */
+/** The metrics of a plan that anything came for, as others get them. */
 export async function exposedMetrics(
   database: Database,
   { metrics = [] }: PlanDocument,

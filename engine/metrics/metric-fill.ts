@@ -35,8 +35,8 @@ export async function beginFill(tx: Queryable, metric: MetricDocument, revision:
 }
 
 /**
- * Fills metrics in from stored events, from the latest backwards. What a stretch of time brings is reported in the transaction
- * that notes how far it came, so each event is reported once. Only the holder of the lease does it.
+ * Fills metrics in from stored events, from the latest backwards. What a stretch of time brings is written in the transaction
+ * that notes how far it came, so each event counts once. Only the holder of the lease does it.
  */
 export async function fillRound(setting: Setting, lease: Lease, { plan, revision }: LivePlan): Promise<void> {
   const { db } = setting.database;

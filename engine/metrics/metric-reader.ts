@@ -9,7 +9,7 @@ import type { Pools } from '../workers/pools.ts';
 /** What of a metric is read. */
 export interface MetricReading {
   readonly window: MetricWindow;
-  /** One of the figures of its measure; what it has none of is known by the first. */
+  /** One of the figures of its measure; what it has none of is answered with the first. */
   readonly figure: string;
   readonly by: readonly string[];
   /** Most groups that are told apart. */

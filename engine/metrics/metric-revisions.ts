@@ -69,7 +69,7 @@ export async function metricBegins(database: Database, upTo: number): Promise<Me
   const plans = await Promise.all(listed.map(({ number }) => metricsOf(database, number)));
   const begins = plans.map((metrics, i) => {
     const before = plans[i + 1];
-    // What stands before the first of those that are looked at is not known.
+    // What is before the first of those that are looked at is not known.
     if (!before && listed[i]?.number !== 1) return false;
     return metrics.some((metric) => !before?.some((one) => isSameMetric(one, metric)));
   });

@@ -21,7 +21,7 @@ import {
   writeChunks,
 } from '#store/metrics/metrics.ts';
 
-/** Levels and the coarser ones that are made of them. What is reported late of a time without minutes goes to ten minutes. */
+/** Levels and the coarser ones that are made of them. What comes late of a time without minutes goes to ten minutes. */
 const rollUps: readonly { readonly from: Level; readonly to: readonly Level[] }[] = [
   { from: minutes, to: [tenMinutes, hours] },
   { from: tenMinutes, to: [hours] },

@@ -97,7 +97,7 @@ test('through kills of two engines and repetitions counts and sums are those of 
   }
   expect(exposed.endsWith('# EOF\n')).toBe(true);
 
-  // The time before stands beside it step by step, where it is kept as finely.
+  // The time before is beside it step by step, where it is kept as finely.
   const beside = await read('events', { from: '-3h', before: 'yes' });
   expect(beside.before?.values.length).toBe(beside.whole.values.length);
   const steps = (beside.to - beside.from) / beside.every;
@@ -123,7 +123,7 @@ test('through kills of two engines and repetitions counts and sums are those of 
 }, 120_000);
 
 describe('a metric before it exists', () => {
-  test('its chart, its series and the key that is without end are known by the tape', async () => {
+  test('its chart, its series and the key that is without end are found on the tape', async () => {
     const metric = { id: 'm', name: 'm', when: '', measure: 'count', by: [{ field: 'gate' }, { field: 'user' }] };
     const trial = await one.ask<MetricTrialAnswer>('tryMetric', { metric });
     expect(trial.problems).toEqual([]);
@@ -145,7 +145,7 @@ describe('a metric before it exists', () => {
     await one.ask('discardDraft');
   });
 
-  test('what is wrong with it is said by where it stands', async () => {
+  test('what is wrong with it is reported with its place', async () => {
     const metric = { id: 'm', name: '1', when: 'n >', measure: 'sum', by: [{ field: 'tier' }] };
     const { problems } = await one.ask<MetricTrialAnswer>('tryMetric', { metric: { ...metric, name: 'm' } });
     expect(problems.map(({ path }) => path)).toEqual(['when', 'of', 'by[0].field']);

@@ -49,7 +49,7 @@ beforeAll(async () => {
 
 afterAll(() => engine.stop());
 
-test('without a price book nothing has a price, and that is shown', async () => {
+test('without a price book nothing has a price, and the answer says so', async () => {
   expect(await engine.ask<CostsAnswer>('costs')).toMatchObject({ currency: null, rows: [] });
   expect(await engine.ask<CostMonthAnswer>('costMonth')).toMatchObject({ currency: null, end: null });
   expect(await engine.ask<PricesAnswer>('prices')).toEqual({
@@ -70,7 +70,7 @@ test('a wrong book is refused with all its faults and their lines, and the one b
   expect((await engine.ask<PricesAnswer>('prices')).text).toBeNull();
 });
 
-test('costs are those of ledger and prices, whatever they are known by; a new book counts at once', async () => {
+test('costs are those of ledger and prices, whatever they are split by; a new book counts at once', async () => {
   const { sums } = await engine.ask<VolumeAnswer>('volume', { by: 'source,outcome' });
   const bytes = (source: string): number =>
     sums.filter((sum) => sum.source === source).reduce((sum, row) => sum + row.bytes, 0);

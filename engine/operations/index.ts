@@ -55,7 +55,7 @@ const all = {
   ...switchTokens,
 };
 
-/** What an operation answers: as the API's description says it, or as a stream; of changes it is not said. */
+/** What an operation answers: as the API's description says it, or as a stream; of changes it is not declared. */
 type Answered<Name extends OperationName> = Name extends keyof Answers ? Answers[Name] | StreamAnswer : object | null;
 
 /** What carries each operation out. */

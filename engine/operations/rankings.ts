@@ -16,7 +16,7 @@ import { question } from './handler.ts';
 import { Refusal } from './refusal.ts';
 import type { OperationServices } from './services.ts';
 
-/** Most who are reported a ranking. */
+/** Most who are listed of a ranking. */
 const mostTalkers = 100;
 
 export const rankings = question(operations.rankings, async (_input, services): Promise<RankingsAnswer> => {

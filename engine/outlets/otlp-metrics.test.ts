@@ -54,7 +54,7 @@ test('metrics are sent as they are now; of those that nothing came for there is 
   ]);
 });
 
-test('a receiver that takes nothing is said of once, and again when it does', async () => {
+test('a receiver that takes nothing is reported once, and again when it does', async () => {
   await addMetric(database.db, 'lifts', 'count');
   const otlp = sender();
   status = 503;

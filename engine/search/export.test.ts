@@ -38,7 +38,7 @@ test('thousands of fields become so many columns and one that has the rest; no v
   expect(lines).toHaveLength(all + 1);
   const columns = lines[0]?.split(',') ?? [];
   expect(columns.at(-1)).toBe(otherFields);
-  // What every event has stands before the fields.
+  // What every event has is before the fields.
   expect(columns).toHaveLength(9 + mostFieldColumns + 1);
   const values = lines.slice(1).map((line) => line.match(/x\d+/g) ?? []);
   expect(values.every((found) => found.length === 1)).toBe(true);

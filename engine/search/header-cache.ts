@@ -19,7 +19,7 @@ export interface ColumnOf {
   readonly column: string;
 }
 
-/** What stands at the heads of segments, and the filters of their columns, the least recently used ones forgotten first. */
+/** What is at the heads of segments, and the filters of their columns, the least recently used ones forgotten first. */
 export class HeaderCache {
   private readonly headers = new LRUCache<number, SegmentHeader>({ maxSize: maxBytes / 2, sizeCalculation: sizeOf });
   private readonly filters = new LRUCache<string, ValueFilter>({

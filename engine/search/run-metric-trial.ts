@@ -18,7 +18,7 @@ import { overTape, tapeStretch } from './over-tape.ts';
 
 /** Most taped records that a metric is tried on. */
 const mostRecords = 60_000;
-/** Lines of the chart, values that are reported a key, and the top that is offered. */
+/** Lines of the chart, values that are listed of a key, and the top that is offered. */
 const mostLines = 6;
 const mostSamples = 12;
 const offeredTop = 20;

@@ -242,7 +242,7 @@ class SearchExecution {
       ({ events }) => {
         if (!run.signal.aborted) run.progress({ ...reported(), events });
       },
-      // Who waits for the lines is reported what went wrong.
+      // Who waits for the lines gets to know what went wrong.
       () => {},
     );
   }

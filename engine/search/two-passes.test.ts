@@ -251,7 +251,7 @@ test('the newest lines are sent before everything was looked at', async () => {
   expect(reported.at(-1)?.histogram).toEqual(answer.histogram);
 });
 
-test('the oldest lines are reported as early as the newest', async () => {
+test('the oldest lines are sent as early as the newest', async () => {
   const reported: SearchProgress[] = [];
   const asked: QueryText = { ...all, condition: 'boards', fields: false, order: 'oldest' };
   const answer = await search(asked, { progress: (one) => reported.push(one) });

@@ -23,7 +23,7 @@ const mostShown = 5;
 /** For how long (milliseconds) the same answer is given again. */
 const freshFor = 10_000;
 
-/** How a cap stands, with the sums by source of what went past it today: what that costs is reported as it is asked. */
+/** How a cap stands, with the sums by source of what went past it today: what that costs is reckoned as it is asked for. */
 export interface StandingCap extends Omit<CapView, 'saves'> {
   readonly pastCap: readonly VolumeSum[];
 }

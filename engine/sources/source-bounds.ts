@@ -60,7 +60,7 @@ export function sourceBounds(folders: readonly string[], hosts: readonly string[
     folders: roots,
     allowsFile: inFolder,
     problemOf: ({ globs = [], url }) => {
-      // What stands before the first wildcard must lie in a folder; `..` behind it would lead out again.
+      // What is before the first wildcard must lie in a folder; `..` behind it would lead out again.
       const wrong = globs.find((glob) => !inFolder(fixedPart(glob)) || /(^|[\\/])\.\.([\\/]|$)/.test(glob));
       if (wrong !== undefined) return folderProblem(wrong, roots);
       return url === undefined || url === '' ? undefined : problemOfUrl(url);

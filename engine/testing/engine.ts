@@ -153,7 +153,7 @@ export async function startEngine(mariadb: string, beside?: TestEngine, address?
   }: TestQuery): Promise<TestAnswer> => {
     const window = { from: 0, to: Date.now() + 3 * 86_400_000 };
     const more = { ...(tiers && { tiers }), ...(buckets !== undefined && { buckets }) };
-    // What a test asks for stands in its answer.
+    // What a test asks for is in its answer.
     return (await ask('search', { condition, show, limit, fields, ...window, ...more })) as TestAnswer;
   };
   return {
@@ -223,7 +223,7 @@ export async function startEngine(mariadb: string, beside?: TestEngine, address?
 /** The tiers that a refusal to publish wants to be named; none where the plan is live already and left no draft. */
 function leavingOrLive(error: Error): readonly string[] | undefined {
   if (error.message.includes('There is no draft')) return undefined;
-  // Refusals are reported as JSON; everything else is what the test is failed with.
+  // Refusals are answered as JSON; everything else is what the test is failed with.
   const { leaving }: { readonly leaving?: DraftAnswer['leaving'] } = error.message.startsWith('{')
     ? JSON.parse(error.message)
     : {};

@@ -10,7 +10,7 @@ let opened: Database | undefined;
 /** Connections of a worker thread: while one reads for a task, another task need not wait. */
 export const workerConnections = 2;
 
-/** What worker threads are reported when they are started. */
+/** What worker threads get when they are started. */
 export interface WorkerSetting {
   readonly databaseUrl: string;
   /** What the engine knows of the store: {@link StoreStatus.shared}. */

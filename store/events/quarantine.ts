@@ -6,7 +6,7 @@ import { quarantine } from './schema.ts';
 /** A delivery that was set aside, with its bytes. */
 export type Quarantined = typeof quarantine.$inferSelect;
 
-/** What is reported one without opening it. */
+/** What is known of one without opening it. */
 export type QuarantinedFacts = Pick<Quarantined, 'id' | 'source' | 'reason' | 'records' | 'bytes' | 'at'>;
 
 /** Sets a delivery aside. */

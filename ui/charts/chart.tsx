@@ -65,7 +65,7 @@ export const chartFont = 'Atkinson Hyperlegible Next Variable, sans-serif';
 
 /**
  * A picture. `option` is asked for again when the theme changes; `onClick` gets the name of what was clicked, `onPlace` the
- * value of the horizontal axis, where something stands over one.
+ * value of the horizontal axis, where something is over one.
  */
 export function Chart(props: {
   readonly label: string;

@@ -7,7 +7,7 @@ import type { Conflict, Side } from '#core/plan/merge.ts';
 /** Places where two people changed the same thing, for whoever is here to choose at. */
 export interface Question {
   readonly conflicts: readonly Conflict[];
-  /** The plan that the conflicts are reported in the words of. */
+  /** The plan whose words the conflicts are put in. */
   readonly plan: PlanDocument;
   /** Which side counts at each, by its path; undefined: one's own change is left out. */
   readonly answer: (choices: Readonly<Record<string, Side>> | undefined) => void;

@@ -126,7 +126,7 @@ const edits = editQueue<{ readonly edit: Edit; readonly on?: Base | undefined }>
 
 /**
  * Puts the draft on the live revision, with what others published since; where both touch the same, whoever is here
- * chooses. Returns whether it stands there now.
+ * chooses. Returns whether it is there now.
  */
 async function rebase(): Promise<boolean> {
   await edits.settle();

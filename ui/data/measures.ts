@@ -2,12 +2,12 @@ import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 
-/** What volume can be said in, as the address has it. */
+/** What volume can be shown in, as the address has it. */
 export const measureNames = ['bytes', 'events', 'money'] as const;
 
 export type MeasureName = (typeof measureNames)[number];
 
-/** What volume is reported in, as amounts have it. */
+/** What volume is shown in, as amounts have it. */
 export type Measure = 'bytes' | 'events' | 'coins';
 
 /** The measure of a name; bytes for money where nothing has a price. */

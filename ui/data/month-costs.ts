@@ -8,7 +8,7 @@ import { useQuestion } from './client.ts';
 /** What the month so far cost by a key, in coins; undefined while nothing is known, without prices, or with money turned off. */
 export interface MonthCosts {
   readonly currency: Currency;
-  /** Undefined for what is reported as a part of the rest alone. */
+  /** Undefined for what is shown as a part of the rest alone. */
   readonly coinsOf: (key: string) => number | undefined;
 }
 

@@ -6,7 +6,7 @@ export function useSavedSearches(): readonly SavedSearchView[] | undefined {
   return useQuestion('savedSearches', {}, 30_000).data?.searches;
 }
 
-/** Saves a search; rejects with what stands in its way, such as that someone else changed it. */
+/** Saves a search; rejects with what is in its way, such as that someone else changed it. */
 export async function saveSearch(search: Omit<SavedSearchView, 'changedAt'>): Promise<void> {
   await call('saveSearch', search);
   await refresh('savedSearches');

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { call, refresh, useQuestion } from './client.ts';
 
-/** What of the live plan is switched for a while. What has ended meanwhile is reported as off at once. */
+/** What of the live plan is switched for a while. What has ended meanwhile is shown as off at once. */
 export function useSwitches() {
   const { data } = useQuestion('switches', {}, 3_000);
   const [now, setNow] = useState(() => Date.now());

@@ -45,7 +45,7 @@ export function OrderedList<Item extends { readonly id: string }>(props: {
     const to = props.items.findIndex(({ id }) => id === over?.id);
     if (from < 0 || to < 0 || from === to) return;
     setMoved(arrayMove([...props.items], from, to));
-    // Whether it could be stored is known by whoever stores it.
+    // Whoever stores it says whether it could be stored.
     Promise.resolve(props.onMove(from, to))
       .catch(() => {})
       .finally(() => setMoved(undefined));

@@ -18,7 +18,7 @@ interface Props<Value extends string> {
   readonly value: Value;
   readonly options: readonly SelectOption<Value>[];
   readonly onChange: (value: Value) => void;
-  /** What stands there while nothing is chosen. */
+  /** What is there while nothing is chosen. */
   readonly placeholder?: string;
   readonly className?: string;
   /** `word`: part of a sentence, with a dotted underline instead of a box. */

@@ -19,7 +19,7 @@ export class PriceBookDraft {
     return this.document.errors.length === 0 && isMap(this.document.contents);
   }
 
-  /** What stands at a place, as a text; empty for nothing, and for what is no single value. */
+  /** What is at a place, as a text; empty for nothing, and for what is no single value. */
   at(path: BookPath): string {
     const value: unknown = this.document.getIn(path);
     return value === undefined || value === null || isMap(value) || isSeq(value) || isScalar(value)

@@ -5,12 +5,12 @@ export interface PriceBook {
   /** One after the other by their dates: each holds until the next one does. */
   readonly entries: readonly PriceEntry[];
   readonly budgets?: readonly Budget[] | undefined;
-  /** False where money is turned off: it stands on no screen then and in no answer. */
+  /** False where money is turned off: it is on no screen then and in no answer. */
   readonly shown?: boolean | undefined;
 }
 
 export interface Currency {
-  /** What stands before an amount: `$`, `EUR`. */
+  /** What is before an amount: `$`, `EUR`. */
   readonly sign: string;
   /** How many digits behind the point its smallest coin has: 2 where it is a hundredth. */
   readonly digits: number;

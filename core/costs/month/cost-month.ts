@@ -69,7 +69,7 @@ export interface AskedMonth {
 }
 
 /**
- * How a month stands at a time (milliseconds), that of the time itself where none is asked for: spent so far, its end, and its
+ * What a month comes to as of a time (milliseconds), that of the time itself where none is asked for: spent so far, its end, and its
  * budgets. `series` are of all that may still lie there and of the days that {@link volumeToCome} goes by.
  */
 export function costMonth(

@@ -8,7 +8,7 @@ import { dayLength, dayOf } from '../month/calendar.ts';
 
 /** Days of a month where it is none of the calendar. */
 export const daysOfMonth = 30;
-/** Days by which it is said how much of what arrives is stored. */
+/** Days from which it is taken how much of what arrives is stored. */
 const knownDays = 7;
 
 /** Volume from a source that met one fate. */
@@ -41,7 +41,7 @@ export class LifetimePrices {
   private readonly discount: DiscountShare;
   private readonly day: number;
 
-  /** `now` in milliseconds; by the last days of `series` it is said how much of what arrives is stored. */
+  /** `now` in milliseconds; from the last days of `series` it is taken how much of what arrives is stored. */
   constructor(
     private readonly of: CostSetting,
     private readonly series: readonly DaySeries[],

@@ -44,7 +44,7 @@ export const publishBody = object({
   version: number().integer().min(1).max(Number.MAX_SAFE_INTEGER),
 });
 
-/** Something by its number, as it stands in a path. */
+/** Something by its number, as it is in a path. */
 export const byNumber = object({ id: number().integer().min(1).max(Number.MAX_SAFE_INTEGER).required() });
 
 /** A plan, or one pipeline under the key `pipeline`, as YAML. */

@@ -2,7 +2,7 @@ import { firstThatFit, type OverflowKind, wholly } from './overflow.ts';
 
 /**
  * The delivery that brings what is over is refused as a whole, with when the day ends; its sender still has it. Where a
- * sender cannot be said, what is over passes.
+ * sender cannot be answered, what is over passes.
  */
 export const refuse: OverflowKind = {
   kind: 'refuse',

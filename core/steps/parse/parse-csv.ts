@@ -29,7 +29,7 @@ function columnOf(text: string): Column {
 export const parseCsv: StepKind<ParseCsvOptions> = {
   kind: 'parse-csv',
   title: 'Parse CSV',
-  help: 'Cuts a line of separated values (RFC 4180) into the columns you name; a type stands behind a colon, such as height:number, and - skips a value. A line with more or fewer values than columns fails the step.',
+  help: 'Cuts a line of separated values (RFC 4180) into the columns you name; a type follows a colon, such as height:number, and - skips a value. A line with more or fewer values than columns fails the step.',
   schema: object({
     from: string().required().default('body'),
     columns: array(string().required()).min(1).max(200).required(),

@@ -12,11 +12,11 @@ export interface ParseJsonOptions {
 /** Deepest nesting that becomes dotted names. */
 const deepest = 16;
 
-/** Reads JSON that stands in a field or in the body. */
+/** Reads JSON that is in a field or in the body. */
 export const parseJson: StepKind<ParseJsonOptions> = {
   kind: 'parse-json',
   title: 'Parse JSON',
-  help: 'Reads a JSON object (RFC 8259) that stands in a field or in the body. Members become fields, nested ones with dots between their names; lists are kept as JSON text. Use it where a line holds JSON behind a prefix, or a field holds JSON as text; lines that are JSON as a whole are read without it.',
+  help: 'Reads a JSON object (RFC 8259) that is in a field or in the body. Members become fields, nested ones with dots between their names; lists are kept as JSON text. Use it where a line holds JSON behind a prefix, or a field holds JSON as text; lines that are JSON as a whole are read without it.',
   schema: object({ from: string().required().default('body'), under: string() }).noUnknown(),
   describe: ({ from, under }) => `parse JSON in ${from}${under ? ` into ${under}.…` : ''}`,
   makes: () => [],

@@ -11,7 +11,7 @@ export interface ParseQueryOptions {
 export const parseQuery: StepKind<ParseQueryOptions> = {
   kind: 'parse-query',
   title: 'Parse query string',
-  help: 'Reads what stands behind the ? of an address (RFC 3986), or a text that is such a query as a whole, into fields under “query” or another name. Escapes such as %20 are resolved; of a name that comes twice the last value stays. An address without a query is left alone.',
+  help: 'Reads what follows the ? of an address (RFC 3986), or a text that is such a query as a whole, into fields under “query” or another name. Escapes such as %20 are resolved; of a name that comes twice the last value stays. An address without a query is left alone.',
   schema: object({ from: string().required().default('path'), under: string().default('query') }).noUnknown(),
   describe: ({ from, under }) => `parse the query in ${from} into ${under}.…`,
   makes: () => [],

@@ -17,7 +17,7 @@ export type Recognised =
   | { readonly kind: 'new'; readonly from: number; readonly note: string }
   /** The same, byte by byte, as another that has been read that far: nothing of it is read. */
   | { readonly kind: 'copy'; readonly of: OpenFile }
-  /** It cannot be said yet. */
+  /** It is not known yet. */
   | { readonly kind: 'unclear' };
 
 /** What a file is recognised by, besides what it holds. */

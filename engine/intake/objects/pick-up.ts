@@ -81,7 +81,7 @@ class Picker {
 
   private async pickUpAll(source: Source, url: string): Promise<void> {
     const since = this.setting.directory.rewoundAt(source.name);
-    // What another engine has done since cannot be said from what it did before.
+    // What another engine has done since cannot be known from what it did before.
     if (since !== this.since || this.doneUnder !== this.lease?.token) {
       this.done = new Set();
       this.settled = undefined;

@@ -34,7 +34,7 @@ test('a saved search can be named in conditions, and changing it changes what th
   expect(searches).toMatchObject([{ name: 'slow-lane', version: 2 }]);
 });
 
-test('who changes an older state than there is, or names what is not there, is reported', async () => {
+test('who changes an older state than there is, or names what is not there, is refused', async () => {
   await expect(engine.ask('saveSearch', { ...search, version: 1 })).rejects.toThrow('someone changed it meanwhile');
   await expect(engine.ask('saveSearch', { ...search, name: 'new', version: 3 })).rejects.toThrow('no longer saved');
   await expect(engine.search({ condition: 'saved:slow-lain' })).rejects.toThrow('saved:slow-lane');

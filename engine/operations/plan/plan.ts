@@ -21,7 +21,7 @@ import { command, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
 import { notedPrediction } from './noted-prediction.ts';
 
-/** Revisions that are reported with what they changed and brought. */
+/** Revisions that are listed with what they changed and brought. */
 const mostRevisions = 20;
 
 export const plan = question(operations.plan, async (_input, { database }) => await livePlan(database.db));

@@ -20,7 +20,7 @@ export interface ShapeLinesTask {
   readonly skeleton: Skeleton;
   readonly chunks: readonly number[];
   readonly plan: PlanDocument;
-  /** Conditions of which it is said how many of the shape's events they are about. */
+  /** Conditions of which it is found out how many of the shape's events they are about. */
   readonly conditions: readonly string[];
   readonly tables: Readonly<Record<string, number>>;
   readonly now: number;

@@ -10,7 +10,7 @@ import { currentShape, withShapes } from '../shapes.ts';
 import { recordsOfChunk, type TapePartTask } from '../tape.ts';
 import { workerDatabase } from '../worker-database.ts';
 
-/** A part of the tape of which it is said what is kept of each kind of line, and who reads it. */
+/** A part of the tape of which it is found out what is kept of each kind of line, and who reads it. */
 export interface ShapeUsesTask extends TapePartTask {
   readonly kind: 'shapeUses';
   readonly plan: PlanDocument;

@@ -42,7 +42,7 @@ export async function talkers({ ranking, shapeKey, ...question }: TalkersTask): 
   const { window } = question;
   const { level } = window;
   const isByDay = level.level === talkerDays.level;
-  // Since when someone is there stands in the days at the end of the window.
+  // The days at the end of the window say since when someone is there.
   const lastDays = stepStart(talkerDays, window.to) - sinceDays * talkerDays.step;
   const [steps, days] = await Promise.all([
     sketchesOf(ranking, level, window.from, window.to),

@@ -9,7 +9,7 @@ import { formatDuration } from '#core/events/units.ts';
 import { DayChoice } from './day-choice.tsx';
 import { formatShown } from './times.ts';
 
-/** How often the ends of a window that goes up to now are reported anew, in milliseconds. */
+/** How often the ends of a window that goes up to now are written anew, in milliseconds. */
 const refreshEvery = 15_000;
 const common = ['-5m', '-15m', '-1h', '-6h', '-1d', '-3d', '-14d'];
 

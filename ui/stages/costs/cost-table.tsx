@@ -107,7 +107,7 @@ function isAbout(answer: CostsAnswer, by: CostKey, { from }: CostWindow): boolea
   return answer.by === by && textOfDay(dayOf(answer.from)) === from;
 }
 
-/** The rows of a window with what each was in the one beside; what was only there stands below. */
+/** The rows of a window with what each was in the one beside; what was only there is below. */
 function rowsOf(data: CostsAnswer | undefined, earlier: CostsAnswer | undefined): readonly Row[] {
   if (!data) return [];
   const before = new Map(earlier?.rows.map((row) => [JSON.stringify(row.keys), row]));

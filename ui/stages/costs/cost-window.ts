@@ -2,7 +2,7 @@ import { dayLength, dayOf, monthOf, textOfDay } from '#core/costs/month/calendar
 import type { CostMonthAnswer } from '../../data/answers.ts';
 import { monthInWords } from '../../kit/times/month-in-words.ts';
 
-/** Windows that costs are reported for. */
+/** Windows that costs are shown for. */
 export const costWindows = ['month', '7d', '30d'] as const;
 
 export type CostWindowName = (typeof costWindows)[number];

@@ -209,7 +209,7 @@ function TakeOut({
   onClick,
 }: {
   readonly name: string;
-  /** Whether it stands beside fields with labels above them. */
+  /** Whether it is beside fields with labels above them. */
   readonly isLow?: boolean;
   readonly onClick: () => void;
 }) {

@@ -1,7 +1,7 @@
 import { useQuestion } from '../../data/client.ts';
 import { Select } from '../../kit/select.tsx';
 
-/** Chooses a team whose costs alone are shown, or (an empty text) everybody's. The choice stands in the address. */
+/** Chooses a team whose costs alone are shown, or (an empty text) everybody's. The choice is in the address. */
 export function WhoseCosts({ team, onChange }: { readonly team: string; readonly onChange: (team: string) => void }) {
   const { data } = useQuestion('costs', { by: 'team' }, 60_000);
   const teams = new Set(data?.rows.flatMap(({ keys: [key = ''] }) => (key === '' ? [] : [key])));

@@ -3,7 +3,7 @@ import { SavedPanel } from './saved-panel.tsx';
 import { views } from './views/index.ts';
 import type { OpenPanel, ViewState } from './views/view.ts';
 
-/** What stands in the panel at the right: what the view opens, an event, the saved searches, or nothing. */
+/** What is in the panel at the right: what the view opens, an event, the saved searches, or nothing. */
 export function openPanel(state: ViewState, tab: string): OpenPanel {
   const { asked } = state;
   const { event, view, condition, window, show } = asked;

@@ -37,7 +37,7 @@ export function MetricPanel(props: {
   const fields = useKnownFields();
   const others = (plan?.metrics ?? []).filter(({ id }) => id !== metric?.id).map(({ name }) => name.toLowerCase());
   const save = async (filled: MetricFields): Promise<void> => {
-    // What stands on the screen may be of what was there a moment ago.
+    // What is on the screen may be of what was there a moment ago.
     const tried = triedMetric(filled);
     const refusal = tried && refusalOf(await tryMetric(tried), Number(filled.limit));
     if (refusal) throw new Error(refusal);
@@ -140,7 +140,7 @@ function unitOf(fields: readonly FieldSummary[], name: string): string {
   return unit === 'duration' ? 's' : unit === 'size' ? 'By' : '';
 }
 
-/** What is wrong with a metric and stands at none of its fields. */
+/** What is wrong with a metric and is at none of its fields. */
 function Faults({ trial }: { readonly trial: MetricTrialAnswer }) {
   if (trial.problems.length === 0) return null;
   return (

@@ -79,7 +79,7 @@ export function StepEditor({
   );
 }
 
-/** What is wrong with a step, by the field that it is about; what is about none of them stands under an empty name. */
+/** What is wrong with a step, by the field that it is about; what is about none of them is under an empty name. */
 function faultsOf(step: StepDocument): ReadonlyMap<string, string> {
   const { kind } = stepParts(step);
   const faults = new Map<string, string>();

@@ -20,7 +20,7 @@ import { sampleSizeFault } from './tier-form.ts';
 
 interface Props {
   readonly exclusion: ExclusionDocument;
-  /** The tier that it stands in. */
+  /** The tier that it is in. */
   readonly tier: string;
   /** What its condition matched in the last day, and what of it was not kept; undefined where it is not live yet. */
   readonly measured: ExclusionVolume | undefined;

@@ -20,7 +20,7 @@ export function RetentionCost(props: { readonly tier: string; readonly keep: str
   const { currency, current, changed, settledOn } = data;
   if (settledOn === null)
     return <p className="text-[12.5px] text-second">The cost of its retention appears after a week of data.</p>;
-  // While another one is asked for, the answer before it still stands there.
+  // While another one is asked for, the answer before it is still there.
   const isChanged = isRight && duration !== parseDuration(before) && data.keep === keep;
   const saved = current.whole - changed.whole;
   return (

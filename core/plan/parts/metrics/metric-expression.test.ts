@@ -28,7 +28,7 @@ describe('metrics put together', () => {
     expect(value('PAY.ALL', { 'PAY.ALL': 4 })).toBe(4);
   });
 
-  test('have the figure that stands behind the name, else the first', () => {
+  test('have the figure that is behind the name, else the first', () => {
     const parsed = parseMetricExpression('pay.took.max - pay.took', metrics);
     expect(parsed.ok && parsed.terms.map(({ metric, figure }) => [metric.id, figure])).toEqual([
       ['took', 'max'],

@@ -3,7 +3,7 @@ import { measures } from '../../../metrics/measures/index.ts';
 import { nearest } from '../../../patterns/nearest.ts';
 import type { MetricDocument } from './metrics-shape.ts';
 
-/** A figure of a metric that stands in an expression. */
+/** A figure of a metric that is in an expression. */
 export interface MetricTerm {
   /** As it is written: the name of the metric, with the figure behind a dot where that is not its first. */
   readonly name: string;

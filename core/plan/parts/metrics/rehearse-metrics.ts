@@ -79,7 +79,7 @@ export function mergeMetricEffects(effects: MetricEffects, other: MetricEffects)
 /** What a metric comes to. */
 export interface RehearsedFigure {
   readonly events: number;
-  /** Of the figure that is reported it; null where nothing came. */
+  /** Of the figure that is shown of it; null where nothing came. */
   readonly value: number | null;
   /** Combinations of its keys among the taped events: at least so many series. */
   readonly series: number;

@@ -93,7 +93,7 @@ export function ArrivalsViews(props: {
   );
 }
 
-/** The condition of a view that stands beside the first one; it counts once it is confirmed. */
+/** The condition of a view that is beside the first one; it counts once it is confirmed. */
 function Beside(props: {
   readonly condition: string;
   readonly fields: readonly FieldSummary[];

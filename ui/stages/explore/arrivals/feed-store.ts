@@ -4,7 +4,7 @@ import { emptyFeed, type Feed, pausedFeed, resumedFeed, withFrame } from './feed
 
 /** After which time the stream is asked for again when it ended, in milliseconds. */
 const againAfter = 2_000;
-/** What stands before the data of a server-sent event. */
+/** What is before the data of a server-sent event. */
 const dataMark = 'data: ';
 
 /**

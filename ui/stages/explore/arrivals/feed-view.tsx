@@ -18,7 +18,7 @@ export function FeedView(props: {
   readonly view: number;
   readonly name: string;
   readonly height: number;
-  /** Whether its rate stands elsewhere, and its lines have all the room. */
+  /** Whether its rate is elsewhere, and its lines have all the room. */
   readonly isAlone: boolean;
   readonly marks: readonly string[];
   readonly plan: PlanDocument | undefined;

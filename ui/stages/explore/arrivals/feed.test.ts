@@ -26,7 +26,7 @@ describe('a view of what comes in', () => {
     expect(withFrame(two, many, 1_500).lines).toHaveLength(mostShown);
   });
 
-  test('paused, keeps what stands there; what comes is counted, kept, and there when it goes on', () => {
+  test('paused, keeps what is there; what comes is counted, kept, and there when it goes on', () => {
     const paused = withFrame(pausedFeed(withFrame(emptyFeed, frame(['a']), 1_000)), frame(['b', 'c'], 80), 1_250);
     expect(texts(paused.lines)).toEqual(['a']);
     expect([paused.meanwhile, paused.waiting.length]).toEqual([80, 2]);
@@ -65,7 +65,7 @@ describe('a view of what comes in', () => {
   });
 });
 
-test('where a line went is known by the live plan, with the page of what decided', () => {
+test('where a line went is said in the words of the live plan, with the page of what decided', () => {
   const plan: PlanDocument = {
     plan: 1,
     pipelines: [],

@@ -83,7 +83,7 @@ function withSecond(
   return [...kept.slice(0, -1), sum];
 }
 
-/** The view paused: what stands in it stays, and what comes is counted and kept. */
+/** The view paused: what is in it stays, and what comes is counted and kept. */
 export function pausedFeed(feed: Feed): Feed {
   return feed.paused ? feed : { ...feed, paused: true, waiting: [], meanwhile: 0 };
 }

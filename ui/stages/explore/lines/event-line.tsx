@@ -14,7 +14,7 @@ const ticks: Readonly<Record<string, number>> = {
   fatal: 24,
 };
 
-/** A tick that grows with severity; the word stands beside it. */
+/** A tick that grows with severity; the word is beside it. */
 export function SeverityTick({ severity }: { readonly severity: string }) {
   return (
     <span

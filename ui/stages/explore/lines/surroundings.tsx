@@ -22,7 +22,7 @@ const reach = day;
 /** Events shown in each direction at first, and with each step further; and at most, as many as a search gives. */
 const stride = 25;
 const most = 1_000;
-/** A pause is reported when it is longer than this (milliseconds) and than so many of the usual ones. */
+/** A pause is shown when it is longer than this (milliseconds) and than so many of the usual ones. */
 const leastPause = 1_000;
 const unusual = 8;
 
@@ -46,7 +46,7 @@ export function Surroundings(props: {
   const after = useAround(event, { scope, order: 'oldest', limit: later });
   const list = useRef<HTMLOListElement>(null);
   const isFull = before.events !== undefined && after.events !== undefined;
-  // What it is about stands in the middle at first.
+  // What it is about is in the middle at first.
   useEffect(() => {
     const place = list.current?.querySelector<HTMLElement>('[data-anchor]');
     if (isFull && list.current && place)

@@ -1,6 +1,6 @@
 import { useRoom } from '../../../kit/use-room.ts';
 
-/** Least height of a list of lines, and what of the window stands above and below it (pixels). */
+/** Least height of a list of lines, and what of the window is above and below it (pixels). */
 const least = 520;
 const beside = 360;
 

@@ -174,7 +174,7 @@ function cutAreas(cut: readonly CutStretch[], kind: Drawing, palette: Palette) {
   };
 }
 
-/** Where a stretch is drawn: a column stands on it, a line rises from the first one and falls towards the last. */
+/** Where a stretch is drawn: a column is on it, a line rises from the first one and falls towards the last. */
 function edgesOf({ from, every, isFirst }: CutStretch, kind: Drawing): readonly [number, number] {
   if (kind !== 'line') return [from - every / 2, from + every / 2];
   return isFirst ? [from, from + every] : [from - every, from];

@@ -18,7 +18,7 @@ export interface ViewState {
   readonly fields: readonly FieldSummary[];
 }
 
-/** What stands in the panel at the right. */
+/** What is in the panel at the right. */
 export interface OpenPanel {
   readonly open: boolean;
   readonly title: string;
@@ -35,7 +35,7 @@ export interface ExploreView {
   readonly hasWindow: boolean;
   /** What was found, in a sentence. */
   readonly Sentence: ComponentType<ViewState>;
-  /** What stands beside the choice of views. */
+  /** What is beside the choice of views. */
   readonly Bar?: ComponentType<ViewState>;
   readonly Answer: ComponentType<ViewState>;
   /** The panel that it opens; undefined while it has none open. */

@@ -188,7 +188,7 @@ function FitMark({ fits, reason }: { readonly fits: boolean; readonly reason: st
   );
 }
 
-/** A line's text; what is selected in it is said by the offsets of its characters. */
+/** A line's text; what is selected in it is known by the offsets of its characters. */
 function LineText(props: {
   readonly line: SampleLine;
   readonly marks: readonly Mark[];
