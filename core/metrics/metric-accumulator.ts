@@ -63,9 +63,9 @@ export class MetricAccumulator {
    * Returns which rows these were; undefined for none.
    */
   add(batch: EventBatch, context: ConditionContext, since = Number.NEGATIVE_INFINITY): AccumulatedRows | undefined {
-    const taken = this.taken(batch, this.rowsOf(batch, context, since));
-    if (!taken) return undefined;
-    const { rows, groups, cells, events } = taken;
+    const accumulated = this.accumulated(batch, this.rowsOf(batch, context, since));
+    if (!accumulated) return undefined;
+    const { rows, groups, cells, events } = accumulated;
     const gathered: Points = {
       states: this.metric.aggregates.map((aggregate) => {
         const state: AggregateState = newState(aggregate);
@@ -76,7 +76,7 @@ export class MetricAccumulator {
       filled: new Uint8Array(cells.length).fill(1),
     };
     this.merge({ cells, events, points: gathered });
-    return taken;
+    return accumulated;
   }
 
   /** Adds what was gathered elsewhere for the same metric. */
@@ -92,7 +92,7 @@ export class MetricAccumulator {
     });
   }
 
-  private taken(batch: EventBatch, rows: Int32Array): AccumulatedRows | undefined {
+  private accumulated(batch: EventBatch, rows: Int32Array): AccumulatedRows | undefined {
     if (rows.length === 0) return undefined;
     const by = this.metric.keys.map(({ field }) => field);
     const { groups, keys } = groupRows(batch, rows, { by, every: this.every, tier: '' });

@@ -7,7 +7,7 @@ import { mergeSeen, newSeenValues, type SeenRecords, type SeenValues, seeValue }
 
 /** What a metric would be made of, by some taped events. Plain data, but for the take. */
 export interface MetricTrial extends SeenRecords {
-  readonly take: MetricAccumulator;
+  readonly accumulator: MetricAccumulator;
   /** Taped records that it is about, and the events that they stand for. */
   records: number;
   events: number;
@@ -29,7 +29,7 @@ const mostValues = 1_000;
 /** A trial that has seen nothing; it is shown by steps of `every` milliseconds. */
 export function newMetricTrial(metric: CompiledMetric, every: number): MetricTrial {
   return {
-    take: new MetricAccumulator(metric, every),
+    accumulator: new MetricAccumulator(metric, every),
     records: 0,
     events: 0,
     earlyRecords: 0,
@@ -46,9 +46,9 @@ export function newMetricTrial(metric: CompiledMetric, every: number): MetricTri
  * half of the time ends at `half` (milliseconds).
  */
 export function tryMetric(trial: MetricTrial, batch: EventBatch, context: ConditionContext, half: number): void {
-  const taken = trial.take.add(batch, context);
-  if (!taken) return;
-  const { rows, groups, cells, events } = taken;
+  const added = trial.accumulator.add(batch, context);
+  if (!added) return;
+  const { rows, groups, cells, events } = added;
   trial.records += rows.length;
   const records = new Float64Array(cells.length);
   for (const group of groups) records[group] = (records[group] as number) + 1;
@@ -73,7 +73,7 @@ export function tryMetric(trial: MetricTrial, batch: EventBatch, context: Condit
 }
 
 /** Adds what was found in other events. */
-export function mergeTrials(trial: MetricTrial, other: Omit<MetricTrial, 'take'>): void {
+export function mergeTrials(trial: MetricTrial, other: Omit<MetricTrial, 'accumulator'>): void {
   trial.records += other.records;
   trial.events += other.events;
   trial.earlyRecords += other.earlyRecords;

@@ -23,7 +23,7 @@ const openPower = 0.4;
 
 /** Looks ahead from a trial over a time of `seen` milliseconds. */
 export function seriesOutlook(trial: MetricTrial, seen: number): SeriesOutlook {
-  const { keys } = trial.take.metric;
+  const { keys } = trial.accumulator.metric;
   const inTime = (values: SeenValues, time: number): number =>
     Math.round(countSeen(values, trial).likely * (time / seen) ** growthPower(values, trial));
   const keyOf = (key: number): SeenValues => trial.keys[key] as SeenValues;

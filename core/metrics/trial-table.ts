@@ -3,15 +3,15 @@ import type { MetricTrial } from './metric-trial.ts';
 import { type MetricWindow, WindowBuilder, type WindowTable } from './metric-window.ts';
 
 /** How a metric that was tried looks over a window, by all its keys; at most `most` lines. */
-export function trialTable({ take, values }: MetricTrial, window: MetricWindow, most: number): WindowTable {
-  const { keys, measure, aggregates } = take.metric;
+export function trialTable({ accumulator, values }: MetricTrial, window: MetricWindow, most: number): WindowTable {
+  const { keys, measure, aggregates } = accumulator.metric;
   const names = keys.map(({ name }) => name);
   const tops = keys.map(({ top }, i) => topValues(values[i], top));
   const builder = new WindowBuilder(window, aggregates, () => ({}), names);
-  for (const [place, { start, labels }] of take.cells.entries()) {
+  for (const [place, { start, labels }] of accumulator.cells.entries()) {
     const reported = labels.map((value, i) => shown(value, tops[i]));
     const named: SeriesLabels = Object.fromEntries(names.map((name, i) => [name, reported[i] ?? null]));
-    builder.addCell(named, start, take.points, place);
+    builder.addCell(named, start, accumulator.points, place);
   }
   return builder.table(measure, 0, most);
 }

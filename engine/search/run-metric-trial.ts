@@ -58,12 +58,12 @@ export async function runMetricTrial(
         every: window.every,
         ...part,
       }),
-    ({ reported, ...part }) => {
+    ({ deltas, ...part }) => {
       mergeTrials(trial, part);
-      for (const one of unpackMetricDeltas(reported)) trial.take.merge(one);
+      for (const one of unpackMetricDeltas(deltas)) trial.accumulator.merge(one);
     },
   );
-  return { ...nothing, ...spans, ...reported(trial, metric, coinsOf, window) };
+  return { ...nothing, ...spans, ...foundOf(trial, metric, coinsOf, window) };
 }
 
 const nothing: Omit<MetricTrialAnswer, 'from' | 'to' | 'every'> = {
@@ -73,14 +73,14 @@ const nothing: Omit<MetricTrialAnswer, 'from' | 'to' | 'every'> = {
   whole: { labels: [], values: [], all: null },
 };
 
-function reported(
+function foundOf(
   trial: MetricTrial,
   metric: MetricDocument,
   coinsOf: (series: number) => number,
   window: MetricWindow,
 ): Partial<MetricTrialAnswer> {
-  const { take, records, events } = trial;
-  const { measure, aggregates, keys: compiled } = take.metric;
+  const { accumulator, records, events } = trial;
+  const { measure, aggregates, keys: compiled } = accumulator.metric;
   const outlook = seriesOutlook(trial, tapeStretch);
   const priced = (series: number) => ({ series, coins: coinsOf(series) });
   const keys = compiled.map(
@@ -96,7 +96,7 @@ function reported(
   const table = trialTable(trial, window, mostLines);
   const inMonth = outlook.within(month);
   const all = newPoints(aggregates, 1);
-  for (const place of take.cells.keys()) mergePoint(all, 0, take.points, place);
+  for (const place of accumulator.cells.keys()) mergePoint(all, 0, accumulator.points, place);
   const figures = measure.figures.map(({ name, of }) => ({
     name,
     value: numberOf(of(all.states, 0, tapeStretch / 1_000)),
@@ -107,7 +107,7 @@ function reported(
     inAll: outlook.within(metricKeep(metric)),
     coins: coinsOf(Math.min(inMonth, limitOf(metric))),
     priceOfAll: coinsOf(inMonth),
-    figures: take.cells.length > 0 ? figures : [],
+    figures: accumulator.cells.length > 0 ? figures : [],
     whole: lineOf(table.whole),
     lines: keys.length > 0 ? table.groups.map(lineOf) : [],
     otherCount: table.otherCount,

@@ -165,7 +165,7 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   talkerRound,
   metricTrial: async (task) => {
     const part = await metricTrial(task);
-    return handedOver(part, [part.reported]);
+    return handedOver(part, [part.deltas]);
   },
   writeOut: async (task) => {
     const written = await writeOut(cache, task);

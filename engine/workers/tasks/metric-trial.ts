@@ -31,9 +31,9 @@ export interface MetricTrialTask {
 }
 
 /** What a metric would be made of, by a part of the tape. */
-export interface MetricTrialPart extends Omit<MetricTrial, 'take'> {
+export interface MetricTrialPart extends Omit<MetricTrial, 'accumulator'> {
   /** Its points, packed (`unpackMetricDeltas`). */
-  readonly reported: Uint8Array;
+  readonly deltas: Uint8Array;
 }
 
 /** Tries a metric on a part of the tape. */
@@ -48,6 +48,6 @@ export async function metricTrial(task: MetricTrialTask): Promise<MetricTrialPar
     const context = { now, currentShape, fleets: fleets.get(chunk.source) ?? [] };
     tryMetric(trial, plan.run(batch, { ...context, random: seededRandom(1) }).arrived, context, task.half);
   }
-  const { take, ...part } = trial;
-  return { ...part, reported: packMetricDeltas([take]) };
+  const { accumulator, ...part } = trial;
+  return { ...part, deltas: packMetricDeltas([accumulator]) };
 }
