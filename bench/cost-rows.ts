@@ -80,9 +80,9 @@ async function answerRows(engine: TestEngine): Promise<readonly Row[]> {
   for (const by of ['source', 'shape', 'source,severity']) {
     const ask = () => engine.ask<CostsAnswer>('costs', { ...window, by, every: 'month' });
     const started = performance.now();
-    const { rows: reported } = await ask();
+    const { rows: listed } = await ask();
     const first = performance.now() - started;
-    if (reported.length < 200) throw new Error('The costs of all are answered.');
+    if (listed.length < 200) throw new Error('The costs of all are answered.');
     const time = await medianTime(9, ask);
     const id = `k 300 ms / costs of 13 months by ${by}`;
     rows.push({ id, ours: time, peer: allowed, ratio: allowed / time, floor: 1 });

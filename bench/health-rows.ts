@@ -15,9 +15,9 @@ export function healthRows(): readonly Row[] {
   return [
     {
       id: 'h outages reported as one group, right cause first / planted',
-      ours: world.outagesTold,
+      ours: world.outagesFound,
       peer: outages,
-      ratio: world.outagesTold / outages,
+      ratio: world.outagesFound / outages,
       floor: 1,
     },
     {

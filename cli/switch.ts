@@ -53,7 +53,7 @@ export async function send({ path, body }: SwitchRequest, address: string, token
     },
     body: JSON.stringify(body),
   });
-  const reported: { readonly until?: number; readonly detail?: string; readonly title?: string } = await answer.json();
-  if (!answer.ok) throw new SwitchFault(reported.detail ?? reported.title ?? `The application says ${answer.status}.`);
-  return reported.until === undefined ? 'Switched off.' : `Switched until ${new Date(reported.until).toISOString()}.`;
+  const said: { readonly until?: number; readonly detail?: string; readonly title?: string } = await answer.json();
+  if (!answer.ok) throw new SwitchFault(said.detail ?? said.title ?? `The application says ${answer.status}.`);
+  return said.until === undefined ? 'Switched off.' : `Switched until ${new Date(said.until).toISOString()}.`;
 }

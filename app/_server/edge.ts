@@ -1,6 +1,4 @@
-import { ValidationError } from 'yup';
 import { inheritedKeyIn } from '#core/input/inherited-keys.ts';
-import { problemsOf } from '#core/input/input-problem.ts';
 import { problem } from './problem.ts';
 
 /** Runs a handler; whatever goes wrong becomes an answer that says so, and tells nothing of what is stored. */
@@ -8,9 +6,6 @@ export async function atEdge(title: string, handle: () => Promise<Response>): Pr
   try {
     return await handle();
   } catch (error) {
-    if (error instanceof ValidationError) {
-      return problem(400, title, error.errors.join('; '), { problems: problemsOf(error) });
-    }
     if (error instanceof SyntaxError) return problem(400, title, error.message);
     // What a fault of ours says may hold what is stored: it goes nowhere but its kind.
     console.error(`${title}: ${error instanceof Error ? error.name : 'a fault'}`);

@@ -26,7 +26,7 @@ const routed = routeBatch({ batch, read: batch, fates: new Uint16Array(batch.row
 function reported(condition: string, from = 0, to = batch.rows, standsFor = 1) {
   const accumulator = new ViewAccumulator(7, conditionOf(condition), 25, seededRandom(5));
   accumulator.add(routed, stretchOf(routed.arrived, from, to), from, standsFor, { now: arrival });
-  return accumulator.reported();
+  return accumulator.delta();
 }
 
 describe('what a group tells a view', () => {

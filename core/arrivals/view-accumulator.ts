@@ -68,7 +68,7 @@ export class ViewAccumulator {
   }
 
   /** What there is to tell; undefined where nothing came. */
-  reported(): ViewDelta | undefined {
+  delta(): ViewDelta | undefined {
     if (this.met === 0) return undefined;
     const lines = this.chosen.map(lineOf).sort((a, b) => a.received - b.received);
     return { view: this.view, matched: this.matched, severities: [...this.severities], lines };

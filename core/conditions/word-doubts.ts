@@ -1,6 +1,6 @@
 import type { Doubt } from './doubts.ts';
 import { parseCondition } from './parse.ts';
-import { equalsTold } from './write.ts';
+import { equalsText } from './write.ts';
 
 /** A field with its most frequent values. */
 export interface FieldValues {
@@ -24,6 +24,6 @@ export function wordDoubts(text: string, fields: readonly FieldValues[]): readon
       .sort((a, b) => b.count - a.count)[0];
     if (!meant) return [];
     const message = `the word ${word} is looked for in the bodies, and is a value of ${meant.name}`;
-    return [{ start, end, message, suggestion: equalsTold(meant.name, meant.value) }];
+    return [{ start, end, message, suggestion: equalsText(meant.name, meant.value) }];
   });
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { arrival, batchOf } from '../testing/batch-of.ts';
 import { conditionOf } from './condition.ts';
-import { equals, equalsTold, writeField } from './write.ts';
+import { equals, equalsText, writeField } from './write.ts';
 
 const picks = (condition: string, ...events: readonly object[]): readonly number[] => [
   ...conditionOf(condition).test(batchOf(events), { now: arrival }),
@@ -47,10 +47,10 @@ test('a name in back quotes is the name', () => {
 });
 
 test('a value that was written as text picks those that have it as a number, a text or a flag', () => {
-  expect(equalsTold('status', '404')).toBe('status = 404');
-  expect(equalsTold('code', '007')).toBe('code = "007"');
-  expect(equalsTold('code', '1e3')).toBe('code = "1e3"');
+  expect(equalsText('status', '404')).toBe('status = 404');
+  expect(equalsText('code', '007')).toBe('code = "007"');
+  expect(equalsText('code', '1e3')).toBe('code = "1e3"');
   const events = [{ code: 404 }, { code: '404' }, { code: 40 }] as const;
-  expect(picks(equalsTold('code', '404'), ...events)).toEqual([1, 1, 0]);
-  expect(picks(equalsTold('open', 'true'), { open: true }, { open: 'true' }, { open: false })).toEqual([1, 1, 0]);
+  expect(picks(equalsText('code', '404'), ...events)).toEqual([1, 1, 0]);
+  expect(picks(equalsText('open', 'true'), { open: true }, { open: 'true' }, { open: false })).toEqual([1, 1, 0]);
 });

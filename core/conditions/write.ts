@@ -9,9 +9,9 @@ export function equals(name: string, value: string | number | boolean): string {
 }
 
 /** A condition that picks the events whose field has a value that is written as text, be it a text, a number or a flag. */
-export function equalsTold(name: string, reported: string): string {
-  const isNumber = /^-?\d+(\.\d+)?$/.test(reported) && String(Number(reported)) === reported;
-  return equals(name, isNumber ? Number(reported) : reported);
+export function equalsText(name: string, text: string): string {
+  const isNumber = /^-?\d+(\.\d+)?$/.test(text) && String(Number(text)) === text;
+  return equals(name, isNumber ? Number(text) : text);
 }
 
 /** A text as a condition writes it: bare where that says the same, else in quotes, where only quotes and backslashes are escaped. */

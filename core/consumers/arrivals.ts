@@ -3,14 +3,14 @@ import { stretchOf } from '../events/stretch.ts';
 import type { Consumer } from './consumer.ts';
 
 /** What a group brought for those who watch arrivals. */
-export interface ArrivalsTold {
+export interface ArrivalDeltas {
   readonly views: readonly ViewDelta[];
   /** The share of events that was looked at. */
   readonly lookedAt: number;
 }
 
 /** What comes in, before any exclusion, for those who watch it now; history that is brought in is not. */
-export const arrivals: Consumer<ArrivalsTold> = {
+export const arrivals: Consumer<ArrivalDeltas> = {
   begin: (_plan, { watched, now, currentShape }) => {
     if (!watched || watched.views.length === 0) return { add: () => {}, effect: () => undefined };
     const { share, random } = watched;
@@ -36,7 +36,7 @@ export const arrivals: Consumer<ArrivalsTold> = {
       },
       effect: () => {
         const start = performance.now();
-        const views = accumulators.flatMap((accumulator) => accumulator.reported() ?? []);
+        const views = accumulators.flatMap((accumulator) => accumulator.delta() ?? []);
         const end = performance.now();
         share.settle(looking + end - start, end);
         return views.length > 0 ? { views, lookedAt } : undefined;

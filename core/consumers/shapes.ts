@@ -4,13 +4,13 @@ import type { NewShape } from '../shapes/shaper.ts';
 import type { Consumer } from './consumer.ts';
 
 /** What a group tells of kinds of lines: how much came of each, and those that nobody has decided about. */
-export interface ShapesTold {
+export interface ShapeDeltas {
   readonly volumes: readonly ShapeVolume[];
   readonly fresh: readonly NewShape[];
 }
 
 /** Kinds of lines: the volume of each, whatever became of it. */
-export const shapes: Consumer<ShapesTold> = {
+export const shapes: Consumer<ShapeDeltas> = {
   begin: (_plan, { now, newShapes }) => {
     const volumes: ShapeVolume[] = [];
     return {

@@ -18,8 +18,8 @@ export const talkers: Consumer<Uint8Array> = {
         for (const accumulator of accumulators) accumulator.add(ranked);
       },
       effect: () => {
-        const reported = accumulators.filter(({ slots }) => slots.length > 0);
-        return reported.length > 0 ? packTalkerDeltas(reported) : undefined;
+        const filled = accumulators.filter(({ slots }) => slots.length > 0);
+        return filled.length > 0 ? packTalkerDeltas(filled) : undefined;
       },
     };
   },

@@ -32,22 +32,22 @@ export function coinsOfKeys(
     .map(([key, steps]) => keyCost(key, steps))
     .filter(({ whole }) => whole !== 0n)
     .sort((a, b) => compared(b.whole, a.whole));
-  const reported: KeyCost[] = sorted.slice(0, most);
+  const listed: KeyCost[] = sorted.slice(0, most);
   const [first, ...others] = sorted.slice(most);
   if (first) {
     const steps = first.steps.map((_, i) =>
       others.reduce((sum, { steps: more }) => added(sum, more[i] ?? noCost), first.steps[i] ?? noCost),
     );
-    reported.push(keyCost(null, steps));
+    listed.push(keyCost(null, steps));
   }
-  const all = reported.map(({ parts }) => parts).reduce(added, noCost);
+  const all = listed.map(({ parts }) => parts).reduce(added, noCost);
   const wholes = coinsOfParts(
-    reported.map(({ whole }) => whole),
+    listed.map(({ whole }) => whole),
     digits,
   );
   return {
     all: coinsOfCost(coinsOfParts([all.received, all.kept, all.stored, all.series], digits)),
-    rows: reported.map(({ key, parts, steps }, i) => {
+    rows: listed.map(({ key, parts, steps }, i) => {
       const whole = wholes[i] as number;
       const { received, kept, stored, series } = parts;
       return {

@@ -133,5 +133,5 @@ test('a small world: silences are noticed in time, causes are named rightly, and
   expect(world.falseAlarms).toBe(0);
   expect(world.noticed).toBe(world.silenced);
   expect(world.longestDelay).toBeLessThanOrEqual(3);
-  expect(world.outagesTold).toBe(3);
+  expect(world.outagesFound).toBe(3);
 });

@@ -46,10 +46,10 @@ export function healthOf(rhythm: Rhythm, now: number, plans: Plans): Health {
   }
   const age = now - rhythm.first;
   if (!expected) {
-    const reported = `heard ${rhythm.events === 1 ? 'once' : `${rhythm.events} times`}`;
+    const heard = `heard ${rhythm.events === 1 ? 'once' : `${rhythm.events} times`}`;
     const why = plans.unexpected ? 'uploaded: nothing more is expected' : 'its rhythm is not known yet';
     const state = plans.unexpected && now - rhythm.first >= newFor ? 'steady' : 'new';
-    return { state, reason: `${reported}, ${ago(now - rhythm.last)} ago; ${why}` };
+    return { state, reason: `${heard}, ${ago(now - rhythm.last)} ago; ${why}` };
   }
   const rhythmText = `reports every ${ago(expected.interval)}`;
   const quiet = now - rhythm.last;

@@ -42,12 +42,12 @@ export function exposition(metrics: readonly ExposedMetric[], since: number): st
     lines.push(`# TYPE ${name} ${metric.measure.exposed}`);
     if (unit !== '') lines.push(`# UNIT ${name} ${unit}`);
     if (metric.help !== '') lines.push(`# HELP ${name} ${escaped(metric.help)}`);
-    const reported = metric.series.slice(0, room);
-    for (const { labels, points } of reported)
+    const series = metric.series.slice(0, room);
+    for (const { labels, points } of series)
       if (points.filled[0] === 1)
         lines.push(...samples(name, metric.measure, labelText(labels), points, since / 1_000));
-    leftOut += metric.series.length - reported.length;
-    room -= reported.length;
+    leftOut += metric.series.length - series.length;
+    room -= series.length;
   }
   lines.push('# TYPE otter_derived_series_left_out gauge', `otter_derived_series_left_out ${leftOut}`, '# EOF', '');
   return lines.join('\n');

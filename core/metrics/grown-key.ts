@@ -2,7 +2,7 @@ import { hour } from '../events/time-units.ts';
 import { isRest, type SeriesLabels } from './labels.ts';
 
 /** How long (milliseconds) a limit counts as reached after something went beyond it. */
-const toldFor = 24 * hour;
+const shownFor = 24 * hour;
 
 /** The key that brought more values than there is room for, and since when (milliseconds). */
 export interface GrownKey {
@@ -18,7 +18,7 @@ export function grownKey(
   series: readonly { readonly labels: SeriesLabels; readonly firstSeen: number; readonly lastSeen: number }[],
   now: number,
 ): GrownKey | undefined {
-  const beyond = series.find(({ labels, lastSeen }) => lastSeen > now - toldFor && isRest(Object.values(labels)));
+  const beyond = series.find(({ labels, lastSeen }) => lastSeen > now - shownFor && isRest(Object.values(labels)));
   if (!beyond) return undefined;
   const values = new Map<string, Set<unknown>>();
   for (const { labels } of series)

@@ -124,10 +124,8 @@ export class MetricAccumulator {
   private labelsOf(values: readonly KeyValue[]): Labels {
     return values.map((value, i): LabelValue => {
       const { through } = this.metric.keys[i] ?? {};
-      const reported = through && value !== null ? through(value) : value;
-      return reported !== null && reported.length > longestLabel
-        ? fitted(reported.slice(0, 2 * longestLabel), longestLabel)
-        : reported;
+      const text = through && value !== null ? through(value) : value;
+      return text !== null && text.length > longestLabel ? fitted(text.slice(0, 2 * longestLabel), longestLabel) : text;
     });
   }
 

@@ -131,22 +131,22 @@ export class WindowBuilder {
    * first that something came for most of the time.
    */
   table(measure: Measure, figure: number, most: number): WindowTable {
-    const reported = (points: Points, labels: readonly string[]): WindowGroup =>
-      this.reported(points, labels, measure, figure);
+    const shown = (points: Points, labels: readonly string[]): WindowGroup =>
+      this.shown(points, labels, measure, figure);
     const ranked = [...this.groups.values()]
       .map(({ labels, points }) => ({
         points,
         steps: filledPlaces(points, this.steps).length,
-        group: reported(points, labels.map(labelInWords)),
+        group: shown(points, labels.map(labelInWords)),
       }))
       .sort(measure.additive ? byAmount : (a, b) => b.steps - a.steps || byAmount(a, b));
     const rest = ranked.slice(most);
     const others = newPoints(this.aggregates, this.steps);
     for (const { points } of rest) mergePoints(others, this.steps, points, this.steps, (place) => place);
     return {
-      whole: reported(this.whole, []),
+      whole: shown(this.whole, []),
       groups: ranked.slice(0, most).map(({ group }) => group),
-      others: rest.length > 0 ? reported(others, []) : null,
+      others: rest.length > 0 ? shown(others, []) : null,
       otherCount: rest.length,
     };
   }
@@ -175,7 +175,7 @@ export class WindowBuilder {
     mergePoints(into, this.steps, points, placesOf(level), stepOf);
   }
 
-  private reported(points: Points, labels: readonly string[], measure: Measure, figure: number): WindowGroup {
+  private shown(points: Points, labels: readonly string[], measure: Measure, figure: number): WindowGroup {
     const of = measure.figures[figure]?.of ?? (() => null);
     const { every, from, to } = this.window;
     const all = newPoints(this.aggregates, 1);

@@ -29,10 +29,10 @@ export function otlpMessages(metrics: readonly ExposedMetric[], since: number, n
     points = 0;
   };
   for (const metric of metrics) {
-    const reported = metric.series.slice(0, room).filter(({ points: of }) => of.filled[0] === 1);
-    room -= reported.length;
-    for (let i = 0; i < reported.length; ) {
-      const some = reported.slice(i, i + mostInMessage - points);
+    const series = metric.series.slice(0, room).filter(({ points: of }) => of.filled[0] === 1);
+    room -= series.length;
+    for (let i = 0; i < series.length; ) {
+      const some = series.slice(i, i + mostInMessage - points);
       list.push(metricOf({ ...metric, series: some }, since, now));
       points += some.length;
       i += some.length;

@@ -29,13 +29,13 @@ export function seriesOutlook(trial: MetricTrial, seen: number): SeriesOutlook {
   const keyOf = (key: number): SeenValues => trial.keys[key] as SeenValues;
   const withoutKey = (key: number, time: number): number => inTime(trial.without[key] as SeenValues, time);
   /** Values of a key that series have: those of its top, and the rest. */
-  const toldBy = (key: number, time: number): number =>
+  const seriesBy = (key: number, time: number): number =>
     Math.min((keys[key]?.top ?? Number.POSITIVE_INFINITY) + 1, inTime(keyOf(key), time));
   const cut = (count: number, time: number): number => {
-    const bounds = keys.flatMap(({ top }, i) => (top === undefined ? [] : [withoutKey(i, time) * toldBy(i, time)]));
+    const bounds = keys.flatMap(({ top }, i) => (top === undefined ? [] : [withoutKey(i, time) * seriesBy(i, time)]));
     return Math.min(
       count,
-      keys.reduce((product, _, i) => product * toldBy(i, time), 1),
+      keys.reduce((product, _, i) => product * seriesBy(i, time), 1),
       ...bounds,
     );
   };

@@ -9,8 +9,8 @@ export function trialTable({ accumulator, values }: MetricTrial, window: MetricW
   const tops = keys.map(({ top }, i) => topValues(values[i], top));
   const builder = new WindowBuilder(window, aggregates, () => ({}), names);
   for (const [place, { start, labels }] of accumulator.cells.entries()) {
-    const reported = labels.map((value, i) => shown(value, tops[i]));
-    const named: SeriesLabels = Object.fromEntries(names.map((name, i) => [name, reported[i] ?? null]));
+    const shownLabels = labels.map((value, i) => shown(value, tops[i]));
+    const named: SeriesLabels = Object.fromEntries(names.map((name, i) => [name, shownLabels[i] ?? null]));
     builder.addCell(named, start, accumulator.points, place);
   }
   return builder.table(measure, 0, most);

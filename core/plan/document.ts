@@ -5,9 +5,7 @@ import { partShapes } from './parts/shapes.ts';
 
 /** A plan. Conditions, durations, shares and the options of steps are texts or objects, which `checkPlan` looks into. */
 export const planShape = object({
-  plan: number()
-    .oneOf([1] as const)
-    .required(),
+  plan: number<1>().oneOf([1]).required(),
   ...partShapes,
 }).noUnknown();
 

@@ -17,7 +17,7 @@ export interface HoleSummary {
 
 /** Most values of a hole that are told apart, and that are shown. */
 const mostValues = 1_000;
-const mostTold = 6;
+const mostShown = 6;
 /** Longest value that is shown, in characters. */
 const longestValue = 80;
 
@@ -68,7 +68,7 @@ export function holeSummaries(skeleton: Skeleton, sample: string, values: HoleVa
       isMore: counts.size > mostValues,
       top: [...counts]
         .sort((a, b) => b[1] - a[1])
-        .slice(0, mostTold)
+        .slice(0, mostShown)
         .map(([value, count]) => ({ value: value.slice(0, longestValue), count })),
       ...(range && { range }),
     };

@@ -1,5 +1,5 @@
 import { withPart } from '../conditions/parts.ts';
-import { equalsTold, writeField } from '../conditions/write.ts';
+import { equalsText, writeField } from '../conditions/write.ts';
 import type { TalkerLabels } from './talker-labels.ts';
 
 /** The condition that holds for what one of a ranking contributes, beside the ranking's own (`when`). */
@@ -24,6 +24,6 @@ function partsOf(by: readonly string[], labels: TalkerLabels): readonly string[]
   return by.flatMap((field, i) => {
     const value = labels[i];
     if (value === undefined) return [];
-    return [value === null ? `not has ${writeField(field)}` : equalsTold(field, value)];
+    return [value === null ? `not has ${writeField(field)}` : equalsText(field, value)];
   });
 }

@@ -40,7 +40,7 @@ export interface TalkerQuestion {
   /** The ids of those who are left out. */
   readonly without: readonly string[];
   /** Whether it has since when those in it are there. */
-  readonly isSinceTold: boolean;
+  readonly hasSince: boolean;
 }
 
 /** Puts the sketches of a window together to a ranking. */

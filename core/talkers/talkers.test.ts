@@ -91,7 +91,7 @@ function judged(table: TalkerTable, counts: Int32Array): { readonly recall: numb
 }
 
 const question = (window: TalkerQuestion['window'], more: Partial<TalkerQuestion> = {}): TalkerQuestion => ({
-  ...{ window, most: 100, at: undefined, without: [], isSinceTold: true },
+  ...{ window, most: 100, at: undefined, without: [], hasSince: true },
   ...more,
 });
 

@@ -35,7 +35,7 @@ export interface WorldResult {
   readonly longestDelay: number;
   /** Outages that were reported as one group with the right cause first. */
   readonly outages: number;
-  readonly outagesTold: number;
+  readonly outagesFound: number;
 }
 
 /** A Monday, 00:00 UTC. */
@@ -81,7 +81,7 @@ export function runWorld(emitters: number, outages: number, seed: number): World
     );
     rhythms.push(rhythm);
   }
-  const reported = planted.filter((outage, index) => {
+  const found = planted.filter((outage, index) => {
     // Members of earlier outages with rare reports may still be silent: they are a group of their own.
     const groups = silentGroups(states[index] ?? []).filter(
       (group) => group.members.length > 1 && group.at > outage.from - 10 * minute,
@@ -89,7 +89,7 @@ export function runWorld(emitters: number, outages: number, seed: number): World
     const cause = groups[0]?.causes[0];
     return groups.length === 1 && cause?.trait === outage.trait && cause.value === outage.value;
   });
-  return { emitterDays: emitters * days, ...result, outages, outagesTold: reported.length };
+  return { emitterDays: emitters * days, ...result, outages, outagesFound: found.length };
 }
 
 /** How long after its start an outage is looked at. */

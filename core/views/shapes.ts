@@ -103,7 +103,7 @@ export interface ShapesKnown {
 }
 
 /** Most shapes that are shown one by one. */
-const mostTold = 300;
+const mostShown = 300;
 
 /** The kinds of lines in a window, the largest first. Sums of ids that were merged count for what they are now. */
 export function shapesView(
@@ -132,13 +132,13 @@ export function shapesView(
       )
     : [];
   const priced = views.map((view, i): ShapeView => ({ ...view, coins: coins[i] ?? 0 }));
-  const rest = priced.slice(mostTold);
+  const rest = priced.slice(mostShown);
   const coinsIn = (list: readonly ShapeView[]): number => list.reduce((sum, shape) => sum + shape.coins, 0);
   return {
     ...window,
     total: { ...amountOf(sums), coins: coinsIn(priced) },
     currency: prices?.currency ?? null,
-    shapes: priced.slice(0, mostTold),
+    shapes: priced.slice(0, mostShown),
     rest: { ...amountOf(rest), coins: coinsIn(rest), shapes: rest.length },
     isCounted,
     leftOut: 0,

@@ -2,7 +2,7 @@ import type { ArrivalsFrame } from '#core/answers/arrivals.ts';
 import type { ArrivedLine } from '#core/arrivals/arrived-line.ts';
 import type { ViewDelta } from '#core/arrivals/view-accumulator.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
-import type { ArrivalsTold } from '#core/consumers/arrivals.ts';
+import type { ArrivalDeltas } from '#core/consumers/arrivals.ts';
 import { severityClasses } from '#core/events/severity.ts';
 
 /** Between two frames, in milliseconds. */
@@ -49,11 +49,11 @@ export class ArrivalsHub {
   }
 
   /** Takes in what a group brought. */
-  tell({ views, lookedAt }: ArrivalsTold): void {
+  tell({ views, lookedAt }: ArrivalDeltas): void {
     this.lookedAt = lookedAt;
-    for (const reported of views) {
-      const view = this.open.get(reported.view);
-      if (view) take(view, reported);
+    for (const delta of views) {
+      const view = this.open.get(delta.view);
+      if (view) take(view, delta);
     }
   }
 

@@ -5,6 +5,7 @@ import { dayLength, dayOf } from '#core/costs/month/calendar.ts';
 import { type AskedMonth, costMonth } from '#core/costs/month/cost-month.ts';
 import type { Database } from '#store/database.ts';
 import { revisionsBetween } from '#store/plan/plans.ts';
+import { cachedBy } from '../base/cached-for.ts';
 import type { CostReader } from './cost-reader.ts';
 
 /** For how long (milliseconds) a month as it was reckoned is given again. */
@@ -13,21 +14,18 @@ const freshFor = 10_000;
 const mostChanges = 200;
 
 /** A price book, and when it was saved (milliseconds). */
-interface SavedBook {
+export interface SavedBook {
   readonly book: PriceBook;
   readonly savedAt: number;
 }
 
-/** A month as it was reckoned with a book. */
-interface ReckonedMonth {
-  readonly at: number;
-  readonly savedAt: number;
-  readonly answer: Promise<CostMonthAnswer>;
-}
-
 /** What months come to. */
 export class CostMonths {
-  private known: ReckonedMonth | undefined;
+  private readonly currentBy = cachedBy(
+    freshFor,
+    (latest: SavedBook | undefined) => latest?.savedAt,
+    (latest) => this.with(latest?.book),
+  );
 
   constructor(
     private readonly database: Database,
@@ -36,15 +34,7 @@ export class CostMonths {
 
   /** The current month, for all who ask: at most some seconds old, and by the book that is given. */
   async current(latest: SavedBook | undefined, now: number): Promise<CostMonthAnswer> {
-    const savedAt = latest?.savedAt ?? 0;
-    if (!this.known || this.known.savedAt !== savedAt || now - this.known.at > freshFor) {
-      const answer = this.with(latest?.book);
-      this.known = { at: now, savedAt, answer };
-      answer.catch(() => {
-        this.known = undefined;
-      });
-    }
-    return await this.known.answer;
+    return await this.currentBy(latest, now);
   }
 
   /** A month with any book; without one nothing of it is known. */

@@ -2,19 +2,14 @@ import type { CostMonthAnswer } from '#core/answers/costs.ts';
 import { volumePrices } from '#core/costs/volume-prices.ts';
 import type { Database } from '#store/database.ts';
 import { latestPriceBook } from '#store/plan/price-books.ts';
-import { CostMonths } from './cost-months.ts';
+import { cachedBy } from '../base/cached-for.ts';
+import { CostMonths, type SavedBook } from './cost-months.ts';
 import { CostReader } from './cost-reader.ts';
 import { RevisionSavings } from './revision-savings.ts';
 import type { ShownPrices } from './shown-prices.ts';
 
 /** For how long (milliseconds) prices are given again: volumes beside them are asked for every few seconds. */
 const freshFor = 5_000;
-
-interface KnownPrices {
-  readonly at: number;
-  readonly savedAt: number;
-  readonly prices: Promise<ShownPrices>;
-}
 
 /** What things cost, for all who ask. */
 export class Costs {
@@ -23,7 +18,14 @@ export class Costs {
   readonly months: CostMonths;
   /** What revisions saved. */
   readonly savings: RevisionSavings;
-  private known: KnownPrices | undefined;
+  private readonly pricesBy = cachedBy(
+    freshFor,
+    ({ savedAt }: SavedBook) => savedAt,
+    async ({ book, savedAt }, now): Promise<ShownPrices> => {
+      const { of, series } = await this.reader.read(book, now);
+      return { ...volumePrices(of, series, now), savedAt };
+    },
+  );
 
   constructor(private readonly database: Database) {
     this.reader = new CostReader(database);
@@ -48,17 +50,6 @@ export class Costs {
    */
   async prices(now: number): Promise<ShownPrices | undefined> {
     const latest = await this.book();
-    if (!latest) return undefined;
-    const { book, savedAt } = latest;
-    if (!this.known || this.known.savedAt !== savedAt || now - this.known.at > freshFor) {
-      const prices = this.reader
-        .read(book, now)
-        .then(({ of, series }) => ({ ...volumePrices(of, series, now), savedAt }));
-      this.known = { at: now, savedAt, prices };
-      prices.catch(() => {
-        this.known = undefined;
-      });
-    }
-    return await this.known.prices;
+    return latest && (await this.pricesBy(latest, now));
   }
 }

@@ -22,7 +22,7 @@ export class VolumeWatch {
     // What another engine reported meanwhile is in the store.
     if (token !== this.token) this.reported = undefined;
     this.token = token;
-    this.reported ??= await this.toldBefore(now);
+    this.reported ??= await this.reportedBefore(now);
     const hours = bySource(await sumLedger(this.database, { from: now - 15 * day, to: now }, ['source'], hour));
     const minutes = bySource(await sumLedger(this.database, { from: now - 3 * hour, to: now }, ['source'], 60_000));
     const noticed = new Map<string, string>();
@@ -39,7 +39,7 @@ export class VolumeWatch {
     this.noticed = noticed;
   }
 
-  private async toldBefore(now: number): Promise<Map<string, string>> {
+  private async reportedBefore(now: number): Promise<Map<string, string>> {
     const drifts = await listDrifts(this.database, now - day);
     // The newest come first, and the last one set is the one that counts.
     return new Map(

@@ -10,7 +10,7 @@ const longestPause = 40_000;
 /** Ids that are remembered as heard; they are needed for a minute or two. */
 const mostHeard = 200_000;
 
-interface OwnTold {
+interface OwnDelta {
   readonly id: number;
   readonly kind: string;
   readonly data: Uint8Array;
@@ -30,7 +30,7 @@ export class Learning {
   /** The token of the lease under which everything was read anew. */
   private token = 0;
   /** What this engine's groups reported while everything was read anew. */
-  private waiting: OwnTold[] | undefined;
+  private waiting: OwnDelta[] | undefined;
 
   constructor(
     private readonly database: Database,

@@ -11,11 +11,11 @@ const freshFor = 5_000;
 
 /** Tells the derived metrics of the live plan as OpenMetrics text, at most some seconds old. */
 export function derivedMetrics(database: Database, pools: Pools, plan: () => PlanDocument): () => Promise<string> {
-  const reported = cachedFor(freshFor, async (now) => {
+  const exposed = cachedFor(freshFor, async (now) => {
     // Not in the lanes that searches use: their threads are given back when nobody searches, and this is asked for all the time.
     return await pools.background({ kind: 'exposition', metrics: await exposedMetrics(database, plan()), now });
   });
-  return () => reported(Date.now());
+  return () => exposed(Date.now());
 }
 
 /** The metrics of a plan that anything came for, as others get them. */

@@ -5,7 +5,7 @@ import { guardLease, type Lease } from '#store/cluster/leases.ts';
 import type { Database, Queryable } from '#store/database.ts';
 import { listSegments } from '#store/events/segments.ts';
 import { firstStored, type MetricFill, saveMetricFill, unfinishedFills } from '#store/metrics/metric-fills.ts';
-import { addMetric, addToldMetrics, listMetrics } from '#store/metrics/metrics.ts';
+import { addMetric, addMetricDeltas, listMetrics } from '#store/metrics/metrics.ts';
 import { findRevision } from '#store/plan/plans.ts';
 import type { LivePlan } from '../plan/stored-plans.ts';
 import type { SourceDirectory } from '../sources/source-directory.ts';
@@ -94,7 +94,7 @@ async function fillOne(
   const filled = { ...fill, next: from };
   await database.db.transaction(async (tx) => {
     await guardLease(tx, lease);
-    for (const piece of pieces) await addToldMetrics(tx, piece);
+    for (const piece of pieces) await addMetricDeltas(tx, piece);
     await saveMetricFill(tx, filled);
   });
   return filled;

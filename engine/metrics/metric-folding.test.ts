@@ -11,7 +11,7 @@ import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import { batchOf } from '#core/testing/batch-of.ts';
 import { giveUpLeases, type Lease, takeLeases } from '#store/cluster/leases.ts';
 import type { Database } from '#store/database.ts';
-import { addToldMetrics, listMetrics, listSeries, readChunks, readToldMetrics } from '#store/metrics/metrics.ts';
+import { addMetricDeltas, listMetrics, listSeries, readChunks, readMetricDeltas } from '#store/metrics/metrics.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { MetricFolding } from './metric-folding.ts';
 import { expireMetrics, rollUpMetrics } from './metric-roll-ups.ts';
@@ -35,7 +35,7 @@ async function tell(events: readonly (readonly [crane: string, time: number])[],
   );
   const times = Float64Array.from(events, ([, time]) => time);
   take.add({ ...batch, time: times }, { now: Date.now() });
-  await addToldMetrics(database.db, packMetricDeltas([take]));
+  await addMetricDeltas(database.db, packMetricDeltas([take]));
 }
 
 async function leaseOf(engine: string): Promise<Lease> {
@@ -83,7 +83,7 @@ describe('what groups reported', () => {
     await expect(a.round(old, Date.now())).rejects.toThrow('metrics');
     expect(await b.round(lease, Date.now())).toBe(1);
     expect(await b.round(lease, Date.now())).toBe(0);
-    expect(await readToldMetrics(database.db, 10)).toEqual([]);
+    expect(await readMetricDeltas(database.db, 10)).toEqual([]);
     expect(await stored(minutes)).toEqual({ [at]: 3, [at + minute]: 1 });
     const [known] = await listMetrics(database.db);
     const series = await listSeries(database.db, known?.number ?? 0, 0);

@@ -12,8 +12,8 @@ import {
   listMetrics,
   listSeries,
   readChunks,
-  readToldMetrics,
-  removeToldMetrics,
+  readMetricDeltas,
+  removeMetricDeltas,
   seeSeries,
   writeChunks,
 } from '#store/metrics/metrics.ts';
@@ -68,19 +68,19 @@ export class MetricFolding {
   private async foldSome(lease: Lease, now: number): Promise<number> {
     return await this.database.db.transaction(async (tx) => {
       await guardLease(tx, lease);
-      const groups = await readToldMetrics(tx, groupsAtOnce);
+      const groups = await readMetricDeltas(tx, groupsAtOnce);
       if (groups.length === 0) return 0;
       const byMetric = new Map<string, MetricDelta[]>();
-      for (const reported of groups.flatMap(({ data }) => unpackMetricDeltas(data))) {
-        const key = keyOf(reported.id, pointsOf(reported.measure, reported.field));
+      for (const delta of groups.flatMap(({ data }) => unpackMetricDeltas(data))) {
+        const key = keyOf(delta.id, pointsOf(delta.measure, delta.field));
         const list = byMetric.get(key);
-        if (list) list.push(reported);
-        else byMetric.set(key, [reported]);
+        if (list) list.push(delta);
+        else byMetric.set(key, [delta]);
       }
       let newTops = false;
       for (const list of byMetric.values()) if (await this.fold(tx, list, now)) newTops = true;
       if (newTops) await this.saveTops(tx);
-      await removeToldMetrics(
+      await removeMetricDeltas(
         tx,
         groups.map(({ id }) => id),
       );
@@ -89,18 +89,16 @@ export class MetricFolding {
   }
 
   /** Puts the deltas of one metric into its chunks. Returns whether the tops of its keys are to be saved. */
-  private async fold(tx: Queryable, reported: readonly MetricDelta[], now: number): Promise<boolean> {
-    const [first] = reported;
+  private async fold(tx: Queryable, deltas: readonly MetricDelta[], now: number): Promise<boolean> {
+    const [first] = deltas;
     if (!first) return false;
     const known = await this.knownMetric(tx, first);
     const aggregates = first.measure.aggregates(first.field);
-    const newTops = reported.map((one) => known.countTops(one, now)).includes(true);
-    const hashes = reported.map((one) =>
-      one.cells.map(({ labels, start }) => known.seriesFor(one, labels, start, now)),
-    );
-    if (reported.some(({ keys }) => keys.length > 0)) known.written(await seeSeries(tx, known.unwritten()));
+    const newTops = deltas.map((one) => known.countTops(one, now)).includes(true);
+    const hashes = deltas.map((one) => one.cells.map(({ labels, start }) => known.seriesFor(one, labels, start, now)));
+    if (deltas.some(({ keys }) => keys.length > 0)) known.written(await seeSeries(tx, known.unwritten()));
     const chunks = new ChunkBuilder(aggregates, now);
-    for (const [i, { cells, points, keys }] of reported.entries())
+    for (const [i, { cells, points, keys }] of deltas.entries())
       for (const [place, { start }] of cells.entries()) {
         chunks.add(wholeSeries, start, points, place);
         const series = keys.length > 0 ? known.numberOf(hashes[i]?.[place] ?? '') : undefined;

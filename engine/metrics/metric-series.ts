@@ -19,12 +19,12 @@ export async function metricSeries(
   now: number,
 ): Promise<ReadonlyMap<string, MetricSeries>> {
   const counted = await countedSeries(database, plan, now);
-  const reported = async ([id, { series, number, limit }]: readonly [string, CountedSeries]) => {
+  const withGrowth = async ([id, { series, number, limit }]: readonly [string, CountedSeries]) => {
     const isFull = number !== undefined && series >= limit;
     const grown = isFull ? grownKey(await listSeries(database.db, number, now - seriesSpan), now) : undefined;
     return [id, { series, grown }] as const;
   };
-  return new Map(await Promise.all([...counted].map(reported)));
+  return new Map(await Promise.all([...counted].map(withGrowth)));
 }
 
 /** How many series a metric has, and how many there is room for. */

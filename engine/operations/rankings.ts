@@ -44,7 +44,7 @@ async function viewOf(
     most: 1,
     at: undefined,
     without: [],
-    isSinceTold: false,
+    hasSince: false,
   });
   const [first] = table?.lines ?? [];
   const labels = first && labelsOf(first.id);
@@ -76,7 +76,7 @@ export const ranking = question(operations.ranking, async (asked, services): Pro
     throw new Refusal(400, '', 'The time to rank by (at) is not within the window.');
   const without = parseLeftOut(asked.without) ?? [];
   const table = await readTalkers(services, found, {
-    ...{ window, at, most: mostTalkers, isSinceTold: true },
+    ...{ window, at, most: mostTalkers, hasSince: true },
     without: without.map((labels) => labelsId(labels)),
   });
   const { step } = window.level;

@@ -23,7 +23,7 @@ export interface RehearsalSetting {
 }
 
 /** The interval between progress reports (milliseconds). */
-const toldEvery = 250;
+const reportEvery = 250;
 
 /** The tape of one source since a time (milliseconds). */
 export interface SourceTape {
@@ -41,14 +41,14 @@ export async function rehearseTape(
   const now = Date.now();
   const { database, pools, signal, ...plans } = setting;
   const merged = newRehearsal();
-  let reported = Number.NEGATIVE_INFINITY;
+  let reportedAt = Number.NEGATIVE_INFINITY;
   await overTape(
     { database, pools, now, mostRecords: rehearsedRecords, signal, ...part },
     (lane, some) => pools.read(lane, { kind: 'rehearse', ...plans, of: { kind: 'tape', ...some }, now }),
     (found, { shareRead, ...read }) => {
       mergeRehearsal(merged, found);
-      if (performance.now() - reported < toldEvery) return;
-      reported = performance.now();
+      if (performance.now() - reportedAt < reportEvery) return;
+      reportedAt = performance.now();
       progress(rehearsedSoFar(merged, shareRead, read));
     },
   );

@@ -51,7 +51,7 @@ export interface SearchRun {
   /** The condition as it was written, where saved searches stand in it: it is what is doubted. */
   readonly written?: string | undefined;
   readonly signal: AbortSignal;
-  /** Told after each piece of work how far it is; the newest lines come with it as soon as they are certain. */
+  /** Called after each piece of work with how far it is; the newest lines come with it as soon as they are certain. */
   readonly progress: (progress: SearchProgress) => void;
   /** When to stop reading (milliseconds since 1970); a minute from now where it is not given. */
   readonly deadline?: number | undefined;
@@ -227,20 +227,20 @@ class SearchExecution {
   private tell(): void {
     const { found, run } = this;
     const { query, segments } = this.search;
-    const reported = (): SearchProgress => ({
+    const soFar = (): SearchProgress => ({
       segments: segments.length,
       segmentsRead: this.segmentsRead,
       scanned: found.scanned,
       total: found.total,
       histogram: histogramOf(found, query),
     });
-    run.progress(reported());
+    run.progress(soFar());
     const open = Math.max(...[...this.inWork, ...this.queues].map(({ latest }) => latest));
     if (this.early || query.limit === 0 || this.lines.after < open) return;
     this.early = this.fetchRows(this.lines.newest(), []);
     this.early.then(
       ({ events }) => {
-        if (!run.signal.aborted) run.progress({ ...reported(), events });
+        if (!run.signal.aborted) run.progress({ ...soFar(), events });
       },
       // Who waits for the lines gets to know what went wrong.
       () => {},

@@ -10,7 +10,7 @@ import { fiveMinutes, type TalkerLevel, talkerDays, talkerHours } from '#core/ta
 import { batchOf } from '#core/testing/batch-of.ts';
 import { giveUpLeases, type Lease, takeLeases } from '#store/cluster/leases.ts';
 import type { Database } from '#store/database.ts';
-import { addToldTalkers, findRanking, readTalkerSketches, readToldTalkers } from '#store/metrics/talkers.ts';
+import { addTalkerDeltas, findRanking, readTalkerDeltas, readTalkerSketches } from '#store/metrics/talkers.ts';
 import { emptyDatabase } from '#store/testing/database.ts';
 import { readStored } from './stored-sketch.ts';
 import { foldTalkers } from './talker-folding.ts';
@@ -34,7 +34,7 @@ async function tell(events: readonly (readonly [crane: string, time: number])[],
     'cranes',
   );
   take.add(new RankedBatch({ ...batch, time: Float64Array.from(events, ([, time]) => time) }, { now }));
-  await addToldTalkers(database.db, packTalkerDeltas([take]));
+  await addTalkerDeltas(database.db, packTalkerDeltas([take]));
 }
 
 async function leaseOf(engine: string): Promise<Lease> {
@@ -77,7 +77,7 @@ test('what groups reported is put into steps once, whoever holds the lease, and 
   await expect(foldTalkers(database, old, Date.now())).rejects.toThrow('talkers');
   expect(await foldTalkers(database, lease, Date.now())).toBe(1);
   expect(await foldTalkers(database, lease, Date.now())).toBe(0);
-  expect(await readToldTalkers(database.db, 10)).toEqual([]);
+  expect(await readTalkerDeltas(database.db, 10)).toEqual([]);
   expect(await stored(fiveMinutes)).toEqual([
     [at, 'north', 3],
     [at + 5 * minute, 'south', 1],

@@ -6,8 +6,8 @@ import type { Database, Queryable } from '#store/database.ts';
 import {
   lockTalkerSketches,
   rankingNumber,
-  readToldTalkers,
-  removeToldTalkers,
+  readTalkerDeltas,
+  removeTalkerDeltas,
   writeTalkerSketches,
 } from '#store/metrics/talkers.ts';
 import { packStored, readStored } from './stored-sketch.ts';
@@ -39,23 +39,23 @@ interface Gathered {
 
 async function foldSome(tx: Queryable, lease: Lease, now: number): Promise<number> {
   await guardLease(tx, lease);
-  const groups = await readToldTalkers(tx, groupsAtOnce);
+  const groups = await readTalkerDeltas(tx, groupsAtOnce);
   if (groups.length === 0) return 0;
   for (const gathered of gather(
     groups.map(({ data }) => data),
     now,
   ))
     await mergeIntoStore(tx, gathered);
-  await removeToldTalkers(
+  await removeTalkerDeltas(
     tx,
     groups.map(({ id }) => id),
   );
   return groups.length;
 }
 
-function gather(reported: readonly Uint8Array[], now: number): readonly Gathered[] {
+function gather(packed: readonly Uint8Array[], now: number): readonly Gathered[] {
   const all = new Map<string, Gathered>();
-  for (const { ranking, counts, slots } of reported.flatMap((data) => unpackTalkerDeltas(data)))
+  for (const { ranking, counts, slots } of packed.flatMap((data) => unpackTalkerDeltas(data)))
     for (const { start: from, talkers } of slots) {
       const level = talkerLevelAt(from, now);
       if (!level) continue;

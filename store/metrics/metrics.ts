@@ -6,12 +6,12 @@ import { metricChunks, metricDays, metricDeltas, metricFills, metricSeries, metr
 const rowsAtOnce = 1_000;
 
 /** Notes what a group brought for metrics; call it inside the transaction that stores its events. */
-export async function addToldMetrics(tx: Queryable, data: Uint8Array): Promise<void> {
+export async function addMetricDeltas(tx: Queryable, data: Uint8Array): Promise<void> {
   await later(tx, tx.insert(metricDeltas).values({ data }));
 }
 
 /** What groups brought, the first first, at most `most` of them. */
-export async function readToldMetrics(
+export async function readMetricDeltas(
   tx: Queryable,
   most: number,
 ): Promise<readonly { readonly id: number; readonly data: Uint8Array }[]> {
@@ -19,7 +19,7 @@ export async function readToldMetrics(
 }
 
 /** Forgets what was put where it belongs. */
-export async function removeToldMetrics(tx: Queryable, ids: readonly number[]): Promise<void> {
+export async function removeMetricDeltas(tx: Queryable, ids: readonly number[]): Promise<void> {
   for (const some of pieces(ids)) await later(tx, tx.delete(metricDeltas).where(inArray(metricDeltas.id, [...some])));
 }
 

@@ -6,12 +6,12 @@ import { rankings, talkerDeltas, talkerSketches } from './schema.ts';
 const sketchesAtOnce = 50;
 
 /** Notes what a group brought for rankings; call it inside the transaction that stores its events. */
-export async function addToldTalkers(tx: Queryable, data: Uint8Array): Promise<void> {
+export async function addTalkerDeltas(tx: Queryable, data: Uint8Array): Promise<void> {
   await later(tx, tx.insert(talkerDeltas).values({ data }));
 }
 
 /** What groups brought, the first first, at most `most` of them. */
-export async function readToldTalkers(
+export async function readTalkerDeltas(
   tx: Queryable,
   most: number,
 ): Promise<readonly { readonly id: number; readonly data: Uint8Array }[]> {
@@ -19,7 +19,7 @@ export async function readToldTalkers(
 }
 
 /** Forgets what was put where it belongs. */
-export async function removeToldTalkers(tx: Queryable, ids: readonly number[]): Promise<void> {
+export async function removeTalkerDeltas(tx: Queryable, ids: readonly number[]): Promise<void> {
   if (ids.length > 0) await later(tx, tx.delete(talkerDeltas).where(inArray(talkerDeltas.id, [...ids])));
 }
 

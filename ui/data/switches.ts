@@ -27,7 +27,7 @@ export function useSwitches() {
   };
 }
 
-async function reported(work: () => Promise<unknown>): Promise<void> {
+async function orToast(work: () => Promise<unknown>): Promise<void> {
   try {
     await work();
     await refresh('switches');
@@ -42,7 +42,7 @@ export function switchPosture(
   wanted: { readonly for: string; readonly reason: string } | 'off',
 ): Promise<void> {
   const body = wanted === 'off' ? { on: false } : { on: true, ...wanted };
-  return reported(() => call('switchPosture', { id, ...body }));
+  return orToast(() => call('switchPosture', { id, ...body }));
 }
 
 /** Temporarily overrides how much an exclusion keeps, for a time such as `4h`, with a reason. */
@@ -51,10 +51,10 @@ export function switchExclusion(
   exclusion: string,
   wanted: { readonly keep: string; readonly for: string; readonly reason: string },
 ): Promise<void> {
-  return reported(() => call('switchExclusion', { tier, exclusion, ...wanted }));
+  return orToast(() => call('switchExclusion', { tier, exclusion, ...wanted }));
 }
 
 /** Has an exclusion keep again what the plan says. */
 export function restoreExclusion(tier: string, exclusion: string): Promise<void> {
-  return reported(() => call('restoreExclusion', { tier, exclusion }));
+  return orToast(() => call('restoreExclusion', { tier, exclusion }));
 }

@@ -32,7 +32,7 @@ export function CodeField(props: {
   readonly label: string;
   readonly extensions: Extension;
   readonly onChange: (value: string) => void;
-  /** Told when the field is left. */
+  /** Called when the field is left. */
   readonly onLeave?: (value: string) => void;
   readonly autoFocus?: boolean;
 }) {

@@ -64,7 +64,7 @@ export function Form<Values extends FieldValues>(props: FormProps<Values>) {
       await onSend(values as unknown as Values);
       if (clears) form.reset(start);
     } catch (error) {
-      if (!toldAtFields(error, form, paths)) setFailed(error instanceof Error ? error.message : 'Not saved.');
+      if (!shownAtFields(error, form, paths)) setFailed(error instanceof Error ? error.message : 'Not saved.');
     }
   });
   return (
@@ -111,20 +111,20 @@ function openFields<Values extends FieldValues>(shape: ObjectSchema<Values>, val
 }
 
 /** Says what the API found wrong under the fields that it named; false where it named none. */
-function toldAtFields<Values extends FieldValues>(
+function shownAtFields<Values extends FieldValues>(
   error: unknown,
   form: UseFormReturn<Values>,
   paths: Readonly<Record<string, FieldPath<Values>>>,
 ): boolean {
   const problems = error instanceof ApiProblem ? (error.details.problems ?? []) : [];
-  let reported = false;
+  let hasFault = false;
   for (const { path, message } of problems) {
     const field = paths[path.replace(/\[\d+\].*$/, '')] ?? (path as FieldPath<Values>);
     if (!(field in form.getValues())) continue;
-    form.setError(field, { message }, { shouldFocus: !reported });
-    reported = true;
+    form.setError(field, { message }, { shouldFocus: !hasFault });
+    hasFault = true;
   }
-  return reported;
+  return hasFault;
 }
 
 interface FieldProps {

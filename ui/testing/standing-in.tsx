@@ -31,8 +31,8 @@ export function standingIn(answers: Readonly<Record<string, StandIn>>): readonly
   return requests;
 }
 
-/** What hooks need around them, until the test ends: an address, which they read and write, and a cache of their own. */
-export function surroundings(address = '', onAddress: (query: string) => void = () => {}) {
+/** Wraps hooks, until the test ends, in what they need around them: an address, which they read and write, and a cache of their own. */
+export function wrapperAt(address = '', onAddress: (query: string) => void = () => {}) {
   onTestFinished(cleanup);
   return ({ children }: { readonly children: ReactNode }) => (
     <NuqsTestingAdapter searchParams={address} hasMemory onUrlUpdate={({ queryString }) => onAddress(queryString)}>

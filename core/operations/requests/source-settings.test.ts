@@ -1,5 +1,4 @@
 import { describe, expect, test } from 'vitest';
-import { atEdge } from '../../../app/_server/edge.ts';
 import { longest } from '../../plan/parts/limits.ts';
 import { operations } from '../index.ts';
 import { conditionShape, labelsShape, settingsShape } from './source-settings.ts';
@@ -52,28 +51,4 @@ test('a condition that is as long as one of the plan may be can be tried', () =>
   const condition = `"${'x'.repeat(longest.condition - 2)}"`;
   expect(input.isValidSync({ condition, tier: 'rest' })).toBe(true);
   expect(input.isValidSync({ condition: `${condition} `, tier: 'rest' })).toBe(false);
-});
-
-describe('at the edge', () => {
-  test('what the caller got wrong becomes an answer that says so', async () => {
-    const answer = await atEdge('The source is not valid', async () => {
-      settingsShape.validateSync({ url: 'x', retired: 'maybe' }, { abortEarly: false });
-      return Response.json({});
-    });
-    expect(answer.status).toBe(400);
-    expect(answer.headers.get('content-type')).toMatch(/problem\+json/);
-    const { title, detail } = await answer.json();
-    expect(title).toBe('The source is not valid');
-    expect(detail).toMatch(/begins with http.*; .*retired|retired.*; .*begins with http/);
-    const unread = await atEdge('Not read', async () => Response.json(JSON.parse('{')));
-    expect(unread.status).toBe(400);
-  });
-
-  test('what is our own fault is said to be that, and nothing of it gets out', async () => {
-    const answer = await atEdge('Title', async () => {
-      throw new TypeError('insert into secrets');
-    });
-    expect(answer.status).toBe(500);
-    expect(await answer.text()).not.toContain('secrets');
-  });
 });

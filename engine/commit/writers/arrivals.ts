@@ -1,7 +1,7 @@
-import type { ArrivalsTold } from '#core/consumers/arrivals.ts';
+import type { ArrivalDeltas } from '#core/consumers/arrivals.ts';
 import type { EffectWriter, WriterSetting } from './writer.ts';
 
 /** What came in is sent to those who watch once it is stored; nothing of it is written. */
-export const arrivals = ({ arrivals: hub }: WriterSetting): EffectWriter<ArrivalsTold> => ({
-  write: async (_tx, reported) => () => hub.tell(reported),
+export const arrivals = ({ arrivals: hub }: WriterSetting): EffectWriter<ArrivalDeltas> => ({
+  write: async (_tx, deltas) => () => hub.tell(deltas),
 });

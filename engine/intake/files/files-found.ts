@@ -5,7 +5,7 @@ import type { SourceBounds } from '../../sources/source-bounds.ts';
 import { listFiles } from './listing.ts';
 
 /** Most files that are shown, and most that are looked at for the latest of them. */
-const mostTold = 30;
+const mostShown = 30;
 const mostLookedAt = 300;
 /** How much of the end of a file is read, in bytes, and how many of its lines are shown. */
 const tail = 64 * 1024;
@@ -30,11 +30,11 @@ export async function filesFound(globs: readonly string[], bounds: SourceBounds)
     if (file) found.push(file);
   }
   found.sort((a, b) => b.changedAt - a.changedAt);
-  const reported = found.slice(0, mostTold);
-  const tails = await Promise.all(reported.map(({ path, isPacked }) => (isPacked ? [] : lastLines(path))));
+  const shown = found.slice(0, mostShown);
+  const tails = await Promise.all(shown.map(({ path, isPacked }) => (isPacked ? [] : lastLines(path))));
   const lines = tails.find(({ length }) => length > 0) ?? [];
-  const files = reported.map(({ isPacked: _, ...file }, i) => ({ ...file, lastLine: tails[i]?.at(-1) ?? '' }));
-  return { files, more: Math.max(0, found.length - reported.length) + Math.max(0, paths.length - mostLookedAt), lines };
+  const files = shown.map(({ isPacked: _, ...file }, i) => ({ ...file, lastLine: tails[i]?.at(-1) ?? '' }));
+  return { files, more: Math.max(0, found.length - shown.length) + Math.max(0, paths.length - mostLookedAt), lines };
 }
 
 async function lookAt(path: string, bounds: SourceBounds) {

@@ -100,26 +100,26 @@ export interface OtlpMetricsTask extends Omit<ExpositionTask, 'kind'> {
 
 /** Tells metrics as OpenMetrics text, of what came on this day (of UTC). */
 export async function metricExposition(task: ExpositionTask): Promise<string> {
-  const { from, reported } = await exposedToday(task);
-  return exposition(reported, from);
+  const { from, exposed } = await exposedToday(task);
+  return exposition(exposed, from);
 }
 
 /** Tells metrics as messages of OTLP, of what came on this day (of UTC). */
 export async function metricMessages(task: OtlpMetricsTask): Promise<readonly string[]> {
-  const { from, reported } = await exposedToday(task);
-  return otlpMessages(reported, from, task.now);
+  const { from, exposed } = await exposedToday(task);
+  return otlpMessages(exposed, from, task.now);
 }
 
 async function exposedToday({ metrics, now }: Pick<ExpositionTask, 'metrics' | 'now'>): Promise<{
   readonly from: number;
-  readonly reported: readonly ExposedMetric[];
+  readonly exposed: readonly ExposedMetric[];
 }> {
   const from = Math.floor(now / day) * day;
   const window: MetricWindow = { from, to: from + day, every: day };
-  const reported: ExposedMetric[] = [];
+  const exposed: ExposedMetric[] = [];
   for (const { name, help, unit, by, measure: measureName, ...of } of metrics) {
     const measure = measures.get(measureName);
-    if (measure) reported.push({ name, help, unit, measure, series: (await readWindow(of, window, by)).series() });
+    if (measure) exposed.push({ name, help, unit, measure, series: (await readWindow(of, window, by)).series() });
   }
-  return { from, reported };
+  return { from, exposed };
 }

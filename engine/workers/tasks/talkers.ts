@@ -46,7 +46,7 @@ export async function talkers({ ranking, shapeKey, ...question }: TalkersTask): 
   const lastDays = stepStart(talkerDays, window.to) - sinceDays * talkerDays.step;
   const [steps, days] = await Promise.all([
     sketchesOf(ranking, level, window.from, window.to),
-    isByDay || !question.isSinceTold ? [] : stored(ranking, talkerDays, lastDays, window.to),
+    isByDay || !question.hasSince ? [] : stored(ranking, talkerDays, lastDays, window.to),
   ]);
   const current = (read: ReadTalkers): ReadTalkers => (shapeKey < 0 ? read : ofCurrentShapes(read, shapeKey));
   for (const { start, talkers: stored } of steps) {

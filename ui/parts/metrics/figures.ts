@@ -11,6 +11,6 @@ export function figureInWords(value: number | null, figure: string, unit: string
   if (unit === 's') return formatDuration(value);
   if (unit === 'ms') return formatDuration(value / 1_000);
   if (unit === 'By') return formatBytes(value);
-  const reported = Math.abs(value) >= 1_000 ? formatCount(value) : Number(value.toPrecision(4)).toLocaleString('en-US');
-  return unit === '' || unit === '1' ? reported : `${reported} ${unit}`;
+  const text = Math.abs(value) >= 1_000 ? formatCount(value) : Number(value.toPrecision(4)).toLocaleString('en-US');
+  return unit === '' || unit === '1' ? text : `${text} ${unit}`;
 }

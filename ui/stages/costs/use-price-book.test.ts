@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 import { act, renderHook, waitFor } from '@testing-library/react';
 import { expect, test } from 'vitest';
-import { type StandIn, standingIn, surroundings } from '../../testing/standing-in.tsx';
+import { type StandIn, standingIn, wrapperAt } from '../../testing/standing-in.tsx';
 import { usePriceBook } from './use-price-book.ts';
 
 const saved = { text: 'prices: 1', savedAt: 5, shown: true, history: [] };
@@ -13,7 +13,7 @@ async function editing(savePrices: StandIn, tryPrices = right) {
     'POST /api/prices/trial': tryPrices,
     'PUT /api/prices': savePrices,
   });
-  const { result } = renderHook(usePriceBook, { wrapper: surroundings() });
+  const { result } = renderHook(usePriceBook, { wrapper: wrapperAt() });
   await waitFor(() => expect(result.current.text).toBe('prices: 1'));
   return { result, requests };
 }

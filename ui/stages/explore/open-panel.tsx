@@ -6,11 +6,11 @@ import type { OpenPanel, ViewState } from './views/view.ts';
 /** What is in the panel at the right: what the view opens, an event, the saved searches, or nothing. */
 export function openPanel(state: ViewState, tab: string): OpenPanel {
   const { asked } = state;
-  const { event, view, condition, window, show } = asked;
+  const { view, condition, window, show } = asked;
   const ofView = views[view].panel;
   return (
     ofView?.(state) ??
-    eventPanel(state, event) ?? {
+    eventPanel(state) ?? {
       open: asked.panel !== null,
       title: 'Saved searches',
       onClose: () => asked.setPanel(null),
@@ -19,7 +19,8 @@ export function openPanel(state: ViewState, tab: string): OpenPanel {
   );
 }
 
-function eventPanel({ asked }: ViewState, event: string | null): OpenPanel | undefined {
+function eventPanel({ asked }: ViewState): OpenPanel | undefined {
+  const { event } = asked;
   if (event === null) return undefined;
   const onAround = (): void => void asked.place({ around: event, of: asked.scope ?? 'source' });
   return {

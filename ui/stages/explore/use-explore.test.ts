@@ -1,12 +1,12 @@
 // @vitest-environment happy-dom
 import { act, renderHook, waitFor } from '@testing-library/react';
 import { expect, test } from 'vitest';
-import { surroundings } from '../../testing/standing-in.tsx';
+import { wrapperAt } from '../../testing/standing-in.tsx';
 import { useExplore } from './use-explore.ts';
 
 function exploring(address: string) {
   const addresses: string[] = [];
-  const { result } = renderHook(useExplore, { wrapper: surroundings(address, (query) => addresses.push(query)) });
+  const { result } = renderHook(useExplore, { wrapper: wrapperAt(address, (query) => addresses.push(query)) });
   return { result, addresses };
 }
 

@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 import { act, renderHook, waitFor } from '@testing-library/react';
 import { expect, test } from 'vitest';
-import { standingIn, surroundings } from '../../testing/standing-in.tsx';
+import { standingIn, wrapperAt } from '../../testing/standing-in.tsx';
 import { isEmpty, type SearchRequest, useSearch } from './use-search.ts';
 
 const base = { from: 0, to: 1, show: '', with: '', limit: 10, buckets: 0, fields: false };
@@ -22,7 +22,7 @@ function searching(answers: Readonly<Record<string, (signal: AbortSignal | undef
   standingIn({
     'POST /api/search': (body, signal) => answers[(body as SearchRequest).condition]?.(signal),
   });
-  const wrapper = surroundings();
+  const wrapper = wrapperAt();
   const initialProps: { request: SearchRequest | undefined } = { request: undefined };
   return renderHook(({ request }) => useSearch(request), { wrapper, initialProps });
 }

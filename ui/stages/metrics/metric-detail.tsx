@@ -5,7 +5,7 @@ import { parseAsString, parseAsStringLiteral, useQueryStates } from 'nuqs';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { withPart } from '#core/conditions/parts.ts';
-import { equalsTold, writeField } from '#core/conditions/write.ts';
+import { equalsText, writeField } from '#core/conditions/write.ts';
 import { formatDuration } from '#core/events/units.ts';
 import { labelInWords, theRest } from '#core/metrics/labels.ts';
 import { measures } from '#core/metrics/measures/index.ts';
@@ -170,7 +170,7 @@ function eventsOf({ when, by, from, to }: MetricAnswer, keys: MetricView['by'], 
   const parts = labels.flatMap((value, i) => {
     const key = keys.find((one) => keyName(one) === by[i]);
     if (!key || key.table !== undefined || value === labelInWords(theRest)) return [];
-    return value === labelInWords(null) ? [`not has ${writeField(key.field)}`] : [equalsTold(key.field, value)];
+    return value === labelInWords(null) ? [`not has ${writeField(key.field)}`] : [equalsText(key.field, value)];
   });
   const window = `${inOtherZone(from)}..${inOtherZone(to)}`;
   return `/explore?${new URLSearchParams({ c: parts.reduce(withPart, when), w: window })}`;

@@ -2,7 +2,7 @@
 import { act, renderHook, waitFor } from '@testing-library/react';
 import { beforeEach, expect, test, vi } from 'vitest';
 import type { PlanDocument } from '#core/plan/document.ts';
-import { standingIn, surroundings } from '../../testing/standing-in.tsx';
+import { standingIn, wrapperAt } from '../../testing/standing-in.tsx';
 import { usePipelineEditor } from './use-pipeline-editor.ts';
 
 const { router } = vi.hoisted(() => ({ router: { push: vi.fn(), replace: vi.fn() } }));
@@ -36,7 +36,7 @@ async function editing(id: string, published = live) {
       return stored;
     },
   });
-  const { result } = renderHook(() => usePipelineEditor(id), { wrapper: surroundings() });
+  const { result } = renderHook(() => usePipelineEditor(id), { wrapper: wrapperAt() });
   await waitFor(() => expect(result.current.pipeline).toBeDefined());
   return { result, saved };
 }

@@ -25,14 +25,14 @@ export function Shadow({ now, live, titleOf }: ShadowOfTier & { readonly titleOf
   const left = 1 - taken.reduce((sum, one) => sum + one.share, 0);
   const gone = [...before.keys()].filter((tier) => !taken.some((one) => one.tier === tier));
   const all = [...taken, ...gone.map((tier) => ({ tier, share: 0 }))];
-  const reported = all.filter((one) => Math.max(one.share, before.get(one.tier) ?? 0) >= leastShare);
+  const shown = all.filter((one) => Math.max(one.share, before.get(one.tier) ?? 0) >= leastShare);
   if (now.matched.events === 0)
     return <p className="text-[12.5px] text-caution">▲ Its condition matches no event on the tape of the last 24 h.</p>;
   return (
     <>
-      {reported.length > 0 && (
+      {shown.length > 0 && (
         <p className="text-[12.5px] text-second">
-          {reported
+          {shown
             .map((one) => {
               const old = before.get(one.tier) ?? 0;
               const taker = `${titleOf(one.tier)}, above`;

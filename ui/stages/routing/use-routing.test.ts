@@ -2,7 +2,7 @@
 import { act, renderHook, waitFor } from '@testing-library/react';
 import { expect, test } from 'vitest';
 import type { PlanDocument } from '#core/plan/document.ts';
-import { standingIn, surroundings } from '../../testing/standing-in.tsx';
+import { standingIn, wrapperAt } from '../../testing/standing-in.tsx';
 import { useRouting } from './use-routing.ts';
 
 const amount = (bytes: number) => ({ events: 1, bytes });
@@ -35,7 +35,7 @@ async function routing(address = '') {
       tiers: [volume('incidents', 100, 50), volume('web', 200, 0, 300), volume('rest', 400)],
     }),
   });
-  const { result } = renderHook(useRouting, { wrapper: surroundings(address) });
+  const { result } = renderHook(useRouting, { wrapper: wrapperAt(address) });
   await waitFor(() => expect(result.current.data && result.current.plan).toBeTruthy());
   return { result, saved };
 }

@@ -62,7 +62,7 @@ export function ArrivalsViews(props: {
           return (
             <div key={key} className="min-w-0 flex-1">
               {others.length > 0 && (
-                <div className="mb-1 flex items-start gap-1">
+                <div className="mb-1 flex min-h-[38px] items-start gap-1">
                   {i === 0 ? (
                     <p className="line flex-1 truncate py-2 text-second">{condition || 'every event'}</p>
                   ) : (

@@ -61,10 +61,10 @@ export class FeedStore {
         await this.read(addressOf('arrivals', given), signal);
       } catch (error) {
         if (signal.aborted) return;
-        const isTold = error instanceof ApiProblem;
-        this.set({ failed: isTold ? error.message : 'The engine does not answer. Retrying.' });
+        const isRefused = error instanceof ApiProblem;
+        this.set({ failed: isRefused ? error.message : 'The engine does not answer. Retrying.' });
         // A condition that is wrong stays wrong.
-        if (isTold && error.details.problems) return;
+        if (isRefused && error.details.problems) return;
       }
       await new Promise((resolve) => setTimeout(resolve, againAfter));
     }

@@ -1,7 +1,7 @@
 'use client';
 
 import Link from 'next/link';
-import { equalsTold } from '#core/conditions/write.ts';
+import { equalsText } from '#core/conditions/write.ts';
 import { formatCount } from '#core/events/units.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
 import { writeName } from '#core/summaries/write-summary.ts';
@@ -124,7 +124,7 @@ function TopValues({ field, onAdd }: { readonly field: FieldSummary; readonly on
         <li key={value} className="group flex items-center">
           <button
             type="button"
-            onClick={() => onAdd(equalsTold(field.name, value))}
+            onClick={() => onAdd(equalsText(field.name, value))}
             className="relative flex min-h-6 min-w-0 flex-1 items-center justify-between gap-2 text-left text-[12.5px] hover:text-mark"
           >
             <span
@@ -138,7 +138,7 @@ function TopValues({ field, onAdd }: { readonly field: FieldSummary; readonly on
           <button
             type="button"
             title="Leave out these events"
-            onClick={() => onAdd(`not ${equalsTold(field.name, value)}`)}
+            onClick={() => onAdd(`not ${equalsText(field.name, value)}`)}
             className="min-h-6 px-1.5 text-[12px] text-second opacity-0 hover:text-mark focus-visible:opacity-100 group-hover:opacity-100"
           >
             not<span className="sr-only"> {value === '' ? '(empty)' : value}</span>

@@ -1,14 +1,14 @@
 // @vitest-environment happy-dom
 import { act, renderHook, waitFor } from '@testing-library/react';
 import { expect, test } from 'vitest';
-import { standingIn, surroundings } from '../../../testing/standing-in.tsx';
+import { standingIn, wrapperAt } from '../../../testing/standing-in.tsx';
 import { mostCompared, useShapes } from './use-shapes.ts';
 
 const shapes = Array.from({ length: 8 }, (_, i) => ({ id: `s${i}`, events: 10 - i, bytes: 100 + i }));
 
 function listed(address = '', isShown = true, window = '-2h') {
   const requests = standingIn({ 'GET /api/shapes': () => ({ currency: null, shapes }) });
-  const wrapper = surroundings(address);
+  const wrapper = wrapperAt(address);
   const { result } = renderHook(() => useShapes('source = tides', window, isShown), { wrapper });
   return { result, requests };
 }

@@ -2,7 +2,7 @@
 import { act, renderHook, waitFor } from '@testing-library/react';
 import { expect, test } from 'vitest';
 import type { SummaryTable } from '#core/summaries/summary-table.ts';
-import { surroundings } from '../../../testing/standing-in.tsx';
+import { wrapperAt } from '../../../testing/standing-in.tsx';
 import { useSummaryPicture } from './use-summary-picture.ts';
 
 const minute = 60_000;
@@ -14,7 +14,7 @@ const column = (name: string, key = false) => ({ name, key, unit: 'none' as cons
 
 function pictured(table: Pick<SummaryTable, 'columns' | 'rows'>, every = 0, address = '') {
   const whole = { ...table, groups: table.rows.length, leftOut: 0 };
-  return renderHook(() => useSummaryPicture(whole, asked, every), { wrapper: surroundings(address) }).result;
+  return renderHook(() => useSummaryPicture(whole, asked, every), { wrapper: wrapperAt(address) }).result;
 }
 
 const bySource = { columns: [column('source', true), column('count()'), column('sum(took)')], rows: [['tides', 3, 7]] };

@@ -5,7 +5,7 @@ import { ArrivalsViews } from '../arrivals/arrivals-views.tsx';
 import { ArrivedPanel } from '../arrivals/arrived-panel.tsx';
 import type { ExploreView } from './view.ts';
 
-/** What comes in now. */
+/** Events as they arrive, before they are stored. */
 export const arrivalsView: ExploreView = {
   title: 'Arrivals',
   action: 'Watch',

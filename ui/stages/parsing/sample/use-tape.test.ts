@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 import { act, renderHook, waitFor } from '@testing-library/react';
 import { expect, test } from 'vitest';
-import { standingIn, surroundings } from '../../../testing/standing-in.tsx';
+import { standingIn, wrapperAt } from '../../../testing/standing-in.tsx';
 import { useTape } from './use-tape.ts';
 
 function sample(when: string, address = '') {
@@ -9,7 +9,7 @@ function sample(when: string, address = '') {
     'GET /api/sources': () => ({ sources: [{ name: 'gates' }, { name: 'tides' }, { name: 'web' }] }),
     'GET /api/tape': () => ({ lines: [{ raw: 'level 3.2' }] }),
   });
-  const wrapper = surroundings(address);
+  const wrapper = wrapperAt(address);
   return renderHook(({ condition }) => useTape(condition), { wrapper, initialProps: { condition: when } });
 }
 
