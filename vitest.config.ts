@@ -10,17 +10,22 @@ const servers = /\binject\('mariadb'\)|\b(startEngine|startDatabase|startApplica
 const needsServer = files.filter((file) => servers.test(readFileSync(file, 'utf8')));
 const rest = files.filter((file) => !needsServer.includes(file));
 
+/** Files share two processes: starting one for each, which loads everything anew, takes longer than most of them. */
+const shared = { isolate: false, testTimeout: 120_000 };
+
 export default defineConfig({
   test: {
     maxWorkers: 2,
     projects: [
-      { test: { name: 'units', include: rest, testTimeout: 120_000 } },
+      { test: { ...shared, name: 'units', include: rest } },
       {
         test: {
+          ...shared,
           name: 'servers',
           include: needsServer,
+          // Most engines end before a third search: compiling for it would take more time than all their work.
+          env: { WARM_UP: 'off' },
           globalSetup: ['engine/testing/global-setup.ts'],
-          testTimeout: 120_000,
           hookTimeout: 120_000,
         },
       },

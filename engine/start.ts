@@ -13,8 +13,8 @@ export async function startEngine(environment: NodeJS.ProcessEnv, log: Log): Pro
     if ('length' in stopping) running.push(...stopping);
     else running.push({ name, ...stopping });
   }
-  void services.pools.warm();
-  const { host, intakePort, syslogPort } = services.config;
+  const { host, intakePort, syslogPort, warmsUp } = services.config;
+  if (warmsUp) void services.pools.warm();
   log.info(`The engine takes events on http://${host}:${intakePort} and syslog on port ${syslogPort}.`);
   return running;
 }

@@ -4,32 +4,12 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSy
 import { join } from 'node:path';
 import { fail } from './debian.mjs';
 
-/**
- * Packages that are put into what is built: modules of many files, which take longer to find and open than to run.
- * All others stay where they are.
- */
-const bundled = [
-  ...['property-expr', 'tiny-case', 'toposort'],
+/** Packages that stay where they are: two start threads of their files, the others read files beside them or are rarely loaded. */
+const separate = ['piscina', 'pino', 'selfsigned', 'i18n-iso-countries'];
 
-  'yup',
-  'drizzle-orm',
-  'apache-arrow',
-  'flatbuffers',
-  'p-retry',
-  'is-network-error',
-  'p-limit',
-  'yocto-queue',
-];
-
-const leaveOthers = {
-  name: 'leave other packages',
-  setup: (/** @type {import('esbuild').PluginBuild} */ build) => {
-    build.onResolve({ filter: /^[^.#/]/ }, ({ path, kind }) => {
-      const isBundled = bundled.some((name) => path === name || path.startsWith(`${name}/`));
-      return kind === 'entry-point' || isBundled ? undefined : { path, external: true };
-    });
-  },
-};
+/** What packages that are no modules use of Node.js, in a file that is one. */
+const requireInModules =
+  "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);";
 
 /** Builds the engine, its workers and the demo into `.build`. Takes about a second. */
 export async function buildEngine() {
@@ -50,7 +30,9 @@ export async function buildEngine() {
     format: 'esm',
     target: 'node20',
     mainFields: ['module', 'main'],
-    plugins: [leaveOthers],
+    // All other packages are put into what is built: their many files take longer to find and open than to run.
+    external: separate,
+    banner: { js: requireInModules },
     sourcemap: true,
     sourcesContent: false,
     logLevel: 'error',

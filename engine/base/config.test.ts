@@ -18,6 +18,13 @@ describe('the environment', () => {
     expect(memory).toBeLessThanOrEqual(4e9);
   });
 
+  test('has an engine warm up, or not', () => {
+    expect([needed, { ...needed, WARM_UP: 'off' }].map((values) => readConfig(environment(values)).warmsUp)).toEqual([
+      true,
+      false,
+    ]);
+  });
+
   test.each<[Readonly<Record<string, string>>, string]>([
     [{}, 'DATABASE_URL is missing'],
     [{ ...needed, ENGINE_MEMORY: '2 minutes' }, 'ENGINE_MEMORY is an amount of at least 50MB'],
@@ -25,6 +32,7 @@ describe('the environment', () => {
     [{ ...needed, ENGINE_MEMORY: 'much' }, 'ENGINE_MEMORY is an amount of at least 50MB'],
     [{ ...needed, DISK_RESERVE: 'some' }, 'DISK_RESERVE is an amount'],
     [{ ...needed, SYSLOG_PORT: '70000' }, 'SYSLOG_PORT'],
+    [{ ...needed, WARM_UP: 'no' }, 'WARM_UP is on or off'],
     [{ ...needed, OTLP_METRICS_URL: 'collector' }, 'OTLP_METRICS_URL is an address'],
     [{ ...needed, OTLP_METRICS_URL: 'file:///etc' }, 'OTLP_METRICS_URL is an address'],
   ])('%j is refused with the name of what is wrong', (values, reason) => {

@@ -41,6 +41,8 @@ export interface EngineConfig {
   readonly memory: number;
   /** After so long without a search the memory that searches took is given back, in milliseconds. */
   readonly searchRest: number;
+  /** Whether reading threads get ready for the first search once the engine has started. */
+  readonly warmsUp: boolean;
   readonly migrations: string;
   readonly workersFolder: string;
 }
@@ -95,6 +97,7 @@ const schema = object({
   SEARCH_REST: string()
     .default('')
     .test('rest', 'SEARCH_REST is a duration such as 10m', (text) => text === '' || parseDuration(text) !== undefined),
+  WARM_UP: string().oneOf(['', 'on', 'off'], 'WARM_UP is on or off').default(''),
   MIGRATIONS: string().default('store/migrations'),
   WORKERS: string().default('.build/engine'),
 });
@@ -128,6 +131,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): EngineConfig {
       metricsHosts: namesIn(values.METRICS_HOSTS),
       memory: parseQuantity(values.ENGINE_MEMORY)?.value ?? defaultMemory,
       searchRest: parseDuration(values.SEARCH_REST) ?? usualSearchRest,
+      warmsUp: values.WARM_UP !== 'off',
       migrations: values.MIGRATIONS,
       workersFolder: values.WORKERS,
     };

@@ -1,7 +1,7 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { once } from 'node:events';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { DraftAnswer } from '#core/answers/plan.ts';
@@ -12,7 +12,7 @@ import { countChange } from '#store/cluster/counters.ts';
 import { type Database, openDatabase } from '#store/database.ts';
 import { removeDraft } from '#store/plan/plans.ts';
 import { addToken, saveSource } from '#store/sources/sources.ts';
-import { newDatabase } from '#store/testing/database.ts';
+import { databaseWithTables } from '#store/testing/database.ts';
 import { engineHeap } from '../../scripts/heap.mjs';
 import { freePort } from './ports.ts';
 
@@ -90,7 +90,7 @@ export interface TestAnswer {
  * several. The engine must have been built.
  */
 export async function startEngine(mariadb: string, beside?: TestEngine, address?: string): Promise<TestEngine> {
-  const url = address ?? beside?.environment.DATABASE_URL ?? (await newDatabase(mariadb));
+  const url = address ?? beside?.environment.DATABASE_URL ?? (await databaseWithTables(mariadb));
   const [intakePort, enginePort, syslogPort, tlsPort] = [
     await freePort(),
     await freePort(),
@@ -98,6 +98,7 @@ export async function startEngine(mariadb: string, beside?: TestEngine, address?
     await freePort(),
   ];
   const folder = mkdtempSync(join(tmpdir(), 'otter-engine-'));
+  shareCertificate(folder);
   const secret = randomBytes(12).toString('hex');
   const environment = {
     ...process.env,
@@ -124,6 +125,7 @@ export async function startEngine(mariadb: string, beside?: TestEngine, address?
     ]);
   };
   await begin();
+  keepCertificate(folder);
   const database = openDatabase(url, 2);
   const api = `http://127.0.0.1:${enginePort}`;
   const ask = async (name: OperationName, input: object = {}): Promise<unknown> => {
@@ -218,6 +220,19 @@ export async function startEngine(mariadb: string, beside?: TestEngine, address?
       rmSync(folder, { recursive: true, force: true });
     },
   };
+}
+
+const certificateFiles = ['syslog-cert.pem', 'syslog-key.pem'];
+const certificate = new Map<string, Buffer>();
+
+/** Gives a new engine the certificate of the first one that this process started: making one takes a quarter of a second. */
+function shareCertificate(folder: string): void {
+  for (const [file, content] of certificate) writeFileSync(join(folder, file), content, { mode: 0o600 });
+}
+
+function keepCertificate(folder: string): void {
+  if (certificate.size > 0) return;
+  for (const file of certificateFiles) certificate.set(file, readFileSync(join(folder, file)));
 }
 
 /** The tiers that a refusal to publish wants to be named; none where the plan is live already and left no draft. */

@@ -11,15 +11,50 @@ export async function newDatabase(mariadb: string): Promise<string> {
   return `${mariadb}/${name}`;
 }
 
+/** The statements that copy a migrated database into the present one, by the server that has it. */
+const copies = new Map<string, Promise<string>>();
+
+/**
+ * Makes a database of its own for a test, with all tables and nothing in them; returns its address. One is migrated for each
+ * server, and all others are copies of that, which takes a fifth of the time.
+ */
+export async function databaseWithTables(mariadb: string): Promise<string> {
+  const statements = copies.get(mariadb) ?? migratedCopy(mariadb);
+  copies.set(mariadb, statements);
+  const address = await newDatabase(mariadb);
+  const connection = await createConnection({ uri: address, multipleStatements: true });
+  await connection.query(await statements);
+  await connection.end();
+  return address;
+}
+
+async function migratedCopy(mariadb: string): Promise<string> {
+  const address = await newDatabase(mariadb);
+  const database = openDatabase(address, 1);
+  await migrateDatabase(database, 'store/migrations');
+  await database.close();
+  const name = new URL(address).pathname.slice(1);
+  const connection = await createConnection(address);
+  const [rows] = await connection.query(
+    'select table_name as name from information_schema.tables where table_schema = ?',
+    [name],
+  );
+  await connection.end();
+  return (rows as { readonly name: string }[])
+    .map(
+      ({ name: table }) =>
+        `create table \`${table}\` like ${name}.\`${table}\`; insert into \`${table}\` select * from ${name}.\`${table}\`;`,
+    )
+    .join('');
+}
+
 /** Databases that tests are done with and have emptied, for those after them. */
 const free: string[] = [];
 
 /** A database of its own for a test, with all tables and nothing in them; over `connections` connections. */
 export async function emptyDatabase(mariadb: string, connections = 2): Promise<Database> {
-  const known = free.pop();
-  const address = known ?? (await newDatabase(mariadb));
+  const address = free.pop() ?? (await databaseWithTables(mariadb));
   const database = openDatabase(address, connections);
-  if (!known) await migrateDatabase(database, 'store/migrations');
   const close = async (): Promise<void> => {
     await database.close();
     // One that cannot be emptied is left alone.
