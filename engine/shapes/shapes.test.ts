@@ -124,7 +124,8 @@ describe('shapes', () => {
     await first.kill();
     await first.restart();
     await send(second, 'packages', pair('mast7') + pair('oar9'));
-    expect(await shapesOf(first, 'source = packages', isOne(28))).toMatchObject([{ id: shape?.id }]);
+    for (const engine of [first, second])
+      expect(await shapesOf(engine, 'source = packages', isOne(28))).toMatchObject([{ id: shape?.id }]);
     const { holes, lines } = await second.ask<ShapeAnswer>('shape', { id: shape?.id });
     expect(lines).toBe(28);
     expect(holes).toMatchObject([{ distinct: 28 }]);
