@@ -23,7 +23,7 @@ export default defineConfig({
           ...shared,
           name: 'servers',
           include: needsServer,
-          // Most engines end before a third search: compiling for it would take more time than all their work.
+          // Engines of tests answer a few searches: compiling for many takes longer than answering them.
           env: { WARM_UP: 'off' },
           globalSetup: ['engine/testing/global-setup.ts'],
           hookTimeout: 120_000,

@@ -7,7 +7,7 @@ import { fail } from './debian.mjs';
 /** Packages that stay where they are: two start threads of their files, the others read files beside them or are rarely loaded. */
 const separate = ['piscina', 'pino', 'selfsigned', 'i18n-iso-countries'];
 
-/** What packages that are no modules use of Node.js, in a file that is one. */
+/** CommonJS packages in a bundle call `require`, which an ES module does not have. */
 const requireInModules =
   "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);";
 

@@ -22,9 +22,9 @@ export interface EngineConfig {
   /** Where the store keeps its data when it is on this machine (empty: somewhere else), and how many bytes stay free there. */
   readonly storeFolder: string;
   readonly diskReserve: number | undefined;
-  /** Internal API, always on loopback. */
   /** How far the clock may go ahead between two looks before nothing is deleted for a day, in milliseconds. */
   readonly clockLeap: number;
+  /** Internal API, always on loopback. */
   readonly enginePort: number;
   /** What the web process proves itself with; without one, nobody may use the internal API. */
   readonly engineSecret: string;

@@ -49,6 +49,7 @@ export const switchTokens = mysqlTable('switch_token', {
   createdAt: milliseconds('created_at').notNull(),
 });
 
+/** Price books as they were saved; the last one holds, for all days that its entries name. */
 export const priceBooks = mysqlTable('price_book', {
   number: int('number').primaryKey().autoincrement(),
   book: jsonText<PriceBook>('book').notNull(),

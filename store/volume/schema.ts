@@ -12,7 +12,6 @@ import {
 } from 'drizzle-orm/mysql-core';
 import { milliseconds } from '../columns.ts';
 
-/** Price books as they were saved; the last one holds, for all days that its entries name. */
 /** The volume of a day that is over, by source, tier and outcome. Days are counted from 1970-01-01 in UTC. */
 export const volumeDays = mysqlTable(
   'volume_day',
