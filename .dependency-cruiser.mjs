@@ -31,6 +31,7 @@ const floors = {
       'costs',
       'arrivals',
       'exports',
+      'why',
     ],
     // The document that says what is done with them.
     document: ['plan'],

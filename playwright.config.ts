@@ -4,7 +4,7 @@ import { installationsAtATime } from './e2e/installations/installations.ts';
 /** Files that start a product themselves, the slowest first. */
 const bringProducts = ['adding.spec.ts', 'retention-clock.spec.ts', 'from-empty.spec.ts'];
 /** Files that change nothing that another test could see. */
-const onlyLook = ['screens.spec.ts', 'explore.spec.ts', 'figures.spec.ts'];
+const onlyLook = ['screens.spec.ts', 'explore.spec.ts', 'figures.spec.ts', 'why.spec.ts'];
 /** Files that measure frame rates and need the machine to themselves. */
 const alone = ['whole-store.spec.ts'];
 

@@ -19,9 +19,10 @@ import { restRows } from './rest-rows.ts';
 import { shapeRows } from './shape-rows.ts';
 import { storeRows } from './store-rows.ts';
 import { talkerRows } from './talker-rows.ts';
+import { whyRows } from './why-rows.ts';
 
 const json = process.argv.includes('--json');
-/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `talkers`, `costs`, `store`, `export`, `neighbours`, `rest`, `pages` or `explore`: only these rows; all of them where none is named. */
+/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `talkers`, `costs`, `store`, `export`, `neighbours`, `rest`, `pages`, `why` or `explore`: only these rows; all of them where none is named. */
 const parts = process.argv.slice(2).filter((option) => !option.startsWith('--'));
 const isWanted = (part: string): boolean => parts.length === 0 || parts.includes(part);
 const folder = mkdtempSync(join(tmpdir(), 'otter-bench-'));
@@ -59,6 +60,7 @@ try {
     if (isWanted('store')) add(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));
     if (isWanted('neighbours')) add(...(await neighbourRows(database.server)));
     if (isWanted('export')) add(...(await exportRows(database.server)));
+    if (isWanted('why')) add(...(await whyRows(database.server, say)));
     if (isWanted('explore')) add(...(await exploreRows(database.server, join(folder, 'week.jsonl'), say)));
   } finally {
     await database.stop();

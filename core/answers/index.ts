@@ -52,6 +52,7 @@ import type {
 } from './sources.ts';
 import type { SuggestionsAnswer } from './suggestions.ts';
 import type { SwitchesAnswer, SwitchTokensAnswer } from './switches.ts';
+import type { WhyAnswer } from './why.ts';
 
 /** What operations answer, by their names. The API's description is made of it (`npm run answers`). */
 export interface Answers {
@@ -124,5 +125,6 @@ export interface Answers {
   readonly tryPrices: CostMonthAnswer;
   readonly upload: UploadAnswer;
   readonly volume: VolumeAnswer;
+  readonly why: WhyAnswer;
   readonly whyEmpty: WhyEmptyAnswer;
 }

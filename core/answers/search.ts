@@ -64,9 +64,9 @@ export interface SearchAnswer {
 /** What of a search is valid and can hardly be meant as it stands: names that nothing has, units that do not exist. */
 export type SearchDoubt = SearchProblem;
 
-/** With a refusal of a search: what is wrong with the condition, the summary or the template (`with`), and where. */
+/** With a refusal of a search: what is wrong with the condition, the summary, the template (`with`) or the measure of a change, and where. */
 export interface SearchProblem {
-  readonly in: 'condition' | 'summary' | 'with';
+  readonly in: 'condition' | 'summary' | 'with' | 'measure';
   readonly message: string;
   readonly start: number;
   readonly end: number;

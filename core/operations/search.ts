@@ -2,7 +2,15 @@ import { number, object, string } from 'yup';
 import { exportFormats } from '../exports/index.ts';
 import { operation } from './operation.ts';
 import { byNumber, rejectsOf } from './requests/plan.ts';
-import { byEventId, emptySearch, exportQuery, savedSearch, searchBody, volumeQuery } from './requests/search.ts';
+import {
+  byEventId,
+  emptySearch,
+  exportQuery,
+  savedSearch,
+  searchBody,
+  volumeQuery,
+  whyBody,
+} from './requests/search.ts';
 import { conditionShape } from './requests/source-settings.ts';
 import { byName } from './requests/sources.ts';
 
@@ -37,6 +45,16 @@ export const whyEmpty = operation({
   failure: 'The reason could not be determined',
   permission: 'see',
   input: emptySearch,
+});
+
+export const why = operation({
+  method: 'POST',
+  path: '/api/why',
+  summary:
+    'Explains how a figure changed: when it began, and which values, pairs and triples of values account for it. Docs: why.md.',
+  failure: 'The change could not be explained',
+  permission: 'see',
+  input: whyBody,
 });
 
 export const exportEvents = operation({

@@ -24,6 +24,7 @@ import { bySource } from '../health/by-source.ts';
 import type { HealthRegistry } from '../health/registry.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import type { PlanHolder } from '../plan/live-plan.ts';
+import type { JumpMinutes } from '../search/jump-minutes.ts';
 import type { ReadCaps } from '../shapes/standing-caps.ts';
 import type { SourceDirectory } from '../sources/source-directory.ts';
 import type { ClockGuard } from '../watches/clock-guard.ts';
@@ -49,6 +50,7 @@ interface Services {
   readonly clock: Pick<ClockGuard, 'leapAt'>;
   readonly costs: Costs;
   readonly caps: ReadCaps;
+  readonly jumpMinutes: JumpMinutes;
 }
 
 /** What all screens ask for; at most some seconds old. */
@@ -98,8 +100,20 @@ async function gather(services: Services, now: number): Promise<readonly Attenti
         return grown ? [{ id: metric.id, name: metric.name, limit: limitOf(metric), grown }] : [];
       }),
     ),
-    ...attentionFromLedger(hours, now).filter(({ kind, source }) => kind !== 'volume-jump' || !isSurging.has(source)),
+    ...(await withMinutes(
+      attentionFromLedger(hours, now).filter(({ kind, source }) => kind !== 'volume-jump' || !isSurging.has(source)),
+      services.jumpMinutes,
+    )),
   ];
+}
+
+/** Jumps with the minute in which they began, where the ledger tells the hour alone. */
+async function withMinutes(items: readonly Attention[], minutes: JumpMinutes): Promise<readonly Attention[]> {
+  return await Promise.all(
+    items.map(async (item) =>
+      item.kind === 'volume-jump' ? { ...item, since: await minutes.of(item.source, item.since) } : item,
+    ),
+  );
 }
 
 /** The surges of the last day that go on, by sums of the ledger by source and hour. */

@@ -100,7 +100,7 @@ export const costs = question(
     const starts = every === undefined ? [first] : stepStarts(first, last, every as CostStep);
     const bySource = table.byKey(starts);
     const field = keys.indexOf('field');
-    const byKey = field < 0 ? bySource : splitByField(bySource, field, await services.fieldShares.now());
+    const byKey = field < 0 ? bySource : splitByField(bySource, field, await services.tapedFields.liveShares());
     const { all, rows } = coinsOfKeys(byKey, latest.book.currency.digits, mostRows);
     return {
       currency: latest.book.currency,

@@ -7,6 +7,7 @@ import * as savedSearches from './explore/saved-searches.ts';
 import * as search from './explore/search.ts';
 import * as shapes from './explore/shapes.ts';
 import { suggestions } from './explore/suggestions.ts';
+import { why } from './explore/why.ts';
 import type { Handler, StreamAnswer } from './handler.ts';
 import * as metricExpressions from './metric-expression.ts';
 import * as metrics from './metrics.ts';
@@ -32,6 +33,7 @@ const all = {
   caps,
   files,
   suggestions,
+  why,
   ...costs,
   ...demo,
   ...metricExpressions,

@@ -14,8 +14,8 @@ import type { PlanSwitches } from '../plan/plan-switches.ts';
 import type { Rewinds } from '../reprocessing/rewind.ts';
 import type { HeaderCache } from '../search/header-cache.ts';
 import type { KnownFields } from '../search/known-fields.ts';
-import type { LiveFieldShares } from '../search/live-field-shares.ts';
 import type { PostureAdditions } from '../search/posture-additions.ts';
+import type { TapedFields } from '../search/taped-fields.ts';
 import type { ShapeCatalogue } from '../shapes/shape-catalogue.ts';
 import type { ReadCaps } from '../shapes/standing-caps.ts';
 import type { SourceBounds } from '../sources/source-bounds.ts';
@@ -54,7 +54,7 @@ export interface OperationServices {
   /** The key with which masked values are hashed, hexadecimal. */
   readonly maskKey: string;
   readonly costs: Costs;
-  readonly fieldShares: LiveFieldShares;
+  readonly tapedFields: TapedFields;
   /** What postures add. */
   readonly additions: PostureAdditions;
   readonly caps: ReadCaps;

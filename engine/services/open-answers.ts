@@ -4,9 +4,10 @@ import { knownSuggestions } from '../operations/explore/known-suggestions.ts';
 import { lastDayOf } from '../operations/last-day.ts';
 import { Rewinds } from '../reprocessing/rewind.ts';
 import { HeaderCache } from '../search/header-cache.ts';
+import { JumpMinutes } from '../search/jump-minutes.ts';
 import { KnownFields } from '../search/known-fields.ts';
-import { LiveFieldShares } from '../search/live-field-shares.ts';
 import { PostureAdditions } from '../search/posture-additions.ts';
+import { TapedFields } from '../search/taped-fields.ts';
 import { standingCaps } from '../shapes/standing-caps.ts';
 import { sourceBounds } from '../sources/source-bounds.ts';
 import type { OpenChangeable } from './open-changeable.ts';
@@ -24,10 +25,10 @@ export function openAnswers(services: OpenStore & OpenChangeable & OpenStream) {
     knownFields: new KnownFields(database, headers),
     bounds: sourceBounds(config.sourceFolders, config.sourceHosts),
     rewinds: new Rewinds(services),
-    fieldShares: new LiveFieldShares(services),
+    tapedFields: new TapedFields(services),
     additions: new PostureAdditions(services),
     lastDay: lastDayOf(database),
-    status: statusCache({ ...services, costs, caps }),
+    status: statusCache({ ...services, costs, caps, jumpMinutes: new JumpMinutes(database, headers) }),
     suggestions: knownSuggestions(),
   };
 }

@@ -12,6 +12,7 @@ import { allColumns } from '#core/segments/segment.ts';
 import type { ShapeUses } from '#core/suggestions/shape-uses.ts';
 import type { TalkerTable } from '#core/talkers/talker-table.ts';
 import { tapedBatch } from '#core/tape/taped.ts';
+import type { Explanation } from '#core/why/causes.ts';
 import { readParts } from '#store/events/segments.ts';
 import { readTape } from '#store/events/tape.ts';
 import { retryRead } from '#store/retry-read.ts';
@@ -44,6 +45,8 @@ import { type ShapeLinesTask, shapeLines } from './tasks/shape-lines.ts';
 import { type ShapeUsesTask, shapeUses } from './tasks/shape-uses.ts';
 import { type TalkerRoundTask, type TalkersTask, talkerRound, talkers } from './tasks/talkers.ts';
 import { warmUp } from './tasks/warm-up.ts';
+import { type WhyCausesTask, whyCauses } from './tasks/why-causes.ts';
+import { type Sampled, type WhySampleTask, whySample } from './tasks/why-sample.ts';
 import { type WriteOutTask, type WrittenPiece, writeOut } from './tasks/write-out.ts';
 import { type ThreadFault, withFault } from './thread-fault.ts';
 import { workerConnections, workerDatabase, workerMemory } from './worker-database.ts';
@@ -132,6 +135,8 @@ export interface ReadWork {
   readonly talkerRound: readonly [TalkerRoundTask, boolean];
   readonly metricTrial: readonly [MetricTrialTask, MetricTrialPart];
   readonly shadows: readonly [ShadowsTask, readonly Shadows[]];
+  readonly whySample: readonly [WhySampleTask, readonly Sampled[]];
+  readonly whyCauses: readonly [WhyCausesTask, Explanation];
 }
 
 export type ReadKind = keyof ReadWork;
@@ -157,6 +162,8 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   shapeLines,
   shapeUses,
   shadows,
+  whySample: (task) => whySample(cache, task),
+  whyCauses,
   metricPoints,
   exposition: metricExposition,
   otlpMetrics: metricMessages,

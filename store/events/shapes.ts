@@ -102,6 +102,20 @@ export async function shapesSince(tx: Queryable, after: number): Promise<readonl
   return rows.map(({ into, ...shape }) => ({ ...shape, into: into === '' ? undefined : into }));
 }
 
+/** Shapes that were met first in a stretch of time (milliseconds), the earliest first; at most `most`. */
+export async function shapesFirstSeen(
+  tx: Queryable,
+  { from, to }: { readonly from: number; readonly to: number },
+  most: number,
+): Promise<readonly Pick<StoredShape, 'id' | 'source' | 'sample' | 'firstSeen'>[]> {
+  return await tx
+    .select({ id: shapes.id, source: shapes.source, sample: shapes.sample, firstSeen: shapes.firstSeen })
+    .from(shapes)
+    .where(and(eq(shapes.into, ''), gte(shapes.firstSeen, from), lt(shapes.firstSeen, to)))
+    .orderBy(asc(shapes.firstSeen))
+    .limit(most);
+}
+
 /** Says whether a shape is wanted; false where there is none of that id. */
 export async function setWanted(tx: Queryable, id: string, wanted: boolean, version: number): Promise<boolean> {
   const [{ affectedRows }] = await tx.update(shapes).set({ wanted, version }).where(eq(shapes.id, id));

@@ -1,4 +1,4 @@
-import { and, desc, eq, gte, lt } from 'drizzle-orm';
+import { and, asc, desc, eq, gte, lt } from 'drizzle-orm';
 import { fitted } from '#core/events/fitted.ts';
 import type { Database } from '../database.ts';
 import { drifts } from './schema.ts';
@@ -26,6 +26,21 @@ export async function listDrifts(database: Database, since: number, source?: str
     .where(and(gte(drifts.noticedAt, since), source === undefined ? undefined : eq(drifts.source, source)))
     .orderBy(desc(drifts.noticedAt))
     .limit(500);
+}
+
+/** Changes that began in a stretch of time (milliseconds), the earliest first; at most `most`. */
+export async function driftsBetween(
+  database: Database,
+  { from, to }: { readonly from: number; readonly to: number },
+  most: number,
+): Promise<readonly StoredDrift[]> {
+  return await database.db
+    .select()
+    .from(drifts)
+    // One is noticed after it began.
+    .where(and(gte(drifts.noticedAt, from), gte(drifts.since, from), lt(drifts.since, to)))
+    .orderBy(asc(drifts.since))
+    .limit(most);
 }
 
 /** Forgets changes noticed before a time. */

@@ -18,6 +18,10 @@ const time = mixed<number | string>(
   .required()
   .meta(anyTime);
 
+const optionalTime = mixed<number | string>(
+  (value): value is number | string => typeof value === 'number' || typeof value === 'string',
+).meta(anyTime);
+
 /** A template whose fields events have for one search. */
 const extraction = {
   /** A line template; empty for none. */
@@ -42,6 +46,17 @@ export const searchBody = object({
   count: boolean().default(true),
   buckets: number().integer().min(0).max(1_000).default(60),
   fields: boolean().default(false),
+});
+
+/** A figure whose change in a window is explained; times as in a search. `besideFrom` and `besideTo`: what it is compared with, instead of what is usual. */
+export const whyBody = object({
+  condition: string().max(longest.condition).default(''),
+  /** `events`, `bytes`, `share of …` with a condition, or one figure of a summary, such as `p95(took)`. */
+  measure: string().max(5_000).default('events'),
+  from: time,
+  to: time,
+  besideFrom: optionalTime,
+  besideTo: optionalTime,
 });
 
 /** What is found, to be written out: the window as in a search, and the name of a form. */

@@ -58,7 +58,7 @@ export async function searchWith(
 }
 
 /** A query whose saved searches gave way to what they stand for; refuses one that is wrong. */
-async function checkedQuery({ database }: OperationServices, asked: QueryText): Promise<QueryText> {
+export async function checkedQuery({ database }: OperationServices, asked: QueryText): Promise<QueryText> {
   const query = { ...asked, condition: await withoutSaved(database.db, asked.condition) };
   const condition = compileCondition(query.condition);
   if (!condition.ok) throw refused({ in: 'condition', ...condition.problem });
@@ -70,7 +70,8 @@ async function checkedQuery({ database }: OperationServices, asked: QueryText): 
   return query;
 }
 
-function searchSetting(services: OperationServices): SearchSetting {
+/** What searches of these services read with. */
+export function searchSetting(services: OperationServices): SearchSetting {
   const { database, pools, headers, directory, shapes } = services;
   const { current } = shapes.known;
   return { database, pools, headers, fleets: directory.fleets, currentShape: current, names: namesOf(services) };

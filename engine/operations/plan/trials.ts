@@ -12,7 +12,6 @@ import { sumLedger } from '#store/volume/ledger.ts';
 import { readAgain } from '../../intake/read-again.ts';
 import { checkedDraft, designedPlan, livePlan } from '../../plan/stored-plans.ts';
 import { retryRejects as sendAgain } from '../../reprocessing/retry.ts';
-import { readCatalogue } from '../../search/run-catalogue.ts';
 import { runMatches } from '../../search/run-matches.ts';
 import { rehearseTape, rehearseAgain as runAgain, rehearseRejects as runRejects } from '../../search/run-rehearsal.ts';
 import { withoutSaved } from '../explore/expand-saved.ts';
@@ -23,9 +22,9 @@ import { rightPlan } from './draft-answer.ts';
 import { readersOf } from './readers.ts';
 
 export const catalogue = question(operations.catalogue, async (_input, services): Promise<CatalogueAnswer> => {
-  const { database, pools, directory } = services;
+  const { database } = services;
   const { plan, isDraft } = await designedPlan(database.db);
-  const found = await readCatalogue({ database, pools, tables: directory.tables }, plan);
+  const found = await services.tapedFields.catalogue(plan);
   const now = Date.now();
   const prices = await services.costs.prices(now);
   const day = { from: now - dayLength, to: now + hour };

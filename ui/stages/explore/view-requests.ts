@@ -10,6 +10,8 @@ export const viewRequests = {
   // Shapes are counted as they arrive, and arrivals are not stored yet.
   shapes: null,
   arrivals: null,
+  // It compares events by a question of its own.
+  why: null,
 } satisfies Readonly<Record<string, ((show: string) => ViewRequest) | null>>;
 
 /** The name of a view, as addresses have it. */

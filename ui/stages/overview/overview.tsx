@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useCallback } from 'react';
+import { equals } from '#core/conditions/write.ts';
 import { formatBytes } from '#core/events/units.ts';
 import { isAboutBudget } from '#core/views/attention.ts';
 import { FlowMap } from '../../charts/flow-map.tsx';
@@ -11,6 +12,7 @@ import { VolumeChart } from '../../charts/volume-chart.tsx';
 import type { Attention, FlowNode, OverviewAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { measureNames, measureOf, measureOptions } from '../../data/measures.ts';
+import { whyAt } from '../../data/why-at.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
@@ -171,6 +173,8 @@ function linkOf(item: Attention): string {
     const show = 'count() as events, last(time) as last_seen by emitter sort by last_seen asc';
     return `/explore?${new URLSearchParams({ c: `source = ${item.source}`, w: '-6h', show, view: 'summary' })}`;
   }
+  if (item.kind === 'volume-jump' || item.kind === 'volume-surge')
+    return whyAt(equals('source', item.source), 'bytes', item.since);
   return `/sources/${item.source}`;
 }
 

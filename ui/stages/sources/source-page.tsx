@@ -2,6 +2,7 @@
 
 import Link from 'next/link';
 import { useCallback } from 'react';
+import { equals } from '#core/conditions/write.ts';
 import { formatBytes } from '#core/events/units.ts';
 import { formatsSeen } from '#core/formats/seen.ts';
 import { mayTake } from '#core/plan/may-enter.ts';
@@ -11,6 +12,7 @@ import { lastDays, timeAxes } from '../../charts/time-axes.ts';
 import type { DriftView, SourceAnswer, TapeAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
+import { whyAt } from '../../data/why-at.ts';
 import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
@@ -47,7 +49,7 @@ export function SourcePage({ name }: { readonly name: string }) {
           <Section title="Events by severity · last 24 h">
             <SeverityChart source={name} />
           </Section>
-          <Section title="Received by hour · 7 days" className="mt-3">
+          <Section title="Received by hour · 7 days" className="mt-3" aside={<WhyVolume source={name} />}>
             {data && <HourChart hours={data.hours} />}
           </Section>
           <Section
@@ -206,6 +208,13 @@ function Touches({
   );
 }
 
+/** The figure that a change of some kind is about. */
+const whyMeasures: Readonly<Record<string, string>> = {
+  'volume-moved': 'bytes',
+  'volume-surged': 'bytes',
+  'severity-moved': 'share of severity >= error',
+};
+
 /** What changed in what the source sends, each with the minute it began and the lines that show it. */
 function Drifts({ name, drifts }: { readonly name: string; readonly drifts: readonly DriftView[] }) {
   return (
@@ -220,6 +229,12 @@ function Drifts({ name, drifts }: { readonly name: string; readonly drifts: read
               {drift.text} <span className="text-[12.5px] text-second">since {dayAndMinute(drift.since)}</span>
             </span>
             <Link
+              href={whyAt(equals('source', name), whyMeasures[drift.kind] ?? 'events', drift.since)}
+              className="ml-auto shrink-0 font-semibold text-mark hover:underline"
+            >
+              Why
+            </Link>
+            <Link
               href={`/explore?${new URLSearchParams({
                 c: `source = ${name} ${drift.shows}`,
                 w: `${new Date(drift.since - 300_000).toISOString().slice(0, 19)}..now`,
@@ -232,6 +247,18 @@ function Drifts({ name, drifts }: { readonly name: string; readonly drifts: read
         ))}
       </ul>
     </Section>
+  );
+}
+
+/** Leads to when and why the volume of the last week changed. */
+function WhyVolume({ source }: { readonly source: string }) {
+  return (
+    <Link
+      href={`/explore?${new URLSearchParams({ view: 'why', c: equals('source', source), measure: 'bytes', w: '-7d' })}`}
+      className="text-[12.5px] font-semibold text-mark hover:underline"
+    >
+      Why
+    </Link>
   );
 }
 

@@ -4,6 +4,7 @@ import { linesView } from './lines.tsx';
 import { shapesView } from './shapes.tsx';
 import { summaryView } from './summary.tsx';
 import type { ExploreView } from './view.ts';
+import { whyView } from './why.tsx';
 
 /** The views of Explore, in the order in which they are offered. */
 export const views: Readonly<Record<ViewName, ExploreView>> = {
@@ -11,4 +12,5 @@ export const views: Readonly<Record<ViewName, ExploreView>> = {
   summary: summaryView,
   shapes: shapesView,
   arrivals: arrivalsView,
+  why: whyView,
 };

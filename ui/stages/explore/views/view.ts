@@ -5,12 +5,14 @@ import type { FeedStore } from '../arrivals/feed-store.ts';
 import type { Shapes } from '../shapes/use-shapes.ts';
 import type { Explored } from '../use-explore.ts';
 import type { SearchState } from '../use-search.ts';
+import type { Why } from '../why/use-why.ts';
 
 /** What there is to show: each view takes of it what it needs. */
 export interface ViewState {
   readonly asked: Explored;
   readonly search: SearchState;
   readonly shapes: Shapes;
+  readonly why: Why;
   readonly arrivals: FeedStore;
   /** The arrived event that is looked at. */
   readonly arrived: FeedLine | undefined;

@@ -1,19 +1,16 @@
 'use client';
 
 import Link from 'next/link';
-import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import { rankedBy } from '#core/plan/parts/rankings/ranking.ts';
 import { conditionOfTalker } from '#core/talkers/talker-condition.ts';
 import type { TalkerLabels } from '#core/talkers/talker-labels.ts';
 import { Spark } from '../../../charts/spark.tsx';
 import type { RankedTalker, RankingAnswer } from '../../../data/answers.ts';
-import { call } from '../../../data/client.ts';
-import { useDraft } from '../../../data/draft.ts';
 import { Button } from '../../../kit/button.tsx';
 import { dayAndMinute, inOtherZone } from '../../../kit/times/times.ts';
 import { amountInWords, shareInWords } from '../../../parts/rankings/amount-in-words.ts';
+import { ExcludeEvents } from '../../../parts/tiers/exclude-events.tsx';
 
 /** Rows that are shown at first. */
 const fewRows = 20;
@@ -122,41 +119,10 @@ function TalkerRow(props: {
         >
           leave out
         </button>
-        <ExcludeTalker name={name} condition={condition} />
+        <ExcludeEvents name={name} condition={condition} className="ml-3 text-mark hover:underline">
+          exclude
+        </ExcludeEvents>
       </td>
     </tr>
-  );
-}
-
-/** Begins an exclusion of what someone contributes, in the tier that keeps most of it. */
-function ExcludeTalker({ name, condition }: { readonly name: string; readonly condition: string }) {
-  const { plan } = useDraft();
-  const router = useRouter();
-  const [isBusy, setBusy] = useState(false);
-  const begin = async (): Promise<void> => {
-    setBusy(true);
-    try {
-      const question = { condition, from: '-1d', to: 'now', show: 'count() by tier', limit: 0, fields: false };
-      const { summary } = await call('search', question);
-      const kept = (summary?.rows ?? []).map(([tier, events]) => [String(tier), Number(events)] as const);
-      const [most] = kept.filter(([tier]) => plan?.tiers.some(({ id }) => id === tier)).sort((a, b) => b[1] - a[1]);
-      if (most) router.push(`/routing?${new URLSearchParams({ tier: most[0], noise: condition })}`);
-      else toast(`No tier has kept anything of ${name} in the last day: there is nothing to exclude.`);
-    } catch (error) {
-      toast.error(error instanceof Error ? error.message : 'The tier that keeps it could not be determined.');
-    } finally {
-      setBusy(false);
-    }
-  };
-  return (
-    <button
-      type="button"
-      disabled={isBusy}
-      onClick={() => void begin()}
-      aria-label={`Exclude ${name}`}
-      className="ml-3 text-mark hover:underline disabled:opacity-50"
-    >
-      exclude
-    </button>
   );
 }

@@ -1,5 +1,5 @@
-import type { PartScreen } from './part-screen.ts';
-import { withQuery } from './with-query.ts';
+import type { PartScreen } from '../part-screen.ts';
+import { withQuery } from '../with-query.ts';
 
 /** Tiers, in Routing. */
 export const tiers: PartScreen = {

@@ -1,0 +1,70 @@
+import { expect, test } from 'vitest';
+import { addToQuantiles, newQuantileSketch, quantile } from '../sketches/quantiles.ts';
+import { parseMeasure } from './measure.ts';
+import { batchOfRequests, measureOf } from './testing/compared.ts';
+import { requests } from './testing/traffic.ts';
+
+const from = Date.UTC(2026, 10, 2);
+const planted = { title: 'nothing', at: from, measure: 'events', causes: [], isChange: false };
+const some = [...requests(3, { from, to: from + 7_200_000 }, 30, planted)];
+const batch = batchOfRequests(some);
+const context = { tier: 'rest', now: from, currentShape: (id: string) => id };
+
+/** The figure of all requests, from the sums of what each adds. */
+function figureOf(text: string): number {
+  const measure = measureOf(text);
+  const sums = new Float64Array(measure.width);
+  for (const { to, values } of measure.amountsOf(batch, context))
+    values.forEach((value, row) => {
+      const at = typeof to === 'number' ? to : (to[row] as number);
+      sums[at] = (sums[at] as number) + value;
+    });
+  return measure.figure(sums);
+}
+
+test('figures follow from sums', () => {
+  const took = some.map((request) => request.took);
+  const sum = took.reduce((all, value) => all + value, 0);
+  const failed = some.filter(({ status }) => status >= 500).length;
+  const sketch = newQuantileSketch();
+  for (const value of took) addToQuantiles(sketch, value, 1);
+  expect(figureOf('events')).toBe(some.length);
+  expect(figureOf('bytes')).toBe(some.length * 200);
+  expect(figureOf('sum(took)')).toBeCloseTo(sum, 6);
+  expect(figureOf('avg(took)')).toBeCloseTo(sum / some.length, 6);
+  expect(figureOf('sum(took) / count()')).toBeCloseTo(sum / some.length, 6);
+  expect(figureOf('share of status >= 500')).toBeCloseTo(failed / some.length, 9);
+  expect(Math.abs(figureOf('p95(took)') / quantile(sketch, 0.95) - 1)).toBeLessThan(0.03);
+  expect(Math.abs(figureOf('distinct(client)') / new Set(some.map(({ client }) => client)).size - 1)).toBeLessThan(
+    0.05,
+  );
+  expect(figureOf('count(nothing)')).toBe(0);
+});
+
+test('a measure says what it looks at, and whether it adds up', () => {
+  expect(measureOf('events').isAdditive).toBe(true);
+  expect(measureOf('sum(Took)')).toMatchObject({ isAdditive: true, fields: new Set(['took']) });
+  expect(measureOf('p95(took)')).toMatchObject({ isAdditive: false, rankOf: 'took' });
+  expect(measureOf('share of status >= 500 path = /a').fields).toEqual(new Set(['status', 'path']));
+});
+
+test.each([
+  ['', /expected/i],
+  ['p95(', /expected a field/],
+  ['max(took)', /single event/],
+  ['first(took)', /single event/],
+  ['count(), sum(took)', /one figure/],
+  ['count() by client', /without keys/],
+  ['count() every 5m', /without keys/],
+  ['share of status >=', /./],
+])('%s is no measure', (text, message) => {
+  const parsed = parseMeasure(text);
+  expect(parsed.ok).toBe(false);
+  if (!parsed.ok) expect(parsed.problem.message).toMatch(message);
+});
+
+test('what is wrong with the condition of a share is told where it stands in the measure', () => {
+  const parsed = parseMeasure('share of (status = 5');
+  if (parsed.ok) throw new Error('it was taken');
+  expect(parsed.problem.start).toBeGreaterThanOrEqual('share of '.length);
+});

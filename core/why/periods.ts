@@ -1,0 +1,65 @@
+import { day, minute } from '../events/time-units.ts';
+import { isWeekend } from './rhythm.ts';
+
+/** A stretch of time in milliseconds, `to` exclusive. */
+export interface Period {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** What is compared: the time since a change, and times before it that last as long. */
+export interface ComparedPeriods {
+  readonly since: Period;
+  /** The latest first. */
+  readonly before: readonly Period[];
+}
+
+/** Most times before that are compared. */
+export const mostBefore = 7;
+/** A comparison needs so much of both times. */
+const shortest = 5 * minute;
+
+/**
+ * What is compared where a figure changed at `began` and this went on to `until`: the same hours of the days before (of
+ * weekends where it began on one), as many as there are from `known` on (all in milliseconds), else as much right before. Where it went on for longer than a day, whole days are compared.
+ * Undefined where less than five minutes are known of one of both.
+ */
+export function comparedPeriods(began: number, until: number, known: number): ComparedPeriods | undefined {
+  const available = began - known;
+  const length = until - began;
+  if (length < shortest || available < shortest) return undefined;
+  if (available < day) {
+    const same = Math.min(length, available);
+    return { since: { from: began, to: began + same }, before: [{ from: began - same, to: began }] };
+  }
+  const whole = Math.floor(available / day) * day;
+  const compared = Math.min(length, whole);
+  const since = { from: began, to: began + compared };
+  const back = (days: number): Period => ({ from: since.from - days * day, to: since.to - days * day });
+  const apart = Math.ceil(compared / day);
+  const days = Array.from({ length: whole / day - apart + 1 }, (_, i) => apart + i);
+  // Whole days are compared once each.
+  const apartDays = compared > day ? days.filter((one) => one % apart === 0) : days;
+  const alike = compared > day ? apartDays : apartDays.filter((one) => isAlike(back(one), since));
+  const chosen = alike.length > 0 ? alike : apartDays;
+  return { since, before: chosen.slice(0, mostBefore).map(back) };
+}
+
+/** Whether two times begin and end on the same kind of day. */
+function isAlike(a: Period, b: Period): boolean {
+  return isWeekend(a.from) === isWeekend(b.from) && isWeekend(a.to - 1) === isWeekend(b.to - 1);
+}
+
+/** Two times that someone chose, put to the same length: what is before is taken as several times where it is longer. */
+export function chosenPeriods(since: Period, before: Period): ComparedPeriods {
+  const length = since.to - since.from;
+  const count = Math.max(1, Math.min(mostBefore, Math.floor((before.to - before.from) / length)));
+  if (before.to - before.from < length) return { since, before: [before] };
+  return {
+    since,
+    before: Array.from({ length: count }, (_, i) => ({
+      from: before.to - (i + 1) * length,
+      to: before.to - i * length,
+    })),
+  };
+}

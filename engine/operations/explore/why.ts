@@ -1,0 +1,43 @@
+import type { WhyAnswer } from '#core/answers/why.ts';
+import { operations } from '#core/operations/index.ts';
+import { parseMeasure } from '#core/why/measure.ts';
+import type { Period } from '#core/why/periods.ts';
+import { runWhy } from '../../search/run-why.ts';
+import { question } from '../handler.ts';
+import { Refusal } from '../refusal.ts';
+import type { OperationServices } from '../services.ts';
+import { changesAround } from './changes-around.ts';
+import { checkedQuery, searchSetting, timeOf } from './search.ts';
+
+export const why = question(operations.why, async (asked, services, { signal }): Promise<WhyAnswer> => {
+  const started = performance.now();
+  const window = await checkedWindow(services, asked, { from: asked.from, to: asked.to });
+  const { condition } = window;
+  const parsed = parseMeasure(asked.measure);
+  if (!parsed.ok) throw new Refusal(400, '', parsed.problem.message, { problem: { in: 'measure', ...parsed.problem } });
+  const { besideFrom: from, besideTo: to } = asked;
+  if ((from === undefined) !== (to === undefined))
+    throw new Refusal(400, '', 'What it is compared with needs both ends: besideFrom and besideTo.');
+  const beside =
+    from !== undefined && to !== undefined ? await checkedWindow(services, asked, { from, to }) : undefined;
+  services.measures.searches++;
+  const found = await runWhy(
+    searchSetting(services),
+    { condition, measure: parsed.measure, measureText: asked.measure, window: window.period, beside: beside?.period },
+    signal,
+  );
+  const around = found.began === undefined ? [] : await changesAround(services, found.began);
+  return { ...found, around, tookMs: Math.round(performance.now() - started) };
+});
+
+/** A window as it was asked for, and the condition whose saved searches gave way; refuses those that are wrong. */
+async function checkedWindow(
+  services: OperationServices,
+  { condition }: { readonly condition: string },
+  { from, to }: { readonly from: string | number; readonly to: string | number },
+): Promise<{ readonly condition: string; readonly period: Period }> {
+  const now = Date.now();
+  const period = { from: timeOf(from, now), to: timeOf(to, now) };
+  const query = { condition, ...period, summary: '', limit: 0, buckets: 0, fields: false };
+  return { condition: (await checkedQuery(services, query)).condition, period };
+}

@@ -1,0 +1,357 @@
+import type { WhyAnswer, WhyRow } from '#core/answers/why.ts';
+import { withPart } from '#core/conditions/parts.ts';
+import { equalsText } from '#core/conditions/write.ts';
+import { day, hour, minute } from '#core/events/time-units.ts';
+import type { Cause, Explanation } from '#core/why/causes.ts';
+import type { Measure } from '#core/why/measure.ts';
+import { beganWithin, expectedOf, figureSeries, type Onset, onsetIn, onsetOf } from '#core/why/onset.ts';
+import { type ComparedPeriods, chosenPeriods, comparedPeriods, type Period } from '#core/why/periods.ts';
+import { listSegments } from '#store/events/segments.ts';
+import { retryRead } from '#store/retry-read.ts';
+import { type QueryText, queryOf } from '../workers/query.ts';
+import type { Sampled } from '../workers/tasks/why-sample.ts';
+import { judgedSegments } from './judged-segments.ts';
+import { runSearch, type SearchSetting } from './run-search.ts';
+import { type PlannedSample, plannedSamples, type TimedSegment } from './why-sample-plan.ts';
+
+/** What is asked: the figure of the events that a condition picks, in a window; times in milliseconds. */
+export interface WhyQuestion {
+  readonly condition: string;
+  readonly measure: Measure;
+  /** The measure as it was written. */
+  readonly measureText: string;
+  readonly window: Period;
+  /** What it is compared with; absent: the same hours of the days before what changed in the window. */
+  readonly beside?: Period | undefined;
+}
+
+/** How far back it is looked for what is usual. */
+const lookedBack = 14 * day;
+/** Widths of the stretches of a figure over time; a whole number of each makes a day. Most stretches. */
+const widths = [1, 2, 5, 10, 20, 30, 60, 120, 360, 1440].map((minutes) => minutes * minute);
+const mostStretches = 1_200;
+/** Events of a sample are handed to a thread at a time. */
+const segmentsPerTask = 4;
+
+/** What stands in the answer but what happened around the change. */
+export type Why = Omit<WhyAnswer, 'around' | 'tookMs'>;
+
+/**
+ * Explains how a figure changed: when, by the levels of the figure over time; and what accounts for it, by comparing events of the time
+ * since with events of as long times before.
+ */
+export async function runWhy(setting: SearchSetting, question: WhyQuestion, signal: AbortSignal): Promise<Why> {
+  return await new WhyRun(setting, question, signal).answer();
+}
+
+/** A figure by stretches, and the events behind each. */
+interface Figures {
+  readonly start: number;
+  readonly width: number;
+  readonly figures: Float64Array;
+  readonly events: Float64Array;
+}
+
+class WhyRun {
+  private readonly now = Date.now();
+  private tiers: readonly string[] = [];
+  private tiersLeftOut: readonly string[] = [];
+  private unit: WhyAnswer['unit'] = 'none';
+
+  constructor(
+    private readonly setting: SearchSetting,
+    private readonly question: WhyQuestion,
+    private readonly signal: AbortSignal,
+  ) {}
+
+  async answer(): Promise<Why> {
+    const { question } = this;
+    const asked = { from: question.window.from, to: Math.min(question.window.to, this.now) };
+    const earliest = Math.min(asked.from - lookedBack, question.beside?.from ?? asked.from);
+    const { segments, stored } = await this.segments({ from: earliest, to: asked.to }, asked.from);
+    const window = { from: Math.max(asked.from, Math.min(stored, asked.to)), to: asked.to };
+    const series = await this.series(
+      question.condition,
+      { from: Math.max(earliest, stored), to: window.to },
+      widthFor(Math.max(earliest, stored), window.to),
+    );
+    const onset = this.onset(series, window);
+    const known = firstKnown(series, onset);
+    const times = this.times(window, onset, known);
+    if (!times) return this.nothing(window, series);
+    const { explanation, looked } = await this.explain(
+      segments,
+      times,
+      onset !== undefined || question.beside !== undefined,
+    );
+    const rows = explanation.causes.map((cause) => this.row(cause));
+    const isChanged = explanation.verdict === 'values' || explanation.verdict === 'spread';
+    const shift = question.beside || !isChanged ? undefined : onset;
+    const began = shift && (await this.began(shift, rows[0]?.condition ?? question.condition, explanation));
+    const expected =
+      question.measure.isAdditive &&
+      began !== undefined &&
+      expectedOf({ ...series, sums: zeros(series.figures) }, began);
+    return {
+      verdict: explanation.verdict,
+      ...(began !== undefined && { began }),
+      ...(shift?.ended !== undefined && { ended: shift.ended }),
+      form: question.beside ? 'chosen' : (shift?.form ?? 'none'),
+      unit: this.unit,
+      times,
+      before: figureOrNull(explanation.before),
+      since: figureOrNull(explanation.since),
+      rows,
+      rest: explanation.rest,
+      ...(explanation.needed && { needed: explanation.needed }),
+      series: { ...shown(series), ...(expected && { expected: [...expected] }) },
+      tiersLeftOut: this.tiersLeftOut,
+      lookedAt: { fields: explanation.fields, values: explanation.values, pairs: explanation.combinations, ...looked },
+    };
+  }
+
+  private onset(series: Figures, window: Period): Onset | undefined {
+    if (this.question.beside || series.figures.length < 3) return undefined;
+    if (this.question.measure.isAdditive) return onsetOf({ ...series, sums: zeros(series.figures) }, window);
+    return onsetIn(figureSeries(series.figures, series.events), series, window);
+  }
+
+  private times(window: Period, onset: Onset | undefined, known: number): ComparedPeriods | undefined {
+    const { beside } = this.question;
+    if (beside) return chosenPeriods(window, beside);
+    const began = onset?.began ?? window.from;
+    return comparedPeriods(began, Math.min(onset?.ended ?? window.to, window.to), known);
+  }
+
+  /** Nothing can be compared: there is too little of one of both times. */
+  private nothing(window: Period, series: Figures): Why {
+    return {
+      ...{
+        verdict: 'nothing',
+        form: 'none',
+        unit: this.unit,
+        times: { since: window, before: [] },
+        before: null,
+        since: null,
+        rows: [],
+        rest: 1,
+      },
+      series: shown(series),
+      tiersLeftOut: this.tiersLeftOut,
+      lookedAt: { fields: 0, values: 0, pairs: 0, events: 0, of: 0 },
+    };
+  }
+
+  private query(condition: string, { from, to }: Period, summary = ''): QueryText {
+    return { condition, from, to, limit: 0, buckets: 0, fields: false, summary };
+  }
+
+  /** The segments of some time that may hold events of the condition, and since when all their tiers hold them (milliseconds). */
+  private async segments(
+    period: Period,
+    until: number,
+  ): Promise<{ readonly segments: readonly TimedSegment[]; readonly stored: number }> {
+    const { database, headers, fleets, currentShape } = this.setting;
+    const listed = await retryRead(() => listSegments(database, period, undefined));
+    const query = queryOf(this.query(this.question.condition, period));
+    const judged = await retryRead(() =>
+      judgedSegments(listed, query, { headers, now: this.now, fleets, currentShape }),
+    );
+    const times = new Map(listed.map(({ id, from, to }) => [id, { from, to }]));
+    const found = judged.segments.map((segment) => ({ ...segment, ...(times.get(segment.id) as Period) }));
+    const kept = reachingBack(found, { from: until, to: period.to });
+    this.tiers = kept.tiers;
+    this.tiersLeftOut = kept.leftOut;
+    const isKept = new Set(kept.tiers);
+    return { segments: found.filter(({ tier }) => isKept.has(tier)), stored: Math.min(kept.since, period.to) };
+  }
+
+  /** The figure of what a condition picks by stretches; the last one is whole. */
+  private async series(condition: string, period: Period, width: number): Promise<Figures> {
+    const { measure } = this.question;
+    const start = Math.ceil(period.from / width) * width;
+    const count = Math.max(0, Math.floor((period.to - start) / width));
+    const figures = new Float64Array(count).fill(Number.NaN);
+    const events = new Float64Array(count);
+    if (count === 0) return { start, width, figures, events };
+    const read = async (
+      text: string,
+      figure: string,
+      take: (place: number, figure: number, events: number) => void,
+    ): Promise<void> => {
+      const summary = `${figure} as figure, count() as events every ${width / minute}m`;
+      const query = this.query(text, { from: start, to: start + count * width }, summary);
+      const answer = await runSearch(this.setting, query, {
+        tiers: this.tiers,
+        signal: this.signal,
+        progress: () => {},
+      });
+      this.unit = measure.shareOf ? 'share' : (answer.summary?.columns[1]?.unit ?? 'none');
+      for (const [time, value, counted] of answer.summary?.rows ?? [])
+        take(
+          Math.round((Number(time) - start) / width),
+          typeof value === 'number' ? value : Number.NaN,
+          Number(counted),
+        );
+    };
+    await read(condition, measure.shareOf ? 'count()' : measure.summary.text, (place, figure, counted) => {
+      figures[place] = measure.shareOf ? 0 : figure;
+      events[place] = counted;
+    });
+    if (measure.shareOf)
+      await read(withPart(condition, `(${measure.shareOf.text})`), 'count()', (place, figure) => {
+        figures[place] = figure / (events[place] as number);
+      });
+    return { start, width, figures, events };
+  }
+
+  /** Compares events of both times; and says how many were looked at. */
+  private async explain(
+    segments: readonly TimedSegment[],
+    times: ComparedPeriods,
+    hasBegun: boolean,
+  ): Promise<{ readonly explanation: Explanation; readonly looked: { readonly events: number; readonly of: number } }> {
+    const planned = plannedSamples(segments, times);
+    const parts = await this.samples(planned);
+    this.signal.throwIfAborted();
+    const { pools, fleets } = this.setting;
+    const explanation = await pools.read(0, {
+      ...{ kind: 'whyCauses', measure: this.question.measureText, parts, hasBegun, fleets, now: this.now },
+    });
+    const events = parts.reduce((sum, { batch }) => sum + batch.rows, 0);
+    const of = parts.reduce((sum, { batch, standsFor }) => sum + batch.rows * standsFor, 0);
+    return { explanation, looked: { events, of: Math.round(of) } };
+  }
+
+  private async samples(
+    planned: readonly PlannedSample[],
+  ): Promise<readonly (Sampled & { readonly standsFor: number })[]> {
+    const { pools, fleets } = this.setting;
+    const standsFor = new Map(planned.map((one) => [keyOf(one.segment), one.standsFor]));
+    const parts: (Sampled & { readonly standsFor: number })[] = [];
+    const query = this.query(this.question.condition, { from: 0, to: Number.MAX_SAFE_INTEGER });
+    const bodies = this.question.measure.shareOf?.body ?? false;
+    const lane = async (index: number): Promise<void> => {
+      const mine = planned
+        .filter(({ segment }) => segment.id % pools.readLanes === index)
+        .map(({ segment }) => segment);
+      for (let at = 0; at < mine.length; at += segmentsPerTask) {
+        this.signal.throwIfAborted();
+        const some = mine.slice(at, at + segmentsPerTask);
+        const task = { kind: 'whySample', query, segments: some, bodies, fleets, now: this.now } as const;
+        for (const taken of await pools.read(index, task)) {
+          if (taken.batch.rows === 0) continue;
+          const ofFitting = taken.fitting / taken.batch.rows;
+          parts.push({ ...taken, standsFor: ofFitting * (standsFor.get(keyOf(taken.segment)) as number) });
+        }
+      }
+    };
+    await Promise.all(Array.from({ length: pools.readLanes }, (_, index) => lane(index)));
+    return parts;
+  }
+
+  private row({ where, before, since, ...rest }: Cause): WhyRow {
+    const condition = where.reduce(
+      (text, { field, value }) => withPart(text, equalsText(field, value)),
+      this.question.condition,
+    );
+    const ratio = before !== null && since !== null && before !== 0 ? since / before : null;
+    return { where, condition, before, since, ratio, ...rest };
+  }
+
+  /** The minute in which it began, by the minutes of what accounts for it, where there is less to be mistaken for it. */
+  private async began(onset: Onset, condition: string, { before }: Explanation): Promise<number> {
+    const isDrift = onset.form === 'drift';
+    const from = onset.began - (isDrift ? 180 : 60) * minute;
+    const to = Math.min(onset.reached + (isDrift ? 0 : 60) * minute, this.now);
+    const { measure } = this.question;
+    const above = measure.rankOf === undefined ? undefined : `${measure.rankOf} > ${before}`;
+    const { start, figures, events } = above
+      ? await this.shares(condition, above, { from, to })
+      : await this.series(condition, { from, to }, minute);
+    if (figures.length < 2) return onset.began;
+    const series = measure.isAdditive
+      ? { values: zeros(figures), weights: new Float64Array(figures.length).fill(1) }
+      : { values: zeros(figures), weights: events };
+    return start + beganWithin(series, onset.form) * minute;
+  }
+
+  /** By the minute the share of what a condition picks that fits another one too. */
+  private async shares(condition: string, part: string, period: Period): Promise<Figures> {
+    const [all, some] = await Promise.all([
+      this.counts(condition, period),
+      this.counts(withPart(condition, part), period),
+    ]);
+    return { ...all, figures: some.events.map((count, i) => count / (all.events[i] as number)) };
+  }
+
+  private async counts(condition: string, { from, to }: Period): Promise<Figures> {
+    const start = Math.ceil(from / minute) * minute;
+    const count = Math.max(0, Math.floor((to - start) / minute));
+    const events = new Float64Array(count);
+    const query = this.query(condition, { from: start, to: start + count * minute }, 'count() every 1m');
+    const answer = await runSearch(this.setting, query, { tiers: this.tiers, signal: this.signal, progress: () => {} });
+    for (const [time, counted] of answer.summary?.rows ?? [])
+      events[Math.round((Number(time) - start) / minute)] = Number(counted);
+    return { start, width: minute, figures: events, events };
+  }
+}
+
+/** A tier that holds a smaller part of the events of a window is left out where it does not reach back beyond it. */
+const smallTier = 0.2;
+
+/**
+ * Tiers whose events can be compared over time, and since when all of them hold events (milliseconds): one that has let go of its older
+ * events would look as if it had been empty.
+ */
+function reachingBack(
+  segments: readonly TimedSegment[],
+  window: Period,
+): { readonly tiers: readonly string[]; readonly leftOut: readonly string[]; readonly since: number } {
+  const tiers = new Map<string, { start: number; events: number }>();
+  for (const { tier, from, to, events } of segments) {
+    const known = tiers.get(tier) ?? { start: from, events: 0 };
+    const here = to >= window.from && from < window.to ? events : 0;
+    tiers.set(tier, { start: Math.min(known.start, from), events: known.events + here });
+  }
+  const all = [...tiers.values()].reduce((sum, { events }) => sum + events, 0);
+  const first = Math.min(...[...tiers.values()].map(({ start }) => start));
+  const isKept = ([, { start, events }]: readonly [
+    string,
+    { readonly start: number; readonly events: number },
+  ]): boolean => start <= Math.max(first + hour, window.from - day) || events > smallTier * all;
+  const kept = [...tiers].filter(isKept);
+  return {
+    tiers: kept.map(([tier]) => tier),
+    leftOut: [...tiers].filter((one) => !isKept(one)).map(([tier]) => tier),
+    since: kept.reduce((latest, [, { start }]) => Math.max(latest, start), 0),
+  };
+}
+
+function keyOf({ id, period }: { readonly id: number; readonly period: number }): string {
+  return `${id}|${period}`;
+}
+
+function widthFor(from: number, to: number): number {
+  return widths.find((width) => (to - from) / width <= mostStretches) ?? day;
+}
+
+/** Since when the figure is known (milliseconds): from the first stretch with events on; where it began with these, from the first of all. */
+function firstKnown({ start, width, events }: Figures, onset: Onset | undefined): number {
+  const first = events.findIndex((count) => count > 0);
+  const at = start + Math.max(0, first) * width;
+  return onset && onset.began <= at + width ? start : at;
+}
+
+/** Figures with nothing where there is none. */
+function zeros(figures: Float64Array): Float64Array {
+  return figures.map((figure) => (Number.isNaN(figure) ? 0 : figure));
+}
+
+function shown({ start, width, figures }: Figures): Why['series'] {
+  return { start, width, figures: Array.from(figures, figureOrNull) };
+}
+
+function figureOrNull(figure: number): number | null {
+  return Number.isFinite(figure) ? figure : null;
+}

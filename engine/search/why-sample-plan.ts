@@ -1,0 +1,86 @@
+import type { ComparedPeriods, Period } from '#core/why/periods.ts';
+import type { SampledRef } from '../workers/tasks/why-sample.ts';
+import type { JudgedSegment } from './judged-segments.ts';
+
+/** Rows that are compared, of the time since a change and of all times before: more would tell hardly more. */
+const rowsOfSide = 24_000;
+/** Events of segments that are opened for each of both: of longer times some segments are, evenly. */
+const openedOfSide = 400_000;
+
+/** A judged segment, and when its events happened (milliseconds, `to` inclusive). */
+export type TimedSegment = JudgedSegment & { readonly from: number; readonly to: number };
+
+/** What is taken of which segment; and how many events of its source and tier each event of it stands for. */
+export interface PlannedSample {
+  readonly segment: SampledRef;
+  readonly standsFor: number;
+}
+
+/**
+ * Which segments are opened to compare times: all, or of each source and tier some that lie evenly over the time (stratified sampling,
+ * W. G. Cochran 1977), one at least. Events are taken to lie evenly within their segment.
+ */
+export function plannedSamples(
+  segments: readonly TimedSegment[],
+  { since, before }: ComparedPeriods,
+): readonly PlannedSample[] {
+  return [since, ...before].flatMap((period, number) => {
+    const sides = number === 0 ? 1 : before.length;
+    return samplesOf(segments, period, number, { rows: rowsOfSide / sides, opened: openedOfSide / sides });
+  });
+}
+
+function samplesOf(
+  segments: readonly TimedSegment[],
+  period: Period,
+  number: number,
+  most: { readonly rows: number; readonly opened: number },
+): readonly PlannedSample[] {
+  const within = segments
+    .filter(({ from, to }) => from < period.to && to >= period.from)
+    .map((segment) => ({ segment, events: segment.events * overlap(segment, period) }));
+  const opened = within.reduce((sum, { segment }) => sum + segment.events, 0);
+  const share = Math.min(1, most.opened / Math.max(1, opened));
+  const strata = new Map<string, typeof within>();
+  for (const one of within) {
+    const key = `${one.segment.source}|${one.segment.tier}`;
+    strata.set(key, [...(strata.get(key) ?? []), one]);
+  }
+  const chosen = [...strata.values()].flatMap((stratum) => {
+    const some = evenly(
+      stratum.toSorted((a, b) => a.segment.from - b.segment.from),
+      share,
+    );
+    const all = stratum.reduce((sum, { events }) => sum + events, 0);
+    const standsFor =
+      all /
+      Math.max(
+        Number.MIN_VALUE,
+        some.reduce((sum, { events }) => sum + events, 0),
+      );
+    return some.map((one) => ({ ...one, standsFor }));
+  });
+  const events = chosen.reduce((sum, one) => sum + one.events * one.standsFor, 0);
+  return chosen.map(({ segment: { id, tier, source, events: rows }, events: here, standsFor }) => ({
+    standsFor,
+    segment: {
+      ...{ id, tier, source, events: rows, period: number, from: period.from, to: period.to },
+      most: Math.max(fewestRows, Math.ceil((most.rows * here * standsFor) / Math.max(1, events))),
+    },
+  }));
+}
+
+/** Fewest rows that are taken of a segment. */
+const fewestRows = 20;
+
+/** The part of a segment's time that lies in a period. */
+function overlap({ from, to }: TimedSegment, period: Period): number {
+  return (Math.min(to + 1, period.to) - Math.max(from, period.from)) / (to + 1 - from);
+}
+
+/** A share of some things, evenly spread; one at least. */
+function evenly<Thing>(things: readonly Thing[], share: number): readonly Thing[] {
+  if (share >= 1) return things;
+  const some = things.filter((_, index) => Math.floor((index + 1) * share) > Math.floor(index * share));
+  return some.length > 0 ? some : things.slice(things.length >> 1, (things.length >> 1) + 1);
+}

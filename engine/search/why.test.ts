@@ -1,0 +1,121 @@
+import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import type { WhyAnswer } from '#core/answers/why.ts';
+import { day, hour, minute } from '#core/events/time-units.ts';
+import { isWeekend } from '#core/why/rhythm.ts';
+import { plantedChanges } from '#core/why/testing/planted.ts';
+import { type Planted, type Request, requests, weekendPart } from '#core/why/testing/traffic.ts';
+import { send, startEngine, type TestEngine } from '../testing/engine.ts';
+
+/** At a full minute, so that the last stretch is whole. */
+const now = Math.floor(Date.now() / minute) * minute;
+const from = now - 6 * day;
+const at = now - 9 * hour - 7 * minute;
+const plants = plantedChanges(() => at);
+/** As much on all days of the week, whichever today is. */
+const rate = (time: number): number => (isWeekend(time) ? 1 / weekendPart : 1);
+/** What each source sends: a pair that sends more, a share of failures, a spell of a new client, and nothing special. */
+const sources: Readonly<Record<string, Planted>> = {
+  pair: plants[22] as Planted,
+  failing: plants[36] as Planted,
+  spell: { ...(plants[8] as Planted), more: (time) => (time >= at && time < at + 3 * hour ? 2 : 0) },
+  steady: plants[50] as Planted,
+};
+
+let engine: TestEngine;
+
+beforeAll(async () => {
+  engine = await startEngine(inject('mariadb'));
+  await engine.publish({ plan: 1, pipelines: [], tiers: [{ id: 'rest', title: 'Rest', keep: '30d' }] });
+  for (const [index, [source, planted]] of Object.entries(sources).entries()) {
+    const more = (time: number): number => rate(time) * (planted.more?.(time) ?? 0);
+    await engine.source(source);
+    const lines: string[] = [];
+    for (const request of requests(index + 1, { from, to: now }, 6, { ...planted, rate, more }))
+      lines.push(lineOf(request));
+    const headers = { 'otter-backfill': new Date(from).toISOString() };
+    for (let start = 0; start < lines.length; start += 10_000)
+      expect((await send(engine, source, lines.slice(start, start + 10_000).join('\n'), headers)).status).toBe(200);
+  }
+});
+
+afterAll(() => engine.stop());
+
+function lineOf({ time, ...fields }: Request): string {
+  return JSON.stringify({ time: new Date(time).toISOString(), message: 'request', ...fields });
+}
+
+async function why(asked: object): Promise<WhyAnswer> {
+  return await engine.ask<WhyAnswer>('why', { from: '-14h', to: 'now', ...asked });
+}
+
+test('a pair of values is found by itself, with the minute in which it began', async () => {
+  const answer = await why({ condition: 'source = pair' });
+  expect(answer).toMatchObject({ verdict: 'values', form: 'step', unit: 'count' });
+  expect(Math.abs((answer.began ?? 0) - at)).toBeLessThanOrEqual(2 * minute);
+  const [row] = answer.rows;
+  expect(new Set(row?.where.map(({ field, value }) => `${field} = ${value}`))).toEqual(
+    new Set(['tenant = tenant-2', 'version = 4.2']),
+  );
+  // The condition of a row finds what the row says.
+  const asked = { condition: row?.condition ?? '', ...answer.times.since, limit: 0 };
+  const found = await engine.ask<{ readonly total: number }>('search', asked);
+  expect(row?.since).toBeCloseTo(found.total, 5);
+});
+
+test('over all sources the same is found, and the others are not named', async () => {
+  const answer = await why({ condition: 'source in (pair, steady)' });
+  const values = answer.rows[0]?.where.map(({ value }) => value) ?? [];
+  expect(values).toContain('tenant-2');
+  expect(values).not.toContain('steady');
+});
+
+test('a share of failures is put down to the node whose requests fail', async () => {
+  const answer = await why({ condition: 'source = failing', measure: 'share of status >= 500' });
+  expect(answer).toMatchObject({ verdict: 'values', unit: 'share' });
+  expect(answer.rows[0]?.where).toEqual([{ field: 'node', value: 'pier-0' }]);
+  expect(Math.abs((answer.began ?? 0) - at)).toBeLessThanOrEqual(10 * minute);
+  expect(answer.rows[0]?.without).toBeLessThan((answer.before ?? 0) * 1.5);
+});
+
+test('what was over before now has an end', async () => {
+  const answer = await why({ condition: 'source = spell' });
+  expect(answer).toMatchObject({ verdict: 'values', form: 'spell' });
+  expect(answer.rows[0]?.where).toEqual([{ field: 'client', value: 'harbour-partner' }]);
+  expect(Math.abs((answer.ended ?? 0) - (at + 3 * hour))).toBeLessThanOrEqual(40 * minute);
+});
+
+test('two chosen windows are compared as they are', async () => {
+  const answer = await why({
+    condition: 'source = pair',
+    ...{ from: at, to: at + 2 * hour, besideFrom: at - 2 * hour, besideTo: at },
+  });
+  expect(answer).toMatchObject({ form: 'chosen', verdict: 'values' });
+  expect(answer.began).toBeUndefined();
+  expect(answer.times.before).toEqual([{ from: at - 2 * hour, to: at }]);
+});
+
+test('a source that sends as always is said to', async () => {
+  const answer = await why({ condition: 'source = steady', from: '-6h' });
+  expect(answer).toMatchObject({ verdict: 'usual', form: 'none', rows: [] });
+});
+
+test('what cannot be asked is refused with the place', async () => {
+  const refusal = async (asked: object): Promise<{ readonly detail: string; readonly problem?: object }> =>
+    await engine.ask('why', { from: '-1h', to: 'now', ...asked }).then(
+      () => ({ detail: 'it was answered' }),
+      (error: Error) => JSON.parse(error.message),
+    );
+  expect(await refusal({ measure: 'p95(' })).toMatchObject({ problem: { in: 'measure', start: 4 } });
+  expect(await refusal({ measure: 'max(took)' })).toMatchObject({ problem: { in: 'measure' } });
+  expect(await refusal({ condition: 'a = ' })).toMatchObject({ problem: { in: 'condition' } });
+  expect((await refusal({ from: 'now', to: '-1h' })).detail).toMatch(/ends before it begins/);
+  expect((await refusal({ besideFrom: '-2h' })).detail).toMatch(/both ends/);
+  expect((await refusal({ from: 'soon' })).detail).toMatch(/not a time/);
+});
+
+test('a field that no event has, and windows without events, are answered', async () => {
+  expect(await why({ condition: 'nothing = 7' })).toMatchObject({ verdict: 'nothing', rows: [] });
+  expect(await why({ condition: 'source = pair', measure: 'p95(nothing)' })).toMatchObject({ verdict: 'nothing' });
+  expect(await why({ from: '2020-01-01', to: '2020-01-02' })).toMatchObject({ verdict: 'nothing', before: null });
+  expect(await why({ from: '+1d', to: '+2d' })).toMatchObject({ verdict: 'nothing' });
+});

@@ -1,0 +1,30 @@
+import { formatCount } from '#core/events/units.ts';
+import type { WhyAnswer, WhyRow } from '../../../data/answers.ts';
+import { percent } from '../../../kit/times/times.ts';
+import { show } from '../summary/summary-picture.ts';
+
+/** A figure that is explained, in its unit. */
+export function figureInWords(value: number | null, unit: WhyAnswer['unit']): string {
+  if (unit === 'share') return value === null ? '–' : percent(value);
+  return show(unit === 'count' && value !== null ? Math.round(value) : value, unit);
+}
+
+/** How many times as much, or how much less: `8.1 ×`, `40 % less`. */
+export function ratioInWords(ratio: number | null): string {
+  if (ratio === null) return 'new';
+  if (ratio === 0) return 'gone';
+  if (ratio >= 10) return `${formatCount(Math.round(ratio))} ×`;
+  if (ratio >= 2) return `${ratio.toFixed(1)} ×`;
+  return ratio >= 1 ? `+ ${percent(ratio - 1)}` : `− ${percent(1 - ratio)}`;
+}
+
+/** What events have in common, as a condition says it. */
+export function whereInWords({ where }: Pick<WhyRow, 'where'>): string {
+  return where.map(({ field, value }) => `${field} = ${value}`).join(', ');
+}
+
+/** A share of a change with its band. */
+export function shareInWords({ share, band }: Pick<WhyRow, 'share' | 'band'>): string {
+  const width = Math.round(band * 100);
+  return `${Math.round(share * 100)}${width > 0 ? ` ± ${width}` : ''} %`;
+}

@@ -1,0 +1,51 @@
+'use client';
+
+import { parseAsString, useQueryStates } from 'nuqs';
+import { useState } from 'react';
+import { parseWindow } from '#core/conditions/times.ts';
+import { useQuestion } from '../../../data/client.ts';
+
+/** How a figure changed and what accounts for it, as the address asks: the measure, and the window it is compared with. */
+export function useWhy(condition: string, window: string, isShown: boolean) {
+  const [{ measure, than }, choose] = useQueryStates({
+    measure: parseAsString.withDefault('events'),
+    than: parseAsString.withDefault(''),
+  });
+  // Which row the panel is about, and whether it is open.
+  const [chosen, setChosen] = useState(0);
+  const [isOpen, setOpen] = useState(true);
+  const now = Date.now();
+  const [from = '', to = ''] = endsOf(window);
+  const [besideFrom, besideTo] = than === '' ? [] : endsOf(than);
+  const isWindow = parseWindow(window, now) !== undefined;
+  const isThan = than === '' || parseWindow(than, now) !== undefined;
+  const question = { condition, measure, from, to, besideFrom, besideTo };
+  const { data, error, isValidating } = useQuestion('why', isShown && isWindow && isThan ? question : null);
+  return {
+    measure,
+    than,
+    isWindow,
+    isThan,
+    answer: error ? undefined : data,
+    error,
+    /** Whether what is shown is not yet what was asked for. */
+    isAsking: isValidating,
+    chosen: Math.min(chosen, Math.max(0, (data?.rows.length ?? 0) - 1)),
+    isOpen,
+    setOpen,
+    choose: (place: number): void => {
+      setChosen(place);
+      setOpen(true);
+    },
+    setMeasure: (text: string): void => void choose({ measure: text.trim() === '' ? null : text.trim() }),
+    setThan: (text: string): void => void choose({ than: text.trim() === '' ? null : text.trim() }),
+  };
+}
+
+export type Why = ReturnType<typeof useWhy>;
+
+/** The ends of a window as it is written; one that has no end goes up to now. */
+function endsOf(window: string): readonly string[] {
+  const [from = '', to = ''] = window.split('..');
+  return [from, to === '' ? 'now' : to];
+}

@@ -1,0 +1,76 @@
+'use client';
+
+import { useEffect, useState } from 'react';
+import { Choice } from '../../../kit/choice.tsx';
+import { TextField } from '../../../kit/text-field.tsx';
+import type { Why } from './use-why.ts';
+
+const common = [
+  { value: 'events', title: 'Events' },
+  { value: 'bytes', title: 'Bytes' },
+  { value: 'share of severity >= error', title: 'Errors' },
+  { value: 'other', title: 'Figure' },
+] as const;
+
+type Common = (typeof common)[number]['value'];
+
+/** Which figure is explained, and what it is compared with. */
+export function WhyBar({ why }: { readonly why: Why }) {
+  const { measure, than, setMeasure, setThan } = why;
+  const known = common.find(({ value }) => value === measure)?.value ?? 'other';
+  const [isOther, setOther] = useState(known === 'other');
+  const choose = (value: Common): void => {
+    setOther(value === 'other');
+    if (value !== 'other') setMeasure(value);
+  };
+  const shown = isOther ? 'other' : known;
+  return (
+    <div className="flex items-center gap-3">
+      <Choice label="Figure" value={shown} options={common} onChange={choose} />
+      {shown === 'other' && (
+        <Typed
+          label="Figure in words of a summary"
+          value={known === 'other' ? measure : ''}
+          placeholder="p95(took)"
+          onTake={setMeasure}
+        />
+      )}
+      <Typed label="Compared with" value={than} placeholder="beside: as usual" onTake={setThan} />
+    </div>
+  );
+}
+
+/** A text that is taken when one leaves it or presses Enter. */
+function Typed(props: {
+  readonly label: string;
+  readonly value: string;
+  readonly placeholder: string;
+  readonly onTake: (text: string) => void;
+}) {
+  const { label, value, placeholder, onTake } = props;
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  const take = (): void => {
+    if (text !== value) onTake(text);
+  };
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        take();
+      }}
+    >
+      <TextField
+        mono
+        isLabelHidden
+        label={label}
+        title={label}
+        className="w-[170px]"
+        value={text}
+        placeholder={placeholder}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={take}
+      />
+    </form>
+  );
+}

@@ -1,0 +1,71 @@
+'use client';
+
+import { toast } from 'sonner';
+import type { WhyAnswer, WhyRow } from '../../../data/answers.ts';
+import { Button } from '../../../kit/button.tsx';
+import { Section } from '../../../kit/section.tsx';
+import { dayAndMinute } from '../../../kit/times/times.ts';
+import { ExcludeEvents } from '../../../parts/tiers/exclude-events.tsx';
+import { figureInWords, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
+
+/** What can be done about what accounts for a change. */
+export function WhyPanel(props: {
+  readonly row: WhyRow;
+  readonly answer: WhyAnswer;
+  readonly subject: string;
+  readonly onLines: (condition: string, since: number) => void;
+}) {
+  const { row, answer, subject, onLines } = props;
+  const message = messageOf(row, answer, subject);
+  const copy = async (): Promise<void> => {
+    try {
+      await navigator.clipboard.writeText(`${message}\n${globalThis.location.href}`);
+      toast('The message and the link to this page were copied.');
+    } catch {
+      toast.error('The browser did not allow copying. Select the message and copy it.');
+    }
+  };
+  return (
+    <>
+      <Section title="Keep less of it" className="border-b border-hair pb-4">
+        <p className="mb-2.5 text-[12.5px] text-second">
+          An exclusion keeps none, 1 in n, or whole journeys by a key; it shows what it saves and who reads these events
+          before it goes into the draft.
+        </p>
+        <ExcludeEvents
+          name={whereInWords(row)}
+          condition={row.condition}
+          className="font-semibold text-mark hover:underline"
+        >
+          Begin an exclusion
+        </ExcludeEvents>
+      </Section>
+      <Section title="Look at the events" className="border-b border-hair py-4">
+        <Button
+          look="quiet"
+          className="-ml-3"
+          onClick={() => onLines(row.condition, answer.began ?? answer.times.since.from)}
+        >
+          Show lines
+        </Button>
+      </Section>
+      <Section title="Ask the owner" className="border-b border-hair py-4">
+        <p className="text-[12.5px]">“{message}”</p>
+        <Button look="quiet" className="mt-1 -ml-3" onClick={() => void copy()}>
+          Copy message and link
+        </Button>
+      </Section>
+      <p className="pt-4 text-[12.5px] text-second">
+        Every value, pair and triple is weighed by how much of the change it takes along beyond its part of the events.
+        One that was found is set aside before the next is looked for, so nothing counts twice.
+      </p>
+    </>
+  );
+}
+
+/** What changed, for those who send it. */
+function messageOf(row: WhyRow, { began, unit }: WhyAnswer, subject: string): string {
+  const since = began === undefined ? '' : `Since ${dayAndMinute(began)} `;
+  const factor = row.ratio === null ? '' : `, ${ratioInWords(row.ratio)} what it was`;
+  return `${since}${whereInWords(row)} in ${subject}: ${figureInWords(row.before, unit)} became ${figureInWords(row.since, unit)}${factor}. It accounts for ${shareInWords(row)} of the change.`;
+}

@@ -1,0 +1,159 @@
+import Link from 'next/link';
+import { formatCount, formatDuration } from '#core/events/units.ts';
+import type { WhyAnswer, WhyRow } from '../../../data/answers.ts';
+import { dayAndMinute, inOtherZone } from '../../../kit/times/times.ts';
+import { figureInWords, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
+
+/** What accounts for a change: a row for each value or combination, none part of another. */
+export function WhyRows(props: {
+  readonly answer: WhyAnswer;
+  readonly chosen: number;
+  readonly onChoose: (place: number) => void;
+}) {
+  const { answer, chosen, onChoose } = props;
+  const { rows, lookedAt, rest, tiersLeftOut } = answer;
+  const most = Math.max(...rows.flatMap(({ before, since }) => [before ?? 0, since ?? 0]), Number.MIN_VALUE);
+  return (
+    <section className="mt-3">
+      <h2 className="text-[12.5px]">
+        What accounts for it · {formatCount(lookedAt.fields)} fields, {formatCount(lookedAt.values)} values and{' '}
+        {formatCount(lookedAt.pairs)} combinations, {eventsInWords(answer)}, in {formatDuration(answer.tookMs / 1000)}
+      </h2>
+      {rows.length > 0 && (
+        <table className="mt-1 w-full table-fixed text-left">
+          <caption className="sr-only">What accounts for the change</caption>
+          <thead className="text-[12.5px] text-second">
+            <tr className="border-b border-hair">
+              <th className="py-1 pl-2 font-semibold">where</th>
+              <th className="w-[36%] font-semibold">before → since, in {lengthOf(answer)}</th>
+              <th className="w-24 text-right font-semibold">share</th>
+              <th className="w-16 text-right font-semibold">factor</th>
+              <th className="w-36 pl-4 font-semibold">without it</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row, place) => (
+              <Row
+                key={row.condition}
+                row={row}
+                answer={answer}
+                most={most}
+                isChosen={place === chosen}
+                onChoose={() => onChoose(place)}
+              />
+            ))}
+          </tbody>
+        </table>
+      )}
+      <p className="mt-2 text-[12.5px] text-second">
+        {rows.length > 0 && `${restInWords(rest)} `}
+        {tiersLeftOut.length > 0 &&
+          `Not compared: what ${tiersLeftOut.join(', ')} holds, which does not reach back far enough.`}
+      </p>
+      <Around answer={answer} />
+    </section>
+  );
+}
+
+/** How many events were looked at, and of how many. */
+function eventsInWords({ lookedAt: { events, of } }: WhyAnswer): string {
+  const oneIn = Math.round(of / Math.max(1, events));
+  return oneIn > 1
+    ? `on ${formatCount(events)} events, 1 in ${formatCount(oneIn)}`
+    : `on all ${formatCount(events)} events`;
+}
+
+function restInWords(rest: number): string {
+  const share = `The rest, ${Math.round(rest * 100)} % of the change,`;
+  return Math.abs(rest) < littleRest
+    ? `${share} is within what varies anyway.`
+    : `${share} has no few values in common.`;
+}
+
+/** A part of the change that needs no cause. */
+const littleRest = 0.06;
+
+function lengthOf({ times: { since } }: WhyAnswer): string {
+  return formatDuration((since.to - since.from) / 1000);
+}
+
+function Row(props: {
+  readonly row: WhyRow;
+  readonly answer: WhyAnswer;
+  readonly most: number;
+  readonly isChosen: boolean;
+  readonly onChoose: () => void;
+}) {
+  const { row, answer, most, isChosen, onChoose } = props;
+  const { before, since, also, without } = row;
+  const width = (value: number | null): string => `${Math.max(0, ((value ?? 0) / most) * 100)}%`;
+  return (
+    <tr className={`border-b border-hair ${isChosen ? 'bg-land' : ''}`}>
+      <td className="py-2 pr-3 pl-2">
+        <button
+          type="button"
+          onClick={onChoose}
+          aria-pressed={isChosen}
+          className="line text-left font-semibold hover:underline"
+        >
+          {whereInWords(row)}
+        </button>
+        {also.length > 0 && (
+          <p
+            className="truncate text-[12px] text-second"
+            title={also.map(({ field, value }) => `${field} = ${value}`).join(', ')}
+          >
+            nearly all have {also.map(({ field, value }) => `${field} = ${value}`).join(', ')}
+          </p>
+        )}
+      </td>
+      <td className="text-[12.5px]">
+        <div className="flex items-center gap-3">
+          <div aria-hidden="true" className="min-w-0 flex-1">
+            <div className="h-1.5" style={{ width: width(before), background: 'var(--d2)' }} />
+            <div className="mt-1 h-1.5" style={{ width: width(since), background: 'var(--d6)' }} />
+          </div>
+          <span className="w-[46%] shrink-0 text-second">
+            {figureInWords(before, answer.unit)} → {figureInWords(since, answer.unit)}
+          </span>
+        </div>
+      </td>
+      <td className="text-right font-semibold">{shareInWords(row)}</td>
+      <td className="text-right">{ratioInWords(row.ratio)}</td>
+      <td className="pl-4 text-[12.5px] text-second">{withoutInWords(without, answer)}</td>
+    </tr>
+  );
+}
+
+/** What the whole figure would be, were a row's events as before. */
+function withoutInWords(without: number, { before, since, unit }: WhyAnswer): string {
+  if (before === null || since === null) return '–';
+  const isBack = Math.abs(without - before) <= nearly * Math.abs(since - before);
+  return isBack ? 'as before' : `${figureInWords(without, unit)} in all`;
+}
+
+/** A part of the change that is hardly one. */
+const nearly = 0.12;
+
+/** What else changed at about the time. */
+function Around({ answer: { around, began } }: { readonly answer: WhyAnswer }) {
+  if (began === undefined) return null;
+  return (
+    <div className="mt-4 text-[12.5px]">
+      <h2>What else changed around {dayAndMinute(began)}</h2>
+      {around.length === 0 && <p className="mt-1 text-second">Nothing that was recorded within half an hour.</p>}
+      <ul className="mt-1">
+        {around.map(({ at, text, shows }) => (
+          <li key={`${at} ${text}`} className="flex gap-2 py-0.5">
+            <b className="shrink-0 font-[680]" title={inOtherZone(at)}>
+              {dayAndMinute(at).slice(-5)}
+            </b>
+            <Link href={shows} className="min-w-0 truncate hover:underline" title={text}>
+              {text}
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

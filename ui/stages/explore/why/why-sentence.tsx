@@ -1,0 +1,92 @@
+import type { WhyAnswer, WhyRow } from '../../../data/answers.ts';
+import { FigurePending, Mark } from '../../../kit/figure.tsx';
+import { Sentence } from '../../../kit/sentence.tsx';
+import { dayAndMinute } from '../../../kit/times/times.ts';
+import { figureInWords, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
+import type { Why } from './use-why.ts';
+
+/** What changed, since when, and who accounts for it. */
+export function WhySentence({ why, subject }: { readonly why: Why; readonly subject: string }) {
+  const { answer, error, isWindow, isThan } = why;
+  if (!isWindow) return <Sentence>That is not a time window.</Sentence>;
+  if (!isThan) return <Sentence>What it is compared with is not a time window.</Sentence>;
+  if (error) return <Sentence>The change could not be explained.</Sentence>;
+  if (!answer) {
+    return (
+      <Sentence>
+        Comparing <FigurePending /> events …
+      </Sentence>
+    );
+  }
+  if (answer.verdict === 'nothing')
+    return <Sentence>There is too little of {subject} to compare: nothing before, or nothing since.</Sentence>;
+  const [first] = answer.rows;
+  return (
+    <Sentence>
+      <Moved answer={answer} subject={subject} />
+      {answer.verdict === 'usual' ? (
+        <>, as usual.</>
+      ) : (
+        <>
+          {answer.began !== undefined && (
+            <>
+              {' '}
+              since <Mark>{dayAndMinute(answer.began)}</Mark>
+            </>
+          )}
+          {first ? <Accounts rows={answer.rows} first={first} /> : <Spread answer={answer} />}
+        </>
+      )}
+    </Sentence>
+  );
+}
+
+function Moved({ answer, subject }: { readonly answer: WhyAnswer; readonly subject: string }) {
+  const { before, since, unit } = answer;
+  const isCount = unit === 'count' || unit === 'size';
+  if (!isCount || before === null || since === null || before === 0)
+    return (
+      <>
+        {subject}: <Mark>{figureInWords(before, unit)}</Mark> became <Mark needs>{figureInWords(since, unit)}</Mark>
+      </>
+    );
+  const ratio = since / before;
+  if (answer.verdict === 'usual')
+    return (
+      <>
+        {subject} sends <Mark>{figureInWords(since, unit)}</Mark>
+      </>
+    );
+  return ratio >= 1 ? (
+    <>
+      {subject} sends <Mark>{ratio >= 1.95 ? ratioInWords(ratio) : `${ratio.toFixed(2)} ×`}</Mark> as much
+    </>
+  ) : (
+    <>
+      {subject} sends <Mark>{ratioInWords(ratio).replace('− ', '')}</Mark> {ratio === 0 ? '' : 'less'}
+    </>
+  );
+}
+
+function Accounts({ rows, first }: { readonly rows: readonly WhyRow[]; readonly first: WhyRow }) {
+  return (
+    <>
+      ; <Mark needs>{whereInWords(first)}</Mark> accounts for <Mark>{shareInWords(first)}</Mark> of it
+      {rows.length > 1 && `, with ${rows.length - 1} more below`}.
+    </>
+  );
+}
+
+function Spread({ answer: { needed } }: { readonly answer: WhyAnswer }) {
+  return (
+    <>
+      ; no few values account for it
+      {needed && (
+        <>
+          : it takes <Mark>{needed.values}</Mark> of {needed.field} for most of it
+        </>
+      )}
+      .
+    </>
+  );
+}
