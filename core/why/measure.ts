@@ -2,20 +2,15 @@ import type { ConditionNode } from '../conditions/ast.ts';
 import { type Condition, compileCondition, visit } from '../conditions/condition.ts';
 import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
-import { valueAt } from '../events/columns.ts';
-import { encode, hashBytes } from '../events/text-table.ts';
-import { bucketOf, perDoubling } from '../sketches/quantiles.ts';
-import { numbersOf } from '../summaries/gather-aggregate.ts';
-import { columnsFor } from '../summaries/key-codes.ts';
 import { parseSummary } from '../summaries/parse-summary.ts';
 import {
   type Aggregate,
-  type AggregateFunction,
   type Formula,
   type Summary,
   type SummaryProblem,
   summaryFields,
 } from '../summaries/summary.ts';
+import { type AmountKind, type Amounts, amountKinds, ranked } from './amounts.ts';
 
 /**
  * A figure whose change is explained. It is computed from amounts that add up: each event adds to some of them, so the figure of any
@@ -38,14 +33,6 @@ export interface Measure {
   readonly amountsOf: (batch: EventBatch, context: ConditionContext) => readonly Amounts[];
   /** The figure of events whose amounts add up to these; NaN of none. */
   readonly figure: (sums: Float64Array) => number;
-}
-
-/** What the rows of a batch add to one amount each. */
-export interface Amounts {
-  /** The number of the amount, by row; for all rows where it is one number. */
-  readonly to: Int32Array | number;
-  /** How much, by row, weights counted; 0 for nothing. */
-  readonly values: Float64Array;
 }
 
 /** What stands for a measure that is asked for by its name. */
@@ -79,7 +66,7 @@ export function parseMeasure(text: string): ParsedMeasure {
   const parts: Part[] = [];
   let width = 0;
   for (const aggregate of summary.aggregates) {
-    const kind = kinds[aggregate.function];
+    const kind = amountKinds[aggregate.function];
     if (!kind)
       return refuse(
         `${aggregate.function}() is that of a single event, for which no others account: ask for a percentile, such as p99`,
@@ -144,140 +131,9 @@ function fieldsOf(node: ConditionNode): readonly string[] {
 
 interface Part {
   readonly aggregate: Aggregate;
-  readonly kind: PartKind;
+  readonly kind: AmountKind;
   /** Number of its first amount. */
   readonly base: number;
-}
-
-/** How an aggregate follows from amounts that add up. */
-interface PartKind {
-  readonly width: number;
-  readonly amounts: (batch: EventBatch, aggregate: Aggregate, base: number) => readonly Amounts[];
-  readonly figure: (sums: Float64Array, aggregate: Aggregate) => number;
-}
-
-/** Slots of a histogram: sixteen to a doubling, from a millionth to 2^44; the first is for 0 and less. */
-const slotsToDoubling = 16;
-const histogramSlots = 1_024;
-const lowestSlot = -20 * slotsToDoubling;
-
-/** Slots of distinct values: of so many the count is known to about a hundredth (linear counting, K.-Y. Whang and others 1990). */
-const distinctSlots = 8_192;
-/** What is left of a hash of 32 bits is a slot. */
-const distinctShift = 19;
-
-const counted: PartKind = {
-  width: 1,
-  amounts: (batch, { field }, base) => [
-    { to: base, values: field === undefined ? Float64Array.from(batch.weight) : weightOfPresent(batch, field) },
-  ],
-  figure: (sums) => sums[0] as number,
-};
-
-const summed: PartKind = {
-  width: 1,
-  amounts: (batch, { field }, base) => [{ to: base, values: weighted(batch, field as string, (value) => value) }],
-  figure: (sums) => sums[0] as number,
-};
-
-const averaged: PartKind = {
-  width: 2,
-  amounts: (batch, { field }, base) => [
-    { to: base, values: weighted(batch, field as string, (value) => value) },
-    { to: base + 1, values: weighted(batch, field as string, () => 1) },
-  ],
-  figure: ([sum, count]) => (sum as number) / (count as number),
-};
-
-const ranked: PartKind = {
-  width: histogramSlots,
-  amounts: (batch, { field }, base) => {
-    const numbers = numbersOf(batch, field as string);
-    const to = new Int32Array(batch.rows).fill(base);
-    for (let row = 0; row < (numbers?.length ?? 0); row++) to[row] = base + slotOf(numbers?.[row] as number);
-    return [{ to, values: weighted(batch, field as string, () => 1) }];
-  },
-  figure: (sums, { function: name }) => quantileOf(sums, name === 'median' ? 0.5 : Number(name.slice(1)) / 100),
-};
-
-const told: PartKind = {
-  width: distinctSlots,
-  amounts: (batch, { field }, base) => {
-    const to = new Int32Array(batch.rows).fill(base);
-    const values = new Float64Array(batch.rows);
-    const columns = columnsFor(batch, field as string);
-    for (let row = 0; columns && row < batch.rows; row++) {
-      const value = valueAt(columns, row);
-      if (value === undefined) continue;
-      const bytes = encode(String(value));
-      to[row] = base + (Math.imul(hashBytes(bytes, 0, bytes.length), 0x9e3779b1) >>> distinctShift);
-      values[row] = batch.weight[row] as number;
-    }
-    return [{ to, values }];
-  },
-  figure: (sums) => {
-    const empty = sums.reduce((count, sum) => count + (sum > tiny ? 0 : 1), 0);
-    return distinctSlots * Math.log(distinctSlots / Math.max(1, empty));
-  },
-};
-
-/** What is left of a sum of which all was taken away. */
-const tiny = 1e-9;
-
-const kinds: Readonly<Record<AggregateFunction, PartKind | undefined>> = {
-  count: counted,
-  rate: counted,
-  sum: summed,
-  avg: averaged,
-  min: undefined,
-  max: undefined,
-  median: ranked,
-  p50: ranked,
-  p75: ranked,
-  p90: ranked,
-  p95: ranked,
-  p99: ranked,
-  distinct: told,
-  first: undefined,
-  last: undefined,
-};
-
-function weightOfPresent(batch: EventBatch, field: string): Float64Array {
-  const columns = columnsFor(batch, field);
-  return Float64Array.from(batch.weight, (weight, row) =>
-    columns && valueAt(columns, row) !== undefined ? weight : 0,
-  );
-}
-
-function weighted(batch: EventBatch, field: string, of: (value: number) => number): Float64Array {
-  const numbers = numbersOf(batch, field);
-  return Float64Array.from(batch.weight, (weight, row) => {
-    const value = numbers?.[row] ?? Number.NaN;
-    return value - value === 0 ? weight * of(value) : 0;
-  });
-}
-
-function slotOf(value: number): number {
-  if (!(value > 0) || value === Number.POSITIVE_INFINITY) return 0;
-  const slot = Math.floor((bucketOf(value) * slotsToDoubling) / perDoubling) - lowestSlot;
-  return Math.min(histogramSlots - 1, Math.max(1, slot));
-}
-
-/** The value below which the share `rank` of a histogram lies; within a slot as if its values lay evenly. */
-function quantileOf(sums: Float64Array, rank: number): number {
-  let total = 0;
-  for (const sum of sums) total += Math.max(0, sum);
-  if (total <= tiny) return Number.NaN;
-  let left = rank * total;
-  for (let slot = 0; slot < sums.length; slot++) {
-    const sum = Math.max(0, sums[slot] as number);
-    if (sum === 0 || left > sum) {
-      left -= sum;
-      continue;
-    }
-    return slot === 0 ? 0 : 2 ** ((slot + lowestSlot + left / sum) / slotsToDoubling);
-  }
-  return Number.NaN;
 }
 
 function figureOf(formula: Formula, aggregate: (index: number) => number): number {
@@ -307,7 +163,9 @@ function mentionsAge(formula: Formula): boolean {
 /** The field of a figure that is one percentile. */
 function rankedField(formula: Formula, { aggregates }: Summary): Pick<Measure, 'rankOf'> {
   const aggregate = formula.kind === 'aggregate' ? aggregates[formula.index] : undefined;
-  return aggregate?.field !== undefined && kinds[aggregate.function] === ranked ? { rankOf: aggregate.field } : {};
+  return aggregate?.field !== undefined && amountKinds[aggregate.function] === ranked
+    ? { rankOf: aggregate.field }
+    : {};
 }
 
 function isAdditive(formula: Formula, { aggregates }: Summary): boolean {

@@ -1,7 +1,7 @@
 import type { WhyAnswer, WhyRow } from '#core/answers/why.ts';
 import { withPart } from '#core/conditions/parts.ts';
 import { equalsText } from '#core/conditions/write.ts';
-import { day, hour, minute } from '#core/events/time-units.ts';
+import { day, minute } from '#core/events/time-units.ts';
 import type { Cause, Explanation } from '#core/why/causes.ts';
 import type { Measure } from '#core/why/measure.ts';
 import { beganWithin, expectedOf, figureSeries, type Onset, onsetIn, onsetOf } from '#core/why/onset.ts';
@@ -10,8 +10,10 @@ import { listSegments } from '#store/events/segments.ts';
 import { retryRead } from '#store/retry-read.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
 import type { Sampled } from '../workers/tasks/why-sample.ts';
+import { FigureReader, type Figures } from './figure-reader.ts';
 import { judgedSegments } from './judged-segments.ts';
-import { runSearch, type SearchSetting } from './run-search.ts';
+import { reachingBack } from './reaching-back.ts';
+import type { SearchSetting } from './run-search.ts';
 import { type PlannedSample, plannedSamples, type TimedSegment } from './why-sample-plan.ts';
 
 /** What is asked: the figure of the events that a condition picks, in a window; times in milliseconds. */
@@ -44,25 +46,18 @@ export async function runWhy(setting: SearchSetting, question: WhyQuestion, sign
   return await new WhyRun(setting, question, signal).answer();
 }
 
-/** A figure by stretches, and the events behind each. */
-interface Figures {
-  readonly start: number;
-  readonly width: number;
-  readonly figures: Float64Array;
-  readonly events: Float64Array;
-}
-
 class WhyRun {
   private readonly now = Date.now();
-  private tiers: readonly string[] = [];
   private tiersLeftOut: readonly string[] = [];
-  private unit: WhyAnswer['unit'] = 'none';
+  private reader: FigureReader;
 
   constructor(
     private readonly setting: SearchSetting,
     private readonly question: WhyQuestion,
     private readonly signal: AbortSignal,
-  ) {}
+  ) {
+    this.reader = new FigureReader(setting, question.measure, [], signal);
+  }
 
   async answer(): Promise<Why> {
     const { question } = this;
@@ -70,7 +65,7 @@ class WhyRun {
     const earliest = Math.min(asked.from - lookedBack, question.beside?.from ?? asked.from);
     const { segments, stored } = await this.segments({ from: earliest, to: asked.to }, asked.from);
     const window = { from: Math.max(asked.from, Math.min(stored, asked.to)), to: asked.to };
-    const series = await this.series(
+    const series = await this.reader.series(
       question.condition,
       { from: Math.max(earliest, stored), to: window.to },
       widthFor(Math.max(earliest, stored), window.to),
@@ -97,7 +92,7 @@ class WhyRun {
       ...(began !== undefined && { began }),
       ...(shift?.ended !== undefined && { ended: shift.ended }),
       form: question.beside ? 'chosen' : (shift?.form ?? 'none'),
-      unit: this.unit,
+      unit: this.reader.unit,
       times,
       before: figureOrNull(explanation.before),
       since: figureOrNull(explanation.since),
@@ -129,7 +124,7 @@ class WhyRun {
       ...{
         verdict: 'nothing',
         form: 'none',
-        unit: this.unit,
+        unit: this.reader.unit,
         times: { since: window, before: [] },
         before: null,
         since: null,
@@ -142,8 +137,9 @@ class WhyRun {
     };
   }
 
-  private query(condition: string, { from, to }: Period, summary = ''): QueryText {
-    return { condition, from, to, limit: 0, buckets: 0, fields: false, summary };
+  private query({ from, to }: Period): QueryText {
+    const { condition } = this.question;
+    return { condition, from, to, limit: 0, buckets: 0, fields: false, summary: '' };
   }
 
   /** The segments of some time that may hold events of the condition, and since when all their tiers hold them (milliseconds). */
@@ -153,56 +149,17 @@ class WhyRun {
   ): Promise<{ readonly segments: readonly TimedSegment[]; readonly stored: number }> {
     const { database, headers, fleets, currentShape } = this.setting;
     const listed = await retryRead(() => listSegments(database, period, undefined));
-    const query = queryOf(this.query(this.question.condition, period));
+    const query = queryOf(this.query(period));
     const judged = await retryRead(() =>
       judgedSegments(listed, query, { headers, now: this.now, fleets, currentShape }),
     );
     const times = new Map(listed.map(({ id, from, to }) => [id, { from, to }]));
     const found = judged.segments.map((segment) => ({ ...segment, ...(times.get(segment.id) as Period) }));
     const kept = reachingBack(found, { from: until, to: period.to });
-    this.tiers = kept.tiers;
+    this.reader = new FigureReader(this.setting, this.question.measure, kept.tiers, this.signal);
     this.tiersLeftOut = kept.leftOut;
     const isKept = new Set(kept.tiers);
     return { segments: found.filter(({ tier }) => isKept.has(tier)), stored: Math.min(kept.since, period.to) };
-  }
-
-  /** The figure of what a condition picks by stretches; the last one is whole. */
-  private async series(condition: string, period: Period, width: number): Promise<Figures> {
-    const { measure } = this.question;
-    const start = Math.ceil(period.from / width) * width;
-    const count = Math.max(0, Math.floor((period.to - start) / width));
-    const figures = new Float64Array(count).fill(Number.NaN);
-    const events = new Float64Array(count);
-    if (count === 0) return { start, width, figures, events };
-    const read = async (
-      text: string,
-      figure: string,
-      take: (place: number, figure: number, events: number) => void,
-    ): Promise<void> => {
-      const summary = `${figure} as figure, count() as events every ${width / minute}m`;
-      const query = this.query(text, { from: start, to: start + count * width }, summary);
-      const answer = await runSearch(this.setting, query, {
-        tiers: this.tiers,
-        signal: this.signal,
-        progress: () => {},
-      });
-      this.unit = measure.shareOf ? 'share' : (answer.summary?.columns[1]?.unit ?? 'none');
-      for (const [time, value, counted] of answer.summary?.rows ?? [])
-        take(
-          Math.round((Number(time) - start) / width),
-          typeof value === 'number' ? value : Number.NaN,
-          Number(counted),
-        );
-    };
-    await read(condition, measure.shareOf ? 'count()' : measure.summary.text, (place, figure, counted) => {
-      figures[place] = measure.shareOf ? 0 : figure;
-      events[place] = counted;
-    });
-    if (measure.shareOf)
-      await read(withPart(condition, `(${measure.shareOf.text})`), 'count()', (place, figure) => {
-        figures[place] = figure / (events[place] as number);
-      });
-    return { start, width, figures, events };
   }
 
   /** Compares events of both times; and says how many were looked at. */
@@ -229,7 +186,7 @@ class WhyRun {
     const { pools, fleets } = this.setting;
     const standsFor = new Map(planned.map((one) => [keyOf(one.segment), one.standsFor]));
     const parts: (Sampled & { readonly standsFor: number })[] = [];
-    const query = this.query(this.question.condition, { from: 0, to: Number.MAX_SAFE_INTEGER });
+    const query = this.query({ from: 0, to: Number.MAX_SAFE_INTEGER });
     const bodies = this.question.measure.shareOf?.body ?? false;
     const lane = async (index: number): Promise<void> => {
       const mine = planned
@@ -267,65 +224,14 @@ class WhyRun {
     const { measure } = this.question;
     const above = measure.rankOf === undefined ? undefined : `${measure.rankOf} > ${before}`;
     const { start, figures, events } = above
-      ? await this.shares(condition, above, { from, to })
-      : await this.series(condition, { from, to }, minute);
+      ? await this.reader.shares(condition, above, { from, to })
+      : await this.reader.series(condition, { from, to }, minute);
     if (figures.length < 2) return onset.began;
     const series = measure.isAdditive
       ? { values: zeros(figures), weights: new Float64Array(figures.length).fill(1) }
       : { values: zeros(figures), weights: events };
     return start + beganWithin(series, onset.form) * minute;
   }
-
-  /** By the minute the share of what a condition picks that fits another one too. */
-  private async shares(condition: string, part: string, period: Period): Promise<Figures> {
-    const [all, some] = await Promise.all([
-      this.counts(condition, period),
-      this.counts(withPart(condition, part), period),
-    ]);
-    return { ...all, figures: some.events.map((count, i) => count / (all.events[i] as number)) };
-  }
-
-  private async counts(condition: string, { from, to }: Period): Promise<Figures> {
-    const start = Math.ceil(from / minute) * minute;
-    const count = Math.max(0, Math.floor((to - start) / minute));
-    const events = new Float64Array(count);
-    const query = this.query(condition, { from: start, to: start + count * minute }, 'count() every 1m');
-    const answer = await runSearch(this.setting, query, { tiers: this.tiers, signal: this.signal, progress: () => {} });
-    for (const [time, counted] of answer.summary?.rows ?? [])
-      events[Math.round((Number(time) - start) / minute)] = Number(counted);
-    return { start, width: minute, figures: events, events };
-  }
-}
-
-/** A tier that holds a smaller part of the events of a window is left out where it does not reach back beyond it. */
-const smallTier = 0.2;
-
-/**
- * Tiers whose events can be compared over time, and since when all of them hold events (milliseconds): one that has let go of its older
- * events would look as if it had been empty.
- */
-function reachingBack(
-  segments: readonly TimedSegment[],
-  window: Period,
-): { readonly tiers: readonly string[]; readonly leftOut: readonly string[]; readonly since: number } {
-  const tiers = new Map<string, { start: number; events: number }>();
-  for (const { tier, from, to, events } of segments) {
-    const known = tiers.get(tier) ?? { start: from, events: 0 };
-    const here = to >= window.from && from < window.to ? events : 0;
-    tiers.set(tier, { start: Math.min(known.start, from), events: known.events + here });
-  }
-  const all = [...tiers.values()].reduce((sum, { events }) => sum + events, 0);
-  const first = Math.min(...[...tiers.values()].map(({ start }) => start));
-  const isKept = ([, { start, events }]: readonly [
-    string,
-    { readonly start: number; readonly events: number },
-  ]): boolean => start <= Math.max(first + hour, window.from - day) || events > smallTier * all;
-  const kept = [...tiers].filter(isKept);
-  return {
-    tiers: kept.map(([tier]) => tier),
-    leftOut: [...tiers].filter((one) => !isKept(one)).map(([tier]) => tier),
-    since: kept.reduce((latest, [, { start }]) => Math.max(latest, start), 0),
-  };
 }
 
 function keyOf({ id, period }: { readonly id: number; readonly period: number }): string {

@@ -1,0 +1,161 @@
+import type { ComparedEvents } from './compared-events.ts';
+import { jackknifed, jackknifeGroups, lessGroup } from './jackknife.ts';
+import type { Measure } from './measure.ts';
+import { type Sums, sumsByValue, sumsOfGroups } from './sums.ts';
+
+/** Values of a field that are weighed. */
+export const mostValues = 200;
+/** Values and pairs whose combinations with others are weighed. */
+const mostCombined = 8;
+/** A combination must explain so much more than what is shorter. */
+const worthLonger = 0.04;
+/** Rows at one of the times from which on a candidate's parts are looked at, and its part of the larger time. */
+const fewRows = 30;
+const leastCommon = 0.02;
+/** A part of a candidate is meant where it takes along so much of it, is so much less of it, and the others moved by so much less. */
+const mostOfIt = 0.7;
+const clearlyLess = 0.8;
+const hardlyMoved = 0.3;
+
+/** A value or a combination, and what it would take along. */
+export interface Candidate {
+  readonly codes: readonly { readonly field: number; readonly code: number }[];
+  readonly sums: Sums;
+  /** By how much the figure would be less were these events as before, as a part of the change. */
+  readonly share: number;
+  /** Their part of the events, the smaller one of before and since: what they would take along by it alone. */
+  readonly part: number;
+}
+
+/** Weighs values and their combinations by how much of a change they take along. */
+export class Candidates {
+  /** How many values and combinations were weighed. */
+  readonly looked = { values: 0, combinations: 0 };
+
+  constructor(
+    private readonly events: ComparedEvents,
+    private readonly measure: Measure,
+  ) {}
+
+  /** The best explanation of how some rows moved: the shortest of those that are about as good. */
+  best(rows: Int32Array, whole: Sums): Candidate | undefined {
+    const singles = this.candidates(rows, whole, undefined);
+    this.looked.values = Math.max(this.looked.values, singles.length);
+    const pairs = this.combined(rows, whole, singles);
+    const bestOf = (candidates: readonly Candidate[]): Candidate | undefined => candidates[0];
+    let best = bestOf(singles);
+    const longer = [pairs];
+    const pair = bestOf(pairs);
+    if (best && pair && worth(pair) > worth(best))
+      longer.push(this.combined(rows, whole, pairs.slice(0, mostCombined / 2)));
+    for (const candidates of longer) {
+      const next = bestOf(candidates);
+      if (next && (!best || worth(next) > worth(best))) best = next;
+    }
+    return best && this.narrowed(best, rows, whole);
+  }
+
+  /** Candidates that have one value more than `within`, the best first. */
+  private candidates(rows: Int32Array, whole: Sums, within: Candidate | undefined): readonly Candidate[] {
+    const { events, measure } = this;
+    const isIn = new Set(within?.codes.map(({ field }) => field));
+    const found: Candidate[] = [];
+    events.fields.forEach((_, field) => {
+      if (isIn.has(field)) return;
+      const sums = sumsByValue(events, { rows, field, width: measure.width, most: mostValues });
+      for (const [code, ofValue] of sums)
+        found.push(this.candidate([...(within?.codes ?? []), { field, code }], ofValue, whole));
+    });
+    return found.sort((a, b) => worth(b) - worth(a));
+  }
+
+  /** A candidate whose sums are known. */
+  candidate(codes: Candidate['codes'], sums: Sums, whole: Sums): Candidate {
+    const { measure } = this;
+    const now = measure.figure(whole.since);
+    const moved = now - measure.figure(whole.before);
+    const without = this.withoutOf(sums, whole);
+    const share = Number.isNaN(without) ? 0 : (now - without) / moved;
+    return { codes, sums, share, part: this.partOf(sums, whole) };
+  }
+
+  /** What the whole figure would be since the change, were some events as before. */
+  withoutOf(sums: Sums, whole: Sums): number {
+    return this.measure.figure(
+      whole.since.map((sum, i) => sum - (sums.since[i] as number) + (sums.before[i] as number)),
+    );
+  }
+
+  private partOf(sums: Sums, whole: Sums): number {
+    const part = (some: number, all: number): number => (all > 0 ? some / all : 0);
+    if (!this.measure.isAdditive)
+      return Math.min(part(sums.eventsBefore, whole.eventsBefore), part(sums.eventsSince, whole.eventsSince));
+    const before = part(this.measure.figure(sums.before), this.measure.figure(whole.before));
+    return Math.min(before, part(this.measure.figure(sums.since), this.measure.figure(whole.since)));
+  }
+
+  /** Combinations of the best candidates, and of those that take along most, with one value more. */
+  private combined(rows: Int32Array, whole: Sums, candidates: readonly Candidate[]): readonly Candidate[] {
+    const most = candidates.toSorted((a, b) => b.share - a.share).slice(0, mostCombined / 2);
+    const chosen = [...new Set([...candidates.slice(0, mostCombined / 2), ...most])];
+    const found = chosen.flatMap((candidate) => this.candidates(this.rowsOf(candidate, rows), whole, candidate));
+    this.looked.combinations += found.length;
+    return found.sort((a, b) => worth(b) - worth(a));
+  }
+
+  /**
+   * A candidate with one value more, where within it the whole change lies with that value, while it has had other values all the
+   * time; else the candidate itself.
+   */
+  private narrowed(candidate: Candidate, rows: Int32Array, whole: Sums): Candidate {
+    if (candidate.codes.length >= 3 || !this.measure.isAdditive) return candidate;
+    const { figure } = this.measure;
+    const [before, since] = [figure(candidate.sums.before), figure(candidate.sums.since)];
+    if (Math.min(candidate.sums.rowsBefore, candidate.sums.rowsSince) < fewRows) return candidate;
+    if (Math.min(before, since) < leastCommon * Math.max(before, since)) return candidate;
+    const [less, more] = since > before ? [before, since] : [since, before];
+    const narrower = this.candidates(this.rowsOf(candidate, rows), whole, candidate).find(({ share, sums }) => {
+      const parts = [figure(sums.before), figure(sums.since)];
+      const [ofLess, ofMore] = (since > before ? parts : parts.reverse()) as [number, number];
+      const growth = (more - less) / less;
+      const others = (more - ofMore - (less - ofLess)) / (less - ofLess);
+      return (
+        share >= mostOfIt * candidate.share && ofLess <= clearlyLess * less && Math.abs(others) <= hardlyMoved * growth
+      );
+    });
+    return narrower ? this.narrowed(narrower, rows, whole) : candidate;
+  }
+
+  /** Those of some rows that are a candidate's. */
+  rowsOf(candidate: Candidate, rows: Int32Array): Int32Array {
+    return rows.filter((row) => this.has(candidate, row));
+  }
+
+  /** Whether a row is among a candidate's. */
+  has({ codes }: Candidate, row: number): boolean {
+    for (const { field, code } of codes) if (this.events.fields[field]?.codes[row] !== code) return false;
+    return true;
+  }
+
+  /** The standard error of a candidate's share: by the jackknife over ten groups of rows (B. Efron, C. Stein 1981). */
+  errorOf(candidate: Candidate, rows: Int32Array, whole: Sums): number {
+    const mine = this.groupSums(this.rowsOf(candidate, rows));
+    const all = this.groupSums(rows);
+    const shares = all.map(
+      (group, i) =>
+        this.candidate(candidate.codes, lessGroup(candidate.sums, mine[i] as Sums), lessGroup(whole, group)).share,
+    );
+    return jackknifed(shares);
+  }
+
+  /** The sums of some rows by group of the jackknife. */
+  groupSums(rows: Int32Array): readonly Sums[] {
+    const groupOf = (row: number): number => row % jackknifeGroups;
+    return sumsOfGroups(this.events, rows, { groupOf, groups: jackknifeGroups, width: this.measure.width });
+  }
+}
+
+/** What a candidate is worth: what it takes along beyond its part, less for each further value. */
+function worth({ share, part, codes }: Candidate): number {
+  return share - part - worthLonger * (codes.length - 1);
+}
