@@ -8,7 +8,8 @@ import { settled } from './settled.ts';
 
 const days = 14;
 const now = Math.floor(Date.now() / minute) * minute - 10 * minute;
-const from = now - days * day;
+/** At midnight: some changes begin at night. */
+const from = Math.floor(now / day) * day - days * day;
 /** Each source has three changes, on days of their own. */
 const sources = 20;
 const perMinute = 10_000_000 / sources / (days * 24 * 60);
@@ -48,11 +49,7 @@ function together(planted: readonly Planted[]): Planted {
 }
 
 const plants = plantedChanges(
-  (index) =>
-    from +
-    (9 + 2 * (index % 3) - (index % 3 === 2 ? 1 : 0)) * day +
-    ((index * 7) % 22) * hour +
-    ((index * 13) % 60) * minute,
+  (index) => from + (8 + 2 * (index % 3)) * day + ((index * 7) % 22) * hour + ((index * 13) % 60) * minute,
 ).map(over);
 
 function lineOf({ time, ...fields }: Request): string {

@@ -167,6 +167,8 @@ function sizesOf({ rows, size }: EventBatch): Float64Array | undefined {
 export interface WantedColumns {
   /** Attribute names, compared without regard to case; `all` for every one. */
   readonly attributes: ReadonlySet<string> | 'all';
+  /** Of all those that are not wanted, in lower case. */
+  readonly leftOut?: ReadonlySet<string>;
   readonly body: boolean;
   readonly emitter: boolean;
   readonly shape: boolean;
@@ -199,7 +201,8 @@ export function isWanted(column: string, wanted: WantedColumns): boolean {
   if (column === 'shape') return wanted.shape;
   if (column === 'received' || column === 'delay') return wanted.received;
   if (column === 'size') return wanted.size;
-  return wanted.attributes === 'all' || wanted.attributes.has(column.slice(column.indexOf(':') + 1).toLowerCase());
+  const name = column.slice(column.indexOf(':') + 1).toLowerCase();
+  return wanted.attributes === 'all' ? !wanted.leftOut?.has(name) : wanted.attributes.has(name);
 }
 
 /** A batch from decoded columns; what was not read is absent or empty. */

@@ -9,7 +9,7 @@ import { type ComparedPeriods, chosenPeriods, comparedPeriods, type Period } fro
 import { listSegments } from '#store/events/segments.ts';
 import { retryRead } from '#store/retry-read.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
-import type { Sampled } from '../workers/tasks/why-sample.ts';
+import type { SampledPart } from '../workers/tasks/why-causes.ts';
 import { FigureReader, type Figures } from './figure-reader.ts';
 import { judgedSegments } from './judged-segments.ts';
 import { reachingBack } from './reaching-back.ts';
@@ -180,30 +180,34 @@ class WhyRun {
     return { explanation, looked: { events, of: Math.round(of) } };
   }
 
-  private async samples(
-    planned: readonly PlannedSample[],
-  ): Promise<readonly (Sampled & { readonly standsFor: number })[]> {
+  private async samples(planned: readonly PlannedSample[]): Promise<readonly SampledPart[]> {
     const { pools, fleets } = this.setting;
     const standsFor = new Map(planned.map((one) => [keyOf(one.segment), one.standsFor]));
-    const parts: (Sampled & { readonly standsFor: number })[] = [];
+    const parts: SampledPart[] = [];
     const query = this.query({ from: 0, to: Number.MAX_SAFE_INTEGER });
-    const bodies = this.question.measure.shareOf?.body ?? false;
-    const lane = async (index: number): Promise<void> => {
-      const mine = planned
-        .filter(({ segment }) => segment.id % pools.readLanes === index)
-        .map(({ segment }) => segment);
-      for (let at = 0; at < mine.length; at += segmentsPerTask) {
+    const { shareOf, fields: measured } = this.question.measure;
+    const bodies = shareOf?.body ?? false;
+    const leftOut = new Set<string>();
+    const lane = async (index: number, queue: PlannedSample[]): Promise<void> => {
+      for (let some = queue.splice(0, segmentsPerTask); some.length > 0; some = queue.splice(0, segmentsPerTask)) {
         this.signal.throwIfAborted();
-        const some = mine.slice(at, at + segmentsPerTask);
-        const task = { kind: 'whySample', query, segments: some, bodies, fleets, now: this.now } as const;
-        for (const taken of await pools.read(index, task)) {
-          if (taken.batch.rows === 0) continue;
-          const ofFitting = taken.fitting / taken.batch.rows;
-          parts.push({ ...taken, standsFor: ofFitting * (standsFor.get(keyOf(taken.segment)) as number) });
+        const chosen = some.map(({ segment }) => segment);
+        const taken = await pools.read(index, {
+          ...{ kind: 'whySample', query, segments: chosen, leftOut, measured, bodies, fleets, now: this.now },
+        });
+        for (const { names, ...one } of taken) {
+          for (const name of names) leftOut.add(name);
+          if (one.batch.rows === 0) continue;
+          const ofFitting = one.fitting / one.batch.rows;
+          parts.push({ ...one, standsFor: ofFitting * (standsFor.get(keyOf(one.segment)) as number) });
         }
       }
     };
-    await Promise.all(Array.from({ length: pools.readLanes }, (_, index) => lane(index)));
+    const queues = Array.from({ length: pools.readLanes }, (_, index) =>
+      planned.filter(({ segment }) => segment.id % pools.readLanes === index),
+    );
+    // While one task waits for the store, the other computes.
+    await Promise.all(queues.flatMap((queue, index) => [lane(index, queue), lane(index, queue)]));
     return parts;
   }
 

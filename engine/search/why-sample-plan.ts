@@ -3,9 +3,9 @@ import type { SampledRef } from '../workers/tasks/why-sample.ts';
 import type { JudgedSegment } from './judged-segments.ts';
 
 /** Rows that are compared, of the time since a change and of all times before: more would tell hardly more. */
-const rowsOfSide = 24_000;
+const rowsOfSide = 20_000;
 /** Events of segments that are opened for each of both: of longer times some segments are, evenly. */
-const openedOfSide = 400_000;
+const openedOfSide = 240_000;
 
 /** A judged segment, and when its events happened (milliseconds, `to` inclusive). */
 export type TimedSegment = JudgedSegment & { readonly from: number; readonly to: number };

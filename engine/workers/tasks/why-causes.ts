@@ -4,11 +4,14 @@ import { type Measure, parseMeasure } from '#core/why/measure.ts';
 import { currentShape } from '../shapes.ts';
 import type { Sampled } from './why-sample.ts';
 
+/** Events that were taken of a segment, and how many of its time each stands for. */
+export type SampledPart = Omit<Sampled, 'names'> & { readonly standsFor: number };
+
 /** Finds what accounts for the change of a figure. */
 export interface WhyCausesTask {
   readonly kind: 'whyCauses';
   readonly measure: string;
-  readonly parts: readonly (Sampled & { readonly standsFor: number })[];
+  readonly parts: readonly SampledPart[];
   /** Whether it is known that the figure changed between both times. */
   readonly hasBegun: boolean;
   /** The fleets that each source belongs to. */

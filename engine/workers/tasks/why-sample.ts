@@ -24,6 +24,10 @@ export interface WhySampleTask {
   readonly kind: 'whySample';
   readonly query: QueryText;
   readonly segments: readonly SampledRef[];
+  /** Fields that were found to name single events: they are not read; in lower case. */
+  readonly leftOut: ReadonlySet<string>;
+  /** Fields that are measured: they are taken whatever they name; in lower case. */
+  readonly measured: ReadonlySet<string>;
   /** Whether their bodies are looked at later. */
   readonly bodies: boolean;
   /** The fleets that each source belongs to. */
@@ -37,6 +41,8 @@ export interface Sampled {
   readonly batch: EventBatch;
   /** How many of the segment fit. */
   readonly fitting: number;
+  /** Fields that name single events, in lower case. */
+  readonly names: readonly string[];
 }
 
 /** A text column with more different values than this part of its rows names single events. */
@@ -45,7 +51,9 @@ const fewRows = 200;
 
 export async function whySample(cache: SegmentCache, task: WhySampleTask): Promise<readonly Sampled[]> {
   const query = queryOf(task.query);
-  const wanted: WantedColumns = { ...allColumns, received: false, body: task.bodies || query.condition.body };
+  const asked = new Set(query.condition.attributes.map((field) => field.toLowerCase()));
+  const leftOut = new Set([...task.leftOut].filter((name) => !asked.has(name)));
+  const wanted: WantedColumns = { ...allColumns, leftOut, received: false, body: task.bodies || query.condition.body };
   const batches = await retryRead(() => cache.batches(task.segments, () => wanted));
   return batches.flatMap((batch, index) => {
     const segment = task.segments[index] as SampledRef;
@@ -63,14 +71,20 @@ function sampled(batch: EventBatch, segment: SampledRef, query: SearchQuery, tas
     apart <= 1
       ? rows
       : Int32Array.from({ length: segment.most }, (_, i) => rows[Math.floor((i + 0.5) * apart)] as number);
-  const some = gather(batch.source, [{ batch: withoutNames(batch), rows: chosen }]);
-  return { segment, batch: withoutNames(some), fitting: rows.length };
+  const names = [...batch.attributes]
+    .filter(([name, columns]) => namesSingleEvents(columns, batch.rows) && !task.measured.has(name.toLowerCase()))
+    .map(([name]) => name);
+  const some = gather(batch.source, [{ batch: without(batch, names), rows: chosen }]);
+  return { segment, batch: some, fitting: rows.length, names: names.map((name) => name.toLowerCase()) };
 }
 
-/** A batch without what names single events: that is no cause, and long. */
-function withoutNames(batch: EventBatch): EventBatch {
-  if (batch.rows < fewRows) return batch;
-  const isKept = ({ text }: AttributeColumns): boolean =>
-    !text || (text.unique && text.table.count < nearlyUnique * batch.rows);
-  return { ...batch, attributes: new Map([...batch.attributes].filter(([, columns]) => isKept(columns))) };
+/** Whether nearly every event has a text of its own: such a field is no cause, and long. */
+function namesSingleEvents({ text }: AttributeColumns, rows: number): boolean {
+  return rows >= fewRows && text !== undefined && (!text.unique || text.table.count >= nearlyUnique * rows);
+}
+
+function without(batch: EventBatch, names: readonly string[]): EventBatch {
+  const attributes = new Map(batch.attributes);
+  for (const name of names) attributes.delete(name);
+  return { ...batch, attributes };
 }

@@ -40,7 +40,7 @@ export function TalkerTable(props: {
             <th className="w-32 font-semibold @max-4xl:hidden" title="In the ranking since, with no gap of a week">
               since
             </th>
-            <th className="w-60" aria-label="actions" />
+            <th className="w-72" aria-label="actions" />
           </tr>
         </thead>
         <tbody>
@@ -63,6 +63,13 @@ export function TalkerTable(props: {
       )}
     </div>
   );
+}
+
+/** The address that explains how much of someone came in the window. */
+function whyOf(condition: string, { measure, from, to }: RankingAnswer): string {
+  const w = `${inOtherZone(from)}..${inOtherZone(to)}`;
+  const figure = measure === 'bytes' ? 'bytes' : 'events';
+  return `/explore?${new URLSearchParams({ view: 'why', c: condition, measure: figure, w })}`;
 }
 
 function TalkerRow(props: {
@@ -110,6 +117,9 @@ function TalkerRow(props: {
       <td className="text-right text-[12.5px]">
         <Link href={events} className="text-mark hover:underline">
           Show events
+        </Link>
+        <Link href={whyOf(condition, data)} aria-label={`Why ${name}`} className="ml-3 text-mark hover:underline">
+          why
         </Link>
         <button
           type="button"
