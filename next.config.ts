@@ -8,6 +8,8 @@ const config: NextConfig = {
   // This folder is all that there is to it, whatever lies around it.
   turbopack: { root: process.cwd() },
   devIndicators: false,
+  // What is built once and not again need not be remembered for the next time.
+  experimental: { turbopackFileSystemCacheForBuild: process.env.BUILD_CACHE !== 'off' },
   headers: async () => [
     {
       source: '/(.*)',

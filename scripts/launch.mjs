@@ -1,4 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { fail, requirePrograms } from './debian.mjs';
@@ -140,6 +141,8 @@ const testParts = {
 };
 
 async function test() {
+  // Where nothing has been built, as in a new checkout, nothing will be built a second time.
+  if (!existsSync('.next/cache')) process.env.BUILD_CACHE = 'off';
   const [name, ...words] = options;
   const part = name === undefined ? undefined : testParts[name];
   if (name !== undefined && !part) fail(`Use npm test, or npm test -- ${Object.keys(testParts).join(' | ')} [words].`);

@@ -14,7 +14,7 @@ import { FigureReader, type Figures } from './figure-reader.ts';
 import { judgedSegments } from './judged-segments.ts';
 import { reachingBack } from './reaching-back.ts';
 import type { SearchSetting } from './run-search.ts';
-import { type PlannedSample, plannedSamples, type TimedSegment } from './why-sample-plan.ts';
+import { fewerPeriods, type PlannedSample, plannedSamples, type TimedSegment } from './why-sample-plan.ts';
 
 /** What is asked: the figure of the events that a condition picks, in a window; times in milliseconds. */
 export interface WhyQuestion {
@@ -72,8 +72,9 @@ class WhyRun {
     );
     const onset = this.onset(series, window);
     const known = firstKnown(series, onset);
-    const times = this.times(window, onset, known);
-    if (!times) return this.nothing(window, series);
+    const all = this.times(window, onset, known);
+    if (!all) return this.nothing(window, series);
+    const times = fewerPeriods(segments, all);
     const { explanation, looked } = await this.explain(
       segments,
       times,

@@ -7,6 +7,10 @@ const rowsOfSide = 20_000;
 /** Events of segments that are opened for each of both: of longer times some segments are, evenly. */
 const openedOfSide = 240_000;
 
+/** Most sources and tiers of all times together: of many, fewer times before are looked at, three at least. */
+const mostStrata = 60;
+const fewestBefore = 3;
+
 /** A judged segment, and when its events happened (milliseconds, `to` inclusive). */
 export type TimedSegment = JudgedSegment & { readonly from: number; readonly to: number };
 
@@ -28,6 +32,12 @@ export function plannedSamples(
     const sides = number === 0 ? 1 : before.length;
     return samplesOf(segments, period, number, { rows: rowsOfSide / sides, opened: openedOfSide / sides });
   });
+}
+
+/** What is compared where so many segments lie side by side: times before are left out, those longest ago first. */
+export function fewerPeriods(segments: readonly TimedSegment[], { since, before }: ComparedPeriods): ComparedPeriods {
+  const strata = new Set(segments.map(({ source, tier }) => `${source}|${tier}`)).size;
+  return { since, before: before.slice(0, Math.max(fewestBefore, Math.floor(mostStrata / Math.max(1, strata)))) };
 }
 
 function samplesOf(

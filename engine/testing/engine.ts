@@ -56,6 +56,8 @@ export interface TestEngine {
   readonly kill: () => Promise<void>;
   /** Starts it again after `kill`. */
   readonly restart: () => Promise<void>;
+  /** The process that runs. */
+  readonly pid: () => number;
   readonly stop: () => Promise<void>;
   /** Has it end in good order, as the launcher does. */
   readonly close: () => Promise<void>;
@@ -212,6 +214,7 @@ export async function startEngine(mariadb: string, beside?: TestEngine, address?
       await ended;
     },
     restart: begin,
+    pid: () => child.pid ?? 0,
     stop: async () => {
       const ended = child.exitCode === null && child.signalCode === null ? once(child, 'exit') : Promise.resolve();
       child.kill('SIGTERM');
