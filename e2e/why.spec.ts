@@ -35,10 +35,10 @@ test('a figure is typed, what is wrong with it is told, and two windows are comp
   const figure = page.getByLabel('Figure in words of a summary');
   await figure.fill('max(status)');
   await figure.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('max() is that of a single event');
+  await expect(page.getByText('max() is that of a single event')).toBeVisible();
   await figure.fill('p95(');
   await figure.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('at character 5');
+  await expect(page.getByText('at character 5')).toBeVisible();
   await page.getByRole('radio', { name: 'Events', exact: true }).click();
   const beside = page.getByLabel('Compared with');
   await beside.fill('-14d..-13d');

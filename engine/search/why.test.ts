@@ -5,6 +5,8 @@ import { isWeekend } from '#core/why/rhythm.ts';
 import { plantedChanges } from '#core/why/testing/planted.ts';
 import { type Planted, type Request, requests, weekendPart } from '#core/why/testing/traffic.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
+import { HeaderCache } from './header-cache.ts';
+import { JumpMinutes } from './jump-minutes.ts';
 
 /** At a full minute, so that the last stretch is whole. */
 const now = Math.floor(Date.now() / minute) * minute;
@@ -97,6 +99,13 @@ test('two chosen windows are compared as they are', async () => {
 test('a source that sends as always is said to', async () => {
   const answer = await why({ condition: 'source = steady', from: '-6h' });
   expect(answer).toMatchObject({ verdict: 'usual', form: 'none', rows: [] });
+});
+
+test('the minute of a jump is known from the headers of segments, and the time itself of a source that is not stored', async () => {
+  const minutes = new JumpMinutes(engine.database, new HeaderCache(engine.database));
+  const about = Math.floor(at / hour) * hour;
+  expect(Math.abs((await minutes.of('pair', about)) - at)).toBeLessThanOrEqual(2 * minute);
+  expect(await minutes.of('nobody', about)).toBe(about);
 });
 
 test('what cannot be asked is refused with the place', async () => {

@@ -60,6 +60,8 @@ export function useExplore() {
     panel,
     isFocused: focus !== null,
     request,
+    /** How often it was asked, also where the same was asked before. */
+    run,
     ask,
     place,
     setPanel: (next: 'saved' | null): void => {

@@ -17,7 +17,7 @@ export function useViewState(asked: Explored): ViewState {
   const { condition, window, view, request } = asked;
   const search = useSearch(request);
   const shapes = useShapes(condition, window, view === 'shapes');
-  const why = useWhy(condition, window, view === 'why');
+  const why = useWhy(asked);
   const { others } = useComparedConditions();
   const arrivals = useArrivals(view === 'arrivals' ? [condition, ...others] : []);
   const [arrived, setArrived] = useState<FeedLine | undefined>();

@@ -1,12 +1,13 @@
 'use client';
 
 import { parseAsString, useQueryStates } from 'nuqs';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { parseWindow } from '#core/conditions/times.ts';
 import { useQuestion } from '../../../data/client.ts';
+import type { Explored } from '../use-explore.ts';
 
 /** How a figure changed and what accounts for it, as the address asks: the measure, and the window it is compared with. */
-export function useWhy(condition: string, window: string, isShown: boolean) {
+export function useWhy({ condition, window, view, run }: Pick<Explored, 'condition' | 'window' | 'view' | 'run'>) {
   const [{ measure, than }, choose] = useQueryStates({
     measure: parseAsString.withDefault('events'),
     than: parseAsString.withDefault(''),
@@ -20,7 +21,12 @@ export function useWhy(condition: string, window: string, isShown: boolean) {
   const isWindow = parseWindow(window, now) !== undefined;
   const isThan = than === '' || parseWindow(than, now) !== undefined;
   const question = { condition, measure, from, to, besideFrom, besideTo };
-  const { data, error, isValidating } = useQuestion('why', isShown && isWindow && isThan ? question : null);
+  const isShown = view === 'why' && isWindow && isThan;
+  const { data, error, isValidating, mutate } = useQuestion('why', isShown ? question : null);
+  useEffect(() => {
+    // The same question asked again is about another present.
+    if (run > 0) void mutate();
+  }, [run, mutate]);
   return {
     measure,
     than,
