@@ -73,7 +73,7 @@ function ViewBar(state: ViewState) {
   const { asked } = state;
   const { Bar } = views[asked.view];
   return (
-    <div className="mt-5 mb-2 flex items-center justify-between gap-4">
+    <div className="mt-5 mb-2 flex flex-wrap items-center justify-between gap-x-4 gap-y-2">
       <Choice
         label="View"
         value={asked.view}

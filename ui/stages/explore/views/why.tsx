@@ -42,7 +42,7 @@ function Explained({ why }: ViewState) {
           {problem && ` at character ${problem.start + 1}`}
         </Problem>
       )}
-      {answer && <WhyChart answer={answer} />}
+      {answer && <WhyChart answer={answer} measure={why.measure} />}
       {answer && answer.verdict !== 'nothing' && (
         <WhyRows answer={answer} chosen={why.isOpen ? why.chosen : -1} onChoose={why.choose} />
       )}

@@ -1,4 +1,4 @@
-import { formatCount } from '#core/events/units.ts';
+import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { WhyAnswer, WhyRow } from '../../../data/answers.ts';
 import { percent } from '../../../kit/times/times.ts';
 import { show } from '../summary/summary-picture.ts';
@@ -27,4 +27,9 @@ export function whereInWords({ where }: Pick<WhyRow, 'where'>): string {
 export function shareInWords({ share, band }: Pick<WhyRow, 'share' | 'band'>): string {
   const width = Math.round(band * 100);
   return `${Math.round(share * 100)}${width > 0 ? ` ± ${width}` : ''} %`;
+}
+
+/** How long the times are that are compared. */
+export function lengthOf({ times: { since } }: Pick<WhyAnswer, 'times'>): string {
+  return formatDuration((since.to - since.from) / 1000);
 }

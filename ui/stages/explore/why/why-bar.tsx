@@ -25,7 +25,7 @@ export function WhyBar({ why }: { readonly why: Why }) {
   };
   const shown = isOther ? 'other' : known;
   return (
-    <div className="flex items-center gap-3">
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
       <Choice label="Figure" value={shown} options={common} onChange={choose} />
       {shown === 'other' && (
         <Typed

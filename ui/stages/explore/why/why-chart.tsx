@@ -1,17 +1,19 @@
 'use client';
 
 import { useCallback } from 'react';
+import { day } from '#core/events/time-units.ts';
+import { formatDuration } from '#core/events/units.ts';
 import { Chart, type Palette } from '../../../charts/chart.tsx';
 import { timeAxes } from '../../../charts/time-axes.ts';
 import type { WhyAnswer } from '../../../data/answers.ts';
-import { formatShown } from '../../../kit/times/times.ts';
+import { dayAndMinute, formatShown } from '../../../kit/times/times.ts';
 import { figureInWords } from './in-words.ts';
 
 /** Most stretches that are drawn; of more, neighbours are put together. */
 const mostDrawn = 340;
 
 /** The figure over time, what was to be expected below it, and when it left that. */
-export function WhyChart({ answer }: { readonly answer: WhyAnswer }) {
+export function WhyChart({ answer, measure }: { readonly answer: WhyAnswer; readonly measure: string }) {
   const { series, began, times, unit } = answer;
   const option = useCallback(
     (palette: Palette) => {
@@ -33,11 +35,11 @@ export function WhyChart({ answer }: { readonly answer: WhyAnswer }) {
             data: at,
             markArea: {
               silent: true,
-              itemStyle: { color: palette.mark, opacity: 0.09 },
+              itemStyle: { color: began === undefined ? palette.sand : palette.mark, opacity: 0.09 },
               label: { color: palette.mark, position: 'insideTopLeft', fontSize: 11.5 },
               data: [
                 [
-                  { name: formatShown(began ?? times.since.from, 'HH:mm'), xAxis: began ?? times.since.from },
+                  { name: began === undefined ? '' : formatShown(began, 'HH:mm'), xAxis: began ?? times.since.from },
                   { xAxis: times.since.to },
                 ],
               ],
@@ -62,29 +64,54 @@ export function WhyChart({ answer }: { readonly answer: WhyAnswer }) {
   );
   if (series.figures.length < 2) return null;
   return (
-    <Chart
-      label={`The figure over time${began === undefined ? '' : `, and when it changed: ${formatShown(began, 'd MMM HH:mm')}`}`}
-      height={200}
-      option={option}
-    />
+    <>
+      <p className="mb-1 text-right text-[12.5px] text-second">
+        {measure} by {formatDuration((together(answer) * series.width) / 1000)} · compared: {comparedInWords(answer)}
+      </p>
+      <Chart
+        label={`The figure over time${began === undefined ? '' : `, and when it changed: ${formatShown(began, 'd MMM HH:mm')}`}`}
+        height={200}
+        option={option}
+      />
+    </>
   );
 }
 
+/** Which times are compared. */
+function comparedInWords({ times: { since, before }, form }: WhyAnswer): string {
+  const [first] = before;
+  const own = `${dayAndMinute(since.from)} to ${dayAndMinute(since.to)}`;
+  if (!first) return own;
+  const days = Math.round((since.from - first.from) / day);
+  if (before.length > 1 && form !== 'chosen')
+    return since.to - since.from > day
+      ? `${own} with ${before.length} times as long before`
+      : `${own} with the same hours of ${before.length} days before`;
+  if (form !== 'chosen' && since.from - first.from === days * day)
+    return `${own} with the same hours ${days} ${days === 1 ? 'day' : 'days'} before`;
+  return `${own} with ${dayAndMinute((before.at(-1) ?? first).from)} to ${dayAndMinute(first.to)}`;
+}
+
+/** How many stretches are drawn as one. */
+function together({ series: { figures } }: WhyAnswer): number {
+  return Math.max(1, Math.ceil(figures.length / mostDrawn));
+}
+
 /** Figures in stretches wide enough to be drawn: counts are added up, other figures are means. */
-function drawn({ series, unit }: WhyAnswer) {
-  const { start, width, figures, expected } = series;
-  const together = Math.max(1, Math.ceil(figures.length / mostDrawn));
-  const count = Math.floor(figures.length / together);
-  const isSum = unit === 'count' || unit === 'size';
+function drawn(answer: WhyAnswer) {
+  const { start, width, figures, expected } = answer.series;
+  const each = together(answer);
+  const count = Math.floor(figures.length / each);
+  const isSum = answer.unit === 'count' || answer.unit === 'size';
   const put = (values: readonly (number | null)[], place: number): number | null => {
-    const known = values.slice(place * together, (place + 1) * together).filter((value) => value !== null);
+    const known = values.slice(place * each, (place + 1) * each).filter((value) => value !== null);
     if (known.length === 0) return isSum ? 0 : null;
     const sum = known.reduce((all, value) => all + value, 0);
     return isSum ? sum : sum / known.length;
   };
   const places = Array.from({ length: count }, (_, place) => place);
   return {
-    times: places.map((place) => start + place * together * width),
+    times: places.map((place) => start + place * each * width),
     figures: places.map((place) => put(figures, place)),
     expected: expected && places.map((place) => put(expected, place)),
   };

@@ -2,7 +2,7 @@ import Link from 'next/link';
 import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { WhyAnswer, WhyRow } from '../../../data/answers.ts';
 import { dayAndMinute, inOtherZone } from '../../../kit/times/times.ts';
-import { figureInWords, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
+import { figureInWords, lengthOf, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
 
 /** What accounts for a change: a row for each value or combination, none part of another. */
 export function WhyRows(props: {
@@ -16,8 +16,10 @@ export function WhyRows(props: {
   return (
     <section className="mt-3">
       <h2 className="text-[12.5px]">
-        What accounts for it · {formatCount(lookedAt.fields)} fields, {formatCount(lookedAt.values)} values and{' '}
-        {formatCount(lookedAt.pairs)} combinations, {eventsInWords(answer)}, in {formatDuration(answer.tookMs / 1000)}
+        {answer.verdict === 'usual' ? 'Compared' : 'What accounts for it'} · {formatCount(lookedAt.fields)} fields,{' '}
+        {lookedAt.values > 0 &&
+          `${formatCount(lookedAt.values)} values and ${formatCount(lookedAt.pairs)} combinations, `}
+        {eventsInWords(answer)}, in {formatDuration(answer.tookMs / 1000)}
       </h2>
       {rows.length > 0 && (
         <table className="mt-1 w-full table-fixed text-left">
@@ -25,10 +27,10 @@ export function WhyRows(props: {
           <thead className="text-[12.5px] text-second">
             <tr className="border-b border-hair">
               <th className="py-1 pl-2 font-semibold">where</th>
-              <th className="w-[36%] font-semibold">before → since, in {lengthOf(answer)}</th>
-              <th className="w-24 text-right font-semibold">share</th>
-              <th className="w-16 text-right font-semibold">factor</th>
-              <th className="w-36 pl-4 font-semibold">without it</th>
+              <th className="w-[34%] font-semibold">before → since, in {lengthOf(answer)}</th>
+              <th className="w-20 text-right font-semibold">share</th>
+              <th className="w-14 text-right font-semibold">factor</th>
+              <th className="w-28 pl-4 font-semibold">without it</th>
             </tr>
           </thead>
           <tbody>
@@ -72,10 +74,6 @@ function restInWords(rest: number): string {
 
 /** A part of the change that needs no cause. */
 const littleRest = 0.06;
-
-function lengthOf({ times: { since } }: WhyAnswer): string {
-  return formatDuration((since.to - since.from) / 1000);
-}
 
 function Row(props: {
   readonly row: WhyRow;

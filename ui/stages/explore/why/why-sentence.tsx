@@ -2,7 +2,7 @@ import type { WhyAnswer, WhyRow } from '../../../data/answers.ts';
 import { FigurePending, Mark } from '../../../kit/figure.tsx';
 import { Sentence } from '../../../kit/sentence.tsx';
 import { dayAndMinute } from '../../../kit/times/times.ts';
-import { figureInWords, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
+import { figureInWords, lengthOf, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
 import type { Why } from './use-why.ts';
 
 /** What changed, since when, and who accounts for it. */
@@ -25,7 +25,7 @@ export function WhySentence({ why, subject }: { readonly why: Why; readonly subj
     <Sentence>
       <Moved answer={answer} subject={subject} />
       {answer.verdict === 'usual' ? (
-        <>, as usual.</>
+        <>: that is usual.</>
       ) : (
         <>
           {answer.began !== undefined && (
@@ -54,7 +54,8 @@ function Moved({ answer, subject }: { readonly answer: WhyAnswer; readonly subje
   if (answer.verdict === 'usual')
     return (
       <>
-        {subject} sends <Mark>{figureInWords(since, unit)}</Mark>
+        {subject} sends <Mark>{figureInWords(since, unit)}</Mark> {unit === 'count' && 'events '}in {lengthOf(answer)},{' '}
+        <Mark>{figureInWords(before, unit)}</Mark> before
       </>
     );
   return ratio >= 1 ? (
