@@ -4,8 +4,9 @@ import type { Database } from '#store/database.ts';
 import { listSegments } from '#store/events/segments.ts';
 import type { HeaderCache } from './header-cache.ts';
 
-/** How far around the hour of a jump its minute is looked for. */
-const reach = 2 * hour;
+/** From how long before the beginning of the hour of a jump, and up to how long after it, its minute is looked for. */
+const back = 30 * minute;
+const ahead = 1.5 * hour;
 /** Most jumps that are remembered. */
 const most = 1_000;
 
@@ -18,22 +19,22 @@ export class JumpMinutes {
     private readonly headers: HeaderCache,
   ) {}
 
-  /** The minute around a time (both in milliseconds) in which a source began to send more or less; the time where nothing is stored of it. */
+  /** The minute about an hour (both in milliseconds, of the hour its beginning) in which a source began to send more or less; the hour where nothing is stored of it. */
   async of(source: string, around: number): Promise<number> {
     const key = `${around} ${source}`;
     const known = this.known.get(key);
     if (known !== undefined) return known;
     const found = await this.look(source, around);
     // The hour after it may still go on.
-    if (Date.now() < around + reach) return found;
+    if (Date.now() < around + ahead) return found;
     if (this.known.size >= most) this.known.clear();
     this.known.set(key, found);
     return found;
   }
 
   private async look(source: string, around: number): Promise<number> {
-    const first = Math.floor((around - reach) / minute);
-    const window = { from: first * minute, to: Math.min(around + reach, Date.now()) };
+    const first = Math.floor((around - back) / minute);
+    const window = { from: first * minute, to: Math.min(around + ahead, Date.now()) };
     const counts = new Float64Array(Math.max(0, Math.floor(window.to / minute) - first));
     const segments = (await listSegments(this.database, window, undefined)).filter((one) => one.source === source);
     for await (const [some, headers] of this.headers.pieces(segments)) {

@@ -21,14 +21,33 @@ export const why = question(operations.why, async (asked, services, { signal }):
   const beside =
     from !== undefined && to !== undefined ? await checkedWindow(services, asked, { from, to }) : undefined;
   services.measures.searches++;
-  const found = await runWhy(
-    searchSetting(services),
-    { condition, measure: parsed.measure, measureText: asked.measure, window: window.period, beside: beside?.period },
-    signal,
-  );
+  const question = {
+    ...{ condition, measure: parsed.measure, measureText: asked.measure },
+    ...{ window: window.period, beside: beside?.period },
+  };
+  const found = await inBounds(() => runWhy(searchSetting(services), question, signal));
   const around = found.began === undefined ? [] : await changesAround(services, found.began);
   return { ...found, around, tookMs: Math.round(performance.now() - started) };
 });
+
+/** Most changes that are explained at a time: each has the events of both times in memory. */
+const mostAtATime = 6;
+let underWay = 0;
+
+async function inBounds<Answer>(explain: () => Promise<Answer>): Promise<Answer> {
+  if (underWay >= mostAtATime)
+    throw new Refusal(
+      429,
+      '',
+      `${mostAtATime} changes are being explained, and no more can be at a time. Try again later.`,
+    );
+  underWay++;
+  try {
+    return await explain();
+  } finally {
+    underWay--;
+  }
+}
 
 /** A window as it was asked for, and the condition whose saved searches gave way; refuses those that are wrong. */
 async function checkedWindow(
