@@ -3,7 +3,7 @@ import type { SampledRef } from '../workers/tasks/why-sample.ts';
 import type { JudgedSegment } from './judged-segments.ts';
 
 /** Rows that are compared, of the time since a change and of all times before: more would tell hardly more. */
-const rowsOfSide = 20_000;
+const rowsOfSide = 16_000;
 /** Events of segments that are opened for each of both: of longer times some segments are, evenly. */
 const openedOfSide = 240_000;
 
