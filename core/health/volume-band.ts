@@ -1,6 +1,7 @@
 import { hour, minute } from '../events/time-units.ts';
 import { formatBytes } from '../events/units.ts';
-import { median } from '../sketches/exact-quantile.ts';
+import { isWeekend } from '../events/weekend.ts';
+import { median, medianDeviation } from '../sketches/exact-quantile.ts';
 import type { Drift } from './drift.ts';
 
 /** What a source sent in a stretch that begins at `start` (milliseconds). */
@@ -23,8 +24,6 @@ const enoughDays = 4;
 /** A volume is usual within half and twice the median, and within this many deviations. */
 const usualFactor = 2;
 const usualDeviations = 4;
-/** Makes the median absolute deviation comparable to a standard deviation (Hampel 1974, for a normal distribution). */
-const deviationScale = 1.4826;
 /** Sources that sent fewer bytes in the hour are not judged: a few lines more are no change. */
 const leastBytes = 20_000;
 /** Minutes whose mean decides when a change began. */
@@ -45,7 +44,7 @@ export function usualBand(hours: readonly SentBytes[], at: number): VolumeBand |
   if (known.length < enoughDays) return undefined;
   const values = known.map(({ bytes }) => bytes);
   const middle = median(values);
-  const deviation = deviationScale * median(values.map((value) => Math.abs(value - middle)));
+  const deviation = medianDeviation(values, middle);
   return {
     middle,
     low: Math.max(0, Math.min(middle / usualFactor, middle - usualDeviations * deviation)),
@@ -98,9 +97,4 @@ function sumOf(sums: readonly SentBytes[], from: number, to: number): number {
   let total = 0;
   for (const { start, bytes } of sums) if (start >= from && start < to) total += bytes;
   return total;
-}
-
-function isWeekend(time: number): boolean {
-  const weekday = new Date(time).getUTCDay();
-  return weekday === 0 || weekday === 6;
 }

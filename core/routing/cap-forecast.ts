@@ -1,5 +1,6 @@
 import { hour } from '../events/time-units.ts';
 import { formatBytes, formatCount } from '../events/units.ts';
+import { isWeekend } from '../events/weekend.ts';
 import { exactQuantile } from '../sketches/exact-quantile.ts';
 import type { CapUnit } from './cap.ts';
 import type { ZoneDay } from './day-of-zone.ts';
@@ -162,9 +163,4 @@ function sumOf(hours: readonly HourSum[], from: number, to: number): number {
   let sum = 0;
   for (const { start, amount } of hours) if (start >= from && start < to) sum += amount;
   return sum;
-}
-
-function isWeekend(time: number): boolean {
-  const weekday = new Date(time).getUTCDay();
-  return weekday === 0 || weekday === 6;
 }

@@ -105,7 +105,8 @@ function evaluateFormula(formula: Formula, row: FormulaRow): SummaryValue {
   }
 }
 
-function calculate(operator: '+' | '-' | '*' | '/', left: number, right: number): number {
+/** Applies an operator to two numbers, as JavaScript does: dividing by 0 gives an infinity or NaN. */
+export function calculate(operator: '+' | '-' | '*' | '/', left: number, right: number): number {
   if (operator === '+') return left + right;
   if (operator === '-') return left - right;
   return operator === '*' ? left * right : left / right;

@@ -4,7 +4,7 @@ import type { Measure } from './measure.ts';
 import { type Sums, sumsByValue, sumsOfGroups } from './sums.ts';
 
 /** Values of a field that are weighed. */
-export const mostValues = 200;
+export const mostWeighed = 200;
 /** Values and pairs whose combinations with others are weighed. */
 const mostCombined = 8;
 /** A combination must explain so much more than what is shorter. */
@@ -42,16 +42,11 @@ export class Candidates {
     const singles = this.candidates(rows, whole, undefined);
     this.looked.values = Math.max(this.looked.values, singles.length);
     const pairs = this.combined(rows, whole, singles);
-    const bestOf = (candidates: readonly Candidate[]): Candidate | undefined => candidates[0];
-    let best = bestOf(singles);
-    const longer = [pairs];
-    const pair = bestOf(pairs);
-    if (best && pair && worth(pair) > worth(best))
-      longer.push(this.combined(rows, whole, pairs.slice(0, mostCombined / 2)));
-    for (const candidates of longer) {
-      const next = bestOf(candidates);
-      if (next && (!best || worth(next) > worth(best))) best = next;
-    }
+    const [single] = singles;
+    const [pair] = pairs;
+    const isPair = single && pair && worth(pair) > worth(single);
+    const triples = isPair ? this.combined(rows, whole, pairs.slice(0, mostCombined / 2)) : [];
+    const [best] = [single, pair, triples[0]].filter((one) => one !== undefined).sort((a, b) => worth(b) - worth(a));
     return best && this.narrowed(best, rows, whole);
   }
 
@@ -62,7 +57,7 @@ export class Candidates {
     const found: Candidate[] = [];
     events.fields.forEach((_, field) => {
       if (isIn.has(field)) return;
-      const sums = sumsByValue(events, { rows, field, width: measure.width, most: mostValues });
+      const sums = sumsByValue(events, { rows, field, width: measure.width, most: mostWeighed });
       for (const [code, ofValue] of sums)
         found.push(this.candidate([...(within?.codes ?? []), { field, code }], ofValue, whole));
     });

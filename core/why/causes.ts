@@ -1,6 +1,6 @@
 import { countUp } from '../events/select.ts';
-import { median } from '../sketches/exact-quantile.ts';
-import { type Candidate, Candidates, mostValues } from './candidates.ts';
+import { median, medianDeviation } from '../sketches/exact-quantile.ts';
+import { type Candidate, Candidates, mostWeighed } from './candidates.ts';
 import type { ComparedEvents } from './compared-events.ts';
 import { jackknifed, lessGroup } from './jackknife.ts';
 import type { Measure } from './measure.ts';
@@ -32,8 +32,8 @@ export interface Cause {
 /** What accounts for a change. */
 export interface Explanation {
   /**
-   * `values`: few values account for it. `spread`: no few values do. `usual`: the figure is within what it usually is. `nothing`: there
-   * are no events at one of the times.
+   * `values`: the causes explain it. `spread`: no small set of values explains it. `usual`: the figure is within its normal range.
+   * `nothing`: too few events to compare.
    */
   readonly verdict: 'values' | 'spread' | 'usual' | 'nothing';
   /** The figure of the time since the change, and its median over the times before. */
@@ -60,7 +60,6 @@ const leastRest = 0.06;
 const beyondChance = 4.5;
 /** Deviations of the times before within which a figure is usual. */
 const usualDeviations = 3;
-const deviationScale = 1.4826;
 /** A figure that moved by less than this part is as usual, however steady it was; where nothing tells that it moved at some time, this. */
 const leastMove = 0.03;
 const leastMoveOfNone = 0.1;
@@ -113,7 +112,7 @@ class CauseSearch {
       const excess = (best.share - best.part) * Math.abs(moved / change);
       if (excess < (causes.length === 0 ? leastExcess : leastRest) || best.share - best.part < beyondChance * error)
         break;
-      causes.push(this.cause(best, { rows, left, change, error }));
+      causes.push(this.cause(best, { rows, total, scale: moved / change, error }));
       rows = rows.filter((row) => !this.candidates.has(best, row));
       left = sumsOf(events, rows, measure.width);
     }
@@ -135,7 +134,7 @@ class CauseSearch {
       .filter((figure) => !Number.isNaN(figure));
     const middle = median(figures);
     if (figures.length < 3) return { middle };
-    return { middle, deviation: deviationScale * median(figures.map((figure) => Math.abs(figure - middle))) };
+    return { middle, deviation: medianDeviation(figures, middle) };
   }
 
   private isUsual(
@@ -156,15 +155,10 @@ class CauseSearch {
 
   private cause(
     best: Candidate,
-    {
-      rows,
-      left,
-      change,
-      error,
-    }: { readonly rows: Int32Array; readonly left: Sums; readonly change: number; readonly error: number },
+    of: { readonly rows: Int32Array; readonly total: Sums; readonly scale: number; readonly error: number },
   ): Cause {
     const { measure } = this;
-    const scale = this.moveOf(left) / change;
+    const { rows, total, scale, error } = of;
     const figure = (sums: Float64Array): number | null => {
       const value = measure.figure(sums);
       return Number.isNaN(value) ? null : value;
@@ -175,15 +169,9 @@ class CauseSearch {
       since: figure(best.sums.since),
       share: best.share * scale,
       band: twoSided * error * Math.abs(scale),
-      without:
-        this.candidates.withoutOf(best.sums, left) +
-        (measure.isAdditive ? measure.figure(this.whole().since) - measure.figure(left.since) : 0),
+      without: this.candidates.withoutOf(best.sums, total),
       also: this.alsoOf(best, rows),
     };
-  }
-
-  private whole(): Sums {
-    return sumsOf(this.events, countUp(this.events.rows), this.measure.width);
   }
 
   private valueOf({ field, code }: { readonly field: number; readonly code: number }): FieldValue {
@@ -212,7 +200,7 @@ class CauseSearch {
   /** How many values of the field with the fewest it takes for most of a change. */
   private needed(rows: Int32Array, whole: Sums): Explanation['needed'] {
     const needed = this.events.fields.flatMap(({ name }, field) => {
-      const sums = sumsByValue(this.events, { rows, field, width: this.measure.width, most: mostValues });
+      const sums = sumsByValue(this.events, { rows, field, width: this.measure.width, most: mostWeighed });
       const shares = [...sums].map(
         ([code, ofValue]) => this.candidates.candidate([{ field, code }], ofValue, whole).share,
       );

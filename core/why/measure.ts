@@ -10,6 +10,7 @@ import {
   type SummaryProblem,
   summaryFields,
 } from '../summaries/summary.ts';
+import { calculate } from '../summaries/summary-table.ts';
 import { type AmountKind, type Amounts, amountKinds, ranked } from './amounts.ts';
 
 /**
@@ -142,13 +143,8 @@ function figureOf(formula: Formula, aggregate: (index: number) => number): numbe
       return formula.value;
     case 'aggregate':
       return aggregate(formula.index);
-    case 'arithmetic': {
-      const left = figureOf(formula.left, aggregate);
-      const right = figureOf(formula.right, aggregate);
-      if (formula.operator === '+') return left + right;
-      if (formula.operator === '-') return left - right;
-      return formula.operator === '*' ? left * right : left / right;
-    }
+    case 'arithmetic':
+      return calculate(formula.operator, figureOf(formula.left, aggregate), figureOf(formula.right, aggregate));
     // A measure has one column, which can refer to no other, and ages are refused.
     default:
       return Number.NaN;

@@ -1,5 +1,5 @@
 import { day, minute } from '../events/time-units.ts';
-import { isWeekend } from './rhythm.ts';
+import { isWeekend } from '../events/weekend.ts';
 
 /** A stretch of time in milliseconds, `to` exclusive. */
 export interface Period {

@@ -1,4 +1,5 @@
 import { day } from '../events/time-units.ts';
+import { isWeekend } from '../events/weekend.ts';
 import { median } from '../sketches/exact-quantile.ts';
 
 /** Sums of what happened in stretches of equal length. */
@@ -58,12 +59,6 @@ export function rhythmOf({ start, width, sums }: Counts, until: number): Float64
     const part = (usual[Math.floor((((time % day) + day) % day) / width)] as number) / mean;
     return Math.max(part * (isWeekend(time) ? weekend : 1), leastPart);
   });
-}
-
-/** Whether a time (milliseconds) is on a Saturday or Sunday in UTC. */
-export function isWeekend(time: number): boolean {
-  const weekday = new Date(time).getUTCDay();
-  return weekday === 0 || weekday === 6;
 }
 
 /** What is usual is never nothing: then one event more would be any number of times as much. */

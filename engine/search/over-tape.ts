@@ -1,4 +1,5 @@
 import { day } from '#core/events/time-units.ts';
+import { evenShare } from '#core/sketches/even-share.ts';
 import { byTurns } from '#core/tape/by-turns.ts';
 import type { Database } from '#store/database.ts';
 import { listTape } from '#store/events/tape.ts';
@@ -128,8 +129,5 @@ export function spread<Chunk extends { readonly lines: number }>(
   chunks: readonly Chunk[],
   mostRecords: number,
 ): readonly Chunk[] {
-  const share = mostRecords / records(chunks);
-  if (share >= 1) return chunks;
-  // One is taken each time that the share adds up to a whole.
-  return chunks.filter((_, index) => Math.floor((index + 1) * share) > Math.floor(index * share));
+  return evenShare(chunks, mostRecords / records(chunks));
 }

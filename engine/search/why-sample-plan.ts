@@ -1,3 +1,4 @@
+import { evenShare } from '#core/sketches/even-share.ts';
 import type { ComparedPeriods, Period } from '#core/why/periods.ts';
 import type { SampledRef } from '../workers/tasks/why-sample.ts';
 import type { JudgedSegment } from './judged-segments.ts';
@@ -57,17 +58,11 @@ function samplesOf(
     strata.set(key, [...(strata.get(key) ?? []), one]);
   }
   const chosen = [...strata.values()].flatMap((stratum) => {
-    const some = evenly(
-      stratum.toSorted((a, b) => a.segment.from - b.segment.from),
-      share,
-    );
-    const all = stratum.reduce((sum, { events }) => sum + events, 0);
-    const standsFor =
-      all /
-      Math.max(
-        Number.MIN_VALUE,
-        some.reduce((sum, { events }) => sum + events, 0),
-      );
+    const sorted = stratum.toSorted((a, b) => a.segment.from - b.segment.from);
+    const middle = sorted.length >> 1;
+    const even = evenShare(sorted, share);
+    const some = even.length > 0 ? even : sorted.slice(middle, middle + 1);
+    const standsFor = eventsIn(sorted) / eventsIn(some);
     return some.map((one) => ({ ...one, standsFor }));
   });
   const events = chosen.reduce((sum, one) => sum + one.events * one.standsFor, 0);
@@ -80,17 +75,14 @@ function samplesOf(
   }));
 }
 
+function eventsIn(some: readonly { readonly events: number }[]): number {
+  return some.reduce((sum, { events }) => sum + events, 0);
+}
+
 /** Fewest rows that are taken of a segment. */
 const fewestRows = 20;
 
 /** The part of a segment's time that lies in a period. */
 function overlap({ from, to }: TimedSegment, period: Period): number {
   return (Math.min(to + 1, period.to) - Math.max(from, period.from)) / (to + 1 - from);
-}
-
-/** A share of some things, evenly spread; one at least. */
-function evenly<Thing>(things: readonly Thing[], share: number): readonly Thing[] {
-  if (share >= 1) return things;
-  const some = things.filter((_, index) => Math.floor((index + 1) * share) > Math.floor(index * share));
-  return some.length > 0 ? some : things.slice(things.length >> 1, (things.length >> 1) + 1);
 }

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { WhyAnswer } from '#core/answers/why.ts';
 import { day, hour, minute } from '#core/events/time-units.ts';
-import { isWeekend } from '#core/why/rhythm.ts';
+import { isWeekend } from '#core/events/weekend.ts';
 import { plantedChanges } from '#core/why/testing/planted.ts';
 import { type Planted, type Request, requests, weekendPart } from '#core/why/testing/traffic.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';

@@ -1,4 +1,4 @@
-import { exactQuantile, median } from '../../sketches/exact-quantile.ts';
+import { deviationScale, exactQuantile, median } from '../../sketches/exact-quantile.ts';
 
 /** What the rest of a month will cost, with the range that nine of ten such forecasts end in; in the unit of the days given. */
 export interface Forecast {
@@ -89,7 +89,7 @@ function lastStep(level: readonly number[]): number {
 /** The usual difference from a day to the next, as a standard deviation of a day. */
 function scatterOf(level: readonly number[]): number {
   const differences = level.slice(1).map((value, i) => Math.abs(value - (level[i] as number)));
-  return (median(differences) * 1.4826) / Math.SQRT2;
+  return (median(differences) * deviationScale) / Math.SQRT2;
 }
 
 /** Median of the slopes between all days; 0 where days scatter too much to tell (twice the standard error of a slope). */

@@ -1,6 +1,6 @@
 import { day, hour, minute } from '../../events/time-units.ts';
+import { isWeekend } from '../../events/weekend.ts';
 import { seededRandom } from '../../routing/route.ts';
-import { isWeekend } from '../rhythm.ts';
 
 /** An event of made-up traffic: a request to a booking service. Times in milliseconds, `took` in milliseconds. */
 export interface Request {
