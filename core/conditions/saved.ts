@@ -45,8 +45,8 @@ function expand(text: string, saved: SavedConditions, within: readonly string[])
   return { ok: true, text: expanded + text.slice(at) };
 }
 
-/** A comment would take the closing bracket with it. */
-function inBrackets(text: string): string {
+/** A condition in brackets, so that it can be part of another; comments do not swallow the bracket. `*` for an empty one. */
+export function inBrackets(text: string): string {
   if (text.trim() === '') return '*';
   return text.includes('#') ? `(\n${text}\n)` : `(${text})`;
 }

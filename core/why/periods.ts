@@ -20,9 +20,10 @@ export const mostBefore = 7;
 const shortest = 5 * minute;
 
 /**
- * What is compared where a figure changed at `began` and this went on to `until`: the same hours of the days before (of
- * weekends where it began on one), as many as there are from `known` on (all in milliseconds), else as much right before. Where it went on for longer than a day, whole days are compared.
- * Undefined where less than five minutes are known of one of both.
+ * The periods to compare when a figure changed at `began` and stayed changed until `until`: the same hours on earlier days of the same
+ * kind (weekday or weekend), back to `known`, the time of the first known event. All times in milliseconds. A change that lasted more
+ * than a day is compared with whole days; with less than a day of history, the baseline is the time directly before. Undefined if less
+ * than five minutes are available on either side.
  */
 export function comparedPeriods(began: number, until: number, known: number): ComparedPeriods | undefined {
   const available = began - known;
@@ -50,7 +51,10 @@ function isAlike(a: Period, b: Period): boolean {
   return isWeekend(a.from) === isWeekend(b.from) && isWeekend(a.to - 1) === isWeekend(b.to - 1);
 }
 
-/** Two times that someone chose, put to the same length: what is before is taken as several times where it is longer. */
+/**
+ * Two windows that someone chose. A baseline that is several times as long as `since` is split into periods of that length, at most
+ * {@link mostBefore}; a shorter one stays as it is.
+ */
 export function chosenPeriods(since: Period, before: Period): ComparedPeriods {
   const length = since.to - since.from;
   const count = Math.max(1, Math.min(mostBefore, Math.floor((before.to - before.from) / length)));

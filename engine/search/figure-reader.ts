@@ -1,9 +1,10 @@
 import type { WhyAnswer } from '#core/answers/why.ts';
 import { withPart } from '#core/conditions/parts.ts';
+import { inBrackets } from '#core/conditions/saved.ts';
 import { minute } from '#core/events/time-units.ts';
+import type { ColumnUnit } from '#core/summaries/summary-table.ts';
 import type { Measure } from '#core/why/measure.ts';
 import type { Period } from '#core/why/periods.ts';
-import type { QueryText } from '../workers/query.ts';
 import { runSearch, type SearchSetting } from './run-search.ts';
 
 /** A figure by stretches, and the events behind each. */
@@ -26,66 +27,50 @@ export class FigureReader {
     private readonly signal: AbortSignal,
   ) {}
 
-  /** The figure of what a condition picks by stretches; the last one is whole. */
+  /** The measured figure of the events that match a condition, in stretches of `width` milliseconds (whole minutes); all of them are complete. */
   async series(condition: string, period: Period, width: number): Promise<Figures> {
-    const { measure } = this;
-    const start = Math.ceil(period.from / width) * width;
-    const count = Math.max(0, Math.floor((period.to - start) / width));
-    const figures = new Float64Array(count).fill(Number.NaN);
-    const events = new Float64Array(count);
-    if (count === 0) return { start, width, figures, events };
-    const read = async (
-      text: string,
-      figure: string,
-      take: (place: number, figure: number, events: number) => void,
-    ): Promise<void> => {
-      const summary = `${figure} as figure, count() as events every ${width / minute}m`;
-      const query = this.query(text, { from: start, to: start + count * width }, summary);
-      const answer = await runSearch(this.setting, query, {
-        tiers: this.tiers,
-        signal: this.signal,
-        progress: () => {},
-      });
-      this.unit = measure.shareOf ? 'share' : (answer.summary?.columns[1]?.unit ?? 'none');
-      for (const [time, value, counted] of answer.summary?.rows ?? [])
-        take(
-          Math.round((Number(time) - start) / width),
-          typeof value === 'number' ? value : Number.NaN,
-          Number(counted),
-        );
-    };
-    await read(condition, measure.shareOf ? 'count()' : measure.summary.text, (place, figure, counted) => {
-      figures[place] = measure.shareOf ? 0 : figure;
-      events[place] = counted;
-    });
-    if (measure.shareOf)
-      await read(withPart(condition, `(${measure.shareOf.text})`), 'count()', (place, figure) => {
-        figures[place] = figure / (events[place] as number);
-      });
-    return { start, width, figures, events };
+    const { shareOf, summary } = this.measure;
+    if (shareOf) {
+      this.unit = 'share';
+      return await this.shares(condition, shareOf.text, period, width);
+    }
+    const { unit, ...figures } = await this.read(condition, summary.text, period, width);
+    this.unit = unit;
+    return figures;
   }
 
-  /** By the minute the share of what a condition picks that fits another one too. */
-  async shares(condition: string, part: string, period: Period): Promise<Figures> {
-    const [all, some] = await Promise.all([
-      this.counts(condition, period),
-      this.counts(withPart(condition, part), period),
+  /** In the same stretches, the share of the events that match a second condition as well. */
+  async shares(condition: string, second: string, period: Period, width: number): Promise<Figures> {
+    const both = withPart(condition, inBrackets(second));
+    const [{ unit: _, ...all }, some] = await Promise.all([
+      this.read(condition, 'count()', period, width),
+      this.read(both, 'count()', period, width),
     ]);
     return { ...all, figures: some.events.map((count, i) => count / (all.events[i] as number)) };
   }
 
-  private async counts(condition: string, { from, to }: Period): Promise<Figures> {
-    const start = Math.ceil(from / minute) * minute;
-    const count = Math.max(0, Math.floor((to - start) / minute));
+  private async read(
+    condition: string,
+    figure: string,
+    { from, to }: Period,
+    width: number,
+  ): Promise<Figures & { readonly unit: ColumnUnit }> {
+    const start = Math.ceil(from / width) * width;
+    const count = Math.max(0, Math.floor((to - start) / width));
+    const figures = new Float64Array(count).fill(Number.NaN);
     const events = new Float64Array(count);
-    const query = this.query(condition, { from: start, to: start + count * minute }, 'count() every 1m');
-    const answer = await runSearch(this.setting, query, { tiers: this.tiers, signal: this.signal, progress: () => {} });
-    for (const [time, counted] of answer.summary?.rows ?? [])
-      events[Math.round((Number(time) - start) / minute)] = Number(counted);
-    return { start, width: minute, figures: events, events };
-  }
-
-  private query(condition: string, { from, to }: Period, summary: string): QueryText {
-    return { condition, from, to, limit: 0, buckets: 0, fields: false, summary };
+    if (count === 0) return { start, width, figures, events, unit: 'none' };
+    const query = {
+      ...{ condition, from: start, to: start + count * width, limit: 0, buckets: 0, fields: false },
+      summary: `${figure} as figure, count() as events every ${width / minute}m`,
+    };
+    const { tiers, signal } = this;
+    const { summary } = await runSearch(this.setting, query, { tiers, signal, progress: () => {} });
+    for (const [time, value, counted] of summary?.rows ?? []) {
+      const place = Math.round((Number(time) - start) / width);
+      if (typeof value === 'number') figures[place] = value;
+      events[place] = Number(counted);
+    }
+    return { start, width, figures, events, unit: summary?.columns[1]?.unit ?? 'none' };
   }
 }

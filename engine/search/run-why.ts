@@ -1,6 +1,7 @@
 import type { WhyAnswer, WhyRow } from '#core/answers/why.ts';
+import { compileCondition } from '#core/conditions/condition.ts';
 import { withPart } from '#core/conditions/parts.ts';
-import { equalsText } from '#core/conditions/write.ts';
+import { equalsText, writeField } from '#core/conditions/write.ts';
 import { day, minute } from '#core/events/time-units.ts';
 import type { Cause, Explanation } from '#core/why/causes.ts';
 import type { Measure } from '#core/why/measure.ts';
@@ -227,9 +228,9 @@ class WhyRun {
     const from = onset.began - (isDrift ? 180 : 60) * minute;
     const to = Math.min(onset.reached + (isDrift ? 0 : 60) * minute, this.now);
     const { measure } = this.question;
-    const above = measure.rankOf === undefined ? undefined : `${measure.rankOf} > ${before}`;
+    const above = measure.rankOf === undefined ? undefined : aboveFigure(measure.rankOf, before);
     const { start, figures, events } = above
-      ? await this.reader.shares(condition, above, { from, to })
+      ? await this.reader.shares(condition, above, { from, to }, minute)
       : await this.reader.series(condition, { from, to }, minute);
     if (figures.length < 2) return onset.began;
     const series = measure.isAdditive
@@ -241,6 +242,12 @@ class WhyRun {
 
 function keyOf({ id, period }: { readonly id: number; readonly period: number }): string {
   return `${id}|${period}`;
+}
+
+/** A condition for events whose field is above a figure; undefined where no condition can say that. */
+function aboveFigure(field: string, figure: number): string | undefined {
+  const text = `${writeField(field)} > ${figure}`;
+  return compileCondition(text).ok ? text : undefined;
 }
 
 function widthFor(from: number, to: number): number {

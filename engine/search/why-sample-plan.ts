@@ -31,7 +31,9 @@ export function plannedSamples(
 ): readonly PlannedSample[] {
   return [since, ...before].flatMap((period, number) => {
     const sides = number === 0 ? 1 : before.length;
-    return samplesOf(segments, period, number, { rows: rowsOfSide / sides, opened: openedOfSide / sides });
+    // A time that someone chose may be shorter than the one it is compared with.
+    const longer = (since.to - since.from) / (period.to - period.from);
+    return samplesOf(segments, period, number, { rows: rowsOfSide / sides, opened: openedOfSide / sides, longer });
   });
 }
 
@@ -45,7 +47,7 @@ function samplesOf(
   segments: readonly TimedSegment[],
   period: Period,
   number: number,
-  most: { readonly rows: number; readonly opened: number },
+  most: { readonly rows: number; readonly opened: number; readonly longer: number },
 ): readonly PlannedSample[] {
   const within = segments
     .filter(({ from, to }) => from < period.to && to >= period.from)
@@ -67,7 +69,7 @@ function samplesOf(
   });
   const events = chosen.reduce((sum, one) => sum + one.events * one.standsFor, 0);
   return chosen.map(({ segment: { id, tier, source, events: rows }, events: here, standsFor }) => ({
-    standsFor,
+    standsFor: standsFor * most.longer,
     segment: {
       ...{ id, tier, source, events: rows, period: number, from: period.from, to: period.to },
       most: Math.max(fewestRows, Math.ceil((most.rows * here * standsFor) / Math.max(1, events))),

@@ -97,6 +97,31 @@ test('two chosen windows are compared as they are', async () => {
   expect(answer.times.before).toEqual([{ from: at - 2 * hour, to: at }]);
 });
 
+test('a chosen window that is shorter is scaled to the length of the other', async () => {
+  const now = { from: at - 4 * hour, to: at };
+  const answer = await why({
+    condition: 'source = steady',
+    ...now,
+    besideFrom: at - 5 * hour,
+    besideTo: at - 4 * hour,
+  });
+  const found = await engine.ask<{ readonly total: number }>('search', {
+    ...{ condition: 'source = steady', from: at - 5 * hour, to: at - 4 * hour, limit: 0 },
+  });
+  expect(answer.before).toBeCloseTo(found.total * 4, 3);
+});
+
+test('a percentile of a field with any name, and a share whose condition has a comment, are explained', async () => {
+  const odd = JSON.stringify({ 'took-by path': 0.000_000_5, message: 'request' });
+  expect((await send(engine, 'steady', odd)).status).toBe(200);
+  expect(await why({ condition: 'source = steady', measure: 'p95(`took-by path`)' })).toHaveProperty('verdict');
+  const answer = await why({
+    condition: 'source = failing\n# all of them',
+    measure: 'share of status >= 500\n# failed',
+  });
+  expect(answer).toMatchObject({ verdict: 'values', unit: 'share' });
+});
+
 test('a source that sends as always is said to', async () => {
   const answer = await why({ condition: 'source = steady', from: '-6h' });
   expect(answer).toMatchObject({ verdict: 'usual', form: 'none', rows: [] });

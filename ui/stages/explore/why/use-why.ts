@@ -22,7 +22,7 @@ export function useWhy({ condition, window, view, run }: Pick<Explored, 'conditi
   const isThan = than === '' || parseWindow(than, now) !== undefined;
   const question = { condition, measure, from, to, besideFrom, besideTo };
   const isShown = view === 'why' && isWindow && isThan;
-  const { data, error, isValidating, mutate } = useQuestion('why', isShown ? question : null);
+  const { data, error, isLoading, isValidating, mutate } = useQuestion('why', isShown ? question : null);
   useEffect(() => {
     // The same question asked again is about another present.
     if (run > 0) void mutate();
@@ -32,7 +32,8 @@ export function useWhy({ condition, window, view, run }: Pick<Explored, 'conditi
     than,
     isWindow,
     isThan,
-    answer: error ? undefined : data,
+    // The answer to another question says nothing about this one.
+    answer: error || isLoading ? undefined : data,
     error,
     /** Whether what is shown is not yet what was asked for. */
     isAsking: isValidating,

@@ -18,12 +18,20 @@ type Common = (typeof common)[number]['value'];
 export function WhyBar({ why }: { readonly why: Why }) {
   const { measure, than, setMeasure, setThan } = why;
   const known = common.find(({ value }) => value === measure)?.value ?? 'other';
-  const [isOther, setOther] = useState(known === 'other');
+  // Whether another figure is about to be typed: over as soon as one is measured.
+  const [isTyping, setTyping] = useState(false);
+  useEffect(() => {
+    void measure;
+    setTyping(false);
+  }, [measure]);
   const choose = (value: Common): void => {
-    setOther(value === 'other');
-    if (value !== 'other') setMeasure(value);
+    if (value === 'other') setTyping(true);
+    else {
+      setTyping(false);
+      setMeasure(value);
+    }
   };
-  const shown = isOther ? 'other' : known;
+  const shown = isTyping ? 'other' : known;
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
       <Choice label="Figure" value={shown} options={common} onChange={choose} />
