@@ -8,7 +8,7 @@ const config: NextConfig = {
   // This folder is all that there is to it, whatever lies around it.
   turbopack: { root: process.cwd() },
   devIndicators: false,
-  // What is built once and not again need not be remembered for the next time.
+  // Writing the build cache takes a fifth of a build; skip it if nobody will build again.
   experimental: { turbopackFileSystemCacheForBuild: process.env.BUILD_CACHE !== 'off' },
   headers: async () => [
     {

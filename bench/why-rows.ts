@@ -9,23 +9,23 @@ import { settled } from './settled.ts';
 
 const days = 14;
 const now = Math.floor(Date.now() / minute) * minute - 10 * minute;
-/** At midnight: some changes begin at night. */
+/** Midnight, because some changes begin at night. */
 const from = Math.floor(now / day) * day - days * day;
-/** Each source has three changes, on days of their own. */
+/** Each source has three changes on different days. */
 const sources = 20;
 const perMinute = 10_000_000 / sources / (days * 24 * 60);
-/** How long a change lasts, and how much of it is in the window that is asked about. */
+/** How long a change lasts, and how much of it the window covers. */
 const lasts = 12 * hour;
 const seen = 10 * hour;
-/** Of sixty changes so many are to be right. */
+/** Correct answers wanted out of sixty. */
 const wanted = 54;
-/** An answer over all events is to come within so many milliseconds, with nothing cached. */
+/** Longest answer over all events with nothing cached (milliseconds). */
 const within = 2_000;
 const coldTurns = 3;
-/** An engine that takes less of a core has started. */
+/** An engine below this fraction of a core has finished starting. */
 const calm = 0.15;
 
-/** A change that is over after a while. */
+/** A change that ends after a while. */
 function over(planted: Planted): Planted {
   const until = planted.at + lasts;
   const { rate, more, alter } = planted;
@@ -39,7 +39,7 @@ function over(planted: Planted): Planted {
   };
 }
 
-/** Several changes of one source, one after the other. */
+/** Several consecutive changes in one source. */
 function together(planted: readonly Planted[]): Planted {
   const at = (time: number): Planted | undefined => planted.findLast((one) => one.at <= time);
   return {
@@ -96,7 +96,7 @@ function hasBegun({ began }: WhyAnswer, { at, isChange }: Planted): boolean {
   return isChange ? began !== undefined && Math.abs(began - at) <= 3 * minute : began === undefined;
 }
 
-/** Whether sixty planted changes are put down to who caused them and to the minute; and how long that takes over ten million events. */
+/** Explains sixty planted changes: how many causes and minutes are right, and how long that takes over ten million events. */
 export async function whyRows(mariadb: string, say: (text: string) => void): Promise<readonly Row[]> {
   const engine = await startEngine(mariadb);
   try {
@@ -113,7 +113,7 @@ export async function whyRows(mariadb: string, say: (text: string) => void): Pro
     for (let turn = 0; turn < coldTurns; turn++) {
       await engine.kill();
       await engine.restart();
-      // Its threads have compiled what they will run; nothing of the events is open.
+      // The threads are compiled, but no segment is open.
       while ((await shareOver(engine.pid(), 2_000)) > calm);
       const begun = performance.now();
       await engine.ask('why', { condition: '', ...window });

@@ -27,7 +27,7 @@ const screens = [
     '/explore?w=-2h&view=summary&c=source%20%3D%20vessels&show=count()%20by%20%60position.latitude%60%2C%20%60position.longitude%60&picture=map',
     'map',
   ],
-  ['/explore?w=-1d&view=why&c=source%20%3D%20timetable', 'What accounts for it'],
+  ['/explore?w=-1d&view=why&c=source%20%3D%20timetable', 'What explains it'],
   ['/explore?w=-2h&panel=saved', 'Save search'],
   ['/metrics?metric=booking-requests&by=status', 'Total over the window'],
   ['/metrics?edit=new&when=source%20%3D%20booking-web&keys=status', 'On the tape of the last day'],

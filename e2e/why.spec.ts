@@ -1,16 +1,16 @@
 import { expect, test } from './installations/application.ts';
 import { tableOf } from './pages/table.ts';
 
-test('from the Overview to who caused it in one click, and on to an exclusion', async ({ page }) => {
+test('Overview leads to the cause in one click, and on to an exclusion', async ({ page }) => {
   await page.goto('/');
   const item = page.getByRole('link', { name: /timetable sends .* as much as before/ });
   await expect(item).toContainText(/since \w+ \d+ \w+ 09:40/);
   await item.click();
   const heading = page.getByRole('heading', { level: 1 });
   await expect(heading).toContainText(/timetable sends \d+(\.\d)? × as much since \w+ \d+ \w+ 09:40/);
-  await expect(heading).toContainText(/client = harbour-partner accounts for (9\d|10\d)/);
+  await expect(heading).toContainText(/client = harbour-partner explains (9\d|10\d)/);
   await expect(page.getByRole('radio', { name: 'Bytes' })).toBeChecked();
-  const rows = tableOf(page, 'What accounts for the change');
+  const rows = tableOf(page, 'What explains the change');
   await expect(rows.getByRole('row')).toHaveCount(2);
   await expect(rows.getByRole('row').nth(1)).toContainText('as before');
   await expect(page.getByText(/What else changed around/)).toBeVisible();
@@ -27,20 +27,20 @@ test('from the Overview to who caused it in one click, and on to an exclusion', 
   await expect(page.getByRole('form', { name: 'New exclusion' })).toContainText('harbour-partner');
 });
 
-test('a figure is typed, what is wrong with it is told, and two windows are compared', async ({ page }) => {
+test('typed figures, their errors, and two windows', async ({ page }) => {
   await page.goto('/explore?view=why&c=source%20%3D%20timetable&w=-1d');
   const heading = page.getByRole('heading', { level: 1 });
   await expect(heading).toContainText('timetable');
   await page.getByRole('radio', { name: 'Figure' }).click();
-  const figure = page.getByLabel('Figure in words of a summary');
+  const figure = page.getByLabel('Figure of a summary');
   await figure.fill('max(status)');
   await figure.press('Enter');
-  await expect(page.getByText('max() is that of a single event')).toBeVisible();
+  await expect(page.getByText('max() depends on a single event')).toBeVisible();
   await figure.fill('p95(');
   await figure.press('Enter');
   await expect(page.getByText('at character 5')).toBeVisible();
   await page.getByRole('radio', { name: 'Events', exact: true }).click();
-  const beside = page.getByLabel('Compared with');
+  const beside = page.getByLabel('Compare with window');
   await beside.fill('-14d..-13d');
   await beside.press('Enter');
   await expect(heading).toContainText(/timetable sends \d+(\.\d)? × as much; client = harbour-partner/);
@@ -49,7 +49,7 @@ test('a figure is typed, what is wrong with it is told, and two windows are comp
   await expect(heading).toContainText('is not a time window');
 });
 
-test('the page of a source leads to why its volume changed', async ({ page }) => {
+test('the page of a source links to why its volume changed', async ({ page }) => {
   await page.goto('/sources/timetable');
   await page.getByRole('link', { name: 'Why' }).first().click();
   await expect(page).toHaveURL(/view=why/);

@@ -141,7 +141,7 @@ const testParts = {
 };
 
 async function test() {
-  // Where nothing has been built, as in a new checkout, nothing will be built a second time.
+  // A new checkout is built once and never again.
   if (!existsSync('.next/cache')) process.env.BUILD_CACHE = 'off';
   const [name, ...words] = options;
   const part = name === undefined ? undefined : testParts[name];

@@ -3,77 +3,77 @@ import type { FieldValue } from '../why/causes.ts';
 import type { Form } from '../why/onset.ts';
 import type { Period } from '../why/periods.ts';
 
-/** Events that account for a part of a change. Figures are of times of equal length. */
+/** Events that explain part of a change. Figures are for periods of equal length. */
 export interface WhyRow {
   readonly where: readonly FieldValue[];
-  /** What picks them, with the condition that was asked about. */
+  /** A condition for these events, including the one of the question. */
   readonly condition: string;
-  /** Their own figure before and since; null where there were none. */
+  /** Their own figure before and since; null without events. */
   readonly before: number | null;
   readonly since: number | null;
-  /** How many times what it was; null where that was nothing. */
+  /** `since / before`; null if there was nothing before. */
   readonly ratio: number | null;
-  /** The part of the change that would not be, were they as before; below 0 where they go against it. */
+  /** The fraction of the change that disappears if these events are replaced by those from before; negative if they counteract it. */
   readonly share: number;
-  /** Half of the 95 % band of the share. */
+  /** Half of the 95 % confidence interval of the share. */
   readonly band: number;
-  /** What the whole figure would be, were they as before. */
+  /** The whole figure after that replacement. */
   readonly without: number;
-  /** Values that nearly all of them have and few others. */
+  /** Values that nearly all of them have, and few other events. */
   readonly also: readonly FieldValue[];
 }
 
 /** Something else that changed at about the same time. */
-export interface WhyBeside {
+export interface NearbyChange {
   /** In milliseconds. */
   readonly at: number;
   readonly text: string;
-  /** Where it is seen: an address within the application. */
-  readonly shows: string;
+  /** Address of the screen that shows it. */
+  readonly link: string;
 }
 
 /** `POST /api/why`. Times in milliseconds. */
 export interface WhyAnswer {
   /**
-   * `values`: the rows account for it. `spread`: no few values do. `usual`: it is within what is usual. `nothing`: there are no events
-   * at one of the times.
+   * `values`: the rows explain it. `spread`: no small set of values explains it. `usual`: the figure is within its normal range.
+   * `nothing`: too few events to compare.
    */
   readonly verdict: 'values' | 'spread' | 'usual' | 'nothing';
-  /** When it began; absent where nothing changed at some time. */
+  /** When the change began; absent if no change was found over time. */
   readonly began?: number;
-  /** When it was as before again; absent where it goes on. */
+  /** When the figure returned to normal; absent if it has not. */
   readonly ended?: number;
-  /** How it changed; `chosen` where both times were. */
+  /** How it changed; `chosen` if two windows were given. */
   readonly form: Form | 'chosen' | 'none';
-  /** In what the figure is measured; `share` from 0 to 1. */
+  /** Unit of the figure; a `share` is 0 to 1. */
   readonly unit: ColumnUnit | 'share';
-  /** What is compared: the time since, and as long times before. */
+  /** The compared periods. */
   readonly times: { readonly since: Period; readonly before: readonly Period[] };
-  /** The figure before, as the median of the times before, and since; null where there were no events. */
+  /** The figure before (median of the earlier periods) and since; null without events. */
   readonly before: number | null;
   readonly since: number | null;
   readonly rows: readonly WhyRow[];
-  /** The part of the change that the rows leave. */
+  /** The fraction of the change that the rows do not explain. */
   readonly rest: number;
-  /** Where no few values account for it: how many values of which field it takes for most of it. */
+  /** For `spread`: how many values of which field explain 80 % of it. */
   readonly needed?: { readonly field: string; readonly values: number };
-  /** The figure over time, in stretches of equal width; null where there were no events; and what was to be expected, where that is known. */
+  /** The figure over time in intervals of equal width, null without events, and the expected figure if known. */
   readonly series: {
     readonly start: number;
     readonly width: number;
     readonly figures: readonly (number | null)[];
     readonly expected?: readonly number[];
   };
-  /** Tiers that hold matching events and do not reach back far enough to be compared. */
+  /** Tiers with matching events that do not reach back far enough to be compared. */
   readonly tiersLeftOut: readonly string[];
   readonly lookedAt: {
     readonly fields: number;
     readonly values: number;
     readonly pairs: number;
-    /** Events that were looked at for it, and those of both times. */
+    /** Sampled events, and all events of the compared periods. */
     readonly events: number;
     readonly of: number;
   };
-  readonly around: readonly WhyBeside[];
+  readonly around: readonly NearbyChange[];
   readonly tookMs: number;
 }

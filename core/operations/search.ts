@@ -50,8 +50,7 @@ export const whyEmpty = operation({
 export const why = operation({
   method: 'POST',
   path: '/api/why',
-  summary:
-    'Explains how a figure changed: when it began, and which values, pairs and triples of values account for it. Docs: why.md.',
+  summary: 'Explains why a figure changed: when the change began and which field values caused it.',
   failure: 'The change could not be explained',
   permission: 'see',
   input: whyBody,

@@ -167,7 +167,7 @@ function sizesOf({ rows, size }: EventBatch): Float64Array | undefined {
 export interface WantedColumns {
   /** Attribute names, compared without regard to case; `all` for every one. */
   readonly attributes: ReadonlySet<string> | 'all';
-  /** Of all those that are not wanted, in lower case. */
+  /** With `all`: names to skip, in lower case. */
   readonly leftOut?: ReadonlySet<string>;
   readonly body: boolean;
   readonly emitter: boolean;

@@ -14,7 +14,7 @@ export interface Amounts {
   readonly values: Float64Array;
 }
 
-/** How an aggregate follows from amounts that add up. */
+/** Computes an aggregate from amounts that add up. */
 export interface AmountKind {
   readonly width: number;
   readonly amounts: (batch: EventBatch, aggregate: Aggregate, base: number) => readonly Amounts[];
@@ -26,9 +26,9 @@ const slotsToDoubling = 16;
 const histogramSlots = 1_024;
 const lowestSlot = -20 * slotsToDoubling;
 
-/** Slots of distinct values: of so many the count is known to about a hundredth (linear counting, K.-Y. Whang and others 1990). */
+/** Slots for distinct values; the count is accurate to about 1 % up to as many values (linear counting, K.-Y. Whang and others 1990). */
 const distinctSlots = 8_192;
-/** What is left of a hash of 32 bits is a slot. */
+/** Shifts a 32-bit hash down to a slot. */
 const distinctShift = 19;
 
 const counted: AmountKind = {
@@ -54,6 +54,7 @@ const averaged: AmountKind = {
   figure: ([sum, count]) => (sum as number) / (count as number),
 };
 
+/** A percentile. */
 export const ranked: AmountKind = {
   width: histogramSlots,
   amounts: (batch, { field }, base) => {
@@ -65,7 +66,7 @@ export const ranked: AmountKind = {
   figure: (sums, { function: name }) => quantileOf(sums, name === 'median' ? 0.5 : Number(name.slice(1)) / 100),
 };
 
-const told: AmountKind = {
+const distinctCounted: AmountKind = {
   width: distinctSlots,
   amounts: (batch, { field }, base) => {
     const to = new Int32Array(batch.rows).fill(base);
@@ -86,10 +87,10 @@ const told: AmountKind = {
   },
 };
 
-/** What is left of a sum of which all was taken away. */
+/** Rounding error of a sum from which everything was subtracted. */
 const tiny = 1e-9;
 
-/** By function; absent for those of single events. */
+/** By function; undefined for those that depend on a single event. */
 export const amountKinds: Readonly<Record<AggregateFunction, AmountKind | undefined>> = {
   count: counted,
   rate: counted,
@@ -103,7 +104,7 @@ export const amountKinds: Readonly<Record<AggregateFunction, AmountKind | undefi
   p90: ranked,
   p95: ranked,
   p99: ranked,
-  distinct: told,
+  distinct: distinctCounted,
   first: undefined,
   last: undefined,
 };
@@ -129,7 +130,7 @@ function slotOf(value: number): number {
   return Math.min(histogramSlots - 1, Math.max(1, slot));
 }
 
-/** The value below which the share `rank` of a histogram lies; within a slot as if its values lay evenly. */
+/** The value at a rank (0 to 1) of a histogram, interpolated within its slot; NaN if it is empty. */
 function quantileOf(sums: Float64Array, rank: number): number {
   let total = 0;
   for (const sum of sums) total += Math.max(0, sum);

@@ -3,33 +3,33 @@ import { jackknifed, jackknifeGroups, lessGroup } from './jackknife.ts';
 import type { Measure } from './measure.ts';
 import { type Sums, sumsByValue, sumsOfGroups } from './sums.ts';
 
-/** Values of a field that are weighed. */
+/** Most values of a field that are tested. */
 export const mostWeighed = 200;
-/** Values and pairs whose combinations with others are weighed. */
+/** Most values or pairs that are combined with further values. */
 const mostCombined = 8;
-/** A combination must explain so much more than what is shorter. */
+/** A longer combination must explain this much more of the change than a shorter one. */
 const worthLonger = 0.04;
-/** Rows at one of the times from which on a candidate's parts are looked at, and its part of the larger time. */
+/** A candidate is split further only if it has this many rows on both sides, and this ratio of its smaller to its larger side. */
 const fewRows = 30;
 const leastCommon = 0.02;
-/** A part of a candidate is meant where it takes along so much of it, is so much less of it, and the others moved by so much less. */
+/** A candidate is narrowed to a part that explains this fraction of it, had at most this fraction of its events, and left the rest nearly unchanged. */
 const mostOfIt = 0.7;
 const clearlyLess = 0.8;
 const hardlyMoved = 0.3;
 
-/** A value or a combination, and what it would take along. */
+/** A value or a combination of values, and how much of the change it explains. */
 export interface Candidate {
   readonly codes: readonly { readonly field: number; readonly code: number }[];
   readonly sums: Sums;
-  /** By how much the figure would be less were these events as before, as a part of the change. */
+  /** The fraction of the change that disappears if these events are replaced by those from before. */
   readonly share: number;
-  /** Their part of the events, the smaller one of before and since: what they would take along by it alone. */
+  /** Their fraction of all events, the smaller of before and since: the share expected if everything had changed alike. */
   readonly part: number;
 }
 
-/** Weighs values and their combinations by how much of a change they take along. */
+/** Tests values and their combinations for how much of a change they explain. */
 export class Candidates {
-  /** How many values and combinations were weighed. */
+  /** How many values and combinations were tested. */
   readonly looked = { values: 0, combinations: 0 };
 
   constructor(
@@ -37,7 +37,7 @@ export class Candidates {
     private readonly measure: Measure,
   ) {}
 
-  /** The best explanation of how some rows moved: the shortest of those that are about as good. */
+  /** The candidate that best explains how the figure of some rows changed; of nearly equal ones the shortest. Undefined without candidates. */
   best(rows: Int32Array, whole: Sums): Candidate | undefined {
     const singles = this.candidates(rows, whole, undefined);
     this.looked.values = Math.max(this.looked.values, singles.length);
@@ -50,7 +50,7 @@ export class Candidates {
     return best && this.narrowed(best, rows, whole);
   }
 
-  /** Candidates that have one value more than `within`, the best first. */
+  /** Candidates with one value more than `within`, best first. */
   private candidates(rows: Int32Array, whole: Sums, within: Candidate | undefined): readonly Candidate[] {
     const { events, measure } = this;
     const isIn = new Set(within?.codes.map(({ field }) => field));
@@ -64,7 +64,7 @@ export class Candidates {
     return found.sort((a, b) => worth(b) - worth(a));
   }
 
-  /** A candidate whose sums are known. */
+  /** Makes a candidate from its sums. */
   candidate(codes: Candidate['codes'], sums: Sums, whole: Sums): Candidate {
     const { measure } = this;
     const now = measure.figure(whole.since);
@@ -74,7 +74,7 @@ export class Candidates {
     return { codes, sums, share, part: this.partOf(sums, whole) };
   }
 
-  /** What the whole figure would be since the change, were some events as before. */
+  /** The whole figure since the change, with some events replaced by those from before. */
   withoutOf(sums: Sums, whole: Sums): number {
     return this.measure.figure(
       whole.since.map((sum, i) => sum - (sums.since[i] as number) + (sums.before[i] as number)),
@@ -89,7 +89,7 @@ export class Candidates {
     return Math.min(before, part(this.measure.figure(sums.since), this.measure.figure(whole.since)));
   }
 
-  /** Combinations of the best candidates, and of those that take along most, with one value more. */
+  /** Combines the best candidates, and those with the largest share, with one value more. */
   private combined(rows: Int32Array, whole: Sums, candidates: readonly Candidate[]): readonly Candidate[] {
     const most = candidates.toSorted((a, b) => b.share - a.share).slice(0, mostCombined / 2);
     const chosen = [...new Set([...candidates.slice(0, mostCombined / 2), ...most])];
@@ -99,8 +99,7 @@ export class Candidates {
   }
 
   /**
-   * A candidate with one value more, where within it the whole change lies with that value, while it has had other values all the
-   * time; else the candidate itself.
+   * The candidate with one value more, if the change within it is limited to events with that value; otherwise the candidate itself.
    */
   private narrowed(candidate: Candidate, rows: Int32Array, whole: Sums): Candidate {
     if (candidate.codes.length >= 3 || !this.measure.isAdditive) return candidate;
@@ -121,12 +120,12 @@ export class Candidates {
     return narrower ? this.narrowed(narrower, rows, whole) : candidate;
   }
 
-  /** Those of some rows that are a candidate's. */
+  /** The rows that have a candidate's values. */
   rowsOf(candidate: Candidate, rows: Int32Array): Int32Array {
     return rows.filter((row) => this.has(candidate, row));
   }
 
-  /** Whether a row is among a candidate's. */
+  /** Whether a row has a candidate's values. */
   has({ codes }: Candidate, row: number): boolean {
     for (const { field, code } of codes) if (this.events.fields[field]?.codes[row] !== code) return false;
     return true;
@@ -143,14 +142,14 @@ export class Candidates {
     return jackknifed(shares);
   }
 
-  /** The sums of some rows by group of the jackknife. */
+  /** The sums of each jackknife group. */
   groupSums(rows: Int32Array): readonly Sums[] {
     const groupOf = (row: number): number => row % jackknifeGroups;
     return sumsOfGroups(this.events, rows, { groupOf, groups: jackknifeGroups, width: this.measure.width });
   }
 }
 
-/** What a candidate is worth: what it takes along beyond its part, less for each further value. */
+/** Ranks candidates: the share beyond what is expected, less a bit for each further value. */
 function worth({ share, part, codes }: Candidate): number {
   return share - part - worthLonger * (codes.length - 1);
 }

@@ -15,8 +15,8 @@ function explain(index: number, seed = index + 1) {
   return { planted, explanation: explained(all, planted.measure, { at: planted.at, until, from }) };
 }
 
-/** One of each kind of change: a value that sends more, a new one, one that ceases, a pair, a share of failures, a percentile. */
-test.each([0, 2, 8, 9, 14, 16, 19, 22, 23, 36, 39, 42, 44])('change %i is put down to who caused it', (index) => {
+/** One of each kind: more of a value, a new value, a value that ceases, a pair, a failure share, a percentile. */
+test.each([0, 2, 8, 9, 14, 16, 19, 22, 23, 36, 39, 42, 44])('finds the cause of change %i', (index) => {
   const { planted, explanation } = explain(index);
   expect(explanation.verdict, planted.title).toBe('values');
   const where = Object.fromEntries(explanation.causes[0]?.where.map(({ field, value }) => [field, value]) ?? []);
@@ -24,7 +24,7 @@ test.each([0, 2, 8, 9, 14, 16, 19, 22, 23, 36, 39, 42, 44])('change %i is put do
   expect(explanation.causes[0]?.share).toBeGreaterThan(0.7);
 });
 
-test.each([0, 14, 22])('when change %i began is told by all of its requests', (index) => {
+test.each([0, 14, 22])('finds when change %i began from all requests', (index) => {
   const planted = plants[index] as Planted;
   const all = [...requests(index + 1, { from, to: until }, 5, planted)];
   const onset = onsetOfRequests(all, from, { from: at - 4 * hour, to: until });
@@ -32,7 +32,7 @@ test.each([0, 14, 22])('when change %i began is told by all of its requests', (i
   expect(Math.abs((onset?.began ?? 0) - at)).toBeLessThanOrEqual(20 * minute);
 });
 
-test('two causes are told apart, and neither is told twice', () => {
+test('separates two causes without counting events twice', () => {
   const { planted, explanation } = explain(46);
   const found = explanation.causes
     .slice(0, 2)
@@ -42,31 +42,31 @@ test('two causes are told apart, and neither is told twice', () => {
   expect(shares).toBeCloseTo(1, 5);
 });
 
-test('of an additive figure, what it would be without a cause is what it is less what came on top', () => {
+test('for an additive figure, the figure without a cause is the total minus its increase', () => {
   const { explanation } = explain(0);
   const [cause] = explanation.causes;
   expect(cause?.without).toBeCloseTo(explanation.since - ((cause?.since ?? 0) - (cause?.before ?? 0)), 5);
 });
 
-test('where everything comes more often no few values account for it, and it is said how many it takes', () => {
+test('if everything increases, no small set of values is named, only how many it takes', () => {
   const { explanation } = explain(56);
   expect(explanation.verdict).toBe('spread');
   expect(explanation.causes).toEqual([]);
   expect(explanation.needed?.values).toBeGreaterThan(1);
 });
 
-test('where nothing changed it is as usual', () => {
+test('without a change the figure is normal', () => {
   expect(explain(50).explanation.verdict).toBe('usual');
 });
 
-test('where everything is gone no few values are; where there are no events at all there is nothing to compare', () => {
+test('if all events cease no value is named; without any events there is nothing to compare', () => {
   const planted = plants[50] as Planted;
   const all = [...requests(1, { from, to: at }, 5, planted)];
   expect(explained(all, 'events', { at, until, from }).verdict).toBe('spread');
   expect(explained([], 'events', { at, until, from }).verdict).toBe('nothing');
 });
 
-test('what is measured does not account for itself', () => {
+test('a measured field is never a cause', () => {
   const { explanation } = explain(36);
   expect(explanation.causes.flatMap(({ where }) => where.map(({ field }) => field))).not.toContain('status');
 });

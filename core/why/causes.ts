@@ -12,39 +12,39 @@ export interface FieldValue {
   readonly value: string;
 }
 
-/** Events that account for a part of a change. */
+/** Events that explain part of a change. */
 export interface Cause {
   /** What they have in common: one value, or two or three together. */
   readonly where: readonly FieldValue[];
-  /** Their own figure before and since, of times of equal length; null where there were none. */
+  /** Their own figure before and since, for periods of equal length; null without events. */
   readonly before: number | null;
   readonly since: number | null;
-  /** The part of the whole change that would not be if they were as before; below 0 where they go against it. */
+  /** The fraction of the change that disappears if these events are replaced by those from before; negative if they counteract it. */
   readonly share: number;
-  /** Half of the 95 % band of `share`. */
+  /** Half of the 95 % confidence interval of `share`. */
   readonly band: number;
-  /** What the whole figure would be if they were as before. */
+  /** The whole figure after that replacement. */
   readonly without: number;
   /** Values that nearly all of these events have and few others. */
   readonly also: readonly FieldValue[];
 }
 
-/** What accounts for a change. */
+/** What explains a change. */
 export interface Explanation {
   /**
    * `values`: the causes explain it. `spread`: no small set of values explains it. `usual`: the figure is within its normal range.
    * `nothing`: too few events to compare.
    */
   readonly verdict: 'values' | 'spread' | 'usual' | 'nothing';
-  /** The figure of the time since the change, and its median over the times before. */
+  /** The figure since the change, and its median over the periods before. */
   readonly before: number;
   readonly since: number;
   readonly causes: readonly Cause[];
-  /** The part of the change that the causes leave. */
+  /** The fraction of the change that remains without the causes. */
   readonly rest: number;
-  /** Where no few values do: how many values of which field it takes for most of it; absent where no field has them. */
+  /** For `spread`: how many values of which field explain 80 % of the change; absent if no field does. */
   readonly needed?: { readonly field: string; readonly values: number };
-  /** What was looked at. */
+  /** How much was tested. */
   readonly fields: number;
   readonly values: number;
   readonly combinations: number;
@@ -52,24 +52,23 @@ export interface Explanation {
 
 /** Most causes of one change. */
 const mostCauses = 6;
-/** What a value takes along must be so much more than its part of the events. */
+/** A first cause must explain this much more of the change than its part of the events. */
 const leastExcess = 0.1;
-/** What is left of a change is looked at while it is this part of it. */
+/** The search stops when less than this fraction of the change remains. */
 const leastRest = 0.06;
-/** Standard errors beyond which something is not by chance: thousands of values are compared. */
+/** A cause must be this many standard errors above chance, because thousands of values are tested. */
 const beyondChance = 4.5;
-/** Deviations of the times before within which a figure is usual. */
+/** A figure within this many deviations of the periods before is normal. */
 const usualDeviations = 3;
-/** A figure that moved by less than this part is as usual, however steady it was; where nothing tells that it moved at some time, this. */
+/** A figure that moved by less than this fraction is normal; the second applies if no change was found over time. */
 const leastMove = 0.03;
 const leastMoveOfNone = 0.1;
 
 /**
- * Finds the values, pairs and triples of values that account for the change of a figure. A value is worth what it takes along, beyond
- * what its part of the events would (after the explanatory power and the surprise of R. Bhagwan and others, Adtributor, NSDI 2014);
- * one that was found is set aside with its events before the next is looked for, so that nothing is told twice. Whether a combination
- * or its larger part is meant is told by where within it the change lies (after Z. Li and others, Squeeze, ISSRE 2019). `hasBegun`:
- * whether it is known that the figure changed between both times.
+ * Finds the values, pairs and triples of values that explain why a figure changed. Candidates are ranked by how far their share of the
+ * change exceeds their part of the events (explanatory power and surprise: R. Bhagwan and others, Adtributor, NSDI 2014); a pair replaces
+ * a single value if the change is limited to it (after Z. Li and others, Squeeze, ISSRE 2019). The events of each cause are removed
+ * before the next search, so none counts twice. `hasBegun`: whether a change was found over time, so that a small one counts too.
  */
 export function causesOf(events: ComparedEvents, measure: Measure, hasBegun: boolean): Explanation {
   return new CauseSearch(events, measure, hasBegun ? leastMove : leastMoveOfNone).explain();
@@ -95,7 +94,7 @@ class CauseSearch {
     const base = { before: usual.middle, since, fields: events.fields.length, causes: [], rest: 1 };
     if (Number.isNaN(since - usual.middle) || total.rowsBefore + total.rowsSince === 0)
       return { ...base, ...this.candidates.looked, verdict: 'nothing' };
-    // All of it is new, or gone.
+    // Everything is new, or gone.
     if (total.rowsBefore === 0 || total.rowsSince === 0)
       return { ...base, ...this.candidates.looked, verdict: 'spread' };
     const change = since - measure.figure(total.before);
@@ -123,13 +122,13 @@ class CauseSearch {
     return { ...base, ...this.candidates.looked, verdict: 'spread', ...(needed && { needed }) };
   }
 
-  /** The median of the figure over the times before, and how much it usually differs from it; undefined of a single time. */
+  /** The median of the figure over the periods before and its deviation; no deviation for fewer than three periods. */
   private usualFigure(): { readonly middle: number; readonly deviation?: number } {
     const { events, measure } = this;
     const groupOf = (row: number): number => (events.period[row] as number) - 1;
     const { width } = measure;
     const figures = sumsOfGroups(events, countUp(events.rows), { groupOf, groups: events.periods, width })
-      // What was taken as a part of the mean is a whole of its own here.
+      // Amounts are stored as fractions of the mean over all periods.
       .map(({ before }) => measure.figure(before.map((sum) => sum * events.periods)))
       .filter((figure) => !Number.isNaN(figure));
     const middle = median(figures);
@@ -179,11 +178,11 @@ class CauseSearch {
     return { field: name, value: values[code] as string };
   }
 
-  /** Values that nearly all of a candidate's events since the change have, and few others. */
+  /** Values that nearly all events of a candidate have, and few others. */
   private alsoOf(candidate: Candidate, rows: Int32Array): readonly FieldValue[] {
     const { events } = this;
     const moved = this.moveOf(candidate.sums);
-    // Of what ceased, the events before are looked at.
+    // If the events ceased, look at those from before.
     const isOf = (row: number): boolean => (events.period[row] === 0) === moved >= 0;
     const mine = this.candidates.rowsOf(candidate, rows).filter(isOf);
     const others = rows.filter((row) => isOf(row) && !this.candidates.has(candidate, row));
@@ -197,7 +196,7 @@ class CauseSearch {
     });
   }
 
-  /** How many values of the field with the fewest it takes for most of a change. */
+  /** The smallest number of values of one field that explain 80 % of the change. */
   private needed(rows: Int32Array, whole: Sums): Explanation['needed'] {
     const needed = this.events.fields.flatMap(({ name }, field) => {
       const sums = sumsByValue(this.events, { rows, field, width: this.measure.width, most: mostWeighed });
@@ -206,17 +205,17 @@ class CauseSearch {
       );
       let sum = 0;
       const values = shares.sort((a, b) => b - a).findIndex((share) => (sum += share) >= most) + 1;
-      // What all events have alike explains nothing.
+      // A value that all events have explains nothing.
       return values > 1 ? [{ field: name, values }] : [];
     });
     return needed.sort((a, b) => a.values - b.values)[0];
   }
 }
 
-/** So much of a change is most of it, and so many of some events nearly all of them. */
+/** The fraction of a change that is most of it, and of events that is nearly all. */
 const most = 0.8;
 const nearlyAll = 0.92;
-/** Standard errors of half a band of 95 %. */
+/** Standard errors in half of a 95 % confidence interval. */
 const twoSided = 1.96;
 
 function countsOf(codes: Int32Array, rows: Int32Array): ReadonlyMap<number, number> {

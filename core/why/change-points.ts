@@ -1,6 +1,6 @@
 /**
  * Figures over time, in steps of equal length. `values[i]` is what was measured in step `i`, as a multiple of what was to be expected
- * there; `weights[i]` is how sure that is, as the inverse of its variance up to a factor, 0 where nothing is known.
+ * there; `weights[i]` is the inverse of its variance up to a constant factor, 0 for unknown.
  */
 export interface Series {
   readonly values: Float64Array;
@@ -16,15 +16,14 @@ export interface Level {
 }
 
 /**
- * What one more level costs, in logarithms of the number of steps. Twice is what the information criterion of Schwarz (1978) asks for
- * one level and its place; figures of traffic depend on their neighbours, which makes levels of chance likelier, so it is more.
+ * Penalty for another level, in logarithms of the number of steps. The information criterion of Schwarz (1978) asks for 2; traffic is
+ * autocorrelated, which makes random levels more likely, so it is higher.
  */
 const levelsCost = 5;
 
 /**
- * The levels of a series, in order: where a figure changes for a while or for good one ends and the next begins. By PELT, the pruned
- * exact linear time method of R. Killick, P. Fearnhead and I. A. Eckley (2012), over the weighted squares of the differences from the
- * mean. No level is shorter than `shortest` steps, and none of a series of nothing.
+ * Splits a series into levels, in order, by PELT (pruned exact linear time; R. Killick, P. Fearnhead and I. A. Eckley 2012) with the
+ * weighted squared distance from the mean as cost. Each level has at least `shortest` steps; an empty series has none.
  */
 export function levelsOf(series: Series, shortest = 1): readonly Level[] {
   const { length } = series.values;
@@ -45,7 +44,7 @@ export function levelsOf(series: Series, shortest = 1): readonly Level[] {
       least[end] = cost;
       before[end] = start;
     });
-    // What is beyond the best already without a further level can never become part of the best.
+    // A start that costs more than the best without a further level can never be part of the best (the pruning of PELT).
     starts = starts.filter((start, i) => end - start < shortest || (costs[i] as number) <= (least[end] as number));
     starts.push(end);
   }
@@ -58,8 +57,8 @@ export function levelsOf(series: Series, shortest = 1): readonly Level[] {
 }
 
 /**
- * The step in which the figure goes from one level to the next, of the steps `from` up to `to`: where two rates fit best, by the
- * likelihood of a Poisson distribution with the weights as exposure; of figures below 0 by their squares. `from + 1` at least.
+ * The index between `from` and `to` at which splitting the series into two rates fits best: by Poisson likelihood with the weights as
+ * exposure, or by squared distance if values are negative. At least `from + 1`.
  */
 export function changeWithin(series: Series, from: number, to: number): number {
   const sums = sumsOf(series);
@@ -76,8 +75,8 @@ export function changeWithin(series: Series, from: number, to: number): number {
 }
 
 /**
- * How much better a series is told by a mean that begins to rise or fall in a straight line at a step than by one that jumps there: the
- * step where such a line fits best, and its cost as a share of that of the best jump, below 1 where the line fits better.
+ * Fits a level that turns into a straight line at one index. Returns the best index and the cost relative to that of the best jump:
+ * below 1 if the line fits better.
  */
 export function bendWithin(series: Series, from: number, to: number): { readonly at: number; readonly cost: number } {
   const sums = sumsOf(series);
@@ -91,7 +90,7 @@ export function bendWithin(series: Series, from: number, to: number): { readonly
   return { at: best.at, cost: ofJump > 0 ? best.cost / ofJump : 1 };
 }
 
-/** Weighted squares of what remains of a mean that is level up to `at` and then goes straight up or down (least squares). */
+/** Weighted squared residuals of a level that turns into a straight line at `at` (least squares). */
 function bentSquares({ values, weights }: Series, from: number, at: number, to: number): number {
   let [w, x, xx, y, xy, yy] = [0, 0, 0, 0, 0, 0];
   for (let i = from; i < to; i++) {
@@ -145,18 +144,18 @@ function squares({ weight, value, square }: Sums, from: number, to: number): num
   return Math.max(0, (square[to] as number) - (square[from] as number) - (v * v) / w);
 }
 
-/** Twice the logarithm of how much less likely some steps are, by a Poisson distribution, under one rate for all; up to a constant. */
+/** Poisson deviance of some steps under one common rate, up to a constant. */
 function deviance({ weight, value }: Sums, from: number, to: number): number {
   const w = (weight[to] as number) - (weight[from] as number);
   const v = (value[to] as number) - (value[from] as number);
   return w > 0 && v > 0 ? -2 * v * Math.log(v / w) : 0;
 }
 
-/** The largest differences are left out: they are changes of the level. What is left of the squares of a normal distribution then. */
+/** The largest differences are ignored as level changes; the second is what remains of the variance of a normal distribution. */
 const leftOut = 0.02;
 const squaresLeft = 0.857;
 
-/** The variance of a value of weight 1, from how much neighbours differ (J. von Neumann 1941): changes of the level hardly count in it. */
+/** The variance of a value of weight 1, estimated from differences of neighbours (J. von Neumann 1941), so that level changes hardly count. */
 export function noiseOf({ values, weights }: Series): number {
   const differences: number[] = [];
   for (let i = 1; i < values.length; i++) {

@@ -6,45 +6,45 @@ import type { Measure } from './measure.ts';
 /** Events of one source and tier that are compared. */
 export interface ComparedPart {
   readonly batch: EventBatch;
-  /** 0: since the change. Others are of times before it, each of which lasts as long as that since it. */
+  /** 0: since the change; 1, 2, …: earlier periods of the same length. */
   readonly period: number;
-  /** For how many events of its time each row stands, besides its weight: more than one where some were looked at. */
+  /** How many events of its period each row represents, in addition to its weight. */
   readonly standsFor: number;
   readonly context: ConditionContext & { readonly tier: string };
 }
 
-/** A field of compared events: a number for the value of each row, 0 for none that is told apart. */
+/** A field of compared events: a code for the value of each row, 0 for none or a rare one. */
 export interface ComparedField {
   readonly name: string;
   readonly codes: Int32Array;
-  /** Values by their number. */
+  /** Values by code. */
   readonly values: readonly string[];
 }
 
-/** Events before a change and since it, as small numbers: any set of them is added up in one pass. */
+/** Events before and since a change, encoded as integers, so that any subset can be summed in one pass. */
 export interface ComparedEvents {
   readonly rows: number;
-  /** 0 for those since the change; else the number of a time before it, from 1 up to `periods`. */
+  /** 0 since the change, otherwise the number of an earlier period, 1 to `periods`. */
   readonly period: Uint8Array;
-  /** Times before the change. */
+  /** Number of periods before the change. */
   readonly periods: number;
-  /** For how many events a row stands, weights counted; those of before as a part of the mean of all times before. */
+  /** How many events a row represents; for earlier periods divided by their number, so that sums are means. */
   readonly weight: Float64Array;
   readonly fields: readonly ComparedField[];
-  /** What each row adds to the amounts of the measure, in the same proportion: one list for all rows at each place. */
+  /** What each row adds to the amounts of the measure, scaled in the same way. */
   readonly amounts: readonly { readonly to: Int32Array; readonly values: Float64Array }[];
 }
 
-/** Most values of a field that are told apart, and most fields. */
+/** Most values of a field that get a code, and most fields. */
 export const mostValues = 4_000;
 export const mostFields = 200;
-/** A value that is rarer in a batch than one in so many rows is not told apart. */
+/** A value that is rarer in a batch than 1 in this many rows gets no code. */
 const rarest = 4_000;
 
-/** Fields that are no values of events but measure them. */
+/** Built-in fields that are measurements, not values. */
 const measures: ReadonlySet<string> = new Set(['time', 'received', 'raw_bytes', 'body']);
 
-/** Puts the parts side by side. What more than {@link mostFields} fields have is left out, the rarest first. */
+/** Encodes all parts together. Beyond {@link mostFields} fields, the rarest are omitted. */
 export function comparedEvents(parts: readonly ComparedPart[], measure: Measure): ComparedEvents {
   const rows = parts.reduce((sum, { batch }) => sum + batch.rows, 0);
   const period = new Uint8Array(rows);
@@ -75,7 +75,7 @@ function namesOf(parts: readonly ComparedPart[], { fields }: Measure): readonly 
   for (const { batch } of parts)
     for (const name of batch.attributes.keys()) counts.set(name, (counts.get(name) ?? 0) + batch.rows);
   const attributes = [...counts].sort((a, b) => b[1] - a[1]).map(([name]) => name);
-  // What is measured accounts for itself.
+  // A measured field would explain itself.
   return ['source', 'tier', 'severity', 'emitter', 'shape', ...attributes]
     .filter((name) => !measures.has(name) && !fields.has(name.toLowerCase()))
     .slice(0, mostFields);
@@ -104,7 +104,7 @@ function codeOf({ codes, shift }: KeyCodes, row: number): number {
   return codes ? (codes[row] as number) + shift : 0;
 }
 
-/** What the codes of a batch are called among all parts; 0 for what is absent or too rare to be told apart. */
+/** Maps the codes of a batch to those of all parts; 0 for absent or rare values. */
 function renamedCodes(keys: KeyCodes, rows: number, nameOf: (value: string) => number): Int32Array {
   const counts = new Int32Array(keys.count);
   for (let row = 0; row < rows; row++) {

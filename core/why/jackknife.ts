@@ -1,9 +1,9 @@
 import type { Sums } from './sums.ts';
 
-/** Groups of rows, of which each is left out once. */
+/** Number of groups; each is left out once. */
 export const jackknifeGroups = 10;
 
-/** Sums without those of a group, put to what all groups would be. */
+/** Sums without one group, scaled up to the full size. */
 export function lessGroup(all: Sums, group: Sums): Sums {
   const scale = jackknifeGroups / (jackknifeGroups - 1);
   const less = (a: Float64Array, b: Float64Array): Float64Array =>
@@ -18,7 +18,7 @@ export function lessGroup(all: Sums, group: Sums): Sums {
   };
 }
 
-/** The standard error of a figure, by what it is without each of the groups (B. Efron and C. Stein 1981). */
+/** The standard error of a figure, from its values with each group left out (B. Efron and C. Stein 1981). */
 export function jackknifed(figures: readonly number[]): number {
   const mean = figures.reduce((sum, figure) => sum + figure, 0) / figures.length;
   const squares = figures.reduce((sum, figure) => sum + (figure - mean) ** 2, 0);

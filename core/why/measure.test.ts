@@ -10,7 +10,7 @@ const some = [...requests(3, { from, to: from + 7_200_000 }, 30, planted)];
 const batch = batchOfRequests(some);
 const context = { tier: 'rest', now: from, currentShape: (id: string) => id };
 
-/** The figure of all requests, from the sums of what each adds. */
+/** The figure of all requests, from summed amounts. */
 function figureOf(text: string): number {
   const measure = measureOf(text);
   const sums = new Float64Array(measure.width);
@@ -22,7 +22,7 @@ function figureOf(text: string): number {
   return measure.figure(sums);
 }
 
-test('figures follow from sums', () => {
+test('computes figures from sums', () => {
   const took = some.map((request) => request.took);
   const sum = took.reduce((all, value) => all + value, 0);
   const failed = some.filter(({ status }) => status >= 500).length;
@@ -41,7 +41,7 @@ test('figures follow from sums', () => {
   expect(figureOf('count(nothing)')).toBe(0);
 });
 
-test('a measure says what it looks at, and whether it adds up', () => {
+test('knows the fields of a measure, and whether it is additive', () => {
   expect(measureOf('events').isAdditive).toBe(true);
   expect(measureOf('sum(Took)')).toMatchObject({ isAdditive: true, fields: new Set(['took']) });
   expect(measureOf('p95(took)')).toMatchObject({ isAdditive: false, rankOf: 'took' });
@@ -57,13 +57,13 @@ test.each([
   ['count() by client', /without keys/],
   ['count() every 5m', /without keys/],
   ['share of status >=', /./],
-])('%s is no measure', (text, message) => {
+])('refuses %s', (text, message) => {
   const parsed = parseMeasure(text);
   expect(parsed.ok).toBe(false);
   if (!parsed.ok) expect(parsed.problem.message).toMatch(message);
 });
 
-test('what is wrong with the condition of a share is told where it stands in the measure', () => {
+test('a fault in the condition of a share has its position in the measure', () => {
   const parsed = parseMeasure('share of (status = 5');
   if (parsed.ok) throw new Error('it was taken');
   expect(parsed.problem.start).toBeGreaterThanOrEqual('share of '.length);

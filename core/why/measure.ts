@@ -14,17 +14,17 @@ import { calculate } from '../summaries/summary-table.ts';
 import { type AmountKind, type Amounts, amountKinds, ranked } from './amounts.ts';
 
 /**
- * A figure whose change is explained. It is computed from amounts that add up: each event adds to some of them, so the figure of any
- * set of events follows from sums.
+ * A figure to be explained. It is computed from amounts to which each event adds, so the figure of any subset of events follows from
+ * sums.
  */
 export interface Measure {
-  /** The figure as a summary has it, such as `count()` or `p95(took)`; of a share that of all events. */
+  /** The figure as a summary, such as `count()` or `p95(took)`; for a share, the count of all events. */
   readonly summary: Summary;
-  /** Of a share: which events it is the share of. */
+  /** For a share: the condition for its numerator. */
   readonly shareOf?: Condition;
-  /** Of a percentile by itself: the field whose values are ranked. */
+  /** For a single percentile: its field. */
   readonly rankOf?: string;
-  /** The fields that it looks at, in lower case. */
+  /** The fields it reads, in lower case. */
   readonly fields: ReadonlySet<string>;
   /** Whether the figures of parts add up to that of the whole. */
   readonly isAdditive: boolean;
@@ -32,23 +32,23 @@ export interface Measure {
   readonly width: number;
   /** What each row of a batch adds. */
   readonly amountsOf: (batch: EventBatch, context: ConditionContext) => readonly Amounts[];
-  /** The figure of events whose amounts add up to these; NaN of none. */
+  /** The figure for summed amounts; NaN if it is undefined. */
   readonly figure: (sums: Float64Array) => number;
 }
 
-/** What stands for a measure that is asked for by its name. */
+/** Named measures as summaries. */
 const named: Readonly<Record<string, string>> = { events: 'count()', bytes: 'sum(raw_bytes)' };
 
 export type ParsedMeasure =
   | { readonly ok: true; readonly measure: Measure }
   | { readonly ok: false; readonly problem: SummaryProblem };
 
-/** What stands before a condition whose share of all events is measured. */
+/** Prefix of a share. */
 const shareStart = 'share of ';
 
 /**
- * Reads a measure: `events`, `bytes`, the share of the events for which a condition holds, as in `share of severity >= error`, or one
- * figure as in a summary, such as `sum(fare) / count()` or `p95(took)`.
+ * Parses a measure: `events`, `bytes`, `share of <condition>`, or one figure of a summary, such as `sum(fare) / count()` or `p95(took)`.
+ * A faulty measure gives a problem with its position.
  */
 export function parseMeasure(text: string): ParsedMeasure {
   const written = text.trim();
@@ -62,16 +62,13 @@ export function parseMeasure(text: string): ParsedMeasure {
   });
   const [column, second] = summary.columns;
   if (!column || second || summary.by.length > 0 || summary.every > 0 || summary.having || summary.top > 0)
-    return refuse('a change is explained for one figure, such as count() or p95(took), without keys');
-  if (mentionsAge(column.formula)) return refuse('the age of an event is no figure that events account for');
+    return refuse('use one figure without keys, such as count() or p95(took)');
+  if (mentionsAge(column.formula)) return refuse('age() cannot be explained; use another figure');
   const parts: Part[] = [];
   let width = 0;
   for (const aggregate of summary.aggregates) {
     const kind = amountKinds[aggregate.function];
-    if (!kind)
-      return refuse(
-        `${aggregate.function}() is that of a single event, for which no others account: ask for a percentile, such as p99`,
-      );
+    if (!kind) return refuse(`${aggregate.function}() depends on a single event; use a percentile such as p99`);
     parts.push({ aggregate, kind, base: width });
     width += kind.width;
   }

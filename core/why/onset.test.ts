@@ -9,7 +9,7 @@ const start = Date.UTC(2026, 10, 2);
 const width = 20 * minute;
 const steps = (14 * day) / width;
 
-/** Counts with a rhythm of the day and some scatter; `factor` says how many times as much there is in a stretch. */
+/** Counts with a daily rhythm and noise; `factor` multiplies them. */
 function counts(factor: (time: number) => number, seed = 1) {
   const random = seededRandom(seed);
   for (let i = 0; i < 20; i++) random();
@@ -25,26 +25,26 @@ function counts(factor: (time: number) => number, seed = 1) {
 const change = start + 10 * day + 9 * hour;
 const window = { from: change - 5 * hour, to: start + 14 * day };
 
-test('a series of nothing has no levels, one without changes has one', () => {
+test('an empty series has no levels, a constant one has one', () => {
   expect(levelsOf({ values: new Float64Array(0), weights: new Float64Array(0) })).toEqual([]);
   const random = seededRandom(5);
   const values = Float64Array.from({ length: 500 }, () => 10 + random());
   expect(levelsOf({ values, weights: new Float64Array(500).fill(1) })).toHaveLength(1);
 });
 
-test('levels end where the figure changes', () => {
+test('a new level starts where the figure changes', () => {
   const random = seededRandom(7);
   const values = Float64Array.from({ length: 600 }, (_, i) => (i < 200 ? 10 : i < 450 ? 14 : 9) + random() * 2);
   const levels = levelsOf({ values, weights: new Float64Array(600).fill(1) });
   expect(levels.map(({ from }) => from)).toEqual([0, 200, 450]);
 });
 
-test('the rhythm of the day is known by the median of days, and a rhythm is none of fewer than three', () => {
+test('the daily rhythm is the median over days, and needs three of them', () => {
   const known = rhythmOf(
     counts(() => 1),
     start + 14 * day,
   );
-  // Most comes a quarter through the day, least at three quarters.
+  // The peak is at a quarter of the day, the minimum at three quarters.
   expect(known[18]).toBeGreaterThan(1.5);
   expect(known[54]).toBeLessThan(0.5);
   const { sums } = counts(() => 1);
@@ -52,7 +52,7 @@ test('the rhythm of the day is known by the median of days, and a rhythm is none
   expect(short.every((part) => part === 1)).toBe(true);
 });
 
-test('a step is found under the rhythm of the day, and goes on', () => {
+test('finds a step under a daily rhythm', () => {
   const onset = onsetOf(
     counts((time) => (time >= change ? 1.4 : 1)),
     window,
@@ -61,34 +61,34 @@ test('a step is found under the rhythm of the day, and goes on', () => {
   expect(onset?.ended).toBeUndefined();
 });
 
-test('a spell ends, and what ceases is said to have ended', () => {
-  const spell = onsetOf(
+test('finds the end of a temporary change, and a stop', () => {
+  const temporary = onsetOf(
     counts((time) => (time >= change && time < change + 8 * hour ? 3 : 1)),
     window,
   );
-  expect(spell).toMatchObject({ form: 'spell', began: change, ended: change + 8 * hour });
+  expect(temporary).toMatchObject({ form: 'temporary', began: change, ended: change + 8 * hour });
   expect(
     onsetOf(
       counts((time) => (time >= change ? 0 : 1)),
       window,
     ),
-  ).toMatchObject({ form: 'end', began: change });
+  ).toMatchObject({ form: 'stopped', began: change });
 });
 
-test('what comes little by little began where it began to rise', () => {
+test('finds the start of a ramp', () => {
   const rise = (time: number): number => 1 + Math.min(2, Math.max(0, time - change) / (3 * hour));
   const onset = onsetOf(counts(rise), window);
-  expect(onset?.form).toBe('drift');
+  expect(onset?.form).toBe('ramp');
   expect(Math.abs((onset?.began ?? 0) - change)).toBeLessThanOrEqual(2 * width);
 });
 
-test('what is as much at all hours on top of a rhythm is a step, not a drift', () => {
+test('a constant addition to a rhythm is a step, not a ramp', () => {
   const { sums, ...where } = counts(() => 1);
   const more = sums.map((sum, i) => sum + (start + i * width >= change ? 2_000 : 0));
   expect(onsetOf({ ...where, sums: more }, window)).toMatchObject({ form: 'step', began: change });
 });
 
-test('a change of long before the window is what is usual in it', () => {
+test('a change long before the window is the normal level in it', () => {
   expect(
     onsetOf(
       counts((time) => (time >= start + day ? 3 : 1)),
@@ -97,7 +97,7 @@ test('a change of long before the window is what is usual in it', () => {
   ).toBeUndefined();
 });
 
-test('a figure that is no count changes too', () => {
+test('finds the change of a figure that is not a count', () => {
   const random = seededRandom(3);
   const figures = Float64Array.from(
     { length: steps },
@@ -108,15 +108,15 @@ test('a figure that is no count changes too', () => {
   expect(onsetIn(series, { start, width }, window)).toMatchObject({ form: 'step', began: change });
 });
 
-test('the minute is that from which on two rates fit best, of a drift the one where it bends', () => {
+test('the minute is where two rates fit best, or where a ramp bends', () => {
   const values = Float64Array.from({ length: 120 }, (_, i) => (i >= 71 ? 9 : 2) + (i % 3));
   const series = { values, weights: new Float64Array(120).fill(1) };
   expect(changeWithin(series, 0, 120)).toBe(71);
   expect(beganWithin(series, 'step')).toBe(71);
-  // Nothing comes after what ceased.
+  // No counts after a stop.
   const ceased = { values: values.map((_, i) => (i >= 64 ? 0 : i % 2)), weights: series.weights };
   expect(beganWithin(ceased, 'step')).toBe(64);
   const rising = { values: values.map((_, i) => 5 + Math.max(0, i - 80) * 0.8 + (i % 2)), weights: series.weights };
-  expect(Math.abs(beganWithin(rising, 'drift') - 80)).toBeLessThanOrEqual(2);
+  expect(Math.abs(beganWithin(rising, 'ramp') - 80)).toBeLessThanOrEqual(2);
   expect(bendWithin(rising, 0, 120).cost).toBeLessThan(0.5);
 });

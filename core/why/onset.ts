@@ -3,29 +3,29 @@ import { median } from '../sketches/exact-quantile.ts';
 import { bendWithin, changeWithin, type Level, levelsOf, type Series } from './change-points.ts';
 import { type Counts, rhythmOf } from './rhythm.ts';
 
-/** How something changed: to another level and stayed there, little by little, for a while, or to nothing. */
-export type Form = 'step' | 'drift' | 'spell' | 'end';
+/** How a figure changed: to a new level at once, gradually, for a limited time, or down to zero. */
+export type Form = 'step' | 'ramp' | 'temporary' | 'stopped';
 
 /** A change of a figure over time. Times in milliseconds. */
 export interface Onset {
   readonly began: number;
-  /** When it was as before again; absent: it goes on. */
+  /** When it returned to normal; absent if it has not. */
   readonly ended?: number;
   readonly form: Form;
-  /** When it had reached what it came to; of a drift later than `began`. */
+  /** When the new level was reached; later than `began` for a ramp. */
   readonly reached: number;
 }
 
-/** A level must differ from the one before by this part of the larger one. */
+/** A level is a change if it differs from normal by this fraction of the larger of both. */
 const leastChange = 0.1;
-/** A straight line must fit by so much better than a jump (as its cost) for a drift. */
-const driftCost = 0.85;
-/** Shortest level in stretches. */
+/** A ramp needs a straight line whose cost is at most this fraction of the cost of a jump. */
+const rampCost = 0.85;
+/** Shortest level, in intervals. */
 const shortest = 2;
 
 /**
- * The change of some counts that matters most to the stretches of `window` (milliseconds): the spell, in it or reaching into it, in
- * which they were farthest from their usual level. Undefined where they keep to it. What was before the window tells what is usual.
+ * The most important change of some counts within a window (milliseconds): the episode in or reaching into the window that differs most
+ * from the normal level, which is taken from the time before the window. Undefined if the counts stay normal.
  */
 export function onsetOf(counts: Counts, window: { readonly from: number; readonly to: number }): Onset | undefined {
   const rhythm = rhythmOf(counts, window.from);
@@ -39,8 +39,8 @@ export function onsetOf(counts: Counts, window: { readonly from: number; readonl
 }
 
 /**
- * The steps of a figure that is no count, put so that what doubles changes as much as what halves: `figures` by stretch, NaN where there
- * is none, and the events behind each.
+ * A series for a figure that is not a count, on a logarithmic scale, so that doubling weighs as much as halving. `figures` has NaN for
+ * intervals without events; `events` are the events of each interval.
  */
 export function figureSeries(figures: Float64Array, events: Float64Array): Series {
   const known = figures.filter((figure) => !Number.isNaN(figure));
@@ -49,10 +49,10 @@ export function figureSeries(figures: Float64Array, events: Float64Array): Serie
   return { values, weights: events.map((count, i) => (Number.isNaN(figures[i] as number) ? 0 : count)) };
 }
 
-/** Days before a change over which the mean of what was usual is taken. */
+/** Days whose mean is the normal level. */
 const usualDays = 7;
 
-/** What was to be expected in each stretch, had what was usual in the week before `until` (milliseconds) gone on. */
+/** The count to expect in each interval if the level and rhythm of the week before `until` (milliseconds) had continued. */
 export function expectedOf(counts: Counts, until: number): Float64Array {
   const { start, width, sums } = counts;
   const rhythm = rhythmOf(counts, until);
@@ -66,12 +66,12 @@ function sumOf(values: Float64Array): number {
   return values.reduce((sum, value) => sum + value, 0);
 }
 
-/** What is added to a figure before its logarithm is taken, as a part of the median: a figure may be 0. */
+/** Added to a figure before taking its logarithm, as a fraction of the median, because a figure may be 0. */
 const smallPart = 0.1;
 
 /**
- * As {@link onsetOf}, of a figure that is no count: `series` has a step for each of the stretches. `amounts` is how much more there was
- * than usual.
+ * As {@link onsetOf} for any series with one value per interval. `amounts` is the absolute excess over normal; a ramp must also rise
+ * gradually in it.
  */
 export function onsetIn(
   series: Series,
@@ -82,36 +82,36 @@ export function onsetIn(
   const levels = levelsOf(series, shortest);
   const first = Math.max(0, Math.floor((window.from - start) / width));
   const usual = usualLevel(levels, first);
-  const size = (spell: Spell): number => Math.abs(excessOf(series, spell, usual, first));
-  const spell = spellsOf(levels, usual)
+  const size = (episode: Episode): number => Math.abs(excessOf(series, episode, usual, first));
+  const episode = episodesOf(levels, usual)
     .filter(({ to }) => to > first)
     .sort((a, b) => size(b) - size(a))[0];
-  if (!spell) return undefined;
+  if (!episode) return undefined;
   const timeOf = (step: number): number => start + step * width;
-  const bend = bendOf(series, amounts, spell, levels, day / 2 / width);
-  const isOver = spell.to < series.values.length;
+  const bend = bendOf(series, amounts, episode, levels, day / 2 / width);
+  const isOver = episode.to < series.values.length;
   return {
-    began: timeOf(bend ?? spell.from),
-    ...(isOver && { ended: timeOf(spell.to) }),
-    form: bend !== undefined ? 'drift' : isOver ? 'spell' : hasCeased(levels, usual) ? 'end' : 'step',
-    reached: timeOf(bend === undefined ? spell.from : reachedAt(spell, levels)),
+    began: timeOf(bend ?? episode.from),
+    ...(isOver && { ended: timeOf(episode.to) }),
+    form: bend !== undefined ? 'ramp' : isOver ? 'temporary' : hasCeased(levels, usual) ? 'stopped' : 'step',
+    reached: timeOf(bend === undefined ? episode.from : reachedAt(episode, levels)),
   };
 }
 
-/** How far a series is from its median. */
+/** A series as differences from its median. */
 function aboveUsual({ values, weights }: Series): Series {
   const usual = median([...values]);
   return { values: values.map((value) => value - usual), weights };
 }
 
-/** Steps in which a figure stays on one side of its usual level. */
-interface Spell {
+/** Consecutive intervals in which a figure stays on one side of its normal level. */
+interface Episode {
   readonly from: number;
   readonly to: number;
   readonly isAbove: boolean;
 }
 
-/** The level that a series had most of the time before a step, or else the first one. */
+/** The median level before an interval, weighted by time; the first level if there is none. */
 function usualLevel(levels: readonly Level[], until: number): number {
   const before = levels
     .map(({ from, to, mean }) => ({ mean, steps: Math.min(to, until) - from }))
@@ -125,28 +125,28 @@ function usualLevel(levels: readonly Level[], until: number): number {
   return levels[0]?.mean ?? 0;
 }
 
-function spellsOf(levels: readonly Level[], usual: number): readonly Spell[] {
-  const spells: Spell[] = [];
+function episodesOf(levels: readonly Level[], usual: number): readonly Episode[] {
+  const episodes: Episode[] = [];
   for (const level of levels) {
     if (!isChange(usual, level.mean)) continue;
     const isAbove = level.mean > usual;
-    const last = spells.at(-1);
+    const last = episodes.at(-1);
     if (last && last.to === level.from && last.isAbove === isAbove)
-      spells[spells.length - 1] = { ...last, to: level.to };
-    else spells.push({ from: level.from, to: level.to, isAbove });
+      episodes[episodes.length - 1] = { ...last, to: level.to };
+    else episodes.push({ from: level.from, to: level.to, isAbove });
   }
-  return spells;
+  return episodes;
 }
 
-/** How much more there was in a spell than usual, from a step on. */
-function excessOf({ values, weights }: Series, { from, to }: Spell, usual: number, first: number): number {
+/** The excess over the normal level within an episode, from interval `first` on. */
+function excessOf({ values, weights }: Series, { from, to }: Episode, usual: number, first: number): number {
   let excess = 0;
   for (let i = Math.max(from, first); i < to; i++) excess += (weights[i] as number) * ((values[i] as number) - usual);
   return excess;
 }
 
-/** The levels of a spell up to the one in which it is farthest from what was before, within half a day. */
-function riseOf({ from, to, isAbove }: Spell, levels: readonly Level[]): readonly Level[] {
+/** The levels at the beginning of an episode, as long as they move away from normal. */
+function riseOf({ from, to, isAbove }: Episode, levels: readonly Level[]): readonly Level[] {
   const rise: Level[] = [];
   for (const level of levels) {
     if (level.from < from || level.from >= to) continue;
@@ -157,44 +157,44 @@ function riseOf({ from, to, isAbove }: Spell, levels: readonly Level[]): readonl
   return rise;
 }
 
-function reachedAt(spell: Spell, levels: readonly Level[]): number {
-  return riseOf(spell, levels).at(-1)?.from ?? spell.from;
+function reachedAt(episode: Episode, levels: readonly Level[]): number {
+  return riseOf(episode, levels).at(-1)?.from ?? episode.from;
 }
 
-/** The step where a spell began little by little, as a straight line; undefined where it jumped. */
+/** The interval in which an episode began as a ramp; undefined if it jumped. */
 function bendOf(
   series: Series,
   amounts: Series,
-  spell: Spell,
+  episode: Episode,
   levels: readonly Level[],
   longest: number,
 ): number | undefined {
-  const rise = riseOf(spell, levels);
+  const rise = riseOf(episode, levels);
   const [first] = rise;
   const [previous, last] = rise.slice(-2) as [Level, Level | undefined];
-  const took = last ? last.from - spell.from : 0;
+  const took = last ? last.from - episode.from : 0;
   if (!first || !last || took < fewSteps || took > longest) return undefined;
-  // What is as much at all hours is ever more times what is usual while that falls: it has all come at once.
+  // A constant addition looks like a ramp in the ratio while the normal level falls in the evening.
   if (meanOf(amounts, first) > gradual * meanOf(amounts, last)) return undefined;
-  // Of the last level as much as lasted as long as the one before it.
+  // A long last level would bend the line: use only as much of it as the level before lasted.
   const to = Math.min(last.to, last.from + previous.to - previous.from);
-  const bend = bendWithin(series, Math.max(0, spell.from - Math.ceil(longest)), to);
-  return bend.cost < driftCost ? bend.at : undefined;
+  const bend = bendWithin(series, Math.max(0, episode.from - Math.ceil(longest)), to);
+  return bend.cost < rampCost ? bend.at : undefined;
 }
 
-/** What happens in fewer steps has jumped: in the middle of one of them. */
+/** A shorter rise is a jump in the middle of an interval. */
 const fewSteps = 4;
-/** What came first is less than this part of what it came to, where something came little by little. */
+/** In a ramp, the first level is at most this fraction of the last. */
 const gradual = 0.6;
 
 function meanOf({ values }: Series, { from, to }: Level): number {
   return Math.abs(sumOf(values.subarray(from, to)) / (to - from));
 }
 
-/** Less than this part of what was before is nothing. */
+/** Less than this fraction of normal counts as zero. */
 const nothing = 0.01;
 
-/** Whether something that was above 0 came to nothing at last. */
+/** Whether a figure that was above 0 has dropped to zero at the end. */
 function hasCeased(levels: readonly Level[], usual: number): boolean {
   return usual > 0 && Math.abs(levels.at(-1)?.mean ?? 0) <= usual * nothing;
 }
@@ -203,11 +203,8 @@ function isChange(before: number, since: number): boolean {
   return Math.abs(since - before) > leastChange * Math.max(Math.abs(before), Math.abs(since));
 }
 
-/**
- * The step with which a change began, of a series by finer steps around it: for one that went little by little where the straight line
- * begins, else where it jumps.
- */
+/** The index at which a change begins in a finer series around it: where a ramp starts to rise, otherwise where the level jumps. */
 export function beganWithin(series: Series, form: Form): number {
   const { length } = series.values;
-  return form === 'drift' ? bendWithin(series, 0, length).at : changeWithin(series, 0, length);
+  return form === 'ramp' ? bendWithin(series, 0, length).at : changeWithin(series, 0, length);
 }

@@ -5,25 +5,25 @@ import { chosenPeriods, comparedPeriods } from './periods.ts';
 /** A Thursday. */
 const began = Date.UTC(2026, 10, 26, 9, 40);
 
-test('the same hours of the days of the same kind before are compared', () => {
+test('compares the same hours on earlier days of the same kind', () => {
   const found = comparedPeriods(began, began + 8 * hour, began - 14 * day);
   expect(found?.since).toEqual({ from: began, to: began + 8 * hour });
   expect(found?.before.map(({ from }) => (began - from) / day)).toEqual([1, 2, 3, 6, 7, 8, 9]);
   expect(found?.before.every(({ from, to }) => to - from === 8 * hour)).toBe(true);
 });
 
-test('of a change that went on for days whole days are compared, each day before once', () => {
+test('compares a change of several days with whole days, each once', () => {
   const found = comparedPeriods(began, began + 2.5 * day, began - 7 * day);
   expect(found?.before.map(({ from }) => (began - from) / day)).toEqual([3, 6]);
 });
 
-test('no time before is beyond what is known', () => {
+test('no period reaches back before the known time', () => {
   const found = comparedPeriods(began, began + 5 * day, began - 2.5 * day);
   expect(found?.since).toEqual({ from: began, to: began + 2 * day });
   expect(found?.before).toEqual([{ from: began - 2 * day, to: began }]);
 });
 
-test('where less than a day is known as much right before is compared; where there is nothing, nothing', () => {
+test('with less than a day of history, compares with the time directly before', () => {
   expect(comparedPeriods(began, began + 8 * hour, began - hour)).toEqual({
     since: { from: began, to: began + hour },
     before: [{ from: began - hour, to: began }],
@@ -32,7 +32,7 @@ test('where less than a day is known as much right before is compared; where the
   expect(comparedPeriods(began, began + minute, began - day)).toBeUndefined();
 });
 
-test('a chosen time is taken as several where it is longer', () => {
+test('splits a longer baseline into several periods', () => {
   const since = { from: began, to: began + hour };
   const found = chosenPeriods(since, { from: began - 3.5 * hour, to: began });
   expect(found.before.map(({ from, to }) => [(began - from) / hour, (began - to) / hour])).toEqual([

@@ -7,16 +7,16 @@ export interface Period {
   readonly to: number;
 }
 
-/** What is compared: the time since a change, and times before it that last as long. */
+/** What is compared: the period since a change, and earlier periods of the same length. */
 export interface ComparedPeriods {
   readonly since: Period;
   /** The latest first. */
   readonly before: readonly Period[];
 }
 
-/** Most times before that are compared. */
+/** Most earlier periods. */
 export const mostBefore = 7;
-/** A comparison needs so much of both times. */
+/** Shortest period that can be compared. */
 const shortest = 5 * minute;
 
 /**
@@ -39,14 +39,14 @@ export function comparedPeriods(began: number, until: number, known: number): Co
   const back = (days: number): Period => ({ from: since.from - days * day, to: since.to - days * day });
   const apart = Math.ceil(compared / day);
   const days = Array.from({ length: whole / day - apart + 1 }, (_, i) => apart + i);
-  // Whole days are compared once each.
+  // Each day is compared once.
   const apartDays = compared > day ? days.filter((one) => one % apart === 0) : days;
   const alike = compared > day ? apartDays : apartDays.filter((one) => isAlike(back(one), since));
   const chosen = alike.length > 0 ? alike : apartDays;
   return { since, before: chosen.slice(0, mostBefore).map(back) };
 }
 
-/** Whether two times begin and end on the same kind of day. */
+/** Whether two periods begin and end on the same kind of day. */
 function isAlike(a: Period, b: Period): boolean {
   return isWeekend(a.from) === isWeekend(b.from) && isWeekend(a.to - 1) === isWeekend(b.to - 1);
 }

@@ -2,26 +2,25 @@ import { day } from '../events/time-units.ts';
 import { isWeekend } from '../events/weekend.ts';
 import { median } from '../sketches/exact-quantile.ts';
 
-/** Sums of what happened in stretches of equal length. */
+/** Counts or sums in intervals of equal length. */
 export interface Counts {
-  /** Start of the first stretch, in milliseconds. */
+  /** Start of the first interval, in milliseconds. */
   readonly start: number;
-  /** Length of a stretch in milliseconds; a whole number of them makes a day. */
+  /** Length of an interval in milliseconds; divides a day. */
   readonly width: number;
   readonly sums: Float64Array;
 }
 
-/** Fewest days by which a rhythm is known. */
+/** Days needed to know a rhythm, and weekend days for a weekend factor. */
 const enoughDays = 3;
 const enoughWeekendDays = 2;
-/** Stretches to both sides whose mean is taken, as a part of a day: a rhythm has no sharp edges. */
+/** Half of the smoothing window, as a fraction of a day. */
 const smoothedOver = 1 / 96;
 
 /**
- * The part of a day's sum that is usual for the time of day of each stretch, as a multiple of an even one: 1 all day where nothing has a
- * rhythm, or fewer than three days are known. It is the median of the days (UTC), each taken as a part of its own sum, so that a day on
- * which there was more changes nothing. Weekends have as much more or less as their
- * median day. Where three days before `until` (milliseconds) are known, no later ones are looked at.
+ * The daily rhythm for each interval, as a multiple of an even distribution; all 1 if fewer than three days (UTC) are known. It is the
+ * median over days, each as a fraction of its own total, so days with more traffic do not matter, with a factor for weekends. Only days
+ * before `until` (milliseconds) count, if there are three of them.
  */
 export function rhythmOf({ start, width, sums }: Counts, until: number): Float64Array {
   const slots = Math.round(day / width);
@@ -61,10 +60,10 @@ export function rhythmOf({ start, width, sums }: Counts, until: number): Float64
   });
 }
 
-/** What is usual is never nothing: then one event more would be any number of times as much. */
+/** Lower bound of the rhythm, so that ratios stay finite. */
 const leastPart = 0.02;
 
-/** Means of each stretch of a day with its neighbours. */
+/** Moving averages over a day, wrapping around midnight. */
 function smoothed(values: Float64Array): Float64Array {
   const reach = Math.max(1, Math.round(values.length * smoothedOver));
   const { length } = values;

@@ -1,13 +1,13 @@
 import type { ComparedEvents } from './compared-events.ts';
 
-/** Amounts of the time before a change and since it, put to the same length; and how many events there were. */
+/** Amounts before and since a change, for periods of equal length, and the number of events. */
 export interface Sums {
   readonly before: Float64Array;
   readonly since: Float64Array;
-  /** Events, weights counted. */
+  /** Events, weighted. */
   readonly eventsBefore: number;
   readonly eventsSince: number;
-  /** Rows that were looked at. */
+  /** Sampled rows. */
   readonly rowsBefore: number;
   readonly rowsSince: number;
 }
@@ -17,7 +17,7 @@ export function sumsOf(events: ComparedEvents, rows: Int32Array, width: number):
   return sumsOfGroups(events, rows, { groupOf: () => 0, groups: 1, width })[0] as Sums;
 }
 
-/** The sums of some rows by the group that each is in, from 0 up to, not including, `groups`; −1 for none. */
+/** The sums of some rows by group; `groupOf` gives 0 to `groups - 1`, or −1 to skip a row. */
 export function sumsOfGroups(
   { period, weight, amounts }: ComparedEvents,
   rows: Int32Array,
@@ -54,10 +54,10 @@ export function sumsOfGroups(
   }));
 }
 
-/** Values that have less than this part of the events of both times account for nothing. */
+/** Values with less than this fraction of the events are ignored. */
 const leastPart = 0.004;
 
-/** The sums of some rows by the value of a field: of those values that are not too rare to account for anything, at most `most`. */
+/** The sums of some rows by the value of a field, without rare values, at most `most` of them. */
 export function sumsByValue(
   events: ComparedEvents,
   {

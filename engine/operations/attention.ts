@@ -107,7 +107,7 @@ async function gather(services: Services, now: number): Promise<readonly Attenti
   ];
 }
 
-/** Jumps with the minute in which they began, where the ledger tells the hour alone. */
+/** Adds the minute to volume jumps, for which the ledger only has the hour. */
 async function withMinutes(items: readonly Attention[], minutes: JumpMinutes): Promise<readonly Attention[]> {
   return await Promise.all(
     items.map(async (item) =>

@@ -7,7 +7,7 @@ import type { Measure } from '#core/why/measure.ts';
 import type { Period } from '#core/why/periods.ts';
 import { runSearch, type SearchSetting } from './run-search.ts';
 
-/** A figure by stretches, and the events behind each. */
+/** A figure over time in intervals of `width` milliseconds, NaN without events, and the events of each interval. */
 export interface Figures {
   readonly start: number;
   readonly width: number;
@@ -15,9 +15,9 @@ export interface Figures {
   readonly events: Float64Array;
 }
 
-/** Reads a figure over time, by searches of some tiers. */
+/** Reads a figure over time by searching some tiers. */
 export class FigureReader {
-  /** In what it is measured, once it was read. */
+  /** Unit of the measure, known after `series`. */
   unit: WhyAnswer['unit'] = 'none';
 
   constructor(
@@ -27,7 +27,7 @@ export class FigureReader {
     private readonly signal: AbortSignal,
   ) {}
 
-  /** The measured figure of the events that match a condition, in stretches of `width` milliseconds (whole minutes); all of them are complete. */
+  /** The measured figure of the events that match a condition, in complete intervals of `width` milliseconds (whole minutes). */
   async series(condition: string, period: Period, width: number): Promise<Figures> {
     const { shareOf, summary } = this.measure;
     if (shareOf) {
@@ -39,7 +39,7 @@ export class FigureReader {
     return figures;
   }
 
-  /** In the same stretches, the share of the events that match a second condition as well. */
+  /** In the same intervals, the share of the matching events that match a second condition as well. */
   async shares(condition: string, second: string, period: Period, width: number): Promise<Figures> {
     const both = withPart(condition, inBrackets(second));
     const [{ unit: _, ...all }, some] = await Promise.all([

@@ -4,13 +4,13 @@ import type { Database } from '#store/database.ts';
 import { listSegments } from '#store/events/segments.ts';
 import type { HeaderCache } from './header-cache.ts';
 
-/** From how long before the beginning of the hour of a jump, and up to how long after it, its minute is looked for. */
+/** The minute is searched from this long before the start of an hour to this long after it. */
 const back = 30 * minute;
 const ahead = 1.5 * hour;
 /** Most jumps that are remembered. */
 const most = 1_000;
 
-/** In which minutes sources began to send another volume: the ledger of more than a day ago knows hours alone, segments know minutes. */
+/** Finds the minute in which the volume of a source jumped. After a day the ledger only has hours; segment headers still have minutes. */
 export class JumpMinutes {
   private readonly known = new Map<string, number>();
 
@@ -19,13 +19,13 @@ export class JumpMinutes {
     private readonly headers: HeaderCache,
   ) {}
 
-  /** The minute about an hour (both in milliseconds, of the hour its beginning) in which a source began to send more or less; the hour where nothing is stored of it. */
+  /** The minute near the start of an hour in which a source began to send more or less (milliseconds); the hour itself if nothing is stored. */
   async of(source: string, around: number): Promise<number> {
     const key = `${around} ${source}`;
     const known = this.known.get(key);
     if (known !== undefined) return known;
     const found = await this.look(source, around);
-    // The hour after it may still go on.
+    // More events may still arrive for this time.
     if (Date.now() < around + ahead) return found;
     if (this.known.size >= most) this.known.clear();
     this.known.set(key, found);

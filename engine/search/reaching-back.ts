@@ -2,12 +2,12 @@ import { day, hour } from '#core/events/time-units.ts';
 import type { Period } from '#core/why/periods.ts';
 import type { TimedSegment } from './why-sample-plan.ts';
 
-/** A tier that holds a smaller part of the events of a window is left out where it does not reach back beyond it. */
+/** A tier with less than this fraction of the events is left out if it does not reach back before the window. */
 const smallTier = 0.2;
 
 /**
- * Tiers whose events can be compared over time, and since when all of them hold events (milliseconds): one that has let go of its older
- * events would look as if it had been empty.
+ * Which tiers can be compared over time, and from when all of them hold events (milliseconds). A tier that has expired its older events
+ * would look as if it had been empty.
  */
 export function reachingBack(
   segments: readonly TimedSegment[],

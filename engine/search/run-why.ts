@@ -17,31 +17,31 @@ import { reachingBack } from './reaching-back.ts';
 import type { SearchSetting } from './run-search.ts';
 import { fewerPeriods, type PlannedSample, plannedSamples, type TimedSegment } from './why-sample-plan.ts';
 
-/** What is asked: the figure of the events that a condition picks, in a window; times in milliseconds. */
+/** A figure to be explained, over the events that match a condition in a window. */
 export interface WhyQuestion {
   readonly condition: string;
   readonly measure: Measure;
-  /** The measure as it was written. */
+  /** The measure as written. */
   readonly measureText: string;
   readonly window: Period;
-  /** What it is compared with; absent: the same hours of the days before what changed in the window. */
+  /** The window to compare with; absent: the normal level. */
   readonly beside?: Period | undefined;
 }
 
-/** How far back it is looked for what is usual. */
+/** How much history tells what is normal. */
 const lookedBack = 14 * day;
-/** Widths of the stretches of a figure over time; a whole number of each makes a day. Most stretches. */
+/** Interval widths for a figure over time, each dividing a day, and the most intervals. */
 const widths = [1, 2, 5, 10, 20, 30, 60, 120, 360, 1440].map((minutes) => minutes * minute);
-const mostStretches = 1_200;
-/** Events of a sample are handed to a thread at a time. */
+const mostIntervals = 1_200;
+/** Segments that a thread samples in one task. */
 const segmentsPerTask = 4;
 
-/** What stands in the answer but what happened around the change. */
+/** The answer without what changed nearby. */
 export type Why = Omit<WhyAnswer, 'around' | 'tookMs'>;
 
 /**
- * Explains how a figure changed: when, by the levels of the figure over time; and what accounts for it, by comparing events of the time
- * since with events of as long times before.
+ * Explains why a figure changed: finds when from the figure over time, then compares sampled events from before and after. Throws when
+ * `signal` is aborted.
  */
 export async function runWhy(setting: SearchSetting, question: WhyQuestion, signal: AbortSignal): Promise<Why> {
   return await new WhyRun(setting, question, signal).answer();
@@ -120,7 +120,7 @@ class WhyRun {
     return comparedPeriods(began, Math.min(onset?.ended ?? window.to, window.to), known);
   }
 
-  /** Nothing can be compared: there is too little of one of both times. */
+  /** The answer if there is too little to compare. */
   private nothing(window: Period, series: Figures): Why {
     return {
       ...{
@@ -144,7 +144,7 @@ class WhyRun {
     return { condition, from, to, limit: 0, buckets: 0, fields: false, summary: '' };
   }
 
-  /** The segments of some time that may hold events of the condition, and since when all their tiers hold them (milliseconds). */
+  /** The segments that may hold matching events, and the time from which all their tiers hold events (milliseconds). */
   private async segments(
     period: Period,
     until: number,
@@ -164,7 +164,7 @@ class WhyRun {
     return { segments: found.filter(({ tier }) => isKept.has(tier)), stored: Math.min(kept.since, period.to) };
   }
 
-  /** Compares events of both times; and says how many were looked at. */
+  /** Compares sampled events, and returns how many there were. */
   private async explain(
     segments: readonly TimedSegment[],
     times: ComparedPeriods,
@@ -189,16 +189,16 @@ class WhyRun {
     const query = this.query({ from: 0, to: Number.MAX_SAFE_INTEGER });
     const { shareOf, fields: measured } = this.question.measure;
     const bodies = shareOf?.body ?? false;
-    const leftOut = new Set<string>();
+    const skipped = new Set<string>();
     const lane = async (index: number, queue: PlannedSample[]): Promise<void> => {
       for (let some = queue.splice(0, segmentsPerTask); some.length > 0; some = queue.splice(0, segmentsPerTask)) {
         this.signal.throwIfAborted();
         const chosen = some.map(({ segment }) => segment);
         const taken = await pools.read(index, {
-          ...{ kind: 'whySample', query, segments: chosen, leftOut, measured, bodies, fleets, now: this.now },
+          ...{ kind: 'whySample', query, segments: chosen, skipped, measured, bodies, fleets, now: this.now },
         });
-        for (const { names, ...one } of taken) {
-          for (const name of names) leftOut.add(name);
+        for (const { uniqueFields, ...one } of taken) {
+          for (const name of uniqueFields) skipped.add(name);
           if (one.batch.rows === 0) continue;
           const ofFitting = one.fitting / one.batch.rows;
           parts.push({ ...one, standsFor: ofFitting * (standsFor.get(keyOf(one.segment)) as number) });
@@ -222,9 +222,9 @@ class WhyRun {
     return { where, condition, before, since, ratio, ...rest };
   }
 
-  /** The minute in which it began, by the minutes of what accounts for it, where there is less to be mistaken for it. */
+  /** The minute in which the change began, from the events of the first cause, where it is clearest. */
   private async began(onset: Onset, condition: string, { before }: Explanation): Promise<number> {
-    const isDrift = onset.form === 'drift';
+    const isDrift = onset.form === 'ramp';
     const from = onset.began - (isDrift ? 180 : 60) * minute;
     const to = Math.min(onset.reached + (isDrift ? 0 : 60) * minute, this.now);
     const { measure } = this.question;
@@ -251,17 +251,17 @@ function aboveFigure(field: string, figure: number): string | undefined {
 }
 
 function widthFor(from: number, to: number): number {
-  return widths.find((width) => (to - from) / width <= mostStretches) ?? day;
+  return widths.find((width) => (to - from) / width <= mostIntervals) ?? day;
 }
 
-/** Since when the figure is known (milliseconds): from the first stretch with events on; where it began with these, from the first of all. */
+/** The first time for which the figure is known (milliseconds): the first interval with events, unless the change is that they began. */
 function firstKnown({ start, width, events }: Figures, onset: Onset | undefined): number {
   const first = events.findIndex((count) => count > 0);
   const at = start + Math.max(0, first) * width;
   return onset && onset.began <= at + width ? start : at;
 }
 
-/** Figures with nothing where there is none. */
+/** Figures with 0 instead of NaN. */
 function zeros(figures: Float64Array): Float64Array {
   return figures.map((figure) => (Number.isNaN(figure) ? 0 : figure));
 }

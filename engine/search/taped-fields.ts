@@ -7,7 +7,7 @@ import type { SourceDirectory } from '../sources/source-directory.ts';
 import type { Pools } from '../workers/pools.ts';
 import { readCatalogue } from './run-catalogue.ts';
 
-/** For how long (milliseconds) shares are given again, and a catalogue, which people look at: both take the tape of a day. */
+/** How long shares and a catalogue are cached (milliseconds); computing either reads a day of tape. */
 const sharesFreshFor = 300_000;
 const catalogueFreshFor = 5_000;
 
@@ -18,7 +18,7 @@ interface Services {
   readonly plan: Pick<PlanHolder, 'current'>;
 }
 
-/** Which fields the events on the tape of the last day have. */
+/** The fields of the events on the tape of the last day. */
 export class TapedFields {
   private readonly catalogues = cachedBy(
     catalogueFreshFor,
@@ -32,12 +32,12 @@ export class TapedFields {
 
   constructor(private readonly services: Services) {}
 
-  /** Those that they have once they went through a plan, seconds old at most. */
+  /** The fields after a plan has processed the events; at most a few seconds old. */
   async catalogue(plan: PlanDocument): Promise<CataloguePartial> {
     return await this.catalogues(plan, Date.now());
   }
 
-  /** How much of what each source sends its fields are by the live plan, minutes old at most. */
+  /** The share of each field in the volume of its source under the live plan; at most a few minutes old. */
   async liveShares(): Promise<FieldShares> {
     return await this.shares(Date.now());
   }

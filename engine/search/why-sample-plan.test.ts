@@ -15,14 +15,14 @@ function segment(source: string, start: number, events: number, tier = 'rest'): 
 const since = { from: 100 * hour, to: 110 * hour };
 const before = [76, 52].map((start) => ({ from: start * hour, to: (start + 10) * hour }));
 
-test('where few events lie in the times all segments are opened, and each event stands for itself', () => {
+test('opens all segments of small periods, and each event represents itself', () => {
   const segments = [52, 60, 76, 80, 100, 105].map((start) => segment('gates', start, 500));
   const planned = plannedSamples(segments, { since, before });
   expect(planned.map(({ segment: { period } }) => period)).toEqual([0, 0, 1, 1, 2, 2]);
   expect(planned.every(({ standsFor }) => standsFor === 1)).toBe(true);
 });
 
-test('of many events some segments are opened, of each source one at least, and stand for the others', () => {
+test('opens some segments of large periods, at least one per source, weighted for the others', () => {
   const segments = Array.from({ length: 10 }, (_, i) => [
     segment('gates', 100 + i, 65_536),
     segment('tides', 100 + i, 10),
@@ -37,7 +37,7 @@ test('of many events some segments are opened, of each source one at least, and 
   }
 });
 
-test('a segment counts for the part of its time that lies in the times that are compared', () => {
+test('counts the fraction of a segment that lies in a period', () => {
   const [planned] = plannedSamples(
     [segment('gates', 99, 1_000), { ...segment('gates', 95, 1_000), to: 105 * hour - 1 }],
     {
@@ -48,7 +48,7 @@ test('a segment counts for the part of its time that lies in the times that are 
   expect(planned).toMatchObject({ standsFor: 1, segment: { from: since.from, to: since.to } });
 });
 
-test('of many sources fewer times before are compared, three at least', () => {
+test('compares fewer earlier periods for many sources, but at least three', () => {
   const long = Array.from({ length: 7 }, (_, i) => ({ from: i, to: i + 1 }));
   const sources = (count: number) => Array.from({ length: count }, (_, i) => segment(`source-${i}`, 1, 1));
   expect(fewerPeriods(sources(2), { since, before: long }).before).toEqual(long);
@@ -56,7 +56,7 @@ test('of many sources fewer times before are compared, three at least', () => {
   expect(fewerPeriods(sources(200), { since, before: long }).before).toEqual(long.slice(0, 3));
 });
 
-test('a small tier that has let go of its older events is left out; a large one says since when', () => {
+test('leaves out a small tier that has expired its events; a large one moves the start', () => {
   const window = { from: 100 * hour, to: 110 * hour };
   const long = Array.from({ length: 60 }, (_, i) => segment('gates', 50 + i, 1_000));
   const short = (events: number) => [segment('tides', 104, events, 'passing')];

@@ -3,27 +3,27 @@ import type { ComparedPeriods, Period } from '#core/why/periods.ts';
 import type { SampledRef } from '../workers/tasks/why-sample.ts';
 import type { JudgedSegment } from './judged-segments.ts';
 
-/** Rows that are compared, of the time since a change and of all times before: more would tell hardly more. */
+/** Most sampled rows on each side; more would hardly improve the result. */
 const rowsOfSide = 16_000;
-/** Events of segments that are opened for each of both: of longer times some segments are, evenly. */
+/** Most events in opened segments on each side; of more segments, some are opened. */
 const openedOfSide = 240_000;
 
-/** Most sources and tiers of all times together: of many, fewer times before are looked at, three at least. */
+/** Most strata (a source in a tier) over all periods; with more, fewer earlier periods are compared, but at least three. */
 const mostStrata = 60;
 const fewestBefore = 3;
 
-/** A judged segment, and when its events happened (milliseconds, `to` inclusive). */
+/** A judged segment with the time range of its events (milliseconds, `to` inclusive). */
 export type TimedSegment = JudgedSegment & { readonly from: number; readonly to: number };
 
-/** What is taken of which segment; and how many events of its source and tier each event of it stands for. */
+/** A segment to sample, and how many events of its stratum each of its events represents. */
 export interface PlannedSample {
   readonly segment: SampledRef;
   readonly standsFor: number;
 }
 
 /**
- * Which segments are opened to compare times: all, or of each source and tier some that lie evenly over the time (stratified sampling,
- * W. G. Cochran 1977), one at least. Events are taken to lie evenly within their segment.
+ * Which segments to sample: all, or for long periods an even selection from each source and tier, at least one (stratified sampling, W. G.
+ * Cochran 1977). Assumes that events are evenly distributed within a segment.
  */
 export function plannedSamples(
   segments: readonly TimedSegment[],
@@ -31,13 +31,13 @@ export function plannedSamples(
 ): readonly PlannedSample[] {
   return [since, ...before].flatMap((period, number) => {
     const sides = number === 0 ? 1 : before.length;
-    // A time that someone chose may be shorter than the one it is compared with.
+    // A chosen baseline may be shorter than the window.
     const longer = (since.to - since.from) / (period.to - period.from);
     return samplesOf(segments, period, number, { rows: rowsOfSide / sides, opened: openedOfSide / sides, longer });
   });
 }
 
-/** What is compared where so many segments lie side by side: times before are left out, those longest ago first. */
+/** The periods to compare, without the oldest ones if there are many strata. */
 export function fewerPeriods(segments: readonly TimedSegment[], { since, before }: ComparedPeriods): ComparedPeriods {
   const strata = new Set(segments.map(({ source, tier }) => `${source}|${tier}`)).size;
   return { since, before: before.slice(0, Math.max(fewestBefore, Math.floor(mostStrata / Math.max(1, strata)))) };
@@ -81,10 +81,10 @@ function eventsIn(some: readonly { readonly events: number }[]): number {
   return some.reduce((sum, { events }) => sum + events, 0);
 }
 
-/** Fewest rows that are taken of a segment. */
+/** Fewest rows sampled from a segment. */
 const fewestRows = 20;
 
-/** The part of a segment's time that lies in a period. */
+/** The fraction of a segment's time range that lies in a period. */
 function overlap({ from, to }: TimedSegment, period: Period): number {
   return (Math.min(to + 1, period.to) - Math.max(from, period.from)) / (to + 1 - from);
 }

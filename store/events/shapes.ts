@@ -102,7 +102,7 @@ export async function shapesSince(tx: Queryable, after: number): Promise<readonl
   return rows.map(({ into, ...shape }) => ({ ...shape, into: into === '' ? undefined : into }));
 }
 
-/** Shapes that were met first in a stretch of time (milliseconds), the earliest first; at most `most`. */
+/** Shapes first seen between two times (milliseconds, `to` exclusive), earliest first, at most `most`. */
 export async function shapesFirstSeen(
   tx: Queryable,
   { from, to }: { readonly from: number; readonly to: number },

@@ -11,7 +11,7 @@ export async function addToAudit(tx: Queryable, entry: Omit<AuditEntry, 'id'>): 
   await tx.insert(audit).values({ ...entry, subject: fitted(entry.subject, 200) });
 }
 
-/** Changes in a stretch of time (milliseconds), the earliest first; at most `most`. */
+/** Changes between two times (milliseconds, `to` exclusive), earliest first, at most `most`. */
 export async function auditBetween(
   database: Database,
   { from, to }: { readonly from: number; readonly to: number },

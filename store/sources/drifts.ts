@@ -28,7 +28,7 @@ export async function listDrifts(database: Database, since: number, source?: str
     .limit(500);
 }
 
-/** Changes that began in a stretch of time (milliseconds), the earliest first; at most `most`. */
+/** Changes that began between two times (milliseconds, `to` exclusive), earliest first, at most `most`. */
 export async function driftsBetween(
   database: Database,
   { from, to }: { readonly from: number; readonly to: number },
@@ -37,7 +37,7 @@ export async function driftsBetween(
   return await database.db
     .select()
     .from(drifts)
-    // One is noticed after it began.
+    // A change is noticed after it began, so the index on that time narrows the search.
     .where(and(gte(drifts.noticedAt, from), gte(drifts.since, from), lt(drifts.since, to)))
     .orderBy(asc(drifts.since))
     .limit(most);

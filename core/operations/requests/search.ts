@@ -48,7 +48,7 @@ export const searchBody = object({
   fields: boolean().default(false),
 });
 
-/** A figure whose change in a window is explained; times as in a search. `besideFrom` and `besideTo`: what it is compared with, instead of what is usual. */
+/** A figure whose change is to be explained; times as in a search. With `besideFrom` and `besideTo` the window is compared with another one. */
 export const whyBody = object({
   condition: string().max(longest.condition).default(''),
   /** `events`, `bytes`, `share of …` with a condition, or one figure of a summary, such as `p95(took)`. */

@@ -11,7 +11,7 @@ import type { Request } from './traffic.ts';
 const now = Date.UTC(2026, 11, 1);
 const context = { tier: 'rest', now, currentShape: (id: string): string => id };
 
-/** Requests as events of one source. */
+/** Requests as a batch of one source. */
 export function batchOfRequests(requests: readonly Request[]): EventBatch {
   const rows = requests.length;
   const text = (value: (request: Request) => string) => ({ text: textColumn(requests.map(value)) });
@@ -42,6 +42,7 @@ export function batchOfRequests(requests: readonly Request[]): EventBatch {
   };
 }
 
+/** Parses a measure; throws on a faulty one. */
 export function measureOf(text: string): Measure {
   const parsed = parseMeasure(text);
   if (!parsed.ok) throw new Error(parsed.problem.message);
@@ -50,7 +51,7 @@ export function measureOf(text: string): Measure {
 
 const width = 20 * minute;
 
-/** When the number of requests changed in a window, by all of them from `from` on. */
+/** When the number of requests changed in a window, with history from `from` on. */
 export function onsetOfRequests(requests: readonly Request[], from: number, window: Period): Onset | undefined {
   const sums = new Float64Array(Math.floor((window.to - from) / width));
   for (const { time } of requests) {
@@ -60,7 +61,7 @@ export function onsetOfRequests(requests: readonly Request[], from: number, wind
   return onsetOf({ start: from, width, sums }, window);
 }
 
-/** What accounts for the change of a measure of requests at a time, up to `until`, beside the days from `from` on before it. */
+/** Explains the change of a measure between `at` and `until`, with history from `from` on. */
 export function explained(
   requests: readonly Request[],
   text: string,

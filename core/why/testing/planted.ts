@@ -3,7 +3,7 @@ import type { Planted, Request } from './traffic.ts';
 
 type Where = Partial<Pick<Request, 'region' | 'node' | 'path' | 'client' | 'tenant' | 'version' | 'method'>>;
 
-/** Sixty changes, fifty of which a few values account for; all begin at about a time of their own after `from` (milliseconds). */
+/** Sixty changes, fifty of them with a cause; each begins at `beginsAt(index)` (milliseconds), some in the following night. */
 export function plantedChanges(beginsAt: (index: number) => number): readonly Planted[] {
   const kinds: readonly ((index: number, at: number) => Planted)[] = [
     ...repeated(8, (i, at) => grown(at, singles[i % singles.length] as Where, 0.5 + 0.3 * (i % 4))),
@@ -162,7 +162,7 @@ function everything(at: number, by: number): Planted {
   };
 }
 
-/** The same day at three in the morning and some minutes, when least comes. */
+/** Shortly after 3:00 on the same day, the quietest hour. */
 function atNight(at: number): number {
   const day = 24 * hour;
   return Math.floor(at / day) * day + 3 * hour + (at % hour);

@@ -2,7 +2,7 @@ import { day, hour, minute } from '../../events/time-units.ts';
 import { isWeekend } from '../../events/weekend.ts';
 import { seededRandom } from '../../routing/route.ts';
 
-/** An event of made-up traffic: a request to a booking service. Times in milliseconds, `took` in milliseconds. */
+/** A request to a generated booking service. `time` and `took` in milliseconds. */
 export interface Request {
   readonly time: number;
   region: string;
@@ -17,24 +17,24 @@ export interface Request {
   readonly request: string;
 }
 
-/** How one source's requests differ from a time on. */
+/** A planted change in the requests of one source. */
 export interface Planted {
   readonly title: string;
   /** When it begins (milliseconds). */
   readonly at: number;
-  /** What is asked for: a measure. */
+  /** The measure to explain. */
   readonly measure: string;
-  /** The values that a right answer names first, any of these; none where nothing accounts for it. */
+  /** Correct first causes, any of them; empty if no value is the cause. */
   readonly causes: readonly Readonly<Record<string, string>>[];
   /** Whether the figure changes at all. */
   readonly isChange: boolean;
-  /** Whether it goes little by little. */
+  /** Whether it is a ramp. */
   readonly isSlow?: true;
-  /** How many times as many requests come at a time. */
+  /** Factor on the number of requests. */
   readonly rate?: (time: number) => number;
-  /** Changes a request; false: it does not come. */
+  /** Changes a request; returns false to drop it. */
   readonly alter?: (request: Request, random: () => number) => boolean;
-  /** Further requests, as a part of the usual ones at a time; each is made by `alter` of a usual one. */
+  /** Additional requests as a fraction of the normal number; `moreAre` changes them. */
   readonly more?: (time: number) => number;
   readonly moreAre?: (request: Request, random: () => number) => void;
 }
@@ -43,15 +43,15 @@ const regions = ['north', 'south', 'isles'];
 const methods = ['GET', 'GET', 'GET', 'POST', 'PUT'];
 const versions = ['4.1', '4.1', '4.2'];
 
-/** A number from 0 up to, not including, `count`, small ones more often: as words are (G. K. Zipf 1949). */
+/** A random number from 0 to `count - 1` by Zipf's law (G. K. Zipf 1949). */
 export function zipf(random: () => number, count: number): number {
   return Math.min(count - 1, Math.floor((count + 1) ** random()) - 1);
 }
 
-/** How many requests come on weekends, as a part of those on other days. */
+/** Weekend traffic as a fraction of weekday traffic. */
 export const weekendPart = 0.75;
 
-/** How many requests come at a time of day and week, as a multiple of the mean. */
+/** Traffic by time of day and week, as a multiple of the mean. */
 function rhythm(time: number): number {
   const hours = (time % day) / hour;
   const weekend = isWeekend(time) ? weekendPart : 1;
@@ -61,7 +61,7 @@ function rhythm(time: number): number {
   );
 }
 
-/** The requests of a source between two times, about `perMinute` a minute, in order; with what was planted. */
+/** The requests of a source in a window, in order, about `perMinute` per minute, with a planted change. */
 export function* requests(
   seed: number,
   window: { readonly from: number; readonly to: number },
@@ -73,7 +73,7 @@ export function* requests(
   let number = 0;
   let mood = 1;
   for (let start = window.from; start < window.to; start += minute) {
-    // Neighbouring minutes have more or fewer alike.
+    // Neighbouring minutes are correlated.
     mood += 0.1 * (1 - mood) + 0.06 * (random() - 0.5);
     const usual = perMinute * rhythm(start) * mood;
     const at = (): number => start + Math.floor(random() * minute);
@@ -110,7 +110,7 @@ function request(time: number, random: () => number, id: string): Request {
   };
 }
 
-/** A number of what happens by chance so often on average (D. E. Knuth 1969; beyond 50 by the normal distribution). */
+/** A Poisson deviate (D. E. Knuth 1969; normal approximation above 50). */
 function poisson(random: () => number, mean: number): number {
   if (mean > 50) return Math.max(0, Math.round(mean + Math.sqrt(mean) * normal(random)));
   const limit = Math.exp(-mean);

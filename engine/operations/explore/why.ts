@@ -17,7 +17,7 @@ export const why = question(operations.why, async (asked, services, { signal }):
   if (!parsed.ok) throw new Refusal(400, '', parsed.problem.message, { problem: { in: 'measure', ...parsed.problem } });
   const { besideFrom: from, besideTo: to } = asked;
   if ((from === undefined) !== (to === undefined))
-    throw new Refusal(400, '', 'What it is compared with needs both ends: besideFrom and besideTo.');
+    throw new Refusal(400, '', 'Set both besideFrom and besideTo, or neither.');
   const beside =
     from !== undefined && to !== undefined ? await checkedWindow(services, asked, { from, to }) : undefined;
   services.measures.searches++;
@@ -30,17 +30,13 @@ export const why = question(operations.why, async (asked, services, { signal }):
   return { ...found, around, tookMs: Math.round(performance.now() - started) };
 });
 
-/** Most changes that are explained at a time: each has the events of both times in memory. */
+/** Most explanations at a time: each holds its sampled events in memory. */
 const mostAtATime = 6;
 let underWay = 0;
 
 async function inBounds<Answer>(explain: () => Promise<Answer>): Promise<Answer> {
   if (underWay >= mostAtATime)
-    throw new Refusal(
-      429,
-      '',
-      `${mostAtATime} changes are being explained, and no more can be at a time. Try again later.`,
-    );
+    throw new Refusal(429, '', `${mostAtATime} explanations are running, the most at a time. Retry in a few seconds.`);
   underWay++;
   try {
     return await explain();

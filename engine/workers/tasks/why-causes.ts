@@ -4,21 +4,22 @@ import { type Measure, parseMeasure } from '#core/why/measure.ts';
 import { currentShape } from '../shapes.ts';
 import type { Sampled } from './why-sample.ts';
 
-/** Events that were taken of a segment, and how many of its time each stands for. */
-export type SampledPart = Omit<Sampled, 'names'> & { readonly standsFor: number };
+/** Sampled events of a segment, and how many events each row represents. */
+export type SampledPart = Omit<Sampled, 'uniqueFields'> & { readonly standsFor: number };
 
-/** Finds what accounts for the change of a figure. */
+/** Finds what explains a change, from sampled events. */
 export interface WhyCausesTask {
   readonly kind: 'whyCauses';
   readonly measure: string;
   readonly parts: readonly SampledPart[];
-  /** Whether it is known that the figure changed between both times. */
+  /** Whether a change was found over time. */
   readonly hasBegun: boolean;
   /** The fleets that each source belongs to. */
   readonly fleets: ReadonlyMap<string, readonly string[]>;
   readonly now: number;
 }
 
+/** Encodes the sampled events and searches for causes. */
 export async function whyCauses({ measure, parts, hasBegun, fleets, now }: WhyCausesTask): Promise<Explanation> {
   const figure = measureOf(measure);
   const compared = parts.map(({ segment, batch, standsFor }) => {
@@ -29,7 +30,7 @@ export async function whyCauses({ measure, parts, hasBegun, fleets, now }: WhyCa
   return causesOf(comparedEvents(compared, figure), figure, hasBegun);
 }
 
-/** The measure that a text says; the text was checked when it came in. */
+/** Parses a measure that was validated on input. */
 function measureOf(text: string): Measure {
   const parsed = parseMeasure(text);
   if (!parsed.ok) throw new Error(parsed.problem.message);

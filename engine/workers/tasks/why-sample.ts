@@ -9,50 +9,51 @@ import { type QueryText, queryOf } from '../query.ts';
 import type { SegmentCache, SegmentRef } from '../segment-cache.ts';
 import { currentShape } from '../shapes.ts';
 
-/** A segment of which some events are compared with others. */
+/** A segment to sample for one of the compared periods. */
 export interface SampledRef extends SegmentRef {
-  /** The time it is looked at for: 0 since a change, others before it. In milliseconds. */
+  /** 0: since the change; 1, 2, …: earlier periods. `from` and `to` in milliseconds. */
   readonly period: number;
   readonly from: number;
   readonly to: number;
-  /** Most rows that are taken. */
+  /** Most rows to sample. */
   readonly most: number;
 }
 
-/** Takes events of some segments, evenly, of those that a query picks. */
+/** Samples matching events evenly from some segments. */
 export interface WhySampleTask {
   readonly kind: 'whySample';
   readonly query: QueryText;
   readonly segments: readonly SampledRef[];
-  /** Fields that were found to name single events: they are not read; in lower case. */
-  readonly leftOut: ReadonlySet<string>;
-  /** Fields that are measured: they are taken whatever they name; in lower case. */
+  /** Fields not to read, because their values are unique ids; in lower case. */
+  readonly skipped: ReadonlySet<string>;
+  /** Fields that the measure needs, even if they are unique; in lower case. */
   readonly measured: ReadonlySet<string>;
-  /** Whether their bodies are looked at later. */
+  /** Whether the measure needs bodies. */
   readonly bodies: boolean;
   /** The fleets that each source belongs to. */
   readonly fleets: ReadonlyMap<string, readonly string[]>;
   readonly now: number;
 }
 
-/** Events that were taken of a segment. */
+/** Sampled events of a segment. */
 export interface Sampled {
   readonly segment: SampledRef;
   readonly batch: EventBatch;
-  /** How many of the segment fit. */
+  /** How many events of the segment match. */
   readonly fitting: number;
-  /** Fields that name single events, in lower case. */
-  readonly names: readonly string[];
+  /** Fields whose values are unique ids, in lower case. */
+  readonly uniqueFields: readonly string[];
 }
 
-/** A text column with more different values than this part of its rows names single events. */
+/** A text field is a unique id if it has at least this fraction of distinct values, in at least so many rows. */
 const nearlyUnique = 0.5;
 const fewRows = 200;
 
+/** Samples matching events; segments that are gone are skipped. */
 export async function whySample(cache: SegmentCache, task: WhySampleTask): Promise<readonly Sampled[]> {
   const query = queryOf(task.query);
   const asked = new Set(query.condition.attributes.map((field) => field.toLowerCase()));
-  const leftOut = new Set([...task.leftOut].filter((name) => !asked.has(name)));
+  const leftOut = new Set([...task.skipped].filter((name) => !asked.has(name)));
   const wanted: WantedColumns = { ...allColumns, leftOut, received: false, body: task.bodies || query.condition.body };
   const batches = await retryRead(() => cache.batches(task.segments, () => wanted));
   return batches.flatMap((batch, index) => {
@@ -71,15 +72,15 @@ function sampled(batch: EventBatch, segment: SampledRef, query: SearchQuery, tas
     apart <= 1
       ? rows
       : Int32Array.from({ length: segment.most }, (_, i) => rows[Math.floor((i + 0.5) * apart)] as number);
-  const names = [...batch.attributes]
-    .filter(([name, columns]) => namesSingleEvents(columns, batch.rows) && !task.measured.has(name.toLowerCase()))
+  const unique = [...batch.attributes]
+    .filter(([name, columns]) => isUniqueId(columns, batch.rows) && !task.measured.has(name.toLowerCase()))
     .map(([name]) => name);
-  const some = gather(batch.source, [{ batch: without(batch, names), rows: chosen }]);
-  return { segment, batch: some, fitting: rows.length, names: names.map((name) => name.toLowerCase()) };
+  const some = gather(batch.source, [{ batch: without(batch, unique), rows: chosen }]);
+  return { segment, batch: some, fitting: rows.length, uniqueFields: unique.map((name) => name.toLowerCase()) };
 }
 
-/** Whether nearly every event has a text of its own: such a field is no cause, and long. */
-function namesSingleEvents({ text }: AttributeColumns, rows: number): boolean {
+/** Whether nearly every event has its own text. Such a field cannot be a cause, and it is large. */
+function isUniqueId({ text }: AttributeColumns, rows: number): boolean {
   return rows >= fewRows && text !== undefined && (!text.unique || text.table.count >= nearlyUnique * rows);
 }
 

@@ -6,7 +6,7 @@ import { toast } from 'sonner';
 import { call } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
 
-/** Begins an exclusion of some events, in the tier that keeps most of them. `name` says whose they are. */
+/** Opens a new exclusion for some events in the tier that keeps most of them. `name` describes them in messages. */
 export function ExcludeEvents(props: {
   readonly name: string;
   readonly condition: string;

@@ -12,7 +12,7 @@ import { VolumeChart } from '../../charts/volume-chart.tsx';
 import type { Attention, FlowNode, OverviewAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { measureNames, measureOf, measureOptions } from '../../data/measures.ts';
-import { whyAt } from '../../data/why-at.ts';
+import { whySince } from '../../data/why-address.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
@@ -174,7 +174,7 @@ function linkOf(item: Attention): string {
     return `/explore?${new URLSearchParams({ c: `source = ${item.source}`, w: '-6h', show, view: 'summary' })}`;
   }
   if (item.kind === 'volume-jump' || item.kind === 'volume-surge')
-    return whyAt(equals('source', item.source), 'bytes', item.since);
+    return whySince(equals('source', item.source), 'bytes', item.since);
   return `/sources/${item.source}`;
 }
 

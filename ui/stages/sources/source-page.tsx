@@ -12,7 +12,7 @@ import { lastDays, timeAxes } from '../../charts/time-axes.ts';
 import type { DriftView, SourceAnswer, TapeAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
-import { whyAt } from '../../data/why-at.ts';
+import { whyIn, whySince } from '../../data/why-address.ts';
 import { Figure, FigurePending } from '../../kit/figure.tsx';
 import { Nothing, Problem, Section } from '../../kit/section.tsx';
 import { Sentence } from '../../kit/sentence.tsx';
@@ -208,7 +208,7 @@ function Touches({
   );
 }
 
-/** The figure that a change of some kind is about. */
+/** The measure for each kind of change; others use events. */
 const whyMeasures: Readonly<Record<string, string>> = {
   'volume-moved': 'bytes',
   'volume-surged': 'bytes',
@@ -229,7 +229,7 @@ function Drifts({ name, drifts }: { readonly name: string; readonly drifts: read
               {drift.text} <span className="text-[12.5px] text-second">since {dayAndMinute(drift.since)}</span>
             </span>
             <Link
-              href={whyAt(equals('source', name), whyMeasures[drift.kind] ?? 'events', drift.since)}
+              href={whySince(equals('source', name), whyMeasures[drift.kind] ?? 'events', drift.since)}
               className="ml-auto shrink-0 font-semibold text-mark hover:underline"
             >
               Why
@@ -250,11 +250,11 @@ function Drifts({ name, drifts }: { readonly name: string; readonly drifts: read
   );
 }
 
-/** Leads to when and why the volume of the last week changed. */
+/** Links to why the volume of the last week changed. */
 function WhyVolume({ source }: { readonly source: string }) {
   return (
     <Link
-      href={`/explore?${new URLSearchParams({ view: 'why', c: equals('source', source), measure: 'bytes', w: '-7d' })}`}
+      href={whyIn(equals('source', source), 'bytes', '-7d')}
       className="text-[12.5px] font-semibold text-mark hover:underline"
     >
       Why

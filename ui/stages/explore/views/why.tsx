@@ -9,12 +9,12 @@ import { WhyRows } from '../why/why-rows.tsx';
 import { WhySentence } from '../why/why-sentence.tsx';
 import type { ExploreView, ViewState } from './view.ts';
 
-/** How a figure changed, and what accounts for it. */
+/** Explains why a figure changed. */
 export const whyView: ExploreView = {
   title: 'Why',
   action: 'Explain',
   hasWindow: true,
-  Sentence: ({ why, asked }) => <WhySentence why={why} subject={subjectOf(asked.condition)} />,
+  Sentence: ({ why, asked }) => <WhySentence why={why} subject={subjectOf(asked.condition)} window={asked.window} />,
   Bar: ({ why }) => <WhyBar why={why} />,
   Answer: Explained,
   panel: ({ asked, why }) => {
@@ -50,7 +50,7 @@ function Explained({ why }: ViewState) {
   );
 }
 
-/** What a condition is about, in a few words: its source where it names one. */
+/** The subject of a condition: its source, if that is all it names. */
 function subjectOf(condition: string): string {
   if (condition.trim() === '') return 'everything';
   const { node } = parseCondition(condition);

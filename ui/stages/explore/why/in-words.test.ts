@@ -8,11 +8,11 @@ test.each([
   [8.14, '8.1 ×'],
   [1.25, '+ 25 %'],
   [0.6, '− 40 %'],
-])('a ratio of %s is %s', (ratio, words) => {
+])('shows a ratio of %s as %s', (ratio, words) => {
   expect(ratioInWords(ratio)).toBe(words);
 });
 
-test('figures are in their unit', () => {
+test('shows figures in their unit', () => {
   expect(figureInWords(36_457.99999, 'count')).toBe('36,458');
   expect(figureInWords(38_900_000, 'size')).toBe('38.9 MB');
   expect(figureInWords(0.0123, 'share')).toBe('1.2 %');
@@ -20,12 +20,12 @@ test('figures are in their unit', () => {
   expect(figureInWords(0.25, 'duration')).toBe('250 ms');
 });
 
-test('a share has its band where that shows', () => {
+test('shows the confidence interval of a share unless it is tiny', () => {
   expect(shareInWords({ share: 0.961, band: 0.021 })).toBe('96 ± 2 %');
   expect(shareInWords({ share: 1, band: 0.001 })).toBe('100 %');
 });
 
-test('what events have in common is put as a condition has it', () => {
+test('shows values as in a condition', () => {
   const where = [
     { field: 'client', value: 'harbour-partner' },
     { field: 'path', value: '/timetable' },

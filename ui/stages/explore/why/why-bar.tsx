@@ -14,11 +14,11 @@ const common = [
 
 type Common = (typeof common)[number]['value'];
 
-/** Which figure is explained, and what it is compared with. */
+/** Chooses the figure and the window to compare with. */
 export function WhyBar({ why }: { readonly why: Why }) {
-  const { measure, than, setMeasure, setThan } = why;
+  const { measure, beside, setMeasure, setBeside } = why;
   const known = common.find(({ value }) => value === measure)?.value ?? 'other';
-  // Whether another figure is about to be typed: over as soon as one is measured.
+  // Typing another figure ends when the measure changes.
   const [isTyping, setTyping] = useState(false);
   useEffect(() => {
     void measure;
@@ -37,18 +37,18 @@ export function WhyBar({ why }: { readonly why: Why }) {
       <Choice label="Figure" value={shown} options={common} onChange={choose} />
       {shown === 'other' && (
         <Typed
-          label="Figure in words of a summary"
+          label="Figure of a summary"
           value={known === 'other' ? measure : ''}
           placeholder="p95(took)"
           onTake={setMeasure}
         />
       )}
-      <Typed label="Compared with" value={than} placeholder="beside: as usual" onTake={setThan} />
+      <Typed label="Compare with window" value={beside} placeholder="vs. normal level" onTake={setBeside} />
     </div>
   );
 }
 
-/** A text that is taken when one leaves it or presses Enter. */
+/** A text field that applies its value on blur or Enter. */
 function Typed(props: {
   readonly label: string;
   readonly value: string;

@@ -9,10 +9,10 @@ import type { WhyAnswer } from '../../../data/answers.ts';
 import { dayAndMinute, formatShown } from '../../../kit/times/times.ts';
 import { figureInWords } from './in-words.ts';
 
-/** Most stretches that are drawn; of more, neighbours are put together. */
+/** Most intervals drawn; more are merged with their neighbours. */
 const mostDrawn = 340;
 
-/** The figure over time, what was to be expected below it, and when it left that. */
+/** The figure over time, the expected figure, and the start of the change. */
 export function WhyChart({ answer, measure }: { readonly answer: WhyAnswer; readonly measure: string }) {
   const { series, began, times, unit } = answer;
   const option = useCallback(
@@ -66,7 +66,7 @@ export function WhyChart({ answer, measure }: { readonly answer: WhyAnswer; read
   return (
     <>
       <p className="mb-1 text-right text-[12.5px] text-second">
-        {measure} by {formatDuration((together(answer) * series.width) / 1000)} · compared: {comparedInWords(answer)}
+        {measure} by {formatDuration((together(answer) * series.width) / 1000)} · {comparedInWords(answer)}
       </p>
       <Chart
         label={`The figure over time${began === undefined ? '' : `, and when it changed: ${formatShown(began, 'd MMM HH:mm')}`}`}
@@ -77,7 +77,7 @@ export function WhyChart({ answer, measure }: { readonly answer: WhyAnswer; read
   );
 }
 
-/** Which times are compared. */
+/** The compared periods in words. */
 function comparedInWords({ times: { since, before }, form }: WhyAnswer): string {
   const [first] = before;
   const own = `${dayAndMinute(since.from)} to ${dayAndMinute(since.to)}`;
@@ -85,19 +85,19 @@ function comparedInWords({ times: { since, before }, form }: WhyAnswer): string 
   const days = Math.round((since.from - first.from) / day);
   if (before.length > 1 && form !== 'chosen')
     return since.to - since.from > day
-      ? `${own} with ${before.length} times as long before`
-      : `${own} with the same hours of ${before.length} days before`;
+      ? `${own} vs. ${before.length} earlier periods of the same length`
+      : `${own} vs. the same hours on ${before.length} earlier days`;
   if (form !== 'chosen' && since.from - first.from === days * day)
-    return `${own} with the same hours ${days} ${days === 1 ? 'day' : 'days'} before`;
-  return `${own} with ${dayAndMinute((before.at(-1) ?? first).from)} to ${dayAndMinute(first.to)}`;
+    return `${own} vs. the same hours ${days} ${days === 1 ? 'day' : 'days'} earlier`;
+  return `${own} vs. ${dayAndMinute((before.at(-1) ?? first).from)} to ${dayAndMinute(first.to)}`;
 }
 
-/** How many stretches are drawn as one. */
+/** How many intervals are drawn as one. */
 function together({ series: { figures } }: WhyAnswer): number {
   return Math.max(1, Math.ceil(figures.length / mostDrawn));
 }
 
-/** Figures in stretches wide enough to be drawn: counts are added up, other figures are means. */
+/** Figures in intervals wide enough to draw: counts are summed, other figures averaged. */
 function drawn(answer: WhyAnswer) {
   const { start, width, figures, expected } = answer.series;
   const each = together(answer);

@@ -8,7 +8,7 @@ import { dayAndMinute } from '../../../kit/times/times.ts';
 import { ExcludeEvents } from '../../../parts/tiers/exclude-events.tsx';
 import { figureInWords, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
 
-/** What can be done about what accounts for a change. */
+/** Actions for a cause. */
 export function WhyPanel(props: {
   readonly row: WhyRow;
   readonly answer: WhyAnswer;
@@ -20,27 +20,27 @@ export function WhyPanel(props: {
   const copy = async (): Promise<void> => {
     try {
       await navigator.clipboard.writeText(`${message}\n${globalThis.location.href}`);
-      toast('The message and the link to this page were copied.');
+      toast('Message and link copied.');
     } catch {
-      toast.error('The browser did not allow copying. Select the message and copy it.');
+      toast.error('The browser blocked copying. Select the message and copy it yourself.');
     }
   };
   return (
     <>
-      <Section title="Keep less of it" className="border-b border-hair pb-4">
+      <Section title="Keep fewer of these events" className="border-b border-hair pb-4">
         <p className="mb-2.5 text-[12.5px] text-second">
-          An exclusion keeps none, 1 in n, or whole journeys by a key; it shows what it saves and who reads these events
-          before it goes into the draft.
+          An exclusion keeps none, 1 in n, or whole journeys by a key. Before you add it to the draft, it shows the
+          saving and who reads these events.
         </p>
         <ExcludeEvents
           name={whereInWords(row)}
           condition={row.condition}
           className="font-semibold text-mark hover:underline"
         >
-          Begin an exclusion
+          Exclude
         </ExcludeEvents>
       </Section>
-      <Section title="Look at the events" className="border-b border-hair py-4">
+      <Section title="Inspect the events" className="border-b border-hair py-4">
         <Button
           look="quiet"
           className="-ml-3"
@@ -56,16 +56,16 @@ export function WhyPanel(props: {
         </Button>
       </Section>
       <p className="pt-4 text-[12.5px] text-second">
-        Every value, pair and triple is weighed by how much of the change it takes along beyond its part of the events.
-        One that was found is set aside before the next is looked for, so nothing counts twice.
+        Causes are ranked by how much more of the change they explain than their part of all events. The events of each
+        cause are removed before the next search, so none counts twice.
       </p>
     </>
   );
 }
 
-/** What changed, for those who send it. */
+/** A message to the owner of the events. */
 function messageOf(row: WhyRow, { began, unit }: WhyAnswer, subject: string): string {
   const since = began === undefined ? '' : `Since ${dayAndMinute(began)} `;
   const factor = row.ratio === null ? '' : `, ${ratioInWords(row.ratio)} what it was`;
-  return `${since}${whereInWords(row)} in ${subject}: ${figureInWords(row.before, unit)} became ${figureInWords(row.since, unit)}${factor}. It accounts for ${shareInWords(row)} of the change.`;
+  return `${since}${whereInWords(row)} in ${subject}: ${figureInWords(row.before, unit)} became ${figureInWords(row.since, unit)}${factor}. It explains ${shareInWords(row)} of the change.`;
 }

@@ -1,10 +1,10 @@
 import Link from 'next/link';
 import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { WhyAnswer, WhyRow } from '../../../data/answers.ts';
-import { dayAndMinute, inOtherZone } from '../../../kit/times/times.ts';
+import { dayAndMinute, formatShown, inOtherZone } from '../../../kit/times/times.ts';
 import { figureInWords, lengthOf, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
 
-/** What accounts for a change: a row for each value or combination, none part of another. */
+/** The causes of a change, one row each; no event counts in two rows. */
 export function WhyRows(props: {
   readonly answer: WhyAnswer;
   readonly chosen: number;
@@ -16,14 +16,14 @@ export function WhyRows(props: {
   return (
     <section className="mt-3">
       <h2 className="text-[12.5px]">
-        {answer.verdict === 'usual' ? 'Compared' : 'What accounts for it'} · {formatCount(lookedAt.fields)} fields,{' '}
+        {answer.verdict === 'usual' ? 'Compared' : 'What explains it'} · {formatCount(lookedAt.fields)} fields,{' '}
         {lookedAt.values > 0 &&
           `${formatCount(lookedAt.values)} values and ${formatCount(lookedAt.pairs)} combinations, `}
         {eventsInWords(answer)}, in {formatDuration(answer.tookMs / 1000)}
       </h2>
       {rows.length > 0 && (
         <table className="mt-1 w-full table-fixed text-left">
-          <caption className="sr-only">What accounts for the change</caption>
+          <caption className="sr-only">What explains the change</caption>
           <thead className="text-[12.5px] text-second">
             <tr className="border-b border-hair">
               <th className="py-1 pl-2 font-semibold">where</th>
@@ -49,30 +49,27 @@ export function WhyRows(props: {
       )}
       <p className="mt-2 text-[12.5px] text-second">
         {rows.length > 0 && `${restInWords(rest)} `}
-        {tiersLeftOut.length > 0 &&
-          `Not compared: what ${tiersLeftOut.join(', ')} holds, which does not reach back far enough.`}
+        {tiersLeftOut.length > 0 && `Not compared: ${tiersLeftOut.join(', ')}, which does not reach back far enough.`}
       </p>
       <Around answer={answer} />
     </section>
   );
 }
 
-/** How many events were looked at, and of how many. */
+/** How many events were sampled, and of how many. */
 function eventsInWords({ lookedAt: { events, of } }: WhyAnswer): string {
   const oneIn = Math.round(of / Math.max(1, events));
   return oneIn > 1
-    ? `on ${formatCount(events)} events, 1 in ${formatCount(oneIn)}`
-    : `on all ${formatCount(events)} events`;
+    ? `${formatCount(events)} events sampled, 1 in ${formatCount(oneIn)}`
+    : `all ${formatCount(events)} events`;
 }
 
 function restInWords(rest: number): string {
-  const share = `The rest, ${Math.round(rest * 100)} % of the change,`;
-  return Math.abs(rest) < littleRest
-    ? `${share} is within what varies anyway.`
-    : `${share} has no few values in common.`;
+  const share = `Remaining ${Math.round(rest * 100)} % of the change:`;
+  return Math.abs(rest) < littleRest ? `${share} normal variation.` : `${share} no small set of values explains it.`;
 }
 
-/** A part of the change that needs no cause. */
+/** A remainder below this fraction is normal variation. */
 const littleRest = 0.06;
 
 function Row(props: {
@@ -123,30 +120,30 @@ function Row(props: {
   );
 }
 
-/** What the whole figure would be, were a row's events as before. */
+/** The whole figure if a row's events are replaced by those from before. */
 function withoutInWords(without: number, { before, since, unit }: WhyAnswer): string {
   if (before === null || since === null) return '–';
   const isBack = Math.abs(without - before) <= nearly * Math.abs(since - before);
   return isBack ? 'as before' : `${figureInWords(without, unit)} in all`;
 }
 
-/** A part of the change that is hardly one. */
+/** Closer to the old figure than this fraction of the change counts as the old figure. */
 const nearly = 0.12;
 
-/** What else changed at about the time. */
+/** What else changed at about the same time. */
 function Around({ answer: { around, began } }: { readonly answer: WhyAnswer }) {
   if (began === undefined) return null;
   return (
     <div className="mt-4 text-[12.5px]">
       <h2>What else changed around {dayAndMinute(began)}</h2>
-      {around.length === 0 && <p className="mt-1 text-second">Nothing that was recorded within half an hour.</p>}
+      {around.length === 0 && <p className="mt-1 text-second">Nothing recorded within 30 minutes.</p>}
       <ul className="mt-1">
-        {around.map(({ at, text, shows }) => (
+        {around.map(({ at, text, link }) => (
           <li key={`${at} ${text}`} className="flex gap-2 py-0.5">
             <b className="shrink-0 font-[680]" title={inOtherZone(at)}>
-              {dayAndMinute(at).slice(-5)}
+              {formatShown(at, 'HH:mm')}
             </b>
-            <Link href={shows} className="min-w-0 truncate hover:underline" title={text}>
+            <Link href={link} className="min-w-0 truncate hover:underline" title={text}>
               {text}
             </Link>
           </li>

@@ -5,11 +5,12 @@ import { dayAndMinute } from '../../../kit/times/times.ts';
 import { figureInWords, lengthOf, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
 import type { Why } from './use-why.ts';
 
-/** What changed, since when, and who accounts for it. */
-export function WhySentence({ why, subject }: { readonly why: Why; readonly subject: string }) {
-  const { answer, error, isWindow, isThan } = why;
-  if (!isWindow) return <Sentence>That is not a time window.</Sentence>;
-  if (!isThan) return <Sentence>What it is compared with is not a time window.</Sentence>;
+/** What changed, since when, and which values explain it. */
+export function WhySentence(props: { readonly why: Why; readonly subject: string; readonly window: string }) {
+  const { why, subject, window } = props;
+  const { answer, error, isWindow, isBeside } = why;
+  if (!isWindow) return <Sentence>{window} is not a time window.</Sentence>;
+  if (!isBeside) return <Sentence>{why.beside} is not a time window.</Sentence>;
   if (error) return <Sentence>The change could not be explained.</Sentence>;
   if (!answer) {
     return (
@@ -19,13 +20,13 @@ export function WhySentence({ why, subject }: { readonly why: Why; readonly subj
     );
   }
   if (answer.verdict === 'nothing')
-    return <Sentence>There is too little of {subject} to compare: nothing before, or nothing since.</Sentence>;
+    return <Sentence>Not enough events of {subject} to compare. Try a longer window.</Sentence>;
   const [first] = answer.rows;
   return (
     <Sentence>
       <Moved answer={answer} subject={subject} />
       {answer.verdict === 'usual' ? (
-        <>: that is usual.</>
+        <>: as usual.</>
       ) : (
         <>
           {answer.began !== undefined && (
@@ -34,7 +35,7 @@ export function WhySentence({ why, subject }: { readonly why: Why; readonly subj
               since <Mark>{dayAndMinute(answer.began)}</Mark>
             </>
           )}
-          {first ? <Accounts rows={answer.rows} first={first} /> : <Spread answer={answer} />}
+          {first ? <Explains rows={answer.rows} first={first} /> : <Spread answer={answer} />}
         </>
       )}
     </Sentence>
@@ -69,10 +70,10 @@ function Moved({ answer, subject }: { readonly answer: WhyAnswer; readonly subje
   );
 }
 
-function Accounts({ rows, first }: { readonly rows: readonly WhyRow[]; readonly first: WhyRow }) {
+function Explains({ rows, first }: { readonly rows: readonly WhyRow[]; readonly first: WhyRow }) {
   return (
     <>
-      ; <Mark needs>{whereInWords(first)}</Mark> accounts for <Mark>{shareInWords(first)}</Mark> of it
+      ; <Mark needs>{whereInWords(first)}</Mark> explains <Mark>{shareInWords(first)}</Mark> of it
       {rows.length > 1 && `, with ${rows.length - 1} more below`}.
     </>
   );
@@ -81,10 +82,10 @@ function Accounts({ rows, first }: { readonly rows: readonly WhyRow[]; readonly 
 function Spread({ answer: { needed } }: { readonly answer: WhyAnswer }) {
   return (
     <>
-      ; no few values account for it
+      ; no small set of values explains it
       {needed && (
         <>
-          : it takes <Mark>{needed.values}</Mark> of {needed.field} for most of it
+          , 80 % of it takes <Mark>{needed.values}</Mark> values of {needed.field}
         </>
       )}
       .

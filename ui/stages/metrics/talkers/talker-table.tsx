@@ -7,6 +7,7 @@ import { conditionOfTalker } from '#core/talkers/talker-condition.ts';
 import type { TalkerLabels } from '#core/talkers/talker-labels.ts';
 import { Spark } from '../../../charts/spark.tsx';
 import type { RankedTalker, RankingAnswer } from '../../../data/answers.ts';
+import { whyIn } from '../../../data/why-address.ts';
 import { Button } from '../../../kit/button.tsx';
 import { dayAndMinute, inOtherZone } from '../../../kit/times/times.ts';
 import { amountInWords, shareInWords } from '../../../parts/rankings/amount-in-words.ts';
@@ -65,11 +66,9 @@ export function TalkerTable(props: {
   );
 }
 
-/** The address that explains how much of someone came in the window. */
+/** The address that explains why the volume of a talker changed in the window. */
 function whyOf(condition: string, { measure, from, to }: RankingAnswer): string {
-  const w = `${inOtherZone(from)}..${inOtherZone(to)}`;
-  const figure = measure === 'bytes' ? 'bytes' : 'events';
-  return `/explore?${new URLSearchParams({ view: 'why', c: condition, measure: figure, w })}`;
+  return whyIn(condition, measure === 'bytes' ? 'bytes' : 'events', `${inOtherZone(from)}..${inOtherZone(to)}`);
 }
 
 function TalkerRow(props: {
