@@ -70,10 +70,14 @@ function Moved({ answer, subject }: { readonly answer: WhyAnswer; readonly subje
   );
 }
 
+/** From this share on, other events clearly moved the other way. */
+const overshoot = 1.25;
+
 function Explains({ rows, first }: { readonly rows: readonly WhyRow[]; readonly first: WhyRow }) {
   return (
     <>
-      ; <Mark needs>{whereInWords(first)}</Mark> explains <Mark>{shareInWords(first)}</Mark> of it
+      ; <Mark needs>{whereInWords(first)}</Mark> explains{' '}
+      {first.share > overshoot ? 'more than all' : <Mark>{shareInWords(first)}</Mark>} of it
       {rows.length > 1 && `, with ${rows.length - 1} more below`}.
     </>
   );
