@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { number, object, string, ValidationError } from 'yup';
 import { day } from '#core/events/time-units.ts';
 import { parseDuration, parseQuantity } from '#core/events/units.ts';
+import { usualWorkersFolder } from './workers-folder.ts';
 
 /** How far the clock may go ahead between two looks before deletion waits for a day, unless CLOCK_LEAP says otherwise (milliseconds). */
 const usualLeap = day;
@@ -99,7 +100,7 @@ const schema = object({
     .test('rest', 'SEARCH_REST is a duration such as 10m', (text) => text === '' || parseDuration(text) !== undefined),
   WARM_UP: string().oneOf(['', 'on', 'off'], 'WARM_UP is on or off').default(''),
   MIGRATIONS: string().default('store/migrations'),
-  WORKERS: string().default('.build/engine'),
+  WORKERS: string().default(usualWorkersFolder),
 });
 
 function namesIn(list: string): readonly string[] {

@@ -1,5 +1,6 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import type { FollowerChoice } from '#core/consumers/consumer.ts';
+import type { UsedDay } from '#core/routing/allowances.ts';
 import { LeaseLost } from '#store/cluster/leases.ts';
 import type { Database } from '#store/database.ts';
 import { deliveriesTable, findDeliveries } from '#store/events/deliveries.ts';
@@ -8,7 +9,7 @@ import { isAway, isRepeated, StoreFault } from '#store/fault.ts';
 import { CapSpent } from '#store/volume/cap-days.ts';
 import type { ArrivalsHub } from '../arrivals/arrivals-hub.ts';
 import type { Log } from '../base/log.ts';
-import type { DeliveryAnswer } from '../deliveries/delivery.ts';
+import type { Delivery, DeliveryAnswer } from '../deliveries/delivery.ts';
 import { maxUnpackedBytes } from '../deliveries/gzip.ts';
 import type { Hindrance } from '../deliveries/hindrance.ts';
 import type { IntakeQueue, Linger, Waiting } from '../intake/queue.ts';
@@ -17,6 +18,7 @@ import type { PlanHolder } from '../plan/live-plan.ts';
 import type { PlanSwitches } from '../plan/plan-switches.ts';
 import type { SourceDirectory } from '../sources/source-directory.ts';
 import type { Pools } from '../workers/pools.ts';
+import type { ProcessTask } from '../workers/process.ts';
 import { setAside } from './quarantine.ts';
 import { UsedDays } from './used-days.ts';
 import type { WriteEffects } from './writers/index.ts';
@@ -78,6 +80,7 @@ interface CommitSetting {
 export function startCommitting(given: CommitSetting): CommitLoop {
   const setting: Setting = { ...given, usedDays: new UsedDays(given.database) };
   const { queue } = setting;
+  prepareThread(setting);
   const inFlight = new Map<string, Promise<void>>();
   const lane = async (take: () => Promise<readonly Waiting[] | undefined>): Promise<void> => {
     for (let group = await take(); group; group = await take()) await handleGroup(setting, group, inFlight);
@@ -92,6 +95,29 @@ export function startCommitting(given: CommitSetting): CommitLoop {
       clearTimeout(timer);
       return queue.abandoned;
     },
+  };
+}
+
+/** Has a thread read the plan and the shapes while the engine starts, so that the first group need not wait for that. */
+function prepareThread(setting: Setting): void {
+  setting.pools.process(false, { ...taskOf(setting, [], undefined), profiled: false }).catch((error: unknown) => {
+    setting.log.warn({ err: error }, 'A thread could not be prepared; the first group prepares it.');
+  });
+}
+
+/** Deliveries to be processed by the live plan as it is switched now. */
+function taskOf(
+  { plan, switches, directory, arrivals, followers }: Setting,
+  deliveries: readonly Delivery[],
+  used: readonly UsedDay[] | undefined,
+): Omit<ProcessTask, 'shapes' | 'profiled'> {
+  const now = Date.now();
+  return {
+    ...{ deliveries, now, revision: plan.current().revision, switched: switches.at(now) },
+    ...(used && { used }),
+    tables: directory.tables,
+    views: arrivals.views(),
+    followers: followers.map(({ name, when }) => ({ name, when })),
   };
 }
 
@@ -145,24 +171,16 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
     const fresh = await withoutRepeated(setting, group);
     open = fresh;
     if (fresh.length === 0) return;
-    const { revision } = setting.plan.current();
-    const now = Date.now();
     const started = performance.now();
     const used = await setting.usedDays.of(
       setting.plan.current(),
       fresh.map(({ delivery }) => delivery),
     );
     const isHeavy = fresh.some((waiting) => setting.queue.isHeavy(waiting));
+    const deliveries = fresh.map(({ delivery }) => delivery);
     const result = await setting.pools.process(isHeavy, {
-      deliveries: fresh.map(({ delivery }) => delivery),
-      revision,
-      now,
-      switched: setting.switches.at(now),
-      ...(used && { used }),
-      tables: setting.directory.tables,
+      ...taskOf(setting, deliveries, used),
       profiled: groups++ % profiledEvery === 0,
-      views: setting.arrivals.views(),
-      followers: setting.followers.map(({ name, when }) => ({ name, when })),
     });
     if ('unready' in result) {
       setting.log.error(`Nothing can be processed: ${result.unready}`);

@@ -10,6 +10,7 @@ import { saveLearnt } from './save-learnt.ts';
 import { sendDemo } from './send-demo.ts';
 import { answerSenders, takeInEvents } from './take-in-events.ts';
 import { takeLeases } from './take-leases.ts';
+import { warmUp } from './warm-up.ts';
 
 /**
  * All that an engine runs, in the order in which it is started. It is stopped the other way round: what takes events in before
@@ -28,4 +29,5 @@ export const runners: readonly Runner[] = [
   sendDemo,
   readFiles,
   readObjects,
+  warmUp,
 ];

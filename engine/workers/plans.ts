@@ -23,7 +23,7 @@ export class PlanUnready extends Error {
 }
 
 /** Steps look tables up by name when they run, so a table that was changed counts from the next group of events on. */
-const resources: StepResources = { table: (name) => tables.get(name), place: placeOf, hash: workerHash() };
+const resources: StepResources = { table: (name) => tables.get(name), place: placeOf, hash: workerHash };
 
 /**
  * A plan ready to run in this thread. `current` says when each table was changed; what is out of date is read anew. Throws

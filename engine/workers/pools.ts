@@ -2,6 +2,7 @@ import { join, resolve } from 'node:path';
 import { Piscina } from 'piscina';
 import type { PlanTextAnswer, PlanTextTask } from './plan-text.ts';
 import type { ProcessResult, ProcessTask, Unready } from './process.ts';
+import type { ProcessThreads } from './process-threads.ts';
 import { ahead, behind, RankedQueue } from './ranked-queue.ts';
 import type { ReadKind, ReadTask, ReadWork } from './read.ts';
 import type { WriteOutTask, WrittenPiece } from './tasks/write-out.ts';
@@ -38,37 +39,28 @@ export interface Pools {
 }
 
 /**
- * Starts the worker threads; `folder` holds the built workers. `shapesVersion` says up to which version they have to know
+ * Starts the other worker threads; `folder` holds the built workers. `shapesVersion` says up to which version they have to know
  * what was decided about shapes.
  */
 export function startPools(
+  { pool: process, lanes }: ProcessThreads,
   folder: string,
   workerData: WorkerSetting,
-  lanes: number,
   shapesVersion: () => number,
 ): Pools {
-  const pool = (file: string, threads: number, concurrentTasksPerWorker = 1, first = threads): Piscina =>
+  const pool = (file: string, concurrentTasksPerWorker = 1): Piscina =>
     new Piscina({
-      filename: resolve(join(folder, file)),
-      // Further threads are started when there is something for them to do, and stay.
-      minThreads: first,
-      maxThreads: threads,
-      idleTimeout: Number.POSITIVE_INFINITY,
-      concurrentTasksPerWorker,
-      taskQueue: new RankedQueue(),
-      // Else a task that finds no thread goes to the end, behind those that came after it.
-      stricterFIFO: true,
-      workerData,
+      ...{ filename: resolve(join(folder, file)), maxThreads: 1, idleTimeout: Number.POSITIVE_INFINITY },
+      ...{ concurrentTasksPerWorker, taskQueue: new RankedQueue(), stricterFIFO: true, workerData },
     });
-  const process = pool('process.js', lanes, 1, 1);
   const heavy = new Piscina({
     ...{ filename: resolve(join(folder, 'process.js')), minThreads: 0, maxThreads: 1, idleTimeout: heavyIdle },
     workerData: { ...workerData, niceness: heavyNiceness },
   });
   // Those that read are started when something is to be read: what is sent to an engine that has just started comes first.
-  const makeReaders = (): Piscina[] => Array.from({ length: lanes }, () => pool('read.js', 1, 2));
+  const makeReaders = (): Piscina[] => Array.from({ length: lanes }, () => pool('read.js', 2));
   let readers = lazily(makeReaders);
-  const merger = lazily(() => pool('read.js', 1));
+  const merger = lazily(() => pool('read.js'));
   const writer = new Piscina({
     ...{ filename: resolve(join(folder, 'read.js')), minThreads: 0, maxThreads: 1, idleTimeout: writerIdle },
     workerData: { ...workerData, memory: writerMemory },

@@ -115,7 +115,7 @@ function masksOf(rules: readonly MaskRule[] | undefined): Masks | undefined {
   const key = JSON.stringify(rules);
   let masks = compiledMasks.get(key);
   if (!masks) {
-    compiledMasks.set(key, (masks = compileMasks(rules, workerHash())));
+    compiledMasks.set(key, (masks = compileMasks(rules, workerHash)));
   }
   return masks;
 }

@@ -15,21 +15,23 @@ export interface WorkerSetting {
   readonly databaseUrl: string;
   /** What the engine knows of the store: {@link StoreStatus.shared}. */
   readonly standing: SharedArrayBuffer;
-  /** The key with which masked values are hashed, hexadecimal. */
-  readonly maskKey: string;
-  /** Bytes of opened columns that a thread keeps. */
-  readonly memory: number;
+  /** The key for hashing masked values; set before the first task. */
+  readonly maskKey: SharedArrayBuffer;
+  /** Bytes of opened columns that a reading thread keeps. */
+  readonly memory?: number;
   /** How far the thread gives way to others, as {@link giveWay} takes it; absent: not at all. */
   readonly niceness?: number;
 }
 
 const nowhere = 'mysql://127.0.0.1:1/none';
 
+const sharedMemory = mixed((value): value is SharedArrayBuffer => value instanceof SharedArrayBuffer);
+
 /** Outside of a worker thread, as in tests, there is neither a store nor a key. */
 const shape = object({
   databaseUrl: string().default(nowhere),
-  standing: mixed((value): value is SharedArrayBuffer => value instanceof SharedArrayBuffer),
-  maskKey: string().default(''),
+  standing: sharedMemory,
+  maskKey: sharedMemory,
   memory: number().default(1e8),
   niceness: number().default(0),
 });
@@ -61,7 +63,10 @@ export function workerNiceness(): number {
   return setting().niceness;
 }
 
-/** What a worker thread hashes masked values with. */
-export function workerHash(): HashText {
-  return keyedHash(Buffer.from(setting().maskKey, 'hex'));
-}
+let hash: HashText | undefined;
+
+/** Hashes masked values with the key of the installation. */
+export const workerHash: HashText = (bytes, start, end) => {
+  hash ??= keyedHash(new Uint8Array(setting().maskKey ?? new SharedArrayBuffer(0)).slice());
+  return hash(bytes, start, end);
+};
