@@ -91,7 +91,8 @@ async function serve(demo) {
 /** Types, format, directions and dead code: what can be seen without running anything. */
 async function check() {
   await Promise.all([
-    begin('types', ['node_modules/typescript/bin/tsc', '-p', '.']),
+    // Version 7 checks in a third of the time; version 5 stays for what uses the compiler as a library.
+    begin('types', ['node_modules/typescript-native/bin/tsc', '-p', '.', '--singleThreaded']),
     begin('format and lint', ['node_modules/@biomejs/biome/bin/biome', 'check', '.'])
       .then(() =>
         begin('directions', [

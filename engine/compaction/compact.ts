@@ -14,13 +14,13 @@ const smallBelow = 32_768;
 /** Segments of no more events than this are put together with any others. */
 const fewEvents = 500;
 /** This many small ones of the same kind are worth merging at once; fewer wait for {@link patience}. */
-const enough = 10;
+export const enough = 16;
 /** A round is due once this many segments of any kind have been stored. */
 const roundAfter = 60;
 /** How long a small segment waits for others at most, in milliseconds. */
 const patience = 120_000;
 /** The longest pause between rounds while few segments are stored, in milliseconds. */
-const longestRest = 12_000;
+const longestRest = 20_000;
 /** Most segments that are remembered for having too many fields to be merged. */
 const mostAlone = 100_000;
 /** Most merges in one round. */
@@ -178,7 +178,7 @@ function apart(
 /**
  * Segments to be put into one, oldest first, as many as fit. While their slot fills these are the smallest ones, and larger ones
  * only where those before them hold as many events: so each event is rewritten a logarithmic number of times (the logarithmic
- * method, Bentley and Saxe, 1980), instead of with every ten events that are added to many.
+ * method, Bentley and Saxe, 1980), instead of whenever a few events are added to many.
  */
 function nextGroup(small: readonly StoredSegment[], now: number): readonly StoredSegment[] {
   const grows = small.length > 0 && !isOver(small, now);
