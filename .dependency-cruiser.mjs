@@ -32,6 +32,7 @@ const floors = {
       'arrivals',
       'exports',
       'why',
+      'usage',
     ],
     // The document that says what is done with them.
     document: ['plan'],
@@ -44,7 +45,7 @@ const floors = {
     ground: ['base', 'deliveries', 'watches', 'cluster', 'learning'],
     stream: ['health', 'sources', 'plan', 'talkers', 'workers', 'measures', 'outgoing', 'arrivals', 'intake', 'commit'],
     work: ['metrics', 'compaction', 'retention', 'outlets', 'shapes', 'reprocessing', 'costs', 'demo'],
-    answers: ['search', 'operations', 'api'],
+    answers: ['usage', 'search', 'operations', 'api'],
     // What an engine does again and again.
     turns: ['rounds'],
     // What it is put together from, and what it runs from start to end.

@@ -52,6 +52,7 @@ import type {
 } from './sources.ts';
 import type { SuggestionsAnswer } from './suggestions.ts';
 import type { SwitchesAnswer, SwitchTokensAnswer } from './switches.ts';
+import type { UsageAnswer } from './usage.ts';
 import type { WhyAnswer } from './why.ts';
 
 /** What operations answer, by their names. The API's description is made of it (`npm run answers`). */
@@ -124,6 +125,7 @@ export interface Answers {
   readonly tryMetric: MetricTrialAnswer;
   readonly tryPrices: CostMonthAnswer;
   readonly upload: UploadAnswer;
+  readonly usage: UsageAnswer;
   readonly volume: VolumeAnswer;
   readonly why: WhyAnswer;
   readonly whyEmpty: WhyEmptyAnswer;

@@ -5,7 +5,8 @@ import type { Amount } from '../routing/volume-sums.ts';
 
 /** Something that reads events by a condition of its own. */
 export interface Reader {
-  readonly kind: PlanReader['kind'] | 'search';
+  /** `question`: somebody asked it lately; its name is its condition. */
+  readonly kind: PlanReader['kind'] | 'search' | 'question';
   readonly name: string;
   /** The share of the events in question that it is about. */
   readonly share: number;

@@ -2,7 +2,7 @@ import type { Currency } from '../costs/book/price-book.ts';
 import type { Volume } from '../routing/volume.ts';
 import type { ShapePiece } from '../shapes/pieces.ts';
 
-/** A ready change that saves something: to keep none of a kind of line that a metric counts and nobody looks for. */
+/** A ready change that saves something: to keep none of a kind of line that nobody looks for. */
 export interface Suggestion {
   readonly shape: string;
   readonly pieces: readonly ShapePiece[];
@@ -16,7 +16,7 @@ export interface Suggestion {
   readonly share: number;
   /** Coins that 30 such days would cost less; 0 where nothing has a price. */
   readonly coins: number;
-  /** The metrics that go on counting it. */
+  /** The metrics that go on counting it; empty if nothing at all reads it. */
   readonly metrics: readonly string[];
 }
 
@@ -26,6 +26,8 @@ export interface SuggestionsAnswer {
   readonly at: number;
   /** Null where nothing has a price. */
   readonly currency: Currency | null;
+  /** The time since which usage has been recorded (milliseconds), at most 30 days; null before the first day. */
+  readonly recordedSince: number | null;
   /** What saves most first. */
   readonly suggestions: readonly Suggestion[];
 }

@@ -1,3 +1,4 @@
+import type { Currency } from '../costs/book/price-book.ts';
 import type { ColumnUnit } from '../summaries/summary-table.ts';
 import type { FieldValue } from '../why/causes.ts';
 import type { Form } from '../why/onset.ts';
@@ -45,8 +46,10 @@ export interface WhyAnswer {
   readonly ended?: number;
   /** How it changed; `chosen` if two windows were given. */
   readonly form: Form | 'chosen' | 'none';
-  /** Unit of the figure; a `share` is 0 to 1. */
-  readonly unit: ColumnUnit | 'share';
+  /** Unit of the figure; a `share` is 0 to 1; `coins` are of `currency`. */
+  readonly unit: ColumnUnit | 'share' | 'coins';
+  /** For costs. */
+  readonly currency?: Currency;
   /** The compared periods. */
   readonly times: { readonly since: Period; readonly before: readonly Period[] };
   /** The figure before (median of the earlier periods) and since; null without events. */

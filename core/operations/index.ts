@@ -10,6 +10,7 @@ import * as shapes from './shapes.ts';
 import * as sources from './sources.ts';
 import * as suggestions from './suggestions.ts';
 import * as switches from './switches.ts';
+import * as usage from './usage.ts';
 
 /** Everything that can be asked and done over the API, by its name. */
 export const operations = {
@@ -25,6 +26,7 @@ export const operations = {
   ...sources,
   ...suggestions,
   ...switches,
+  ...usage,
 };
 
 export type OperationName = keyof typeof operations;

@@ -6,7 +6,7 @@ import type { VolumePrices } from '../costs/volume-prices.ts';
 import { addVolume, newVolume } from '../routing/volume.ts';
 import { piecesOf } from '../shapes/pieces.ts';
 import type { ShapeFacts } from '../views/shapes.ts';
-import { onlyCountedBy } from './only-counted.ts';
+import { isUnread, onlyCountedBy } from './only-counted.ts';
 import type { ShapeUse, ShapeUses } from './shape-uses.ts';
 
 /** Most suggestions, and the least share of what is kept that one of them is about. */
@@ -18,11 +18,18 @@ export interface SuggestionSetting {
   readonly readers: readonly Omit<Reader, 'share'>[];
   readonly factsOf: (shape: string) => ShapeFacts | undefined;
   readonly prices: VolumePrices | undefined;
+  /** The shapes that somebody looked at lately. */
+  readonly shown: ReadonlySet<string>;
+  /** For how many days usage has been recorded. */
+  readonly recordedDays: number;
 }
 
+/** Lines count as unread only once usage has been recorded for this many days, so that weekly habits are seen. */
+const leastRecorded = 7;
+
 /**
- * What would save something, what saves most first, as a day's taped events tell. Lines that somebody said are wanted, and
- * those that mostly warn of something or are worse, are left alone.
+ * What would save something, what saves most first, as a day's taped events tell. Lines that somebody said are wanted, those
+ * that somebody looked at, and those that mostly warn of something or are worse, are left alone.
  */
 export function suggestionsOf(uses: ShapeUses, setting: SuggestionSetting): readonly Suggestion[] {
   const all = newVolume();
@@ -37,18 +44,18 @@ function suggestionOf(
   shape: string,
   use: ShapeUse,
   allBytes: number,
-  { readers, factsOf, prices }: SuggestionSetting,
+  { readers, factsOf, prices, shown, recordedDays }: SuggestionSetting,
 ): Suggestion | undefined {
   const flows = flowsOf(use);
   const saved = newVolume();
   for (const flow of flows) addVolume(saved, flow);
   const share = saved.bytes / Math.max(1, allBytes);
   const facts = factsOf(shape);
-  if (!facts || facts.wanted || share < leastShare || use.serious > use.arrived.events / 2) return undefined;
-  const metrics = onlyCountedBy(
-    readers.map((reader, i) => ({ ...reader, share: (use.read[i] ?? 0) / use.arrived.events })),
-  );
-  if (metrics.length === 0) return undefined;
+  if (!facts || facts.wanted || shown.has(shape) || share < leastShare || use.serious > use.arrived.events / 2)
+    return undefined;
+  const shares = readers.map((reader, i) => ({ ...reader, share: (use.read[i] ?? 0) / use.arrived.events }));
+  const metrics = onlyCountedBy(shares);
+  if (metrics.length === 0 && (recordedDays < leastRecorded || !isUnread(shares))) return undefined;
   return {
     shape,
     pieces: piecesOf(facts.skeleton, facts.sample),

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import type { Reader } from '../answers/routing.ts';
 import { conditionOf } from '../conditions/condition.ts';
@@ -53,17 +54,23 @@ const facts = (wanted: readonly string[] = []) => ({
 });
 
 const metric = (name: string, condition: string) => ({ kind: 'metric' as const, name, condition });
+const question = (condition: string) => ({ kind: 'question' as const, name: condition, condition });
 const search = (name: string, condition: string) => ({ kind: 'search' as const, name, condition });
 
 function suggested(
   readers: readonly (Omit<Reader, 'share'> & { readonly condition: string })[],
-  { batches = [arrivals(80), arrivals(80)], wanted = [] as readonly string[] } = {},
+  {
+    batches = [arrivals(80), arrivals(80)],
+    wanted = [] as readonly string[],
+    shown = [] as readonly string[],
+    recordedDays = 0,
+  } = {},
 ) {
   const uses = usesOf(
     batches,
     readers.map(({ condition }) => condition),
   );
-  return suggestionsOf(uses, { readers, ...facts(wanted) });
+  return suggestionsOf(uses, { readers, ...facts(wanted), shown: new Set(shown), recordedDays });
 }
 
 test('lines that a metric has all of and nobody looks for are suggested, with what is kept of them', () => {
@@ -98,6 +105,44 @@ test('lines that are wanted, and those that warn of something, are left alone', 
   expect(suggested(all).map(({ shape }) => shape)).toEqual(['gate', 'tide']);
   expect(suggested(all, { wanted: ['gate'] }).map(({ shape }) => shape)).toEqual(['tide']);
   expect(suggested(all, { batches: [arrivals(80, 13)] })).toEqual([]);
+});
+
+test('lines that somebody looked at or asked for are left alone', () => {
+  const all = [metric('all', '')];
+  expect(suggested(all, { shown: ['gate'] }).map(({ shape }) => shape)).toEqual(['tide']);
+  expect(suggested([...all, question('shape = tide')]).map(({ shape }) => shape)).toEqual(['gate']);
+  expect(suggested([...all, question('')])).toEqual([]);
+});
+
+test('lines that nothing reads are suggested once usage has been recorded for a week', () => {
+  expect(suggested([], { recordedDays: 6.9 })).toEqual([]);
+  expect(suggested([], { recordedDays: 7 }).map(({ shape, metrics }) => [shape, metrics])).toEqual([
+    ['gate', []],
+    ['tide', []],
+  ]);
+  const north = metric('north', 'port = north shape = gate');
+  expect(suggested([north], { recordedDays: 30 }).map(({ shape }) => shape)).toEqual(['tide']);
+});
+
+test('nothing is suggested of which anything was read', () => {
+  const parts = ['port = north', 'port = west', 'port in (south, west)', 'shape = gate', 'shape = tide', 'north', ''];
+  const condition = fc.array(fc.constantFrom(...parts), { maxLength: 3 }).map((some) => some.join(' '));
+  const batches = [arrivals(80), arrivals(80)];
+  fc.assert(
+    fc.property(fc.array(condition, { maxLength: 4 }), fc.subarray(['gate', 'tide']), (asked, shown) => {
+      const read = new Set(shown);
+      for (const batch of batches)
+        for (const text of asked)
+          conditionOf(text)
+            .test(batch, { now: arrival })
+            .forEach((isRead, row) => {
+              if (isRead) read.add(row % 2 === 0 ? 'gate' : 'tide');
+            });
+      const found = suggested(asked.map(question), { batches, shown, recordedDays: 30 });
+      expect(found.filter(({ shape }) => read.has(shape))).toEqual([]);
+      expect(found).toHaveLength(2 - read.size);
+    }),
+  );
 });
 
 test('a shape that was merged into another one counts as that one', () => {

@@ -25,7 +25,7 @@ export interface SummaryTable {
 }
 
 /** Rows of a result at most, unless the summary says `top`. */
-const maxRows = 5_000;
+export const maxRows = 5_000;
 
 /** The result of a summary: time bucket and keys first, then its columns. */
 export function summaryTable(summary: Summary, partial: SummaryPartial, window: TimeWindow, now: number): SummaryTable {

@@ -1,7 +1,6 @@
-import type { ConditionContext } from '../conditions/evaluate.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { type KeyCodes, keyCodes } from '../summaries/key-codes.ts';
-import type { Measure } from './measure.ts';
+import type { Measure, MeasureContext } from './measure.ts';
 
 /** Events of one source and tier that are compared. */
 export interface ComparedPart {
@@ -10,7 +9,7 @@ export interface ComparedPart {
   readonly period: number;
   /** How many events of its period each row represents, in addition to its weight. */
   readonly standsFor: number;
-  readonly context: ConditionContext & { readonly tier: string };
+  readonly context: MeasureContext & { readonly tier: string };
 }
 
 /** A field of compared events: a code for the value of each row, 0 for none or a rare one. */

@@ -41,6 +41,19 @@ test('computes figures from sums', () => {
   expect(figureOf('count(nothing)')).toBe(0);
 });
 
+test('the cost of events is their price by source and tier, for themselves and their bytes', () => {
+  const measure = measureOf('cost');
+  const prices = new Map([['bookings\nrest', { perEvent: 0.01, perByte: 0.0001 }]]);
+  const cost = (of: object): number =>
+    measure
+      .amountsOf(batch, { ...context, ...of })
+      .reduce((all, { values }) => all + values.reduce((sum, value) => sum + value, 0), 0);
+  expect(cost({ prices })).toBeCloseTo(some.length * (0.01 + 200 * 0.0001), 6);
+  expect(cost({ prices, tier: 'unknown' })).toBe(0);
+  expect(cost({})).toBe(0);
+  expect(measure).toMatchObject({ isAdditive: true, isCost: true });
+});
+
 test('knows the fields of a measure, and whether it is additive', () => {
   expect(measureOf('events').isAdditive).toBe(true);
   expect(measureOf('sum(Took)')).toMatchObject({ isAdditive: true, fields: new Set(['took']) });

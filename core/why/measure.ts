@@ -12,6 +12,7 @@ import {
 } from '../summaries/summary.ts';
 import { calculate } from '../summaries/summary-table.ts';
 import { type AmountKind, type Amounts, amountKinds, ranked } from './amounts.ts';
+import { type EventPrices, eventPriceOf } from './event-prices.ts';
 
 /**
  * A figure to be explained. It is computed from amounts to which each event adds, so the figure of any subset of events follows from
@@ -22,6 +23,8 @@ export interface Measure {
   readonly summary: Summary;
   /** For a share: the condition for its numerator. */
   readonly shareOf?: Condition;
+  /** Whether it is the cost of the events until they expire, in coins. */
+  readonly isCost?: true;
   /** For a single percentile: its field. */
   readonly rankOf?: string;
   /** The fields it reads, in lower case. */
@@ -31,9 +34,15 @@ export interface Measure {
   /** How many amounts there are. */
   readonly width: number;
   /** What each row of a batch adds. */
-  readonly amountsOf: (batch: EventBatch, context: ConditionContext) => readonly Amounts[];
+  readonly amountsOf: (batch: EventBatch, context: MeasureContext) => readonly Amounts[];
   /** The figure for summed amounts; NaN if it is undefined. */
   readonly figure: (sums: Float64Array) => number;
+}
+
+/** What a measure needs to know about a batch. */
+export interface MeasureContext extends ConditionContext {
+  /** For costs. */
+  readonly prices?: EventPrices | undefined;
 }
 
 /** Named measures as summaries. */
@@ -47,12 +56,13 @@ export type ParsedMeasure =
 const shareStart = 'share of ';
 
 /**
- * Parses a measure: `events`, `bytes`, `share of <condition>`, or one figure of a summary, such as `sum(fare) / count()` or `p95(took)`.
- * A faulty measure gives a problem with its position.
+ * Parses a measure: `events`, `bytes`, `cost`, `share of <condition>`, or one figure of a summary, such as `sum(fare) / count()` or
+ * `p95(took)`. A faulty measure gives a problem with its position.
  */
 export function parseMeasure(text: string): ParsedMeasure {
   const written = text.trim();
   if (written.startsWith(shareStart)) return parseShare(text);
+  if (written === 'cost') return costMeasure();
   const parsed = parseSummary(named[written] ?? written);
   if (!parsed.ok) return parsed;
   const { summary } = parsed;
@@ -86,6 +96,26 @@ export function parseMeasure(text: string): ParsedMeasure {
           const { kind, base, aggregate } = parts[index] as Part;
           return kind.figure(sums.subarray(base, base + kind.width), aggregate);
         }),
+    },
+  };
+}
+
+function costMeasure(): ParsedMeasure {
+  const events = parseMeasure('events');
+  if (!events.ok) return events;
+  return {
+    ok: true,
+    measure: {
+      ...events.measure,
+      isCost: true,
+      amountsOf: (batch, { prices, tier = '' }) => {
+        const { perEvent, perByte } = eventPriceOf(prices, { source: batch.source, tier });
+        const values = Float64Array.from(
+          batch.weight,
+          (weight, row) => weight * (perEvent + perByte * (batch.size[row] as number)),
+        );
+        return [{ to: 0, values }];
+      },
     },
   };
 }

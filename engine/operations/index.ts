@@ -27,6 +27,7 @@ import * as sources from './sources/sources.ts';
 import * as tables from './sources/tables.ts';
 import * as tape from './sources/tape.ts';
 import * as upload from './sources/upload.ts';
+import { usage } from './usage.ts';
 
 const all = {
   arrivals,
@@ -54,6 +55,7 @@ const all = {
   ...quarantine,
   ...shapes,
   ...switches,
+  usage,
   ...switchTokens,
 };
 

@@ -50,6 +50,10 @@ export const metricExpression = question(
         parsed.terms.map(async (term) => [term.name, await readTerm(services, term, window, by)] as const),
       ),
     );
+    services.usage.note({
+      ...{ reading: 'metric', condition: '', oldestAge: now - window.from },
+      things: { metric: new Set(parsed.terms.map(({ metric }) => metric.id)) },
+    });
     const steps = Math.round((window.to - window.from) / window.every);
     const lines = linesOf(parsed, read, steps);
     return {

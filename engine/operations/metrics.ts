@@ -104,6 +104,12 @@ export const metric = question(operations.metric, async (asked, services): Promi
     throw new Refusal(400, '', `${found.name} has no figure ${asked.figure}; it has ${known}.`);
   }
   const table = await readMetric(services, found, { window, figure, by, most: mostLines });
+  services.usage.note({
+    reading: 'metric',
+    condition: '',
+    things: { metric: [found.id] },
+    oldestAge: now - window.from,
+  });
   const earlier = asked.before === 'yes' ? windowBefore(window, now) : undefined;
   const before = earlier && (await readMetric(services, found, { window: earlier, figure, by: [], most: 0 }));
   const empty = emptyOf(found);

@@ -20,6 +20,7 @@ import type { ShapeCatalogue } from '../shapes/shape-catalogue.ts';
 import type { ReadCaps } from '../shapes/standing-caps.ts';
 import type { SourceBounds } from '../sources/source-bounds.ts';
 import type { SourceDirectory } from '../sources/source-directory.ts';
+import type { UsageRecorder } from '../usage/usage-recorder.ts';
 import type { ClockGuard } from '../watches/clock-guard.ts';
 import type { DiskWatch } from '../watches/disk-watch.ts';
 import type { LookupTables } from '../workers/lookup-tables.ts';
@@ -61,5 +62,6 @@ export interface OperationServices {
   readonly lastDay: LastDay;
   readonly status: StatusCache;
   readonly suggestions: KnownSuggestions;
+  readonly usage: UsageRecorder;
   readonly log: Log;
 }

@@ -23,6 +23,7 @@ import { sendMetrics } from './metrics/send-metrics.ts';
 import { resumeRewinds } from './resume-rewinds.ts';
 import type { Round } from './round.ts';
 import { runDemo } from './run-demo.ts';
+import { saveUsage } from './save-usage.ts';
 import { watchDisk } from './watch-disk.ts';
 
 /** All that an engine does again and again. */
@@ -50,6 +51,7 @@ export const rounds: readonly Round[] = [
   watchVolumes,
   watchSurges,
   saveLearnt,
+  saveUsage,
   ...drainSpools,
 ];
 

@@ -7,6 +7,7 @@ import { readFiles } from './read-files.ts';
 import { readObjects } from './read-objects.ts';
 import type { Runner } from './runner.ts';
 import { saveLearnt } from './save-learnt.ts';
+import { saveUsage } from './save-usage.ts';
 import { sendDemo } from './send-demo.ts';
 import { answerSenders, takeInEvents } from './take-in-events.ts';
 import { takeLeases } from './take-leases.ts';
@@ -21,6 +22,7 @@ export const runners: readonly Runner[] = [
   takeInEvents,
   takeLeases,
   saveLearnt,
+  saveUsage,
   commitEvents,
   answerSenders,
   listenForSyslog,

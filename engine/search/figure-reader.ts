@@ -2,7 +2,8 @@ import type { WhyAnswer } from '#core/answers/why.ts';
 import { withPart } from '#core/conditions/parts.ts';
 import { inBrackets } from '#core/conditions/saved.ts';
 import { minute } from '#core/events/time-units.ts';
-import type { ColumnUnit } from '#core/summaries/summary-table.ts';
+import { type ColumnUnit, maxRows, type SummaryTable } from '#core/summaries/summary-table.ts';
+import { type EventPrices, eventPriceOf } from '#core/why/event-prices.ts';
 import type { Measure } from '#core/why/measure.ts';
 import type { Period } from '#core/why/periods.ts';
 import { runSearch, type SearchSetting } from './run-search.ts';
@@ -25,11 +26,16 @@ export class FigureReader {
     private readonly measure: Measure,
     private readonly tiers: readonly string[],
     private readonly signal: AbortSignal,
+    private readonly prices?: EventPrices,
   ) {}
 
   /** The measured figure of the events that match a condition, in complete intervals of `width` milliseconds (whole minutes). */
   async series(condition: string, period: Period, width: number): Promise<Figures> {
-    const { shareOf, summary } = this.measure;
+    const { shareOf, summary, isCost } = this.measure;
+    if (isCost) {
+      this.unit = 'coins';
+      return await this.costs(condition, period, width);
+    }
     if (shareOf) {
       this.unit = 'share';
       return await this.shares(condition, shareOf.text, period, width);
@@ -49,6 +55,31 @@ export class FigureReader {
     return { ...all, figures: some.events.map((count, i) => count / (all.events[i] as number)) };
   }
 
+  /** In the same intervals, the cost of the matching events until they expire. */
+  private async costs(condition: string, { from, to }: Period, width: number): Promise<Figures> {
+    const start = Math.ceil(from / width) * width;
+    const count = Math.max(0, Math.floor((to - start) / width));
+    const figures = new Float64Array(count);
+    const events = new Float64Array(count);
+    // The result of a search is limited, so a few intervals are read at a time.
+    const together = Math.max(1, Math.floor(maxRows / Math.max(1, this.prices?.size ?? 0)));
+    for (let place = 0; place < count; place += together) {
+      const end = Math.min(count, place + together);
+      const summary = await this.summary(
+        condition,
+        { from: start + place * width, to: start + end * width },
+        `count() as events, sum(raw_bytes) as bytes by source, tier every ${width / minute}m`,
+      );
+      for (const [time, source, tier, counted, bytes] of summary?.rows ?? []) {
+        const at = Math.round((Number(time) - start) / width);
+        const price = eventPriceOf(this.prices, { source: String(source), tier: String(tier) });
+        figures[at] = (figures[at] as number) + Number(counted) * price.perEvent + Number(bytes) * price.perByte;
+        events[at] = (events[at] as number) + Number(counted);
+      }
+    }
+    return { start, width, figures, events };
+  }
+
   private async read(
     condition: string,
     figure: string,
@@ -60,17 +91,22 @@ export class FigureReader {
     const figures = new Float64Array(count).fill(Number.NaN);
     const events = new Float64Array(count);
     if (count === 0) return { start, width, figures, events, unit: 'none' };
-    const query = {
-      ...{ condition, from: start, to: start + count * width, limit: 0, buckets: 0, fields: false },
-      summary: `${figure} as figure, count() as events every ${width / minute}m`,
-    };
-    const { tiers, signal } = this;
-    const { summary } = await runSearch(this.setting, query, { tiers, signal, progress: () => {} });
+    const summary = await this.summary(
+      condition,
+      { from: start, to: start + count * width },
+      `${figure} as figure, count() as events every ${width / minute}m`,
+    );
     for (const [time, value, counted] of summary?.rows ?? []) {
       const place = Math.round((Number(time) - start) / width);
       if (typeof value === 'number') figures[place] = value;
       events[place] = Number(counted);
     }
     return { start, width, figures, events, unit: summary?.columns[1]?.unit ?? 'none' };
+  }
+
+  private async summary(condition: string, period: Period, summary: string): Promise<SummaryTable | undefined> {
+    const query = { condition, ...period, limit: 0, buckets: 0, fields: false, summary };
+    const { tiers, signal } = this;
+    return (await runSearch(this.setting, query, { tiers, signal, progress: () => {} })).summary;
   }
 }

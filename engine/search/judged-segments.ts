@@ -13,6 +13,8 @@ import type { ColumnOf, HeaderCache } from './header-cache.ts';
 
 /** A segment that may hold what is searched for. */
 export interface JudgedSegment extends SegmentRef, Pick<FindIn, 'inside' | 'holds'> {
+  /** The time of its oldest event in milliseconds. */
+  readonly from: number;
   /** The time of its newest event in milliseconds; of its oldest, mirrored, where the oldest are asked for. */
   readonly newest: number;
   /** Its events by minute, where all that the query counts follows from them; else it has to be looked through. */
@@ -85,7 +87,7 @@ async function judgeSome(
   const byMinutes = isCountedByMinutes(query);
   return segments.flatMap((segment, index) => {
     const before = first[index] as Verdict;
-    const { id, tier, source, events } = segment;
+    const { id, tier, source, events, from } = segment;
     const { may, mayNot } =
       before.may && isFiltered.has(id)
         ? verdictOf(segment, (column) => headers.filter({ segment: id, column }))
@@ -94,7 +96,7 @@ async function judgeSome(
     const inside = isInside(segment, query.window);
     const minutes = inside && !mayNot && byMinutes ? known.get(id)?.statistics?.minutes : undefined;
     const newest = inOrder(query.order, query.order === 'newest' ? segment.to + 1 : segment.from);
-    return { id, tier, source, events, newest, inside, holds: !mayNot, minutes };
+    return { id, tier, source, events, from, newest, inside, holds: !mayNot, minutes };
   });
 }
 

@@ -5,6 +5,7 @@ import type { Extraction } from '#core/search/extraction.ts';
 import { addKnownField, type KnownField } from '#core/segments/field-kinds.ts';
 import { listSegments } from '#store/events/segments.ts';
 import { retryRead } from '#store/retry-read.ts';
+import { type ReadPlaces, readPlaces } from '../usage/read-places.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
 import type { WrittenPiece } from '../workers/tasks/write-out.ts';
 import { type JudgedSegment, judgedSegments } from './judged-segments.ts';
@@ -14,13 +15,22 @@ import type { SearchSetting } from './run-search.ts';
 /** How long a piece waits at most while others search, in milliseconds: searches come first, and an export makes headway. */
 const longestWait = 500;
 
+/** An export that was asked for. */
+interface ExportRun {
+  readonly text: QueryText;
+  readonly format: string;
+  readonly signal: AbortSignal;
+  /** Called once with where matching events may be. */
+  readonly onPlaces: (places: ReadPlaces) => void;
+}
+
 /**
  * Everything that a query finds, piece by piece in the form of a name: one segment after the other by its first event, each
  * in order of time. Whoever takes no more holds it up; aborting the signal ends it before the next piece.
  */
 export async function* exported(
   { database, pools, headers, fleets, currentShape }: SearchSetting,
-  { text, format, signal }: { readonly text: QueryText; readonly format: string; readonly signal: AbortSignal },
+  { text, format, signal, onPlaces }: ExportRun,
 ): AsyncGenerator<string | Uint8Array> {
   const now = Date.now();
   const query = queryOf({ ...text, order: 'oldest' });
@@ -28,6 +38,7 @@ export async function* exported(
   const { segments, foundFields } = await retryRead(() =>
     judgedSegments(listed, query, { headers, now, fleets, currentShape }),
   );
+  onPlaces(readPlaces(segments, query.window.from));
   const fields = exportFields(foundFields, query.extraction);
   const joiner = await exportFormats.get(format)?.joiner(fields);
   if (!joiner) return;

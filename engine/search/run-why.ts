@@ -2,13 +2,16 @@ import type { WhyAnswer, WhyRow } from '#core/answers/why.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { withPart } from '#core/conditions/parts.ts';
 import { equalsText, writeField } from '#core/conditions/write.ts';
+import type { VolumePrices } from '#core/costs/volume-prices.ts';
 import { day, minute } from '#core/events/time-units.ts';
 import type { Cause, Explanation } from '#core/why/causes.ts';
+import { type EventPrices, eventPrices } from '#core/why/event-prices.ts';
 import type { Measure } from '#core/why/measure.ts';
 import { beganWithin, expectedOf, figureSeries, type Onset, onsetIn, onsetOf } from '#core/why/onset.ts';
 import { type ComparedPeriods, chosenPeriods, comparedPeriods, type Period } from '#core/why/periods.ts';
 import { listSegments } from '#store/events/segments.ts';
 import { retryRead } from '#store/retry-read.ts';
+import { type ReadPlaces, readPlaces } from '../usage/read-places.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
 import type { SampledPart } from '../workers/tasks/why-causes.ts';
 import { FigureReader, type Figures } from './figure-reader.ts';
@@ -24,6 +27,10 @@ export interface WhyQuestion {
   /** The measure as written. */
   readonly measureText: string;
   readonly window: Period;
+  /** Called once with where matching events may be. */
+  readonly onPlaces: (places: ReadPlaces) => void;
+  /** For costs. */
+  readonly prices?: VolumePrices | undefined;
   /** The window to compare with; absent: the normal level. */
   readonly beside?: Period | undefined;
 }
@@ -33,11 +40,14 @@ const lookedBack = 14 * day;
 /** Interval widths for a figure over time, each dividing a day, and the most intervals. */
 const widths = [1, 2, 5, 10, 20, 30, 60, 120, 360, 1440].map((minutes) => minutes * minute);
 const mostIntervals = 1_200;
+/** Costs of sources in tiers and intervals that are read for a figure over time, unless that leaves too few intervals. */
+const mostCosts = 30_000;
+const fewestIntervals = 90;
 /** Segments that a thread samples in one task. */
 const segmentsPerTask = 4;
 
 /** The answer without what changed nearby. */
-export type Why = Omit<WhyAnswer, 'around' | 'tookMs'>;
+export type Why = Omit<WhyAnswer, 'around' | 'currency' | 'tookMs'>;
 
 /**
  * Explains why a figure changed: finds when from the figure over time, then compares sampled events from before and after. Throws when
@@ -50,6 +60,7 @@ export async function runWhy(setting: SearchSetting, question: WhyQuestion, sign
 class WhyRun {
   private readonly now = Date.now();
   private tiersLeftOut: readonly string[] = [];
+  private prices: EventPrices | undefined;
   private reader: FigureReader;
 
   constructor(
@@ -69,7 +80,7 @@ class WhyRun {
     const series = await this.reader.series(
       question.condition,
       { from: Math.max(earliest, stored), to: window.to },
-      widthFor(Math.max(earliest, stored), window.to),
+      widthFor(Math.max(earliest, stored), window.to, this.mostIntervals()),
     );
     const onset = this.onset(series, window);
     const known = firstKnown(series, onset);
@@ -105,6 +116,14 @@ class WhyRun {
       tiersLeftOut: this.tiersLeftOut,
       lookedAt: { fields: explanation.fields, values: explanation.values, pairs: explanation.combinations, ...looked },
     };
+  }
+
+  /** Costs are read by source and tier, so in fewer intervals if there are many. */
+  private mostIntervals(): number {
+    const pairs = this.prices?.size ?? 0;
+    return pairs === 0
+      ? mostIntervals
+      : Math.max(fewestIntervals, Math.min(mostIntervals, Math.floor(mostCosts / pairs)));
   }
 
   private onset(series: Figures, window: Period): Onset | undefined {
@@ -158,7 +177,10 @@ class WhyRun {
     const times = new Map(listed.map(({ id, from, to }) => [id, { from, to }]));
     const found = judged.segments.map((segment) => ({ ...segment, ...(times.get(segment.id) as Period) }));
     const kept = reachingBack(found, { from: until, to: period.to });
-    this.reader = new FigureReader(this.setting, this.question.measure, kept.tiers, this.signal);
+    const { measure, prices, onPlaces } = this.question;
+    onPlaces(readPlaces(found, period.from));
+    this.prices = prices && eventPrices(found, prices);
+    this.reader = new FigureReader(this.setting, measure, kept.tiers, this.signal, this.prices);
     this.tiersLeftOut = kept.leftOut;
     const isKept = new Set(kept.tiers);
     return { segments: found.filter(({ tier }) => isKept.has(tier)), stored: Math.min(kept.since, period.to) };
@@ -175,7 +197,15 @@ class WhyRun {
     this.signal.throwIfAborted();
     const { pools, fleets } = this.setting;
     const explanation = await pools.read(0, {
-      ...{ kind: 'whyCauses', measure: this.question.measureText, parts, hasBegun, fleets, now: this.now },
+      ...{
+        kind: 'whyCauses',
+        measure: this.question.measureText,
+        parts,
+        hasBegun,
+        fleets,
+        now: this.now,
+        prices: this.prices,
+      },
     });
     const events = parts.reduce((sum, { batch }) => sum + batch.rows, 0);
     const of = parts.reduce((sum, { batch, standsFor }) => sum + batch.rows * standsFor, 0);
@@ -250,8 +280,8 @@ function aboveFigure(field: string, figure: number): string | undefined {
   return compileCondition(text).ok ? text : undefined;
 }
 
-function widthFor(from: number, to: number): number {
-  return widths.find((width) => (to - from) / width <= mostIntervals) ?? day;
+function widthFor(from: number, to: number, most: number): number {
+  return widths.find((width) => (to - from) / width <= most) ?? day;
 }
 
 /** The first time for which the figure is known (milliseconds): the first interval with events, unless the change is that they began. */

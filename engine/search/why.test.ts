@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import type { SearchAnswer } from '#core/answers/search.ts';
 import type { WhyAnswer } from '#core/answers/why.ts';
 import { day, hour, minute } from '#core/events/time-units.ts';
 import { isWeekend } from '#core/events/weekend.ts';
@@ -132,6 +133,24 @@ test('finds the minute of a jump in segment headers; an unknown source keeps the
   const about = Math.floor(at / hour) * hour;
   expect(Math.abs((await minutes.of('temporary', about)) - at)).toBeLessThanOrEqual(10 * minute);
   expect(await minutes.of('nobody', about)).toBe(about);
+});
+
+test('explains a cost, which needs prices and agrees with a search', async () => {
+  const asked = { condition: 'source in (pair, steady)', measure: 'cost' };
+  await expect(why(asked)).rejects.toThrow(/no prices/);
+  const [received, kept] = [1e6, 4e5];
+  const entry = `{ from: 2020-01-01, received: ${received}, kept: [{ days: 30, price: ${kept} }] }`;
+  await engine.ask('savePrices', { text: `prices: 1\ncurrency: { sign: cr, digits: 2 }\nentries: [${entry}]` });
+  const answer = await why(asked);
+  expect(answer).toMatchObject({ verdict: 'values', unit: 'coins', currency: { sign: 'cr', digits: 2 } });
+  expect(answer.rows[0]?.where.map(({ value }) => value)).toContain('tenant-2');
+  expect(Math.abs((answer.began ?? 0) - at)).toBeLessThanOrEqual(5 * minute);
+  const found = await engine.ask<SearchAnswer>('search', {
+    ...{ condition: asked.condition, ...answer.times.since, limit: 0, show: 'count(), sum(raw_bytes)' },
+  });
+  const [events, bytes] = (found.summary?.rows[0] ?? []).map(Number) as [number, number];
+  const coins = 100 * ((bytes / 1e9) * received + (events / 1e6) * kept);
+  expect((answer.since ?? 0) / coins).toBeCloseTo(1, 1);
 });
 
 test('refuses faulty questions with the position', async () => {

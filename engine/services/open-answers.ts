@@ -10,6 +10,7 @@ import { PostureAdditions } from '../search/posture-additions.ts';
 import { TapedFields } from '../search/taped-fields.ts';
 import { standingCaps } from '../shapes/standing-caps.ts';
 import { sourceBounds } from '../sources/source-bounds.ts';
+import { UsageRecorder } from '../usage/usage-recorder.ts';
 import type { OpenChangeable } from './open-changeable.ts';
 import type { OpenStore } from './open-store.ts';
 import type { OpenStream } from './open-stream.ts';
@@ -30,5 +31,6 @@ export function openAnswers(services: OpenStore & OpenChangeable & OpenStream) {
     lastDay: lastDayOf(database),
     status: statusCache({ ...services, costs, caps, jumpMinutes: new JumpMinutes(database, headers) }),
     suggestions: knownSuggestions(),
+    usage: new UsageRecorder(database),
   };
 }

@@ -156,7 +156,7 @@ export async function startEngine(mariadb: string, beside?: TestEngine, address?
     tiers,
   }: TestQuery): Promise<TestAnswer> => {
     const window = { from: 0, to: Date.now() + 3 * 86_400_000 };
-    const more = { ...(tiers && { tiers }), ...(buckets !== undefined && { buckets }) };
+    const more = { background: true, ...(tiers && { tiers }), ...(buckets !== undefined && { buckets }) };
     // What a test asks for is in its answer.
     return (await ask('search', { condition, show, limit, fields, ...window, ...more })) as TestAnswer;
   };

@@ -1,4 +1,5 @@
-import { bigint, index, int, mysqlTable, varchar } from 'drizzle-orm/mysql-core';
+import { bigint, char, index, int, mysqlTable, primaryKey, varchar } from 'drizzle-orm/mysql-core';
+import type { Reading, UsedKind } from '#core/usage/usage.ts';
 import { jsonText, longText, milliseconds } from '../columns.ts';
 
 /** Searches that someone saved, by the name under which conditions refer to them. */
@@ -31,4 +32,35 @@ export const audit = mysqlTable(
     input: jsonText<unknown>('input').notNull(),
   },
   (table) => [index('audit_at').on(table.at)],
+);
+
+/** How often a thing was read on a day. Days are counted from 1970-01-01 in UTC. */
+export const thingUses = mysqlTable(
+  'thing_use',
+  {
+    day: int('day').notNull(),
+    kind: varchar('kind', { length: 16 }).$type<UsedKind>().notNull(),
+    name: varchar('name', { length: 256 }).notNull(),
+    reading: varchar('reading', { length: 16 }).$type<Reading>().notNull(),
+    times: int('times').notNull(),
+    lastAt: milliseconds('last_at').notNull(),
+    oldestAge: milliseconds('oldest_age').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.kind, table.name, table.reading, table.day] })],
+);
+
+/** How often a question was asked on a day. */
+export const questionUses = mysqlTable(
+  'question_use',
+  {
+    day: int('day').notNull(),
+    reading: varchar('reading', { length: 16 }).$type<Reading>().notNull(),
+    /** SHA-256 of the condition, hexadecimal. */
+    hash: char('hash', { length: 64 }).notNull(),
+    condition: longText('asked_condition').notNull(),
+    times: int('times').notNull(),
+    lastAt: milliseconds('last_at').notNull(),
+    oldestAge: milliseconds('oldest_age').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.day, table.reading, table.hash] })],
 );

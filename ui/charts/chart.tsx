@@ -5,9 +5,11 @@ import { GeoComponent, GridComponent, LegendComponent, MarkAreaComponent, Toolti
 import { type EChartsCoreOption, type EChartsType, init, use } from 'echarts/core';
 import { LabelLayout } from 'echarts/features';
 import { SVGRenderer } from 'echarts/renderers';
-import { useEffect, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { shownZone } from '../kit/times/shown-zone.ts';
 import { seriesColours } from './series-colours.ts';
+import type { ShownSpan } from './shown-span.ts';
+import { SpanSelection } from './span-selection.tsx';
 
 use([
   BarChart,
@@ -73,6 +75,8 @@ export function Chart(props: {
   readonly option: (palette: Palette) => EChartsCoreOption;
   readonly onClick?: (name: string) => void;
   readonly onPlace?: (value: number) => void;
+  /** What can be done about a span of time that is dragged on a chart over time. */
+  readonly spanActions?: (span: ShownSpan) => ReactNode;
 }) {
   const holder = useRef<HTMLDivElement>(null);
   const chart = useRef<EChartsType>(undefined);
@@ -129,5 +133,12 @@ export function Chart(props: {
       if (!current.isDisposed()) current.getZr().off('click', click);
     };
   }, [onPlace]);
-  return <div ref={holder} role="img" aria-label={props.label} style={{ height: props.height }} />;
+  const picture = <div ref={holder} role="img" aria-label={props.label} style={{ height: props.height }} />;
+  if (!props.spanActions) return picture;
+  return (
+    <div className="relative">
+      {picture}
+      <SpanSelection chart={chart} actions={props.spanActions} />
+    </div>
+  );
 }

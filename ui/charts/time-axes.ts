@@ -1,10 +1,5 @@
 import type { Palette } from './chart.tsx';
-
-/** The time range of a chart (milliseconds). */
-export interface ShownSpan {
-  readonly from: number;
-  readonly to: number;
-}
+import type { ShownSpan } from './shown-span.ts';
 
 /** The last `days` days, up to now. */
 export function lastDays(days: number): ShownSpan {

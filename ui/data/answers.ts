@@ -14,4 +14,5 @@ export type * from '#core/answers/shapes.ts';
 export type * from '#core/answers/sources.ts';
 export type * from '#core/answers/suggestions.ts';
 export type * from '#core/answers/switches.ts';
+export type * from '#core/answers/usage.ts';
 export type * from '#core/answers/why.ts';

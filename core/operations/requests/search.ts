@@ -46,12 +46,14 @@ export const searchBody = object({
   count: boolean().default(true),
   buckets: number().integer().min(0).max(1_000).default(60),
   fields: boolean().default(false),
+  /** True for searches that nobody reads, such as a check: they do not count as usage. */
+  background: boolean().default(false),
 });
 
 /** A figure whose change is to be explained; times as in a search. With `besideFrom` and `besideTo` the window is compared with another one. */
 export const whyBody = object({
   condition: string().max(longest.condition).default(''),
-  /** `events`, `bytes`, `share of …` with a condition, or one figure of a summary, such as `p95(took)`. */
+  /** `events`, `bytes`, `cost`, `share of …` with a condition, or one figure of a summary, such as `p95(took)`. */
   measure: string().max(5_000).default('events'),
   from: time,
   to: time,

@@ -21,6 +21,8 @@ import type { NamesNow } from '../../search/doubts.ts';
 import { exported } from '../../search/run-export.ts';
 import { runSearch, type SearchSetting } from '../../search/run-search.ts';
 import { tapedAt } from '../../search/taped-at.ts';
+import type { ReadPlaces } from '../../usage/read-places.ts';
+import { usedBySearch, usedInPlaces } from '../../usage/uses.ts';
 import type { QueryText } from '../../workers/query.ts';
 import { type Asking, question, StreamAnswer } from '../handler.ts';
 import { knownNames } from '../plan/draft-answer.ts';
@@ -44,17 +46,23 @@ export async function searchWith(
   services: OperationServices,
   asked: QueryText,
   tiers: readonly string[] | undefined,
-  { signal, progress, deadline }: Pick<Asking, 'signal' | 'progress'> & { readonly deadline?: number },
+  { signal, progress, deadline, isRecorded = false }: SearchAsking,
 ): Promise<SearchAnswer> {
   const query = await checkedQuery(services, asked);
   services.measures.searches++;
-  return await runSearch(searchSetting(services), query, {
-    tiers,
-    written: asked.condition,
-    signal,
-    progress,
-    deadline,
+  let places: ReadPlaces | undefined;
+  const answer = await runSearch(searchSetting(services), query, {
+    ...{ tiers, written: asked.condition, signal, progress, deadline },
+    ...(isRecorded && { onPlaces: (found) => (places = found) }),
   });
+  if (places) services.usage.note(usedBySearch(query, answer, places, Date.now()));
+  return answer;
+}
+
+interface SearchAsking extends Pick<Asking, 'signal' | 'progress'> {
+  readonly deadline?: number;
+  /** Whether it counts as usage of what it reads. */
+  readonly isRecorded?: boolean;
 }
 
 /** A query whose saved searches gave way to what they stand for; refuses one that is wrong. */
@@ -90,12 +98,15 @@ function extractionOf(asked: { readonly with: string; readonly withFrom: string 
   return asked.with === '' ? undefined : { template: asked.with, from: asked.withFrom };
 }
 
-export const search = question(operations.search, async ({ show, from, to, tiers, ...rest }, services, asking) => {
-  const now = Date.now();
-  const window = { from: timeOf(from, now), to: timeOf(to, now) };
-  const query = { ...rest, ...window, summary: show, extraction: extractionOf(rest) };
-  return await searchWith(services, query, tiers, asking);
-});
+export const search = question(
+  operations.search,
+  async ({ show, from, to, tiers, background, ...rest }, services, asking) => {
+    const now = Date.now();
+    const window = { from: timeOf(from, now), to: timeOf(to, now) };
+    const query = { ...rest, ...window, summary: show, extraction: extractionOf(rest) };
+    return await searchWith(services, query, tiers, { ...asking, isRecorded: !background });
+  },
+);
 
 export const exportEvents = question(operations.exportEvents, async ({ format, ...asked }, services, { signal }) => {
   const now = Date.now();
@@ -103,10 +114,11 @@ export const exportEvents = question(operations.exportEvents, async ({ format, .
   const page = { summary: '', limit: 0, buckets: 0, fields: false };
   const { condition } = asked;
   const text = await checkedQuery(services, { condition, ...window, ...page, extraction: extractionOf(asked) });
+  const onPlaces = (places: ReadPlaces): void => services.usage.note(usedInPlaces('export', text, places, Date.now()));
   const { type, ending } = exportFormats.get(format) ?? ndjson;
   if (exports >= mostExports)
     throw new Refusal(429, '', `${mostExports} exports are under way, and no more can be at a time. Try again later.`);
-  const pieces = counted(exported(searchSetting(services), { text, format, signal }));
+  const pieces = counted(exported(searchSetting(services), { text, format, signal, onPlaces }));
   return new StreamAnswer(pieces, type, `events.${ending}`);
 });
 

@@ -1,11 +1,17 @@
+import type { Reader } from '#core/answers/routing.ts';
 import type { SuggestionsAnswer } from '#core/answers/suggestions.ts';
+import { dayOf } from '#core/costs/month/calendar.ts';
+import { day } from '#core/events/time-units.ts';
 import { operations } from '#core/operations/index.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { mergeShapeUses, type ShapeUses } from '#core/suggestions/shape-uses.ts';
-import { suggestionsOf } from '#core/suggestions/suggest.ts';
+import { type SuggestionSetting, suggestionsOf } from '#core/suggestions/suggest.ts';
+import { usageDays } from '#core/usage/usage.ts';
+import { firstUsageDay, readSince } from '#store/people/usage.ts';
 import type { ShownPrices } from '../../costs/shown-prices.ts';
 import { designedPlan } from '../../plan/stored-plans.ts';
 import { overTape } from '../../search/over-tape.ts';
+import { questionReaders } from '../../usage/question-readers.ts';
 import { question } from '../handler.ts';
 import { readersOf } from '../plan/readers.ts';
 import type { OperationServices } from '../services.ts';
@@ -16,26 +22,51 @@ const mostRecords = 60_000;
 export const suggestions = question(operations.suggestions, async (_input, services): Promise<SuggestionsAnswer> => {
   const { database, shapes, suggestions: answers } = services;
   const { plan } = await designedPlan(database.db);
-  const [readers, prices] = await Promise.all([readersOf(services, plan), services.costs.prices(Date.now())]);
-  const key = JSON.stringify([plan, readers, prices?.savedAt]);
+  const now = Date.now();
+  await services.usage.save(now);
+  const [ofPlan, questions, prices, read, firstDay] = await Promise.all([
+    readersOf(services, plan),
+    questionReaders(database.db, now),
+    services.costs.prices(now),
+    readSince(database.db, 'shape', dayOf(now) - usageDays),
+    firstUsageDay(database.db),
+  ]);
+  const readers = [...ofPlan, ...questions];
+  const shown = new Set([...read.keys()].map((id) => shapes.known.current(id)));
+  const recordedDays = daysSince(firstDay, now);
+  const key = JSON.stringify([plan, readers, prices?.savedAt, Math.floor(recordedDays)]);
   let asked = answers.get(key);
   if (!asked) {
-    asked = suggest(services, plan, readers, prices);
+    asked = suggest(services, plan, { readers, prices, shown, recordedDays });
     answers.set(key, asked);
     // A failure is not given again.
     asked.catch(() => answers.delete(key));
   }
   const answer = await asked;
-  // What is wanted is left alone at once.
-  return { ...answer, suggestions: answer.suggestions.filter(({ shape }) => shapes.get(shape)?.wanted === false) };
+  // What is wanted, and what somebody just looked at, is left alone at once.
+  const isLeft = (shape: string): boolean => shapes.get(shape)?.wanted === false && !shown.has(shape);
+  return {
+    ...answer,
+    recordedSince: firstDay === undefined ? null : firstDay * day,
+    suggestions: answer.suggestions.filter(({ shape }) => isLeft(shape)),
+  };
 });
+
+function daysSince(firstDay: number | undefined, now: number): number {
+  return firstDay === undefined ? 0 : now / day - firstDay;
+}
+
+/** With what suggestions are asked for. */
+interface Asked {
+  readonly readers: readonly (Omit<Reader, 'share'> & { readonly condition: string })[];
+  readonly prices: ShownPrices | undefined;
+}
 
 async function suggest(
   { database, pools, directory, shapes }: OperationServices,
   plan: PlanDocument,
-  readers: Awaited<ReturnType<typeof readersOf>>,
-  prices: ShownPrices | undefined,
-): Promise<SuggestionsAnswer> {
+  { readers, prices, shown, recordedDays }: Omit<SuggestionSetting, 'factsOf' | 'readers' | 'prices'> & Asked,
+): Promise<Omit<SuggestionsAnswer, 'recordedSince'>> {
   const now = Date.now();
   const task = {
     ...{ kind: 'shapeUses' as const, plan, now },
@@ -52,6 +83,6 @@ async function suggest(
   return {
     at: now,
     currency: prices?.currency ?? null,
-    suggestions: suggestionsOf(uses, { readers, factsOf: (id) => shapes.get(id), prices }),
+    suggestions: suggestionsOf(uses, { readers, prices, shown, recordedDays, factsOf: (id) => shapes.get(id) }),
   };
 }

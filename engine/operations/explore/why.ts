@@ -3,6 +3,8 @@ import { operations } from '#core/operations/index.ts';
 import { parseMeasure } from '#core/why/measure.ts';
 import type { Period } from '#core/why/periods.ts';
 import { runWhy } from '../../search/run-why.ts';
+import type { ReadPlaces } from '../../usage/read-places.ts';
+import { usedInPlaces } from '../../usage/uses.ts';
 import { question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
@@ -20,14 +22,23 @@ export const why = question(operations.why, async (asked, services, { signal }):
     throw new Refusal(400, '', 'Set both besideFrom and besideTo, or neither.');
   const beside =
     from !== undefined && to !== undefined ? await checkedWindow(services, asked, { from, to }) : undefined;
+  const prices = parsed.measure.isCost ? await services.costs.prices(Date.now()) : undefined;
+  if (parsed.measure.isCost && !prices) throw new Refusal(400, '', 'There are no prices. Set them under Costs.');
   services.measures.searches++;
   const question = {
     ...{ condition, measure: parsed.measure, measureText: asked.measure },
-    ...{ window: window.period, beside: beside?.period },
+    ...{ window: window.period, beside: beside?.period, prices },
+    onPlaces: (places: ReadPlaces) =>
+      services.usage.note(usedInPlaces('why', { condition, summary: '' }, places, Date.now())),
   };
   const found = await inBounds(() => runWhy(searchSetting(services), question, signal));
   const around = found.began === undefined ? [] : await changesAround(services, found.began);
-  return { ...found, around, tookMs: Math.round(performance.now() - started) };
+  return {
+    ...found,
+    ...(prices && { currency: prices.currency }),
+    around,
+    tookMs: Math.round(performance.now() - started),
+  };
 });
 
 /** Most explanations at a time: each holds its sampled events in memory. */

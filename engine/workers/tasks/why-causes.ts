@@ -1,5 +1,6 @@
 import { causesOf, type Explanation } from '#core/why/causes.ts';
 import { comparedEvents } from '#core/why/compared-events.ts';
+import type { EventPrices } from '#core/why/event-prices.ts';
 import { type Measure, parseMeasure } from '#core/why/measure.ts';
 import { currentShape } from '../shapes.ts';
 import type { Sampled } from './why-sample.ts';
@@ -17,14 +18,23 @@ export interface WhyCausesTask {
   /** The fleets that each source belongs to. */
   readonly fleets: ReadonlyMap<string, readonly string[]>;
   readonly now: number;
+  /** For costs. */
+  readonly prices?: EventPrices | undefined;
 }
 
 /** Encodes the sampled events and searches for causes. */
-export async function whyCauses({ measure, parts, hasBegun, fleets, now }: WhyCausesTask): Promise<Explanation> {
+export async function whyCauses({
+  measure,
+  parts,
+  hasBegun,
+  fleets,
+  now,
+  prices,
+}: WhyCausesTask): Promise<Explanation> {
   const figure = measureOf(measure);
   const compared = parts.map(({ segment, batch, standsFor }) => {
     const ofSource = fleets.get(batch.source);
-    const context = { tier: segment.tier, now, currentShape, ...(ofSource && { fleets: ofSource }) };
+    const context = { tier: segment.tier, now, currentShape, prices, ...(ofSource && { fleets: ofSource }) };
     return { batch, period: segment.period, standsFor, context };
   });
   return causesOf(comparedEvents(compared, figure), figure, hasBegun);

@@ -20,7 +20,15 @@ export function ExcludeEvents(props: {
   const begin = async (): Promise<void> => {
     setBusy(true);
     try {
-      const question = { condition, from: '-1d', to: 'now', show: 'count() by tier', limit: 0, fields: false };
+      const question = {
+        condition,
+        from: '-1d',
+        to: 'now',
+        show: 'count() by tier',
+        limit: 0,
+        fields: false,
+        background: true,
+      };
       const { summary } = await call('search', question);
       const kept = (summary?.rows ?? []).map(([tier, events]) => [String(tier), Number(events)] as const);
       const [most] = kept.filter(([tier]) => plan?.tiers.some(({ id }) => id === tier)).sort((a, b) => b[1] - a[1]);

@@ -3,12 +3,14 @@
 import Link from 'next/link';
 import { parseAsBoolean, parseAsStringLiteral, useQueryState } from 'nuqs';
 import { useMemo } from 'react';
+import { equals } from '#core/conditions/write.ts';
 import type { Currency } from '#core/costs/book/price-book.ts';
 import { type CostKey, costKeys } from '#core/costs/cost-keys.ts';
 import { formatCoins, formatCoinsChange } from '#core/costs/format-coins.ts';
 import { dayOf, textOfDay } from '#core/costs/month/calendar.ts';
 import type { CostMonthAnswer, CostsAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
+import { whyIn } from '../../data/why-address.ts';
 import { Choice } from '../../kit/choice.tsx';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { Problem, Section } from '../../kit/section.tsx';
@@ -44,10 +46,11 @@ export function CostTable(props: {
   const data = last && isAbout(last, by, window) ? last : undefined;
   const earlier = lastEarlier && isAbout(lastEarlier, by, before) ? lastEarlier : undefined;
   const rows = useMemo(() => rowsOf(data, isBeside ? earlier : undefined), [data, earlier, isBeside]);
+  const over = useWindow(window);
+  const besideOver = useWindow(before);
   const columns = useMemo(
-    () =>
-      columnsOf({ by, currency, data, rows, team, over: window.title, beside: isBeside ? before.title : undefined }),
-    [by, currency, data, rows, team, window.title, isBeside, before.title],
+    () => columnsOf({ by, currency, data, rows, team, over, beside: isBeside ? besideOver : undefined }),
+    [by, currency, data, rows, team, over, isBeside, besideOver],
   );
   return (
     <Section
@@ -101,6 +104,11 @@ export function CostTable(props: {
       )}
     </Section>
   );
+}
+
+/** The same object as long as the window is the same. */
+function useWindow({ from, to, title }: CostWindow): CostWindow {
+  return useMemo(() => ({ from, to, title }), [from, to, title]);
 }
 
 function isAbout(answer: CostsAnswer, by: CostKey, { from }: CostWindow): boolean {
@@ -160,9 +168,9 @@ function columnsOf(of: {
   readonly data: CostsAnswer | undefined;
   readonly rows: readonly Row[];
   readonly team: string;
-  /** The names of the window and of the one it is compared with. */
-  readonly over: string;
-  readonly beside: string | undefined;
+  readonly over: CostWindow;
+  /** The window it is compared with. */
+  readonly beside: CostWindow | undefined;
 }): readonly Column<Row>[] {
   const { by, currency, data, rows, team, over, beside } = of;
   const largest = Math.max(1, ...rows.map(({ whole }) => whole));
@@ -194,18 +202,47 @@ function columnsOf(of: {
       ...moneyColumn('whole', 'total', currency, ({ whole }) => whole),
       cell: ({ whole }) => <b className="font-[650]">{formatCoins(whole, currency, true)}</b>,
       figure: ({ keys: [key = ''], whole: value }) =>
-        key === '' || team !== '' ? undefined : { name: 'cost', of: `${by} ${key}`, over, unit: currency.sign, value },
+        key === '' || team !== ''
+          ? undefined
+          : { name: 'cost', of: `${by} ${key}`, over: over.title, unit: currency.sign, value },
     },
     ...(beside === undefined
       ? []
       : [
-          moneyColumn('before', beside, currency, ({ before = 0 }) => before),
+          moneyColumn('before', beside.title, currency, ({ before = 0 }) => before),
           {
             ...moneyColumn('change', 'change', currency, ({ whole, before = 0 }) => whole - before),
             cell: ({ whole, before = 0 }: Row) => formatCoinsChange(whole - before, currency, true),
           },
         ]),
+    ...(isField(by)
+      ? [
+          {
+            ...{ id: 'why', title: 'why', isPicture: true as const, width: 60 },
+            value: () => null,
+            cell: ({ keys: [key = ''] }: Row) =>
+              key !== '' && (
+                <Link
+                  href={whyIn(equals(by, key), 'cost', textOf(over), beside && textOf(beside))}
+                  aria-label={`Why ${key} costs this much`}
+                  className="text-[12.5px] text-mark hover:underline"
+                >
+                  Why
+                </Link>
+              ),
+          },
+        ]
+      : []),
   ];
+}
+
+/** Keys that are fields of events, so that a condition can name their values. */
+function isField(by: CostKey): boolean {
+  return by === 'source' || by === 'tier' || by === 'severity' || by === 'shape';
+}
+
+function textOf({ from, to }: CostWindow): string {
+  return `${from}..${to}`;
 }
 
 function moneyColumn(id: string, title: string, currency: Currency, coinsOf: (row: Row) => number): Column<Row> {

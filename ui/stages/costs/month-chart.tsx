@@ -8,6 +8,7 @@ import { Chart, type Palette } from '../../charts/chart.tsx';
 import { timeAxes } from '../../charts/time-axes.ts';
 import type { CostMonthAnswer } from '../../data/answers.ts';
 import { monthInWords } from '../../kit/times/month-in-words.ts';
+import { WhySpan } from '../../parts/why-span.tsx';
 import { wholeBudget } from './whole-budget.ts';
 
 interface Month {
@@ -29,6 +30,7 @@ export function MonthChart({ month, currency, team }: Month) {
       label={`${monthInWords(month.from)}: ${formatCoins(month.spent, currency)} spent${end}`}
       height={230}
       option={option}
+      {...(team === '' && { spanActions: (span) => <WhySpan condition="" measure="cost" {...span} /> })}
     />
   );
 }

@@ -20,6 +20,7 @@ import { Problem, Section } from '../../kit/section.tsx';
 import { Select } from '../../kit/select.tsx';
 import { dayAndMinute, dayOf, inOtherZone } from '../../kit/times/times.ts';
 import { figureInWords } from '../../parts/metrics/figures.ts';
+import { ReadBy } from '../../parts/read-by.tsx';
 import { MetricChart } from './metric-chart.tsx';
 import { metricWindows } from './windows.ts';
 
@@ -81,6 +82,7 @@ export function MetricDetail({ metric: { id, measure, by: keys } }: { readonly m
           </p>
         )}
       </Section>
+      <ReadBy kind="metric" name={data.id} className="mt-1 text-[12.5px] text-second" />
       <MetricLines data={data} keys={keys} />
       <Origins data={data} />
     </>
@@ -98,6 +100,7 @@ function useLinesSince(metric: MetricAnswer | undefined): number | undefined {
         show: 'first(time) as first',
         limit: 0,
         fields: false,
+        background: true,
       },
     [metric],
   );

@@ -68,7 +68,10 @@ function OneSuggestion({
       </Link>
       <div className="flex items-baseline gap-x-3">
         <small className="min-w-0 flex-1 text-[12px] leading-4 text-second">
-          counted by {metrics.join(', ')}, in no saved search · {percent(share)} of kept bytes
+          {metrics.length > 0
+            ? `counted by ${metrics.join(', ')}, searched by nobody`
+            : 'no search, metric or ranking reads it'}{' '}
+          · {percent(share)} of kept bytes
         </small>
         <b className="font-semibold whitespace-nowrap">
           {currency ? `− ${formatCoins(coins, currency)}` : `− ${formatBytes(saved.bytes)}`}

@@ -31,7 +31,7 @@ const hoursShown = 24;
 async function countRejects(show: string, from = '-7d'): Promise<Rows> {
   const { summary } = await call('search', {
     ...{ condition: 'has parse.failed', tiers: ['rejects'], from, to: 'now' },
-    ...{ limit: 0, buckets: 0, show },
+    ...{ limit: 0, buckets: 0, show, background: true },
   });
   return summary?.rows ?? [];
 }

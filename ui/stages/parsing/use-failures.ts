@@ -23,6 +23,7 @@ export function useFailures(): readonly FailureCount[] {
         limit: 0,
         buckets: 0,
         show: 'count() by parse.failed top 20',
+        background: true,
       }),
     { refreshInterval: 20_000 },
   );

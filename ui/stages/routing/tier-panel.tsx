@@ -10,6 +10,7 @@ import { useKnownFields } from '../../data/known-fields.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { CustomInput, Form, TextInput } from '../../kit/form.tsx';
+import { ReadBy } from '../../parts/read-by.tsx';
 import { CapFields, PastCap, useCaps } from './cap.tsx';
 import { ExclusionForm } from './exclusion-form.tsx';
 import { Matches } from './matches.tsx';
@@ -81,6 +82,7 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
               />
             </div>
             <RetentionCost tier={tier.id} keep={form.watch('keep')} before={tier.keep} />
+            <ReadBy kind="tier" name={tier.id} />
             <CapFields form={form} below={below} suggestions={caps?.suggestions.find((one) => one.tier === tier.id)} />
           </>
         )}

@@ -2,12 +2,14 @@
 
 import { useCallback } from 'react';
 import useSWR from 'swr';
+import { equals } from '#core/conditions/write.ts';
 import { day } from '#core/events/time-units.ts';
 import { formatCount } from '#core/events/units.ts';
 import { Chart, type Palette } from '../../charts/chart.tsx';
 import { lastDays, timeAxes } from '../../charts/time-axes.ts';
 import type { SearchHistogram } from '../../data/answers.ts';
 import { call } from '../../data/client.ts';
+import { WhySpan } from '../../parts/why-span.tsx';
 
 const buckets = 96;
 const words = ['unset', 'trace', 'debug', 'info', 'warn', 'error', 'fatal'] as const;
@@ -19,7 +21,7 @@ export function SeverityChart({ source }: { readonly source: string }) {
     async (): Promise<SearchHistogram> => {
       const to = Date.now();
       const from = to - day;
-      const given = { condition: `source = ${source}`, from, to, limit: 0, buckets };
+      const given = { condition: equals('source', source), from, to, limit: 0, buckets, background: true };
       return (await call('search', given)).histogram;
     },
     { refreshInterval: 30_000 },
@@ -66,5 +68,12 @@ export function SeverityChart({ source }: { readonly source: string }) {
     },
     [data],
   );
-  return <Chart label={`Events of ${source} by severity over the last day`} height={150} option={option} />;
+  return (
+    <Chart
+      label={`Events of ${source} by severity over the last day`}
+      height={150}
+      option={option}
+      spanActions={(span) => <WhySpan condition={equals('source', source)} measure="events" {...span} />}
+    />
+  );
 }

@@ -19,6 +19,7 @@ import { Sentence } from '../../kit/sentence.tsx';
 import { StateMark } from '../../kit/state-mark.tsx';
 import { clock, dayAndMinute, inOtherZone, percent } from '../../kit/times/times.ts';
 import { partScreens } from '../../parts/index.ts';
+import { ReadBy } from '../../parts/read-by.tsx';
 import { EmitterTable } from './emitter-table.tsx';
 import { HeardChart } from './heard-chart.tsx';
 import { SeverityChart } from './severity-chart.tsx';
@@ -43,6 +44,7 @@ export function SourcePage({ name }: { readonly name: string }) {
   return (
     <main className="px-6 pb-20">
       <SourceSentence name={name} data={data} />
+      <ReadBy kind="source" name={name} />
       <div className="mt-4 flex gap-6">
         <div className="min-w-0 flex-1">
           {data && <SilentGroups groups={data.groups} />}

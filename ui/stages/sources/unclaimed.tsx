@@ -20,6 +20,7 @@ export function Unclaimed() {
         limit: 0,
         buckets: 0,
         show: 'count() by app top 10',
+        background: true,
       }),
     { refreshInterval: 20_000 },
   );

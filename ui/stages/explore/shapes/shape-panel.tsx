@@ -14,6 +14,7 @@ import { addPipeline, useDraft } from '../../../data/draft.ts';
 import { Button } from '../../../kit/button.tsx';
 import { Problem, Section } from '../../../kit/section.tsx';
 import { dayAndMinute, inOtherZone, percent } from '../../../kit/times/times.ts';
+import { ReadBy } from '../../../parts/read-by.tsx';
 import { newMetricLink } from '../../metrics/new-metric-link.ts';
 import { KeepOfShape } from './keep-of-shape.tsx';
 import { ShapeText, tintOf } from './shape-text.tsx';
@@ -58,7 +59,7 @@ export function ShapePanel({
         </Section>
       )}
       <KeepOfShape answer={data} />
-      <Readers readers={readers} />
+      <Readers shape={shape.id} readers={readers} />
       <Beside answer={data} onLines={() => onLines(`shape = ${shape.id}`)} />
     </div>
   );
@@ -95,11 +96,13 @@ const kinds: Readonly<Record<Reader['kind'], string>> = {
   metric: 'Metric',
   ranking: 'Ranking',
   search: 'Saved search',
+  question: 'Question',
 };
 
-function Readers({ readers }: { readonly readers: readonly Reader[] }) {
+function Readers({ shape, readers }: { readonly shape: string; readonly readers: readonly Reader[] }) {
   return (
     <Section title="What uses these lines">
+      <ReadBy kind="shape" name={shape} className="pb-1 text-[12.5px]" />
       {readers.length === 0 ? (
         <p className="text-[12.5px] text-second">
           No pipeline, exclusion, metric, ranking or saved search uses these lines.

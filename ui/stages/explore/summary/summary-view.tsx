@@ -4,11 +4,14 @@ import { useMemo } from 'react';
 import { formatCount } from '#core/events/units.ts';
 import { summaryCsv } from '#core/summaries/summary-csv.ts';
 import type { SummaryTable } from '#core/summaries/summary-table.ts';
+import { parseMeasure } from '#core/why/measure.ts';
 import { Chart } from '../../../charts/chart.tsx';
 import { Button } from '../../../kit/button.tsx';
 import { Choice } from '../../../kit/choice.tsx';
+import { counted } from '../../../kit/counted.ts';
 import { type Column, DataTable } from '../../../kit/data-table.tsx';
 import { saveFile } from '../../../kit/save-file.ts';
+import { WhySpan } from '../../../parts/why-span.tsx';
 import type { SearchRequest } from '../use-search.ts';
 import { PlacesMap } from './places-map.tsx';
 import { SummaryFigures } from './summary-figures.tsx';
@@ -34,6 +37,7 @@ export function SummaryView(props: {
   const columns = useMemo(() => columnsFor(table, estimated), [table, estimated]);
   const drawable = table.rows.some((row) => typeof row[measure] === 'number');
   const unit = chosen?.unit ?? 'none';
+  const isOverTime = every > 0 && (kind === 'line' || kind === 'column');
   return (
     <div className="min-w-0 flex-1">
       <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
@@ -49,7 +53,18 @@ export function SummaryView(props: {
           </Button>
         </span>
       </div>
-      {isDrawing(kind) && drawable && <Chart label="The summary as a picture" height={250} option={option} />}
+      {isDrawing(kind) && drawable && (
+        <Chart
+          label="The summary as a picture"
+          height={250}
+          option={option}
+          {...(isOverTime && {
+            spanActions: (span) => (
+              <WhySpan condition={asked.condition} measure={measureOf(chosen?.name ?? '')} {...span} />
+            ),
+          })}
+        />
+      )}
       {kind === 'map' && places && <PlacesMap places={places} unit={unit} />}
       {kind === 'number' && <SummaryFigures table={table} estimated={estimated} />}
       <div className="mt-3">
@@ -109,8 +124,9 @@ function PictureChoices({ state }: { readonly state: SummaryPicture }) {
   );
 }
 
-function counted(count: number, one: string, many = `${one}s`): string {
-  return `${formatCount(count)} ${count === 1 ? one : many}`;
+/** The measure whose change a drag on the picture asks about: the shown figure, unless it cannot be explained. */
+function measureOf(figure: string): string {
+  return parseMeasure(figure).ok ? figure : 'events';
 }
 
 type SummaryRow = SummaryTable['rows'][number];

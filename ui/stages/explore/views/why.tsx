@@ -31,7 +31,7 @@ export const whyView: ExploreView = {
   },
 };
 
-function Explained({ why }: ViewState) {
+function Explained({ why, asked }: ViewState) {
   const { answer, error, isAsking } = why;
   const problem = error?.details.problem;
   return (
@@ -42,7 +42,7 @@ function Explained({ why }: ViewState) {
           {problem && ` at character ${problem.start + 1}`}
         </Problem>
       )}
-      {answer && <WhyChart answer={answer} measure={why.measure} />}
+      {answer && <WhyChart answer={answer} condition={asked.condition} measure={why.measure} />}
       {answer && answer.verdict !== 'nothing' && (
         <WhyRows answer={answer} chosen={why.isOpen ? why.chosen : -1} onChoose={why.choose} />
       )}

@@ -13,11 +13,12 @@ test.each([
 });
 
 test('shows figures in their unit', () => {
-  expect(figureInWords(36_457.99999, 'count')).toBe('36,458');
-  expect(figureInWords(38_900_000, 'size')).toBe('38.9 MB');
-  expect(figureInWords(0.0123, 'share')).toBe('1.2 %');
-  expect(figureInWords(null, 'share')).toBe('–');
-  expect(figureInWords(0.25, 'duration')).toBe('250 ms');
+  expect(figureInWords(36_457.99999, { unit: 'count' })).toBe('36,458');
+  expect(figureInWords(38_900_000, { unit: 'size' })).toBe('38.9 MB');
+  expect(figureInWords(0.0123, { unit: 'share' })).toBe('1.2 %');
+  expect(figureInWords(null, { unit: 'share' })).toBe('–');
+  expect(figureInWords(0.25, { unit: 'duration' })).toBe('250 ms');
+  expect(figureInWords(123.4, { unit: 'coins', currency: { sign: 'cr', digits: 2 } })).toBe('cr\u00a01.23');
 });
 
 test('shows the confidence interval of a share unless it is tiny', () => {

@@ -1,12 +1,22 @@
+import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatCount, formatDuration } from '#core/events/units.ts';
 import type { WhyAnswer, WhyRow } from '../../../data/answers.ts';
 import { percent } from '../../../kit/times/times.ts';
 import { show } from '../summary/summary-picture.ts';
 
+/** The unit of a figure. */
+type FigureUnit = Pick<WhyAnswer, 'unit' | 'currency'>;
+
 /** A figure in its unit. */
-export function figureInWords(value: number | null, unit: WhyAnswer['unit']): string {
+export function figureInWords(value: number | null, { unit, currency }: FigureUnit): string {
   if (unit === 'share') return value === null ? '–' : percent(value);
+  if (unit === 'coins') return value === null || !currency ? '–' : formatCoins(value, currency);
   return show(unit === 'count' && value !== null ? Math.round(value) : value, unit);
+}
+
+/** Whether a figure of parts adds up to that of the whole, as counts, bytes and costs do. */
+export function isAmount({ unit }: FigureUnit): boolean {
+  return unit === 'count' || unit === 'size' || unit === 'coins';
 }
 
 /** A ratio in words: `8.1 ×`, `+ 25 %`, `− 40 %`, `new` or `gone`. */

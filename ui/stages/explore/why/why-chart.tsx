@@ -7,18 +7,20 @@ import { Chart, type Palette } from '../../../charts/chart.tsx';
 import { timeAxes } from '../../../charts/time-axes.ts';
 import type { WhyAnswer } from '../../../data/answers.ts';
 import { dayAndMinute, formatShown } from '../../../kit/times/times.ts';
-import { figureInWords } from './in-words.ts';
+import { WhySpan } from '../../../parts/why-span.tsx';
+import { figureInWords, isAmount } from './in-words.ts';
 
 /** Most intervals drawn; more are merged with their neighbours. */
 const mostDrawn = 340;
 
 /** The figure over time, the expected figure, and the start of the change. */
-export function WhyChart({ answer, measure }: { readonly answer: WhyAnswer; readonly measure: string }) {
-  const { series, began, times, unit } = answer;
+export function WhyChart(props: { readonly answer: WhyAnswer; readonly condition: string; readonly measure: string }) {
+  const { answer, condition, measure } = props;
+  const { series, began, times } = answer;
   const option = useCallback(
     (palette: Palette) => {
       const { times: starts, figures, expected } = drawn(answer);
-      const format = (value: number): string => figureInWords(value, unit);
+      const format = (value: number): string => figureInWords(value, answer);
       const at = starts.map((time, i) => [time, figures[i] ?? null]);
       return {
         ...timeAxes(palette, format, {
@@ -60,7 +62,7 @@ export function WhyChart({ answer, measure }: { readonly answer: WhyAnswer; read
         ],
       };
     },
-    [answer, series, began, times, unit],
+    [answer, series, began, times],
   );
   if (series.figures.length < 2) return null;
   return (
@@ -72,6 +74,7 @@ export function WhyChart({ answer, measure }: { readonly answer: WhyAnswer; read
         label={`The figure over time${began === undefined ? '' : `, and when it changed: ${formatShown(began, 'd MMM HH:mm')}`}`}
         height={200}
         option={option}
+        spanActions={(span) => <WhySpan condition={condition} measure={measure} {...span} />}
       />
     </>
   );
@@ -102,7 +105,7 @@ function drawn(answer: WhyAnswer) {
   const { start, width, figures, expected } = answer.series;
   const each = together(answer);
   const count = Math.floor(figures.length / each);
-  const isSum = answer.unit === 'count' || answer.unit === 'size';
+  const isSum = isAmount(answer);
   const put = (values: readonly (number | null)[], place: number): number | null => {
     const known = values.slice(place * each, (place + 1) * each).filter((value) => value !== null);
     if (known.length === 0) return isSum ? 0 : null;

@@ -64,8 +64,9 @@ export function WhyPanel(props: {
 }
 
 /** A message to the owner of the events. */
-function messageOf(row: WhyRow, { began, unit }: WhyAnswer, subject: string): string {
+function messageOf(row: WhyRow, answer: WhyAnswer, subject: string): string {
+  const { began } = answer;
   const since = began === undefined ? '' : `Since ${dayAndMinute(began)} `;
   const factor = row.ratio === null ? '' : `, ${ratioInWords(row.ratio)} what it was`;
-  return `${since}${whereInWords(row)} in ${subject}: ${figureInWords(row.before, unit)} became ${figureInWords(row.since, unit)}${factor}. It explains ${shareInWords(row)} of the change.`;
+  return `${since}${whereInWords(row)} in ${subject}: ${figureInWords(row.before, answer)} became ${figureInWords(row.since, answer)}${factor}. It explains ${shareInWords(row)} of the change.`;
 }

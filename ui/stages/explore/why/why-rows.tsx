@@ -109,7 +109,7 @@ function Row(props: {
             <div className="mt-1 h-1.5" style={{ width: width(since), background: 'var(--d6)' }} />
           </div>
           <span className="w-[46%] shrink-0 text-second">
-            {figureInWords(before, answer.unit)} → {figureInWords(since, answer.unit)}
+            {figureInWords(before, answer)} → {figureInWords(since, answer)}
           </span>
         </div>
       </td>
@@ -121,10 +121,11 @@ function Row(props: {
 }
 
 /** The whole figure if a row's events are replaced by those from before. */
-function withoutInWords(without: number, { before, since, unit }: WhyAnswer): string {
+function withoutInWords(without: number, answer: WhyAnswer): string {
+  const { before, since } = answer;
   if (before === null || since === null) return '–';
   const isBack = Math.abs(without - before) <= nearly * Math.abs(since - before);
-  return isBack ? 'as before' : `${figureInWords(without, unit)} in all`;
+  return isBack ? 'as before' : `${figureInWords(without, answer)} in all`;
 }
 
 /** Closer to the old figure than this fraction of the change counts as the old figure. */

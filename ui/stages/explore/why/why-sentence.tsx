@@ -2,7 +2,7 @@ import type { WhyAnswer, WhyRow } from '../../../data/answers.ts';
 import { FigurePending, Mark } from '../../../kit/figure.tsx';
 import { Sentence } from '../../../kit/sentence.tsx';
 import { dayAndMinute } from '../../../kit/times/times.ts';
-import { figureInWords, lengthOf, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
+import { figureInWords, isAmount, lengthOf, ratioInWords, shareInWords, whereInWords } from './in-words.ts';
 import type { Why } from './use-why.ts';
 
 /** What changed, since when, and which values explain it. */
@@ -44,28 +44,28 @@ export function WhySentence(props: { readonly why: Why; readonly subject: string
 
 function Moved({ answer, subject }: { readonly answer: WhyAnswer; readonly subject: string }) {
   const { before, since, unit } = answer;
-  const isCount = unit === 'count' || unit === 'size';
-  if (!isCount || before === null || since === null || before === 0)
+  const verb = unit === 'coins' ? 'costs' : 'sends';
+  if (!isAmount(answer) || before === null || since === null || before === 0)
     return (
       <>
-        {subject}: <Mark>{figureInWords(before, unit)}</Mark> became <Mark needs>{figureInWords(since, unit)}</Mark>
+        {subject}: <Mark>{figureInWords(before, answer)}</Mark> became <Mark needs>{figureInWords(since, answer)}</Mark>
       </>
     );
   const ratio = since / before;
   if (answer.verdict === 'usual')
     return (
       <>
-        {subject} sends <Mark>{figureInWords(since, unit)}</Mark> {unit === 'count' && 'events '}in {lengthOf(answer)},{' '}
-        <Mark>{figureInWords(before, unit)}</Mark> before
+        {subject} {verb} <Mark>{figureInWords(since, answer)}</Mark> {unit === 'count' && 'events '}in{' '}
+        {lengthOf(answer)}, <Mark>{figureInWords(before, answer)}</Mark> before
       </>
     );
   return ratio >= 1 ? (
     <>
-      {subject} sends <Mark>{ratio >= 1.95 ? ratioInWords(ratio) : `${ratio.toFixed(2)} ×`}</Mark> as much
+      {subject} {verb} <Mark>{ratio >= 1.95 ? ratioInWords(ratio) : `${ratio.toFixed(2)} ×`}</Mark> as much
     </>
   ) : (
     <>
-      {subject} sends <Mark>{ratioInWords(ratio).replace('− ', '')}</Mark> {ratio === 0 ? '' : 'less'}
+      {subject} {verb} <Mark>{ratioInWords(ratio).replace('− ', '')}</Mark> {ratio === 0 ? '' : 'less'}
     </>
   );
 }

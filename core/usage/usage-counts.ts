@@ -1,0 +1,92 @@
+import { LRUCache } from 'lru-cache';
+import { minute } from '../events/time-units.ts';
+import type { QuestionUse, Reading, ThingUse, Use, UseCount, UsedKind } from './usage.ts';
+
+/** Most things and questions that are counted apart; more count under an empty name. */
+const mostThings = 5_000;
+const mostQuestions = 500;
+/** Longer names are no names of things. */
+const longestName = 256;
+/** The same question counts once in this time, because screens refresh their answers (milliseconds). */
+const sameWithin = minute;
+
+/** What was read, by thing and by question. */
+export interface Usage {
+  readonly things: readonly ThingUse[];
+  readonly questions: readonly QuestionUse[];
+}
+
+/** Counts what is read. Memory is bounded. */
+export class UsageCounts {
+  private readonly things = new Map<string, ThingUse>();
+  private readonly questions = new Map<string, QuestionUse>();
+  private readonly asked = new LRUCache<string, number>({ max: 2_000 });
+
+  get isEmpty(): boolean {
+    return this.things.size === 0 && this.questions.size === 0;
+  }
+
+  /** Counts a question at a time (milliseconds). */
+  add({ reading, condition, things, oldestAge }: Use, now: number): void {
+    const times = this.isNew(`${reading} ${condition} ${[...(things.metric ?? [])]}`, now) ? 1 : 0;
+    // Browsing everything is no sign that somebody needs a thing; exporting everything is.
+    if (condition !== '' || reading === 'export') this.count(this.question(reading, condition), times, oldestAge, now);
+    for (const [kind, names] of Object.entries(things) as [UsedKind, Iterable<string>][])
+      for (const name of names)
+        if (name !== '' && name.length <= longestName)
+          this.count(this.thing(kind, name, reading), times, oldestAge, now);
+  }
+
+  /** All that was counted; the counts begin anew. */
+  take(): Usage {
+    const taken = { things: [...this.things.values()], questions: [...this.questions.values()] };
+    this.things.clear();
+    this.questions.clear();
+    return taken;
+  }
+
+  /** Counts again what was taken and could not be saved. */
+  putBack({ things, questions }: Usage): void {
+    for (const { kind, name, reading, ...use } of things)
+      this.count(this.thing(kind, name, reading), use.times, use.oldestAge, use.lastAt);
+    for (const { reading, condition, ...use } of questions)
+      this.count(this.question(reading, condition), use.times, use.oldestAge, use.lastAt);
+  }
+
+  private count(use: UseCount, times: number, oldestAge: number, now: number): void {
+    use.times += times;
+    use.lastAt = Math.max(use.lastAt, now);
+    use.oldestAge = Math.max(use.oldestAge, oldestAge);
+  }
+
+  /** Whether a question was not asked just now. */
+  private isNew(question: string, now: number): boolean {
+    const before = this.asked.get(question) ?? 0;
+    if (now - before < sameWithin) return false;
+    this.asked.set(question, now);
+    return true;
+  }
+
+  private question(reading: Reading, wanted: string): QuestionUse {
+    const known = this.questions.get(`${reading} ${wanted}`);
+    if (known) return known;
+    const condition = this.questions.size < mostQuestions ? wanted : '';
+    return entryOf(this.questions, `${reading} ${condition}`, { reading, condition, ...unused });
+  }
+
+  private thing(kind: UsedKind, wanted: string, reading: Reading): ThingUse {
+    const known = this.things.get(`${kind} ${wanted} ${reading}`);
+    if (known) return known;
+    const name = this.things.size < mostThings ? wanted : '';
+    return entryOf(this.things, `${kind} ${name} ${reading}`, { kind, name, reading, ...unused });
+  }
+}
+
+const unused: UseCount = { times: 0, lastAt: 0, oldestAge: 0 };
+
+function entryOf<Entry>(map: Map<string, Entry>, key: string, fresh: Entry): Entry {
+  const known = map.get(key);
+  if (known) return known;
+  map.set(key, fresh);
+  return fresh;
+}

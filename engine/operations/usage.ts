@@ -1,0 +1,22 @@
+import type { UsageAnswer } from '#core/answers/usage.ts';
+import { dayOf } from '#core/costs/month/calendar.ts';
+import { day } from '#core/events/time-units.ts';
+import { operations } from '#core/operations/index.ts';
+import { usageDays } from '#core/usage/usage.ts';
+import { firstUsageDay, usageOf } from '#store/people/usage.ts';
+import { question } from './handler.ts';
+
+export const usage = question(operations.usage, async ({ kind, name }, services): Promise<UsageAnswer> => {
+  const { db } = services.database;
+  const now = Date.now();
+  await services.usage.save(now);
+  const from = dayOf(now) - usageDays;
+  const [first, counts] = await Promise.all([firstUsageDay(db), usageOf(db, { kind, name, from })]);
+  return {
+    since: first === undefined ? null : Math.max(first, from) * day,
+    readings: counts
+      .map(({ reading, times, lastAt }) => ({ reading, times, lastAt }))
+      .sort((a, b) => b.times - a.times),
+    oldestAge: counts.length === 0 ? null : Math.max(...counts.map(({ oldestAge }) => oldestAge)),
+  };
+});

@@ -1,0 +1,77 @@
+import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import type { SuggestionsAnswer } from '#core/answers/suggestions.ts';
+import type { UsageAnswer } from '#core/answers/usage.ts';
+import { dayOf } from '#core/costs/month/calendar.ts';
+import { day } from '#core/events/time-units.ts';
+import { addUsage, questionsSince } from '#store/people/usage.ts';
+import { send, startEngine, type TestEngine } from '../testing/engine.ts';
+
+const window = { from: '-1h', to: 'now' };
+let engine: TestEngine;
+
+const lines = (word: string): string => Array.from({ length: 60 }, (_, i) => `${word} ${i} passed the gate\n`).join('');
+
+beforeAll(async () => {
+  engine = await startEngine(inject('mariadb'));
+  for (const source of ['gates', 'tides', 'notices']) await engine.source(source);
+  await engine.publish({
+    plan: 1,
+    pipelines: [],
+    tiers: [
+      { id: 'doors', title: 'Doors', when: 'source = gates', keep: '7d' },
+      { id: 'rest', title: 'Rest', keep: '7d' },
+    ],
+  });
+  for (const source of ['gates', 'tides', 'notices'])
+    expect((await send(engine, source, lines(source))).status).toBe(200);
+  await engine.found({ condition: '', limit: 0 }, 180);
+});
+
+afterAll(() => engine.stop());
+
+async function timesOf(kind: string, name: string): Promise<Readonly<Record<string, number>>> {
+  const { readings } = await engine.ask<UsageAnswer>('usage', { kind, name });
+  return Object.fromEntries(readings.map(({ reading, times }) => [reading, times]));
+}
+
+test('nothing is recorded of searches in the background', async () => {
+  expect(await engine.ask<UsageAnswer>('usage', { kind: 'source', name: 'gates' })).toEqual({
+    ...{ since: null, readings: [], oldestAge: null },
+  });
+});
+
+test('a search counts for the events that it shows, a summary for all that it counts', async () => {
+  await engine.ask('search', { condition: 'source = gates', ...window, limit: 5 });
+  await engine.ask('search', {
+    condition: 'source in (gates, tides)',
+    ...window,
+    limit: 0,
+    show: 'count() by port',
+  });
+  expect(await timesOf('source', 'gates')).toEqual({ search: 1, summary: 1 });
+  expect(await timesOf('source', 'tides')).toEqual({ summary: 1 });
+  expect(await timesOf('tier', 'doors')).toEqual({ search: 1, summary: 1 });
+  expect(await timesOf('field', 'port')).toEqual({ summary: 1 });
+  expect(await timesOf('source', 'notices')).toEqual({});
+  const { since, oldestAge } = await engine.ask<UsageAnswer>('usage', { kind: 'source', name: 'gates' });
+  expect(since).toBe(dayOf(Date.now()) * day);
+  expect(oldestAge).toBeLessThan(day);
+});
+
+test('an explanation and an export count for all that they read', async () => {
+  await engine.ask('why', { condition: 'source = tides', ...window });
+  expect(await timesOf('source', 'tides')).toMatchObject({ why: 1 });
+  const questions = await questionsSince(engine.database.db, 0, 10);
+  expect(questions).toContain('source = tides');
+});
+
+test('lines that nothing reads are suggested after a week, but not what anybody asked for', async () => {
+  const suggested = async (): Promise<readonly string[]> =>
+    (await engine.ask<SuggestionsAnswer>('suggestions')).suggestions.flatMap(({ sources }) => sources).sort();
+  expect(await suggested()).toEqual([]);
+  const old = { kind: 'source', name: 'gates', reading: 'search', times: 1, lastAt: 0, oldestAge: 0 } as const;
+  await addUsage(engine.database.db, dayOf(Date.now()) - 10, { things: [old], questions: [] });
+  await expect.poll(suggested).toEqual(['notices']);
+  await engine.ask('search', { condition: 'source = notices', ...window, limit: 0 });
+  expect(await suggested()).toEqual([]);
+});

@@ -1,0 +1,93 @@
+'use client';
+
+import type { EChartsType } from 'echarts/core';
+import { type ReactNode, type RefObject, useEffect, useState } from 'react';
+import type { ShownSpan } from './shown-span.ts';
+
+/** A dragged span, in pixels from the left of the chart and in milliseconds. */
+interface Dragged {
+  readonly left: number;
+  readonly right: number;
+  /** Absent while it is being dragged. */
+  readonly span?: ShownSpan;
+}
+
+/** Shorter drags are clicks (pixels). */
+const shortest = 6;
+
+/** Selects a span of time by dragging on a chart, and offers `actions` for it. Escape or a click clears it. */
+export function SpanSelection(props: {
+  readonly chart: RefObject<EChartsType | undefined>;
+  readonly actions: (span: ShownSpan) => ReactNode;
+}) {
+  const { chart, actions } = props;
+  const [dragged, setDragged] = useState<Dragged>();
+  useEffect(() => {
+    const current = chart.current;
+    if (!current) return;
+    let start: number | undefined;
+    const pixels = (at: number): { readonly left: number; readonly right: number } => ({
+      left: Math.min(start ?? at, at),
+      right: Math.max(start ?? at, at),
+    });
+    const down = ({ offsetX, offsetY }: Place): void => {
+      setDragged(undefined);
+      start = current.containPixel({ gridIndex: 0 }, [offsetX, offsetY]) ? offsetX : undefined;
+    };
+    const move = ({ offsetX }: Place): void => {
+      if (start !== undefined && Math.abs(offsetX - start) >= shortest) setDragged(pixels(offsetX));
+    };
+    const up = ({ offsetX }: Place): void => {
+      if (start !== undefined && Math.abs(offsetX - start) >= shortest) {
+        const { left, right } = pixels(offsetX);
+        setDragged({ left, right, span: spanOf(current, left, right) });
+      }
+      start = undefined;
+    };
+    const clear = ({ key }: KeyboardEvent): void => {
+      if (key === 'Escape') setDragged(undefined);
+    };
+    const surface = current.getZr();
+    surface.on('mousedown', down);
+    surface.on('mousemove', move);
+    surface.on('mouseup', up);
+    window.addEventListener('keydown', clear);
+    return () => {
+      window.removeEventListener('keydown', clear);
+      if (current.isDisposed()) return;
+      surface.off('mousedown', down);
+      surface.off('mousemove', move);
+      surface.off('mouseup', up);
+    };
+  }, [chart]);
+  if (!dragged) return null;
+  const { left, right, span } = dragged;
+  return (
+    <>
+      <div
+        aria-hidden="true"
+        className="pointer-events-none absolute inset-y-0 border-mark border-x bg-mark/10"
+        style={{ left, width: right - left }}
+      />
+      {span && (
+        <div
+          className="absolute top-1 z-10 -translate-x-1/2 whitespace-nowrap rounded border border-hair bg-sheet px-2.5 py-1 text-[12.5px] shadow-sm"
+          style={{ left: (left + right) / 2 }}
+        >
+          {actions(span)}
+        </div>
+      )}
+    </>
+  );
+}
+
+interface Place {
+  readonly offsetX: number;
+  readonly offsetY: number;
+}
+
+/** The times at two places of a chart over time, in full seconds. */
+function spanOf(chart: EChartsType, left: number, right: number): ShownSpan {
+  const at = (x: number): number => Math.round(Number(chart.convertFromPixel({ xAxisIndex: 0 }, x)) / 1_000) * 1_000;
+  return { from: at(left), to: at(right) };
+}
