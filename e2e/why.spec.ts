@@ -55,3 +55,30 @@ test('the page of a source links to why its volume changed', async ({ page }) =>
   await expect(page).toHaveURL(/view=why/);
   await expect(page.getByRole('heading', { level: 1 })).toContainText('harbour-partner');
 });
+
+test('a drag across a picture and a row of Costs ask why', async ({ page }) => {
+  await page.goto('/sources/timetable');
+  const picture = page.getByRole('img', { name: /^Events of timetable by severity/ });
+  await expect(picture.locator('path').first()).toBeVisible();
+  const { x, y } = (await picture.boundingBox()) ?? { x: 0, y: 0 };
+  await page.mouse.move(x + 200, y + 60);
+  await page.mouse.down();
+  await page.mouse.move(x + 300, y + 60, { steps: 4 });
+  await page.mouse.up();
+  const link = page.getByRole('link', { name: /^Why, / });
+  await expect(link).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(link).toBeHidden();
+
+  await page.goto('/costs?of=7d');
+  await page.getByRole('link', { name: 'Why timetable costs this much' }).click();
+  await expect(page.getByRole('radio', { name: 'Cost' })).toBeChecked();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/timetable costs \d+(\.\d)? × as much/);
+});
+
+test('what is read is counted on the page of its source', async ({ page }) => {
+  await page.goto('/explore?c=source+%3D+vessels&w=-1h');
+  await expect(page.getByRole('status').filter({ hasText: 'looked into' })).toBeVisible();
+  await page.goto('/sources/vessels');
+  await expect(page.getByText(/^Read by .*search/)).toBeVisible();
+});

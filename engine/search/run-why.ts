@@ -178,7 +178,8 @@ class WhyRun {
     const found = judged.segments.map((segment) => ({ ...segment, ...(times.get(segment.id) as Period) }));
     const kept = reachingBack(found, { from: until, to: period.to });
     const { measure, prices, onPlaces } = this.question;
-    onPlaces(readPlaces(found, period.from));
+    // Earlier days only tell what is normal.
+    onPlaces(readPlaces(found, this.question.beside?.from ?? until));
     this.prices = prices && eventPrices(found, prices);
     this.reader = new FigureReader(this.setting, measure, kept.tiers, this.signal, this.prices);
     this.tiersLeftOut = kept.leftOut;

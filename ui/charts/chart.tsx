@@ -81,6 +81,7 @@ export function Chart(props: {
   const holder = useRef<HTMLDivElement>(null);
   const chart = useRef<EChartsType>(undefined);
   const [theme, setTheme] = useState(0);
+  const [drawn, setDrawn] = useState<EChartsType>();
   const { option, onClick, onPlace } = props;
   useEffect(() => {
     const changed = (): void => setTheme((n) => n + 1);
@@ -91,6 +92,7 @@ export function Chart(props: {
     if (!holder.current) return;
     const made = init(holder.current, null, { renderer: 'svg' });
     chart.current = made;
+    setDrawn(made);
     const observer = new ResizeObserver(() => made.resize());
     observer.observe(holder.current);
     return () => {
@@ -138,7 +140,7 @@ export function Chart(props: {
   return (
     <div className="relative">
       {picture}
-      <SpanSelection chart={chart} actions={props.spanActions} />
+      {drawn && <SpanSelection chart={drawn} actions={props.spanActions} />}
     </div>
   );
 }

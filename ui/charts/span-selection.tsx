@@ -1,7 +1,7 @@
 'use client';
 
 import type { EChartsType } from 'echarts/core';
-import { type ReactNode, type RefObject, useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useState } from 'react';
 import type { ShownSpan } from './shown-span.ts';
 
 /** A dragged span, in pixels from the left of the chart and in milliseconds. */
@@ -17,14 +17,12 @@ const shortest = 6;
 
 /** Selects a span of time by dragging on a chart, and offers `actions` for it. Escape or a click clears it. */
 export function SpanSelection(props: {
-  readonly chart: RefObject<EChartsType | undefined>;
+  readonly chart: EChartsType;
   readonly actions: (span: ShownSpan) => ReactNode;
 }) {
   const { chart, actions } = props;
   const [dragged, setDragged] = useState<Dragged>();
   useEffect(() => {
-    const current = chart.current;
-    if (!current) return;
     let start: number | undefined;
     const pixels = (at: number): { readonly left: number; readonly right: number } => ({
       left: Math.min(start ?? at, at),
@@ -32,7 +30,7 @@ export function SpanSelection(props: {
     });
     const down = ({ offsetX, offsetY }: Place): void => {
       setDragged(undefined);
-      start = current.containPixel({ gridIndex: 0 }, [offsetX, offsetY]) ? offsetX : undefined;
+      start = chart.containPixel({ gridIndex: 0 }, [offsetX, offsetY]) ? offsetX : undefined;
     };
     const move = ({ offsetX }: Place): void => {
       if (start !== undefined && Math.abs(offsetX - start) >= shortest) setDragged(pixels(offsetX));
@@ -40,21 +38,21 @@ export function SpanSelection(props: {
     const up = ({ offsetX }: Place): void => {
       if (start !== undefined && Math.abs(offsetX - start) >= shortest) {
         const { left, right } = pixels(offsetX);
-        setDragged({ left, right, span: spanOf(current, left, right) });
+        setDragged({ left, right, span: spanOf(chart, left, right) });
       }
       start = undefined;
     };
     const clear = ({ key }: KeyboardEvent): void => {
       if (key === 'Escape') setDragged(undefined);
     };
-    const surface = current.getZr();
+    const surface = chart.getZr();
     surface.on('mousedown', down);
     surface.on('mousemove', move);
     surface.on('mouseup', up);
     window.addEventListener('keydown', clear);
     return () => {
       window.removeEventListener('keydown', clear);
-      if (current.isDisposed()) return;
+      if (chart.isDisposed()) return;
       surface.off('mousedown', down);
       surface.off('mousemove', move);
       surface.off('mouseup', up);
