@@ -1,4 +1,5 @@
 import { type DuckDBConnection, DuckDBInstance } from '@duckdb/node-api';
+import type { SearchAnswer } from '../core/answers/search.ts';
 import { week } from '../core/events/time-units.ts';
 import { defaultMemory } from '../engine/base/config.ts';
 import { send, startEngine, type TestEngine } from '../engine/testing/engine.ts';
@@ -6,6 +7,7 @@ import { besideIntakeRows } from './beside-intake.ts';
 import { deliveries, exploreSources, newest, weekEvents, writeWeek } from './explore-events.ts';
 import { compared, medianTime, type Row } from './measure.ts';
 import { settled } from './settled.ts';
+import { usageCost } from './usage-cost.ts';
 
 const window = { from: newest - week, to: newest };
 const turns = 5;
@@ -66,7 +68,7 @@ interface Asked {
 async function ask(engine: TestEngine, asked: Asked) {
   const { condition = '', show = '', from = window.from, to = window.to, lines = true } = asked;
   const page = lines ? { limit: 100, buckets: 60, fields: true } : { limit: 0, buckets: 0, fields: false };
-  return await engine.ask<{ readonly total: number }>('search', { condition, show, from, to, ...page });
+  return await engine.ask<SearchAnswer>('search', { condition, show, from, to, ...page });
 }
 
 const columns = ['source', 'level', 'region', 'node', 'path', 'status', '"user"', 'ticket'];
@@ -167,6 +169,16 @@ export async function exploreRows(mariadb: string, file: string, say: (text: str
         floor,
       ),
     );
+  const failed = { condition: 'status >= 500' };
+  const recording = usageCost(await ask(engine, failed));
+  const hundredth = (await medianTime(turns, () => ask(engine, failed))) / 100;
+  rows.push({
+    id: 'i usage: recording it / a hundredth of a search',
+    ours: recording,
+    peer: hundredth,
+    ratio: hundredth / recording,
+    floor: 1,
+  });
   const timeOf = (from: number) => medianTime(turns, () => ask(engine, { condition: needle, from }));
   const small = await timeOf(newest - week / 10);
   const large = await timeOf(window.from);

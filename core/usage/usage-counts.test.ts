@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { minute } from '../events/time-units.ts';
+import { day, minute } from '../events/time-units.ts';
 import type { Use } from './usage.ts';
 import { UsageCounts } from './usage-counts.ts';
 
@@ -44,16 +44,21 @@ test('browsing everything counts for what was shown, exporting everything for ev
   expect(questions.map(({ reading, condition }) => [reading, condition])).toEqual([['export', '']]);
 });
 
-test('memory is bounded: questions beyond the limit count as one about everything', () => {
+test('further questions of a day are counted without their values, and things without their names', () => {
   const counts = new UsageCounts();
-  for (let i = 0; i < 2_000; i++)
-    counts.add(use({ condition: `client = ${i}`, things: { field: [`field${i}`] } }), now);
-  for (let i = 0; i < 6_000; i++) counts.add(use({ things: { field: [`other${i}`, '', 'x'.repeat(300)] } }), now);
+  const fields = (i: number) => ({ field: [`field${i}`, '', 'x'.repeat(300)] });
+  for (let i = 0; i < 25_000; i++) {
+    counts.add(use({ condition: `source = gates client = ${i}`, things: fields(i) }), now);
+    if (i % 5_000 === 0) counts.take();
+  }
+  for (let i = 0; i < 3_000; i++) counts.add(use({ condition: `f${i} = 1`, things: {} }), now);
   const { things, questions } = counts.take();
-  expect(questions).toHaveLength(501);
-  expect(questions.find(({ condition }) => condition === '')?.times).toBe(1_501);
-  expect(things.length).toBe(5_001);
-  expect(things.some(({ name }) => name === '')).toBe(true);
+  expect(questions.find(({ condition }) => condition === 'source = gates has client')?.times).toBe(4_999);
+  expect(questions.find(({ condition }) => condition === 'has f17')?.times).toBe(1);
+  expect(questions.find(({ condition }) => condition === '')?.times).toBe(2_801);
+  expect(things.find(({ name }) => name === '')?.times).toBe(4_999);
+  counts.add(use({ condition: 'client = 30000' }), now + day);
+  expect(counts.take().questions).toMatchObject([{ condition: 'client = 30000' }]);
 });
 
 test('counts that could not be saved are put back', () => {

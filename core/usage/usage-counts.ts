@@ -1,10 +1,18 @@
 import { LRUCache } from 'lru-cache';
-import { minute } from '../events/time-units.ts';
+import { encode, hashBytes } from '../events/text-table.ts';
+import { day, minute } from '../events/time-units.ts';
 import type { QuestionUse, Reading, ThingUse, Use, UseCount, UsedKind } from './usage.ts';
+import { widened } from './widened.ts';
 
-/** Most things and questions that are counted apart; more count under an empty name. */
-const mostThings = 5_000;
-const mostQuestions = 500;
+/**
+ * Most things and questions that are counted apart on a day. Further questions are counted without the values that they ask for
+ * (see {@link widened}), and beyond that, as further things, under an empty name.
+ */
+const mostThings = 20_000;
+const mostQuestions = 200;
+const mostWidened = 400;
+/** Longer conditions are widened (characters). */
+const longestCondition = 2_000;
 /** Longer names are no names of things. */
 const longestName = 256;
 /** The same question counts once in this time, because screens refresh their answers (milliseconds). */
@@ -21,6 +29,8 @@ export class UsageCounts {
   private readonly things = new Map<string, ThingUse>();
   private readonly questions = new Map<string, QuestionUse>();
   private readonly asked = new LRUCache<string, number>({ max: 2_000 });
+  /** Hashes of the things and questions of a day. */
+  private today = { day: 0, things: new Set<number>(), questions: new Set<number>() };
 
   get isEmpty(): boolean {
     return this.things.size === 0 && this.questions.size === 0;
@@ -28,6 +38,8 @@ export class UsageCounts {
 
   /** Counts a question at a time (milliseconds). */
   add({ reading, condition, things, oldestAge }: Use, now: number): void {
+    const date = Math.floor(now / day);
+    if (this.today.day !== date) this.today = { day: date, things: new Set(), questions: new Set() };
     const times = this.isNew(`${reading} ${condition} ${[...(things.metric ?? [])]}`, now) ? 1 : 0;
     // Browsing everything is no sign that somebody needs a thing; exporting everything is.
     if (condition !== '' || reading === 'export') this.count(this.question(reading, condition), times, oldestAge, now);
@@ -68,18 +80,36 @@ export class UsageCounts {
   }
 
   private question(reading: Reading, wanted: string): QuestionUse {
-    const known = this.questions.get(`${reading} ${wanted}`);
-    if (known) return known;
-    const condition = this.questions.size < mostQuestions ? wanted : '';
+    const condition = this.countable(wanted);
     return entryOf(this.questions, `${reading} ${condition}`, { reading, condition, ...unused });
   }
 
+  /** A condition that is counted instead of another one: the same, a wider one, or that for everything. */
+  private countable(condition: string): string {
+    const { questions } = this.today;
+    if (isShort(condition) && isAmong(questions, condition, mostQuestions)) return condition;
+    const wide = widened(condition);
+    return isShort(wide) && isAmong(questions, wide, mostWidened) ? wide : '';
+  }
+
   private thing(kind: UsedKind, wanted: string, reading: Reading): ThingUse {
-    const known = this.things.get(`${kind} ${wanted} ${reading}`);
-    if (known) return known;
-    const name = this.things.size < mostThings ? wanted : '';
+    const name = isAmong(this.today.things, `${kind} ${wanted}`, mostThings) ? wanted : '';
     return entryOf(this.things, `${kind} ${name} ${reading}`, { kind, name, reading, ...unused });
   }
+}
+
+function isShort(condition: string): boolean {
+  return condition.length <= longestCondition;
+}
+
+/** Whether a text is in a set of hashes, or can be added to it. */
+function isAmong(hashes: Set<number>, text: string, most: number): boolean {
+  const bytes = encode(text);
+  const hash = hashBytes(bytes, 0, bytes.length);
+  if (hashes.has(hash)) return true;
+  if (hashes.size >= most) return false;
+  hashes.add(hash);
+  return true;
 }
 
 const unused: UseCount = { times: 0, lastAt: 0, oldestAge: 0 };

@@ -5,6 +5,7 @@ import { compileCondition } from '#core/conditions/condition.ts';
 import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { MatchesAnswer } from '../../data/answers.ts';
 import { call } from '../../data/client.ts';
+import { counted } from '../../kit/counted.ts';
 import { percent } from '../../kit/times/times.ts';
 
 const noneBefore: readonly { readonly title: string; readonly when: string }[] = [];
@@ -73,6 +74,7 @@ export function Matches(props: {
             ▲ The saved search “{name}” reads {percent(share)} of it.
           </p>
         ))}
+      <Questions readers={readers} />
       <ul className="mt-0.5">
         {lines.map((line) => (
           <li key={`${line.time} ${line.body}`} className="line truncate" title={line.body}>
@@ -81,5 +83,17 @@ export function Matches(props: {
         ))}
       </ul>
     </div>
+  );
+}
+
+/** The questions of the last 30 days that read some of it. */
+function Questions({ readers }: Pick<MatchesAnswer, 'readers'>) {
+  const [first, ...more] = readers.filter(({ kind }) => kind === 'question').sort((a, b) => b.share - a.share);
+  if (!first) return null;
+  return (
+    <p>
+      ▲ {first.name === '' ? 'An export of everything' : <>The question “{first.name}”</>} of the last 30 days reads{' '}
+      {percent(first.share)} of it{more.length > 0 && `, ${counted(more.length, 'other question')} some of it`}.
+    </p>
   );
 }
