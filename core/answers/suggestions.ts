@@ -1,6 +1,7 @@
 import type { Currency } from '../costs/book/price-book.ts';
 import type { Volume } from '../routing/volume.ts';
 import type { ShapePiece } from '../shapes/pieces.ts';
+import type { DecidedSuggestion } from '../usage/decision.ts';
 
 /** A ready change that saves something: to keep none of a kind of line that nobody looks for. */
 export interface Suggestion {
@@ -28,6 +29,8 @@ export interface SuggestionsAnswer {
   readonly currency: Currency | null;
   /** The time since which usage has been recorded (milliseconds), at most 30 days; null before the first day. */
   readonly recordedSince: number | null;
+  /** Suggestions that were put off or refused, the last decision first. */
+  readonly decided: readonly (DecidedSuggestion & Pick<Suggestion, 'pieces'>)[];
   /** What saves most first. */
   readonly suggestions: readonly Suggestion[];
 }

@@ -1,10 +1,7 @@
 import { boolean, object, string } from 'yup';
 import { longest } from '../plan/parts/limits.ts';
 import { operation } from './operation.ts';
-
-const shapeId = string()
-  .required()
-  .matches(/^[0-9a-z]{5,10}$/, 'the id of a shape is ten lower-case letters and digits');
+import { shapeId } from './requests/shape-id.ts';
 
 const window = { from: string().default('-1d'), to: string().default('now') };
 

@@ -1,5 +1,7 @@
-import { object } from 'yup';
+import { number, object, string } from 'yup';
+import { suggestionDecisions } from '../usage/decision.ts';
 import { operation } from './operation.ts';
+import { shapeId } from './requests/shape-id.ts';
 
 export const suggestions = operation({
   method: 'GET',
@@ -9,4 +11,24 @@ export const suggestions = operation({
   failure: 'The suggestions could not be loaded',
   permission: 'see',
   input: object(),
+});
+
+export const decideSuggestion = operation({
+  method: 'PUT',
+  path: '/api/suggestions/{id}',
+  summary: 'Puts a suggestion off for some days, refuses it with a reason, or reopens it.',
+  failure: 'The decision was not saved',
+  permission: 'design',
+  input: object({
+    id: shapeId,
+    decision: string().oneOf(suggestionDecisions).required(),
+    /** For how many days it is put off. */
+    days: number().integer().min(1).max(365).default(30),
+    /** Needed to refuse it. */
+    reason: string()
+      .trim()
+      .max(500)
+      .default('')
+      .when('decision', ([decision], text) => (decision === 'no' ? text.required('a refusal needs a reason') : text)),
+  }),
 });

@@ -6,7 +6,7 @@ import { arrivals } from './explore/arrivals.ts';
 import * as savedSearches from './explore/saved-searches.ts';
 import * as search from './explore/search.ts';
 import * as shapes from './explore/shapes.ts';
-import { suggestions } from './explore/suggestions.ts';
+import { decideSuggestion, suggestions } from './explore/suggestions.ts';
 import { why } from './explore/why.ts';
 import type { Handler, StreamAnswer } from './handler.ts';
 import * as metricExpressions from './metric-expression.ts';
@@ -33,6 +33,7 @@ const all = {
   arrivals,
   caps,
   files,
+  decideSuggestion,
   suggestions,
   why,
   ...costs,

@@ -3,6 +3,7 @@ import type { SuggestionsAnswer } from '#core/answers/suggestions.ts';
 import type { UsageAnswer } from '#core/answers/usage.ts';
 import { dayOf } from '#core/costs/month/calendar.ts';
 import { day } from '#core/events/time-units.ts';
+import { decidedSuggestions } from '#store/people/suggestion-decisions.ts';
 import { addUsage, questionsSince } from '#store/people/usage.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 
@@ -65,13 +66,29 @@ test('an explanation and an export count for all that they read', async () => {
   expect(questions).toContain('source = tides');
 });
 
-test('lines that nothing reads are suggested after a week, but not what anybody asked for', async () => {
+test('lines that nothing reads are suggested after a week, but not what anybody asked for, put off or refused', async () => {
   const suggested = async (): Promise<readonly string[]> =>
     (await engine.ask<SuggestionsAnswer>('suggestions')).suggestions.flatMap(({ sources }) => sources).sort();
   expect(await suggested()).toEqual([]);
   const old = { kind: 'source', name: 'gates', reading: 'search', times: 1, lastAt: 0, oldestAge: 0 } as const;
   await addUsage(engine.database.db, dayOf(Date.now()) - 10, { things: [old], questions: [] });
   await expect.poll(suggested).toEqual(['notices']);
+
+  const { suggestions } = await engine.ask<SuggestionsAnswer>('suggestions');
+  const id = suggestions[0]?.shape ?? '';
+  const decide = (given: object): Promise<object> => engine.ask('decideSuggestion', { id, ...given });
+  await expect(decide({ decision: 'no' })).rejects.toThrow(/needs a reason/);
+  await expect(decide({ id: 'nothing00', decision: 'later' })).rejects.toThrow(/no shape/);
+  await decide({ decision: 'no', reason: 'the harbour master reads them' });
+  expect(await suggested()).toEqual([]);
+  const { decided } = await engine.ask<SuggestionsAnswer>('suggestions');
+  expect(decided).toMatchObject([{ shape: id, decision: 'no', until: null, reason: 'the harbour master reads them' }]);
+  await decide({ decision: 'later', days: 2 });
+  expect((await engine.ask<SuggestionsAnswer>('suggestions')).decided).toMatchObject([{ decision: 'later' }]);
+  expect((await decidedSuggestions(engine.database.db, Date.now() + 3 * day)).length).toBe(0);
+  await decide({ decision: 'open' });
+  expect(await suggested()).toEqual(['notices']);
+
   await engine.ask('search', { condition: 'source = notices', ...window, limit: 0 });
   expect(await suggested()).toEqual([]);
 });

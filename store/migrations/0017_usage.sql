@@ -9,6 +9,15 @@ CREATE TABLE `question_use` (
 	CONSTRAINT `question_use_day_reading_hash_pk` PRIMARY KEY(`day`,`reading`,`hash`)
 );
 --> statement-breakpoint
+CREATE TABLE `suggestion_decision` (
+	`shape` char(10) NOT NULL,
+	`decision` varchar(8) NOT NULL,
+	`until` bigint,
+	`reason` varchar(500) NOT NULL,
+	`at` bigint NOT NULL,
+	CONSTRAINT `suggestion_decision_shape` PRIMARY KEY(`shape`)
+);
+--> statement-breakpoint
 CREATE TABLE `thing_use` (
 	`day` int NOT NULL,
 	`kind` varchar(16) NOT NULL,

@@ -1,4 +1,5 @@
 import { bigint, char, index, int, mysqlTable, primaryKey, varchar } from 'drizzle-orm/mysql-core';
+import type { DecidedSuggestion } from '#core/usage/decision.ts';
 import type { Reading, UsedKind } from '#core/usage/usage.ts';
 import { jsonText, longText, milliseconds } from '../columns.ts';
 
@@ -64,3 +65,12 @@ export const questionUses = mysqlTable(
   },
   (table) => [primaryKey({ columns: [table.day, table.reading, table.hash] })],
 );
+
+/** Suggestions that were put off or refused. */
+export const suggestionDecisions = mysqlTable('suggestion_decision', {
+  shape: char('shape', { length: 10 }).primaryKey(),
+  decision: varchar('decision', { length: 8 }).$type<DecidedSuggestion['decision']>().notNull(),
+  until: milliseconds('until'),
+  reason: varchar('reason', { length: 500 }).notNull(),
+  at: milliseconds('at').notNull(),
+});

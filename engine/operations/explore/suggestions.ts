@@ -4,16 +4,20 @@ import { dayOf } from '#core/costs/month/calendar.ts';
 import { day } from '#core/events/time-units.ts';
 import { operations } from '#core/operations/index.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { piecesOf, type ShapePiece } from '#core/shapes/pieces.ts';
 import { mergeShapeUses, type ShapeUses } from '#core/suggestions/shape-uses.ts';
 import { type SuggestionSetting, suggestionsOf } from '#core/suggestions/suggest.ts';
 import { usageDays } from '#core/usage/usage.ts';
+import type { ShapeFacts } from '#core/views/shapes.ts';
+import { decidedSuggestions, removeDecision, storeDecision } from '#store/people/suggestion-decisions.ts';
 import { firstUsageDay, readSince } from '#store/people/usage.ts';
 import type { ShownPrices } from '../../costs/shown-prices.ts';
 import { designedPlan } from '../../plan/stored-plans.ts';
 import { overTape } from '../../search/over-tape.ts';
 import { questionReaders } from '../../usage/question-readers.ts';
-import { question } from '../handler.ts';
+import { command, question } from '../handler.ts';
 import { readersOf } from '../plan/readers.ts';
+import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
 
 /** Most taped records that are looked at. */
@@ -45,12 +49,19 @@ export const suggestions = question(operations.suggestions, async (_input, servi
   const answer = await asked;
   // What is wanted, and what somebody just looked at, is left alone at once.
   const isLeft = (shape: string): boolean => shapes.get(shape)?.wanted === false && !shown.has(shape);
+  const decided = await decidedSuggestions(database.db, now);
+  const closed = new Set(decided.map(({ shape }) => shapes.known.current(shape)));
   return {
     ...answer,
     recordedSince: firstDay === undefined ? null : firstDay * day,
-    suggestions: answer.suggestions.filter(({ shape }) => isLeft(shape)),
+    decided: decided.map((one) => ({ ...one, pieces: piecesOfShape(shapes.get(shapes.known.current(one.shape))) })),
+    suggestions: answer.suggestions.filter(({ shape }) => isLeft(shape) && !closed.has(shape)),
   };
 });
+
+function piecesOfShape(facts: ShapeFacts | undefined): readonly ShapePiece[] {
+  return facts ? piecesOf(facts.skeleton, facts.sample) : [];
+}
 
 function daysSince(firstDay: number | undefined, now: number): number {
   return firstDay === undefined ? 0 : now / day - firstDay;
@@ -66,7 +77,7 @@ async function suggest(
   { database, pools, directory, shapes }: OperationServices,
   plan: PlanDocument,
   { readers, prices, shown, recordedDays }: Omit<SuggestionSetting, 'factsOf' | 'readers' | 'prices'> & Asked,
-): Promise<Omit<SuggestionsAnswer, 'recordedSince'>> {
+): Promise<Omit<SuggestionsAnswer, 'recordedSince' | 'decided'>> {
   const now = Date.now();
   const task = {
     ...{ kind: 'shapeUses' as const, plan, now },
@@ -86,3 +97,21 @@ async function suggest(
     suggestions: suggestionsOf(uses, { readers, prices, shown, recordedDays, factsOf: (id) => shapes.get(id) }),
   };
 }
+
+export const decideSuggestion = command(operations.decideSuggestion, {
+  subject: ({ id }) => id,
+  carryOut: async ({ id, decision, days, reason }, { tx, services, now }) => {
+    const shape = services.shapes.known.current(id);
+    if (!services.shapes.get(shape)) throw new Refusal(404, '', 'There is no shape of this id.');
+    if (decision === 'open') await removeDecision(tx, shape);
+    else
+      await storeDecision(tx, {
+        shape,
+        decision,
+        until: decision === 'later' ? now + days * day : null,
+        reason,
+        at: now,
+      });
+    return null;
+  },
+});

@@ -14,6 +14,7 @@ import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times/times.ts';
 import { ShapeText } from '../explore/shapes/shape-text.tsx';
+import { DecidedSuggestions, DecideSuggestion } from './decide-suggestion.tsx';
 
 /** Ready changes that save something, `most` of them at first, with what each saves a month; nothing where there are none. */
 export function WorthDoing({ most, className = '' }: { readonly most: number; readonly className?: string }) {
@@ -22,7 +23,7 @@ export function WorthDoing({ most, className = '' }: { readonly most: number; re
   const { plan } = useDraft();
   // What was put into the draft a moment ago may stand in an answer from before.
   const suggestions = (data?.suggestions ?? []).filter((suggestion) => !isDone(suggestion, plan));
-  if (!data || suggestions.length === 0) return null;
+  if (!data || (suggestions.length === 0 && data.decided.length === 0)) return null;
   const { currency } = data;
   const coins = suggestions.reduce((sum, suggestion) => sum + suggestion.coins, 0);
   const bytes = suggestions.reduce((sum, { saved }) => sum + saved.bytes, 0);
@@ -39,6 +40,7 @@ export function WorthDoing({ most, className = '' }: { readonly most: number; re
           {suggestions.length - most} with smaller savings
         </Button>
       )}
+      <DecidedSuggestions decided={data.decided} />
     </Section>
   );
 }
@@ -55,6 +57,7 @@ function OneSuggestion({
   readonly currency: SuggestionsAnswer['currency'];
 }) {
   const { change } = useDraft();
+  const [isDeciding, setDeciding] = useState(false);
   const put = async (): Promise<void> => {
     const excluded = { id: shape, pieces, sources };
     await change((before) => tiers.reduce((plan, tier) => withShapeExclusion(plan, tier, excluded, 'none'), before));
@@ -79,7 +82,16 @@ function OneSuggestion({
         <Button look="quiet" className="-mr-3 whitespace-nowrap text-[12.5px]" onClick={() => void put()}>
           Exclude
         </Button>
+        <Button
+          look="quiet"
+          className="-mr-3 whitespace-nowrap text-[12.5px]"
+          aria-expanded={isDeciding}
+          onClick={() => setDeciding(!isDeciding)}
+        >
+          Not now …
+        </Button>
       </div>
+      {isDeciding && <DecideSuggestion shape={shape} onDone={() => setDeciding(false)} />}
     </li>
   );
 }

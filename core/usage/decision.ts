@@ -1,0 +1,15 @@
+/** What people decide about a suggestion: not now, never, or to see it again. */
+export const suggestionDecisions = ['later', 'no', 'open'] as const;
+
+export type SuggestionDecision = (typeof suggestionDecisions)[number];
+
+/** A suggestion that was put off or refused. */
+export interface DecidedSuggestion {
+  readonly shape: string;
+  readonly decision: Exclude<SuggestionDecision, 'open'>;
+  /** Until when it is put off (milliseconds); null if it is refused. */
+  readonly until: number | null;
+  readonly reason: string;
+  /** When it was decided (milliseconds). */
+  readonly at: number;
+}
