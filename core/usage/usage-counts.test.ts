@@ -16,13 +16,13 @@ test('counts questions and the things that they read', () => {
   counts.add(use({ reading: 'export', condition: 'port = west', things: { source: ['gates', 'tides'] } }), now);
   const { things, questions } = counts.take();
   expect(things).toEqual([
-    { kind: 'source', name: 'gates', reading: 'search', times: 2, lastAt: now + minute, oldestAge: 5_000 },
     { kind: 'source', name: 'gates', reading: 'export', times: 1, lastAt: now, oldestAge: 1_000 },
+    { kind: 'source', name: 'gates', reading: 'search', times: 2, lastAt: now + minute, oldestAge: 5_000 },
     { kind: 'source', name: 'tides', reading: 'export', times: 1, lastAt: now, oldestAge: 1_000 },
   ]);
   expect(questions.map(({ condition, times }) => [condition, times])).toEqual([
-    ['status = 500', 2],
     ['port = west', 1],
+    ['status = 500', 2],
   ]);
   expect(counts.isEmpty).toBe(true);
 });

@@ -51,7 +51,8 @@ export class UsageCounts {
 
   /** All that was counted; the counts begin anew. */
   take(): Usage {
-    const taken = { things: [...this.things.values()], questions: [...this.questions.values()] };
+    // In one order, so that engines that save at the same time wait for each other instead of colliding.
+    const taken = { things: inOrder(this.things), questions: inOrder(this.questions) };
     this.things.clear();
     this.questions.clear();
     return taken;
@@ -113,6 +114,10 @@ function isAmong(hashes: Set<number>, text: string, most: number): boolean {
 }
 
 const unused: UseCount = { times: 0, lastAt: 0, oldestAge: 0 };
+
+function inOrder<Entry>(map: ReadonlyMap<string, Entry>): readonly Entry[] {
+  return [...map].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, entry]) => entry);
+}
 
 function entryOf<Entry>(map: Map<string, Entry>, key: string, fresh: Entry): Entry {
   const known = map.get(key);

@@ -9,9 +9,12 @@ import { question } from './handler.ts';
 export const usage = question(operations.usage, async ({ kind, name }, services): Promise<UsageAnswer> => {
   const { db } = services.database;
   const now = Date.now();
-  await services.usage.save(now);
+  await services.usage.saveIfPossible(now);
   const from = dayOf(now) - usageDays;
-  const [first, counts] = await Promise.all([firstUsageDay(db), usageOf(db, { kind, name, from })]);
+  const [first, counts] = await Promise.all([
+    firstUsageDay(db),
+    usageOf(db, { kind, name: kind === 'field' ? name.toLowerCase() : name, from }),
+  ]);
   return {
     since: first === undefined ? null : Math.max(first, from) * day,
     readings: counts

@@ -33,4 +33,9 @@ export class UsageRecorder {
     await expireUsage(db, day - usageDays);
     this.expired = day;
   }
+
+  /** As {@link save}; what cannot be saved now is saved later. */
+  async saveIfPossible(now: number): Promise<void> {
+    await this.save(now).catch(() => {});
+  }
 }

@@ -36,5 +36,6 @@ export function usedInPlaces(
 
 function fieldsOf({ condition, summary }: Pick<QueryText, 'condition' | 'summary'>): ReadonlySet<string> {
   const parsed = summary === '' ? undefined : parseSummary(summary);
-  return new Set([...conditionOf(condition).attributes, ...(parsed?.ok ? summaryFields(parsed.summary) : [])]);
+  const names = [...conditionOf(condition).attributes, ...(parsed?.ok ? summaryFields(parsed.summary) : [])];
+  return new Set(names.map((name) => name.toLowerCase()));
 }

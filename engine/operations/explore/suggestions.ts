@@ -27,7 +27,7 @@ export const suggestions = question(operations.suggestions, async (_input, servi
   const { database, shapes, suggestions: answers } = services;
   const { plan } = await designedPlan(database.db);
   const now = Date.now();
-  await services.usage.save(now);
+  await services.usage.saveIfPossible(now);
   const [ofPlan, questions, prices, read, firstDay] = await Promise.all([
     readersOf(services, plan),
     questionReaders(database.db, now),
