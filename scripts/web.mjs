@@ -36,7 +36,14 @@ const patience = 20_000;
 
 /** Asks each of these once after the start, so that the first visitor does not wait for cold code and caches. */
 async function askAhead() {
-  const lately = { condition: '', from: Date.now() - 3_600_000, to: Date.now(), limit: 50, buckets: 64 };
+  const lately = {
+    background: true,
+    condition: '',
+    from: Date.now() - 3_600_000,
+    to: Date.now(),
+    limit: 50,
+    buckets: 64,
+  };
   await ask('search', { method: 'POST', body: JSON.stringify(lately) });
   for (const question of firstQuestions) await ask(question);
 }

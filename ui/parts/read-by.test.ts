@@ -15,6 +15,8 @@ test('says how often something was read, and how old the oldest event was', () =
 });
 
 test('tells unread things from those that nothing was counted for', () => {
-  expect(readByInWords({ since, readings: [], oldestAge: null })).toMatch(/^Not read since/);
-  expect(readByInWords({ since: null, readings: [], oldestAge: null })).toMatch(/^Nothing has been read yet/);
+  const unread = { readings: [], oldestAge: null };
+  expect(readByInWords({ since: Date.now() - 86_400_000, ...unread })).toMatch(/^Not read since .*counting began/);
+  expect(readByInWords({ since: Date.now() - 31 * 86_400_000, ...unread })).toBe('Not read in 30 days.');
+  expect(readByInWords({ since: null, ...unread })).toMatch(/^Nothing has been read yet/);
 });

@@ -1,6 +1,6 @@
 import { day } from '#core/events/time-units.ts';
 import { formatDuration } from '#core/events/units.ts';
-import type { Reading, UsedKind } from '#core/usage/usage.ts';
+import { type Reading, type UsedKind, usageDays } from '#core/usage/usage.ts';
 import type { UsageAnswer } from '../data/answers.ts';
 import { useQuestion } from '../data/client.ts';
 import { counted } from '../kit/counted.ts';
@@ -21,12 +21,13 @@ const words: Readonly<Record<Reading, readonly [one: string, many: string]>> = {
   metric: ['chart', 'charts'],
 };
 
-/** A sentence such as `Read by 14 searches and 2 exports in 30 days, last on 1 Dec 10:02; the oldest event was 3 d old.` */
+/** A sentence such as `Read by 14 searches and 2 exports in ${usageDays} days, last on 1 Dec 10:02; the oldest event was 3 d old.` */
 export function readByInWords({ since, readings, oldestAge }: UsageAnswer): string {
-  if (readings.length === 0)
-    return since === null
-      ? 'Nothing has been read yet. Searches, exports and charts are counted here.'
-      : `Not read since ${dayAndMinute(since)}, when counting began or 30 days ago.`;
+  if (readings.length === 0) {
+    if (since === null) return 'Nothing has been read yet. Searches, exports and charts are counted here.';
+    const isWhole = Date.now() - since >= usageDays * day;
+    return isWhole ? `Not read in ${usageDays} days.` : `Not read since ${dayAndMinute(since)}, when counting began.`;
+  }
   const parts = readings.map(({ reading, times }) => counted(times, ...words[reading]));
   const last = Math.max(...readings.map(({ lastAt }) => lastAt));
   const oldest =

@@ -24,7 +24,7 @@ export function DecideSuggestion({ shape, onDone }: { readonly shape: string; re
   };
   return (
     <form
-      className="mt-1.5 flex items-start gap-2"
+      className="mt-1.5 flex flex-wrap items-start justify-end gap-x-2 gap-y-1"
       onSubmit={(event) => {
         event.preventDefault();
         refuse();
@@ -34,7 +34,7 @@ export function DecideSuggestion({ shape, onDone }: { readonly shape: string; re
         isLabelHidden
         label="Reason"
         placeholder="Why these lines are needed"
-        className="min-w-0 flex-1 text-[12.5px]"
+        className="basis-full text-[12.5px]"
         maxLength={500}
         value={reason}
         fault={fault}

@@ -69,14 +69,14 @@ function OneSuggestion({
       <Link href={`/explore?view=shapes&w=-1d&shape=${shape}`} className="line block truncate hover:bg-land/40">
         <ShapeText pieces={pieces} />
       </Link>
-      <div className="flex items-baseline gap-x-3">
-        <small className="min-w-0 flex-1 text-[12px] leading-4 text-second">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <small className="basis-full text-[12px] leading-4 text-second">
           {metrics.length > 0
             ? `counted by ${metrics.join(', ')}, searched by nobody`
             : 'no search, metric or ranking reads it'}{' '}
           · {percent(share)} of kept bytes
         </small>
-        <b className="font-semibold whitespace-nowrap">
+        <b className="flex-1 font-semibold whitespace-nowrap">
           {currency ? `− ${formatCoins(coins, currency)}` : `− ${formatBytes(saved.bytes)}`}
         </b>
         <Button look="quiet" className="-mr-3 whitespace-nowrap text-[12.5px]" onClick={() => void put()}>
