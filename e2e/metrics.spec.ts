@@ -113,8 +113,11 @@ test('lines that are only ever counted are worth doing without, which a click pu
   await expect(draftStrip(page)).toBeVisible();
 
   await page.goto('/');
-  await page.getByRole('button', { name: /with smaller savings/ }).click();
   const suggestion = page.getByRole('listitem').filter({ hasText: 'counted by winches.pulls' });
+  const smaller = page.getByRole('button', { name: /with smaller savings/ });
+  // Lines that other tests looked at are not suggested, so there may be few.
+  await expect(suggestion.or(smaller).first()).toBeVisible();
+  if (await smaller.isVisible()) await smaller.click();
   await expect(suggestion).toContainText('pulled load');
   await suggestion.getByRole('button', { name: 'Exclude' }).click();
   await expect(suggestion).toBeHidden();
