@@ -52,7 +52,7 @@ import type {
 } from './sources.ts';
 import type { SuggestionsAnswer } from './suggestions.ts';
 import type { SwitchesAnswer, SwitchTokensAnswer } from './switches.ts';
-import type { UsageAnswer } from './usage.ts';
+import type { UsageAnswer, UsageByNameAnswer } from './usage.ts';
 import type { WhyAnswer } from './why.ts';
 
 /** What operations answer, by their names. The API's description is made of it (`npm run answers`). */
@@ -126,6 +126,7 @@ export interface Answers {
   readonly tryPrices: CostMonthAnswer;
   readonly upload: UploadAnswer;
   readonly usage: UsageAnswer;
+  readonly usageByName: UsageByNameAnswer;
   readonly volume: VolumeAnswer;
   readonly why: WhyAnswer;
   readonly whyEmpty: WhyEmptyAnswer;

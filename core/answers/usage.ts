@@ -17,3 +17,19 @@ export interface UsageAnswer {
   /** The age of the oldest event that was used, in milliseconds; null if it was not read. */
   readonly oldestAge: number | null;
 }
+
+/** How often a thing was read in any way. */
+export interface NamedUsage {
+  readonly name: string;
+  readonly times: number;
+  /** The age of the oldest event that was used, in milliseconds. */
+  readonly oldestAge: number;
+}
+
+/** `GET /api/usage/{kind}` */
+export interface UsageByNameAnswer {
+  /** As in {@link UsageAnswer}. */
+  readonly since: number | null;
+  /** The most read first. */
+  readonly things: readonly NamedUsage[];
+}

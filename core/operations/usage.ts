@@ -11,3 +11,13 @@ export const usage = operation({
   permission: 'see',
   input: object({ kind: string().oneOf(usedKinds).required(), name: string().required().max(256) }),
 });
+
+export const usageByName = operation({
+  method: 'GET',
+  path: '/api/usage/{kind}',
+  summary:
+    'How often each source, tier, shape, field or metric was read in the last 30 days, at most 5,000, the most read first.',
+  failure: 'The usage could not be loaded',
+  permission: 'see',
+  input: object({ kind: string().oneOf(usedKinds).required() }),
+});

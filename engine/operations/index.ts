@@ -27,7 +27,7 @@ import * as sources from './sources/sources.ts';
 import * as tables from './sources/tables.ts';
 import * as tape from './sources/tape.ts';
 import * as upload from './sources/upload.ts';
-import { usage } from './usage.ts';
+import { usage, usageByName } from './usage.ts';
 
 const all = {
   arrivals,
@@ -57,6 +57,7 @@ const all = {
   ...shapes,
   ...switches,
   usage,
+  usageByName,
   ...switchTokens,
 };
 

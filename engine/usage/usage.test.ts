@@ -1,6 +1,7 @@
-import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import { afterAll, beforeAll, expect, inject, test, vi } from 'vitest';
+import type { ShapesAnswer } from '#core/answers/shapes.ts';
 import type { SuggestionsAnswer } from '#core/answers/suggestions.ts';
-import type { UsageAnswer } from '#core/answers/usage.ts';
+import type { UsageAnswer, UsageByNameAnswer } from '#core/answers/usage.ts';
 import { dayOf } from '#core/costs/month/calendar.ts';
 import { day } from '#core/events/time-units.ts';
 import { decidedSuggestions } from '#store/people/suggestion-decisions.ts';
@@ -26,6 +27,8 @@ beforeAll(async () => {
   for (const source of ['gates', 'tides', 'notices'])
     expect((await send(engine, source, lines(source))).status).toBe(200);
   await engine.found({ condition: '', limit: 0 }, 180);
+  const shapes = async (): Promise<number> => (await engine.ask<ShapesAnswer>('shapes')).shapes.length;
+  await vi.waitFor(async () => expect(await shapes()).toBe(3), { timeout: 20_000, interval: 100 });
 });
 
 afterAll(() => engine.stop());
@@ -54,6 +57,11 @@ test('a search counts for the events that it shows, a summary for all that it co
   expect(await timesOf('tier', 'doors')).toEqual({ search: 1, summary: 1 });
   expect(await timesOf('field', 'port')).toEqual({ summary: 1 });
   expect(await timesOf('source', 'notices')).toEqual({});
+  const { things } = await engine.ask<UsageByNameAnswer>('usageByName', { kind: 'source' });
+  expect(things.map(({ name, times }) => [name, times])).toEqual([
+    ['gates', 2],
+    ['tides', 1],
+  ]);
   const { since, oldestAge } = await engine.ask<UsageAnswer>('usage', { kind: 'source', name: 'gates' });
   expect(since).toBe(dayOf(Date.now()) * day);
   expect(oldestAge).toBeLessThan(day);
@@ -72,7 +80,7 @@ test('lines that nothing reads are suggested after a week, but not what anybody 
   expect(await suggested()).toEqual([]);
   const old = { kind: 'source', name: 'gates', reading: 'search', times: 1, lastAt: 0, oldestAge: 0 } as const;
   await addUsage(engine.database.db, dayOf(Date.now()) - 10, { things: [old], questions: [] });
-  await expect.poll(suggested).toEqual(['notices']);
+  await expect.poll(suggested, { timeout: 20_000 }).toEqual(['notices']);
 
   const { suggestions } = await engine.ask<SuggestionsAnswer>('suggestions');
   const id = suggestions[0]?.shape ?? '';

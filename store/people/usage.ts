@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { and, eq, gte, lt, max, min, type SQL, sql, sum } from 'drizzle-orm';
+import { and, desc, eq, gte, lt, max, min, type SQL, sql, sum } from 'drizzle-orm';
 import type { Reading, UseCount, UsedKind } from '#core/usage/usage.ts';
 import type { Usage } from '#core/usage/usage-counts.ts';
 import type { Queryable } from '../database.ts';
@@ -52,18 +52,28 @@ export async function usageOf(
     .groupBy(thingUses.reading);
 }
 
-/** The names of the things of a kind that were read since a day, and the age of the oldest event used. */
-export async function readSince(
+/** How often each thing of a kind was read since a day, the most read first, at most `most`. */
+export async function usageByName(
   tx: Queryable,
-  kind: UsedKind,
-  from: number,
-): Promise<ReadonlyMap<string, { readonly oldestAge: number }>> {
+  { kind, from, most }: { readonly kind: UsedKind; readonly from: number; readonly most: number },
+): Promise<readonly (UseCount & { readonly name: string })[]> {
+  return await tx
+    .select({ name: thingUses.name, ...counted(thingUses) })
+    .from(thingUses)
+    .where(and(eq(thingUses.kind, kind), gte(thingUses.day, from)))
+    .groupBy(thingUses.name)
+    .orderBy(desc(sum(thingUses.times)), thingUses.name)
+    .limit(most);
+}
+
+/** The names of the things of a kind that were read since a day. */
+export async function readSince(tx: Queryable, kind: UsedKind, from: number): Promise<readonly string[]> {
   const rows = await tx
-    .select({ name: thingUses.name, oldestAge: max(thingUses.oldestAge).mapWith(Number) })
+    .select({ name: thingUses.name })
     .from(thingUses)
     .where(and(eq(thingUses.kind, kind), gte(thingUses.day, from)))
     .groupBy(thingUses.name);
-  return new Map(rows.map(({ name, oldestAge }) => [name, { oldestAge }]));
+  return rows.map(({ name }) => name);
 }
 
 /** The conditions of questions since a day, the last one asked first, at most `most`. */

@@ -36,7 +36,7 @@ export const suggestions = question(operations.suggestions, async (_input, servi
     firstUsageDay(database.db),
   ]);
   const readers = [...ofPlan, ...questions];
-  const shown = new Set([...read.keys()].map((id) => shapes.known.current(id)));
+  const shown = new Set(read.map((id) => shapes.known.current(id)));
   const recordedDays = daysSince(firstDay, now);
   const key = JSON.stringify([plan, readers, prices?.savedAt, Math.floor(recordedDays)]);
   let asked = answers.get(key);

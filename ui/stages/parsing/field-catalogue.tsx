@@ -9,7 +9,8 @@ import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { CatalogueField } from '#core/fields/catalogue.ts';
 import type { FieldUse } from '#core/plan/field-use.ts';
 import type { StepDocument } from '#core/steps/step-document.ts';
-import type { CatalogueAnswer, PricedField } from '../../data/answers.ts';
+import { usageDays } from '#core/usage/usage.ts';
+import type { CatalogueAnswer, PricedField, UsageByNameAnswer } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
 import { Button } from '../../kit/button.tsx';
@@ -22,9 +23,10 @@ const types = ['number', 'text', 'flag'] as const;
 /** Every field of the last day's events: its types, how many have it, its weight, who makes it and who reads it. */
 export function FieldCatalogue() {
   const { data, error, isLoading } = useQuestion('catalogue', {});
+  const { data: usage } = useQuestion('usageByName', { kind: 'field' }, 60_000);
   const [wanted, setWanted] = useState('');
   const fields = data?.fields.filter(({ name }) => name.toLowerCase().includes(wanted.toLowerCase())) ?? [];
-  const columns = useMemo(() => (data ? columnsFor(data) : []), [data]);
+  const columns = useMemo(() => (data ? columnsFor(data, usage) : []), [data, usage]);
   return (
     <section aria-label="Field catalogue">
       <TextField
@@ -49,7 +51,10 @@ export function FieldCatalogue() {
   );
 }
 
-function columnsFor({ events, fields, makers, readers, currency }: CatalogueAnswer): readonly Column<PricedField>[] {
+function columnsFor(
+  { events, fields, makers, readers, currency }: CatalogueAnswer,
+  usage: UsageByNameAnswer | undefined,
+): readonly Column<PricedField>[] {
   const heaviest = Math.max(1, ...fields.map(({ bytes }) => bytes));
   const usesOf = (uses: readonly FieldUse[], { name }: CatalogueField) => uses.filter((use) => use.field === name);
   return [
@@ -117,8 +122,24 @@ function columnsFor({ events, fields, makers, readers, currency }: CatalogueAnsw
       value: (field) => usesOf(readers, field)[0]?.title ?? null,
       cell: (field) => <UsesOr uses={usesOf(readers, field)} none="nothing in the plan" />,
     },
+    ...(usage ? [usageColumn(usage)] : []),
     { id: 'actions', title: '', isPicture: true, value: () => null, cell: ({ name }) => <Actions field={name} /> },
   ];
+}
+
+/** How often questions used a field in the last 30 days. */
+function usageColumn({ things }: UsageByNameAnswer): Column<PricedField> {
+  const times = new Map(things.map((thing) => [thing.name, thing.times]));
+  const timesOf = ({ name }: PricedField): number => times.get(name.toLowerCase()) ?? 0;
+  return {
+    id: 'reads',
+    title: `reads, ${usageDays} d`,
+    align: 'right',
+    first: 'descending',
+    room: 1_150,
+    value: timesOf,
+    cell: (field) => formatCount(timesOf(field)),
+  };
 }
 
 /** What receiving and storing a field costs. */

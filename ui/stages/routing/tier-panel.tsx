@@ -16,6 +16,7 @@ import { ExclusionForm } from './exclusion-form.tsx';
 import { Matches } from './matches.tsx';
 import { NoisyShapes } from './noisy-shapes.tsx';
 import { RetentionCost } from './retention-cost.tsx';
+import { ShorterRetention } from './shorter-retention.tsx';
 import { capFields, capOf, keepByTitle, type TierFields, tierShape } from './tier-form.ts';
 
 /** Edits a tier and its exclusions. Changes go into the draft when they are confirmed. */
@@ -83,6 +84,11 @@ export function TierPanel({ tier, onClose }: { readonly tier: TierDocument; read
             </div>
             <RetentionCost tier={tier.id} keep={form.watch('keep')} before={tier.keep} />
             <ReadBy kind="tier" name={tier.id} />
+            <ShorterRetention
+              tier={tier.id}
+              keep={parseDuration(form.watch('keep'))}
+              onTake={(keep) => form.setValue('keep', keep, { shouldValidate: true, shouldDirty: true })}
+            />
             <CapFields form={form} below={below} suggestions={caps?.suggestions.find((one) => one.tier === tier.id)} />
           </>
         )}
