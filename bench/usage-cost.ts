@@ -1,6 +1,6 @@
 import type { SearchAnswer } from '../core/answers/search.ts';
 import { UsageCounts } from '../core/usage/usage-counts.ts';
-import { readPlaces } from '../engine/usage/read-places.ts';
+import { readSources } from '../engine/usage/read-sources.ts';
 import { usedBySearch } from '../engine/usage/uses.ts';
 
 const turns = 2_000;
@@ -18,7 +18,7 @@ export function usageCost(answer: SearchAnswer): number {
   for (let i = 0; i < turns; i++) {
     const query = { condition: `status >= 500 client = ${i % 150}`, summary: i % 2 === 0 ? 'p95(took) by path' : '' };
     const asked = { ...query, from: 0, to: now, limit: 100, buckets: 0, fields: false };
-    counts.add(usedBySearch(asked, answer, readPlaces(segments, 0), now), now);
+    counts.add(usedBySearch(asked, answer, readSources(segments, 0), now), now);
   }
   return (performance.now() - begun) / turns;
 }

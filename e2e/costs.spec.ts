@@ -125,10 +125,13 @@ test('a team sees its own month by a link; other windows and months stand beside
   await expect(table).toContainText('booking-web');
   await expect(table).not.toContainText('berth-planner');
   await expect(page.getByText('Team booking', { exact: true })).toBeVisible();
+  const picture = page.getByRole('img', { name: /spent/ });
+  await expect(picture).toContainText('heading for');
   await page.getByRole('button', { name: 'Whose costs' }).click();
   await page.getByRole('option', { name: 'everybody’s' }).click();
   await expect(table).toContainText('berth-planner');
   await expect(page).not.toHaveURL(/team=/);
+  await expect(picture).toContainText('heading for');
 
   // Suggestions are shown above the table, which moves down when they appear.
   await suggestions;

@@ -27,8 +27,6 @@ export interface SuggestionsAnswer {
   readonly at: number;
   /** Null where nothing has a price. */
   readonly currency: Currency | null;
-  /** The time since which usage has been recorded (milliseconds), at most 30 days; null before the first day. */
-  readonly recordedSince: number | null;
   /** Suggestions that were put off or refused, the last decision first. */
   readonly decided: readonly (DecidedSuggestion & Pick<Suggestion, 'pieces'>)[];
   /** What saves most first. */

@@ -29,6 +29,8 @@ export const decideSuggestion = operation({
       .trim()
       .max(500)
       .default('')
-      .when('decision', ([decision], text) => (decision === 'no' ? text.required('a refusal needs a reason') : text)),
+      .when('decision', ([decision], text) =>
+        decision === 'refuse' ? text.required('a refusal needs a reason') : text,
+      ),
   }),
 });

@@ -6,11 +6,10 @@ import type { VolumePrices } from '../costs/volume-prices.ts';
 import { addVolume, newVolume } from '../routing/volume.ts';
 import { piecesOf } from '../shapes/pieces.ts';
 import type { ShapeFacts } from '../views/shapes.ts';
-import { isUnread, onlyCountedBy } from './only-counted.ts';
 import type { ShapeUse, ShapeUses } from './shape-uses.ts';
+import { isUnread, onlyCountedBy } from './who-reads.ts';
 
-/** Most suggestions, and the least share of what is kept that one of them is about. */
-const mostSuggestions = 20;
+/** The least share of what is kept that a suggestion is about. */
 const leastShare = 0.002;
 
 /** What is needed to suggest something. */
@@ -18,8 +17,6 @@ export interface SuggestionSetting {
   readonly readers: readonly Omit<Reader, 'share'>[];
   readonly factsOf: (shape: string) => ShapeFacts | undefined;
   readonly prices: VolumePrices | undefined;
-  /** The shapes that somebody looked at lately. */
-  readonly shown: ReadonlySet<string>;
   /** For how many days usage has been recorded. */
   readonly recordedDays: number;
 }
@@ -28,31 +25,29 @@ export interface SuggestionSetting {
 const leastRecorded = 7;
 
 /**
- * What would save something, what saves most first, as a day's taped events tell. Lines that somebody said are wanted, those
- * that somebody looked at, and those that mostly warn of something or are worse, are left alone.
+ * What would save something, what saves most first, as a day's taped events tell. Lines that somebody said are wanted,
+ * and those that mostly warn of something or are worse, are left alone.
  */
 export function suggestionsOf(uses: ShapeUses, setting: SuggestionSetting): readonly Suggestion[] {
   const all = newVolume();
   for (const use of uses.values()) for (const flow of flowsOf(use)) addVolume(all, flow);
   return [...uses]
     .flatMap(([shape, use]) => suggestionOf(shape, use, all.bytes, setting) ?? [])
-    .sort((a, b) => b.coins - a.coins || b.saved.bytes - a.saved.bytes)
-    .slice(0, mostSuggestions);
+    .sort((a, b) => b.coins - a.coins || b.saved.bytes - a.saved.bytes);
 }
 
 function suggestionOf(
   shape: string,
   use: ShapeUse,
   allBytes: number,
-  { readers, factsOf, prices, shown, recordedDays }: SuggestionSetting,
+  { readers, factsOf, prices, recordedDays }: SuggestionSetting,
 ): Suggestion | undefined {
   const flows = flowsOf(use);
   const saved = newVolume();
   for (const flow of flows) addVolume(saved, flow);
   const share = saved.bytes / Math.max(1, allBytes);
   const facts = factsOf(shape);
-  if (!facts || facts.wanted || shown.has(shape) || share < leastShare || use.serious > use.arrived.events / 2)
-    return undefined;
+  if (!facts || facts.wanted || share < leastShare || use.serious > use.arrived.events / 2) return undefined;
   const shares = readers.map((reader, i) => ({ ...reader, share: (use.read[i] ?? 0) / use.arrived.events }));
   const metrics = onlyCountedBy(shares);
   if (metrics.length === 0 && (recordedDays < leastRecorded || !isUnread(shares))) return undefined;

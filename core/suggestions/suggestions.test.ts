@@ -59,18 +59,13 @@ const search = (name: string, condition: string) => ({ kind: 'search' as const, 
 
 function suggested(
   readers: readonly (Omit<Reader, 'share'> & { readonly condition: string })[],
-  {
-    batches = [arrivals(80), arrivals(80)],
-    wanted = [] as readonly string[],
-    shown = [] as readonly string[],
-    recordedDays = 0,
-  } = {},
+  { batches = [arrivals(80), arrivals(80)], wanted = [] as readonly string[], recordedDays = 0 } = {},
 ) {
   const uses = usesOf(
     batches,
     readers.map(({ condition }) => condition),
   );
-  return suggestionsOf(uses, { readers, ...facts(wanted), shown: new Set(shown), recordedDays });
+  return suggestionsOf(uses, { readers, ...facts(wanted), recordedDays });
 }
 
 test('lines that a metric has all of and nobody looks for are suggested, with what is kept of them', () => {
@@ -107,9 +102,8 @@ test('lines that are wanted, and those that warn of something, are left alone', 
   expect(suggested(all, { batches: [arrivals(80, 13)] })).toEqual([]);
 });
 
-test('lines that somebody looked at or asked for are left alone', () => {
+test('lines that somebody asked for are left alone', () => {
   const all = [metric('all', '')];
-  expect(suggested(all, { shown: ['gate'] }).map(({ shape }) => shape)).toEqual(['tide']);
   expect(suggested([...all, question('shape = tide')]).map(({ shape }) => shape)).toEqual(['gate']);
   expect(suggested([...all, question('')])).toEqual([]);
 });
@@ -129,8 +123,8 @@ test('nothing is suggested of which anything was read', () => {
   const condition = fc.array(fc.constantFrom(...parts), { maxLength: 3 }).map((some) => some.join(' '));
   const batches = [arrivals(80), arrivals(80)];
   fc.assert(
-    fc.property(fc.array(condition, { maxLength: 4 }), fc.subarray(['gate', 'tide']), (asked, shown) => {
-      const read = new Set(shown);
+    fc.property(fc.array(condition, { maxLength: 4 }), (asked) => {
+      const read = new Set<string>();
       for (const batch of batches)
         for (const text of asked)
           conditionOf(text)
@@ -138,7 +132,7 @@ test('nothing is suggested of which anything was read', () => {
             .forEach((isRead, row) => {
               if (isRead) read.add(row % 2 === 0 ? 'gate' : 'tide');
             });
-      const found = suggested(asked.map(question), { batches, shown, recordedDays: 30 });
+      const found = suggested(asked.map(question), { batches, recordedDays: 30 });
       expect(found.filter(({ shape }) => read.has(shape))).toEqual([]);
       expect(found).toHaveLength(2 - read.size);
     }),

@@ -1,12 +1,11 @@
-/** What people decide about a suggestion: not now, never, or to see it again. */
-export const suggestionDecisions = ['later', 'no', 'open'] as const;
+/** What people decide about a suggestion: to put it off, to refuse it, or to see it again. */
+export const suggestionDecisions = ['put off', 'refuse', 'reopen'] as const;
 
 export type SuggestionDecision = (typeof suggestionDecisions)[number];
 
 /** A suggestion that was put off or refused. */
 export interface DecidedSuggestion {
   readonly shape: string;
-  readonly decision: Exclude<SuggestionDecision, 'open'>;
   /** Until when it is put off (milliseconds); null if it is refused. */
   readonly until: number | null;
   readonly reason: string;

@@ -1,6 +1,5 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import type { FollowerChoice } from '#core/consumers/consumer.ts';
-import type { UsedDay } from '#core/routing/allowances.ts';
 import { LeaseLost } from '#store/cluster/leases.ts';
 import type { Database } from '#store/database.ts';
 import { deliveriesTable, findDeliveries } from '#store/events/deliveries.ts';
@@ -100,7 +99,7 @@ export function startCommitting(given: CommitSetting): CommitLoop {
 
 /** Has a thread read the plan and the shapes while the engine starts, so that the first group need not wait for that. */
 function prepareThread(setting: Setting): void {
-  setting.pools.process(false, { ...taskOf(setting, [], undefined), profiled: false }).catch((error: unknown) => {
+  setting.pools.process(false, { ...taskOf(setting, []), profiled: false }).catch((error: unknown) => {
     setting.log.warn({ err: error }, 'A thread could not be prepared; the first group prepares it.');
   });
 }
@@ -109,12 +108,10 @@ function prepareThread(setting: Setting): void {
 function taskOf(
   { plan, switches, directory, arrivals, followers }: Setting,
   deliveries: readonly Delivery[],
-  used: readonly UsedDay[] | undefined,
-): Omit<ProcessTask, 'shapes' | 'profiled'> {
+): Omit<ProcessTask, 'shapes' | 'profiled' | 'used'> {
   const now = Date.now();
   return {
     ...{ deliveries, now, revision: plan.current().revision, switched: switches.at(now) },
-    ...(used && { used }),
     tables: directory.tables,
     views: arrivals.views(),
     followers: followers.map(({ name, when }) => ({ name, when })),
@@ -172,14 +169,14 @@ async function commitGroup(setting: Setting, group: readonly Waiting[]): Promise
     open = fresh;
     if (fresh.length === 0) return;
     const started = performance.now();
-    const used = await setting.usedDays.of(
-      setting.plan.current(),
-      fresh.map(({ delivery }) => delivery),
-    );
-    const isHeavy = fresh.some((waiting) => setting.queue.isHeavy(waiting));
     const deliveries = fresh.map(({ delivery }) => delivery);
+    // Both are of the same plan, though another one may be published meanwhile.
+    const task = taskOf(setting, deliveries);
+    const used = await setting.usedDays.of(setting.plan.current(), deliveries);
+    const isHeavy = fresh.some((waiting) => setting.queue.isHeavy(waiting));
     const result = await setting.pools.process(isHeavy, {
-      ...taskOf(setting, deliveries, used),
+      ...task,
+      ...(used && { used }),
       profiled: groups++ % profiledEvery === 0,
     });
     if ('unready' in result) {

@@ -11,6 +11,7 @@ import {
 import { lineOf } from '../metrics/metric-line.ts';
 import { readMetric } from '../metrics/metric-reader.ts';
 import { livePlan } from '../plan/stored-plans.ts';
+import { usedMetrics } from '../usage/uses.ts';
 import { timeOf } from './explore/search.ts';
 import { question } from './handler.ts';
 import { namesIn } from './names-in.ts';
@@ -50,10 +51,8 @@ export const metricExpression = question(
         parsed.terms.map(async (term) => [term.name, await readTerm(services, term, window, by)] as const),
       ),
     );
-    services.usage.note({
-      ...{ reading: 'metric', condition: '', oldestAge: now - window.from },
-      things: { metric: new Set(parsed.terms.map(({ metric }) => metric.id)) },
-    });
+    const used = new Set(parsed.terms.map(({ metric }) => metric.id));
+    services.usage.note(usedMetrics(used, window.from, now));
     const steps = Math.round((window.to - window.from) / window.every);
     const lines = linesOf(parsed, read, steps);
     return {

@@ -21,6 +21,7 @@ import { metricBegin, metricRevisions } from '../metrics/metric-revisions.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import { designedPlan, livePlan } from '../plan/stored-plans.ts';
 import { runMetricTrial } from '../search/run-metric-trial.ts';
+import { usedMetrics } from '../usage/uses.ts';
 import { timeOf } from './explore/search.ts';
 import { command, question } from './handler.ts';
 import { namesIn } from './names-in.ts';
@@ -104,12 +105,7 @@ export const metric = question(operations.metric, async (asked, services): Promi
     throw new Refusal(400, '', `${found.name} has no figure ${asked.figure}; it has ${known}.`);
   }
   const table = await readMetric(services, found, { window, figure, by, most: mostLines });
-  services.usage.note({
-    reading: 'metric',
-    condition: '',
-    things: { metric: [found.id] },
-    oldestAge: now - window.from,
-  });
+  services.usage.note(usedMetrics([found.id], window.from, now));
   const earlier = asked.before === 'yes' ? windowBefore(window, now) : undefined;
   const before = earlier && (await readMetric(services, found, { window: earlier, figure, by: [], most: 0 }));
   const empty = emptyOf(found);

@@ -56,9 +56,8 @@ export class FigureReader {
   }
 
   /** In the same intervals, the cost of the matching events until they expire. */
-  private async costs(condition: string, { from, to }: Period, width: number): Promise<Figures> {
-    const start = Math.ceil(from / width) * width;
-    const count = Math.max(0, Math.floor((to - start) / width));
+  private async costs(condition: string, period: Period, width: number): Promise<Figures> {
+    const { start, count } = intervalsOf(period, width);
     const figures = new Float64Array(count);
     const events = new Float64Array(count);
     // The result of a search is limited, so a few intervals are read at a time.
@@ -83,11 +82,10 @@ export class FigureReader {
   private async read(
     condition: string,
     figure: string,
-    { from, to }: Period,
+    period: Period,
     width: number,
   ): Promise<Figures & { readonly unit: ColumnUnit }> {
-    const start = Math.ceil(from / width) * width;
-    const count = Math.max(0, Math.floor((to - start) / width));
+    const { start, count } = intervalsOf(period, width);
     const figures = new Float64Array(count).fill(Number.NaN);
     const events = new Float64Array(count);
     if (count === 0) return { start, width, figures, events, unit: 'none' };
@@ -109,4 +107,10 @@ export class FigureReader {
     const { tiers, signal } = this;
     return (await runSearch(this.setting, query, { tiers, signal, progress: () => {} })).summary;
   }
+}
+
+/** The complete intervals in a period: the start of the first one, and how many. */
+function intervalsOf({ from, to }: Period, width: number): { readonly start: number; readonly count: number } {
+  const start = Math.ceil(from / width) * width;
+  return { start, count: Math.max(0, Math.floor((to - start) / width)) };
 }

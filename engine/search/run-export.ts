@@ -5,7 +5,7 @@ import type { Extraction } from '#core/search/extraction.ts';
 import { addKnownField, type KnownField } from '#core/segments/field-kinds.ts';
 import { listSegments } from '#store/events/segments.ts';
 import { retryRead } from '#store/retry-read.ts';
-import { type ReadPlaces, readPlaces } from '../usage/read-places.ts';
+import { type ReadSources, readSources } from '../usage/read-sources.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
 import type { WrittenPiece } from '../workers/tasks/write-out.ts';
 import { type JudgedSegment, judgedSegments } from './judged-segments.ts';
@@ -21,7 +21,7 @@ interface ExportRun {
   readonly format: string;
   readonly signal: AbortSignal;
   /** Called once with where matching events may be. */
-  readonly onPlaces: (places: ReadPlaces) => void;
+  readonly onSources: (read: ReadSources) => void;
 }
 
 /**
@@ -30,7 +30,7 @@ interface ExportRun {
  */
 export async function* exported(
   { database, pools, headers, fleets, currentShape }: SearchSetting,
-  { text, format, signal, onPlaces }: ExportRun,
+  { text, format, signal, onSources }: ExportRun,
 ): AsyncGenerator<string | Uint8Array> {
   const now = Date.now();
   const query = queryOf({ ...text, order: 'oldest' });
@@ -38,7 +38,7 @@ export async function* exported(
   const { segments, foundFields } = await retryRead(() =>
     judgedSegments(listed, query, { headers, now, fleets, currentShape }),
   );
-  onPlaces(readPlaces(segments, query.window.from));
+  onSources(readSources(segments, query.window.from));
   const fields = exportFields(foundFields, query.extraction);
   const joiner = await exportFormats.get(format)?.joiner(fields);
   if (!joiner) return;

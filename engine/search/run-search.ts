@@ -19,7 +19,7 @@ import { summaryTable } from '#core/summaries/summary-table.ts';
 import type { Database } from '#store/database.ts';
 import { lastStoredBefore, listSegments, type StoredSegment } from '#store/events/segments.ts';
 import { retryRead } from '#store/retry-read.ts';
-import { type ReadPlaces, readPlaces } from '../usage/read-places.ts';
+import { type ReadSources, readSources } from '../usage/read-sources.ts';
 import type { Pools } from '../workers/pools.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
 import { doubtsOf, type NamesNow } from './doubts.ts';
@@ -55,7 +55,7 @@ export interface SearchRun {
   /** Called after each piece of work with how far it is; the newest lines come with it as soon as they are certain. */
   readonly progress: (progress: SearchProgress) => void;
   /** Called once with where matching events may be. */
-  readonly onPlaces?: ((places: ReadPlaces) => void) | undefined;
+  readonly onSources?: ((read: ReadSources) => void) | undefined;
   /** When to stop reading (milliseconds since 1970); a minute from now where it is not given. */
   readonly deadline?: number | undefined;
 }
@@ -74,7 +74,7 @@ export async function runSearch(setting: SearchSetting, text: QueryText, run: Se
   const { segments, fields, areFieldsKnown } = await retryRead(() =>
     judgedSegments(listed, query, { headers, now, fleets, currentShape }),
   );
-  run.onPlaces?.(readPlaces(segments, query.window.from));
+  run.onSources?.(readSources(segments, query.window.from));
   const state = new SearchExecution(setting, { text, query, segments, now }, run);
   await state.find();
   const fetched = await state.fetch();

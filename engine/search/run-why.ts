@@ -11,7 +11,7 @@ import { beganWithin, expectedOf, figureSeries, type Onset, onsetIn, onsetOf } f
 import { type ComparedPeriods, chosenPeriods, comparedPeriods, type Period } from '#core/why/periods.ts';
 import { listSegments } from '#store/events/segments.ts';
 import { retryRead } from '#store/retry-read.ts';
-import { type ReadPlaces, readPlaces } from '../usage/read-places.ts';
+import { type ReadSources, readSources } from '../usage/read-sources.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
 import type { SampledPart } from '../workers/tasks/why-causes.ts';
 import { FigureReader, type Figures } from './figure-reader.ts';
@@ -28,7 +28,7 @@ export interface WhyQuestion {
   readonly measureText: string;
   readonly window: Period;
   /** Called once with where matching events may be. */
-  readonly onPlaces: (places: ReadPlaces) => void;
+  readonly onSources: (read: ReadSources) => void;
   /** For costs. */
   readonly prices?: VolumePrices | undefined;
   /** The window to compare with; absent: the normal level. */
@@ -177,9 +177,9 @@ class WhyRun {
     const times = new Map(listed.map(({ id, from, to }) => [id, { from, to }]));
     const found = judged.segments.map((segment) => ({ ...segment, ...(times.get(segment.id) as Period) }));
     const kept = reachingBack(found, { from: until, to: period.to });
-    const { measure, prices, onPlaces } = this.question;
+    const { measure, prices, onSources } = this.question;
     // Earlier days only tell what is normal.
-    onPlaces(readPlaces(found, this.question.beside?.from ?? until));
+    onSources(readSources(found, this.question.beside?.from ?? until));
     this.prices = prices && eventPrices(found, prices);
     this.reader = new FigureReader(this.setting, measure, kept.tiers, this.signal, this.prices);
     this.tiersLeftOut = kept.leftOut;

@@ -2,7 +2,6 @@ import { randomBytes } from 'node:crypto';
 import { installationValue } from '#store/cluster/installation.ts';
 import { openDatabase, storeAnswers } from '#store/database.ts';
 import { migrateDatabase } from '#store/migrate.ts';
-import { StoreStatus } from '#store/store-status.ts';
 import { readConfig } from '../base/config.ts';
 import type { Log } from '../base/log.ts';
 import type { Service } from '../base/service.ts';
@@ -20,7 +19,7 @@ const connections = 8;
 /** The store with its tables brought up to date, and the threads that work on it. What is to be stopped is added to `running`. */
 export async function openStore(environment: NodeJS.ProcessEnv, threads: ProcessThreads, log: Log, running: Service[]) {
   const config = readConfig(environment);
-  const database = openDatabase(config.databaseUrl, connections, new StoreStatus(threads.standing));
+  const database = openDatabase(config.databaseUrl, connections, threads.storeStatus);
   running.push({ name: 'the store', stop: database.close });
   await storeAnswers(database, startPatience);
   await migrateDatabase(database, config.migrations);
@@ -31,7 +30,7 @@ export async function openStore(environment: NodeJS.ProcessEnv, threads: Process
   const shapes = new ShapeCatalogue(database);
   new Uint8Array(threads.maskKey).set(Buffer.from(maskKey, 'hex'));
   const { databaseUrl, workersFolder } = config;
-  const shared = { standing: threads.standing, maskKey: threads.maskKey };
+  const shared = { standing: threads.storeStatus.shared, maskKey: threads.maskKey };
   const setting = { databaseUrl, ...shared, memory: config.memory / threads.lanes };
   const pools = startPools(threads, workersFolder, setting, () => shapes.version);
   running.push({ name: 'the worker threads', stop: pools.close });

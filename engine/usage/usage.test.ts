@@ -5,7 +5,7 @@ import type { UsageAnswer, UsageByNameAnswer } from '#core/answers/usage.ts';
 import { dayOf } from '#core/costs/month/calendar.ts';
 import { day } from '#core/events/time-units.ts';
 import { decidedSuggestions } from '#store/people/suggestion-decisions.ts';
-import { addUsage, questionsSince } from '#store/people/usage.ts';
+import { addUsage, expireUsage, questionsSince } from '#store/people/usage.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 
 const window = { from: '-1h', to: 'now' };
@@ -69,7 +69,13 @@ test('a search counts for the events that it shows, a summary for all that it co
 
 test('an explanation and an export count for all that they read', async () => {
   await engine.ask('why', { condition: 'source = tides', ...window });
-  expect(await timesOf('source', 'tides')).toMatchObject({ why: 1 });
+  const body = JSON.stringify({ condition: 'source = tides', ...window });
+  const exported = await fetch(`${engine.api}/operations/exportEvents`, {
+    ...{ method: 'POST', body },
+    headers: { 'content-type': 'application/json', authorization: `Bearer ${engine.environment.ENGINE_SECRET}` },
+  });
+  expect((await exported.text()).trim().split('\n')).toHaveLength(60);
+  expect(await timesOf('source', 'tides')).toMatchObject({ why: 1, export: 1 });
   const questions = await questionsSince(engine.database.db, 0, 10);
   expect(questions).toContain('source = tides');
 });
@@ -85,18 +91,29 @@ test('lines that nothing reads are suggested after a week, but not what anybody 
   const { suggestions } = await engine.ask<SuggestionsAnswer>('suggestions');
   const id = suggestions[0]?.shape ?? '';
   const decide = (given: object): Promise<object> => engine.ask('decideSuggestion', { id, ...given });
-  await expect(decide({ decision: 'no' })).rejects.toThrow(/needs a reason/);
-  await expect(decide({ id: 'nothing00', decision: 'later' })).rejects.toThrow(/no shape/);
-  await decide({ decision: 'no', reason: 'the harbour master reads them' });
+  await expect(decide({ decision: 'refuse' })).rejects.toThrow(/needs a reason/);
+  await expect(decide({ id: 'nothing00', decision: 'put off' })).rejects.toThrow(/no shape/);
+  await decide({ decision: 'refuse', reason: 'the harbour master reads them' });
   expect(await suggested()).toEqual([]);
   const { decided } = await engine.ask<SuggestionsAnswer>('suggestions');
-  expect(decided).toMatchObject([{ shape: id, decision: 'no', until: null, reason: 'the harbour master reads them' }]);
-  await decide({ decision: 'later', days: 2 });
-  expect((await engine.ask<SuggestionsAnswer>('suggestions')).decided).toMatchObject([{ decision: 'later' }]);
+  expect(decided).toMatchObject([{ shape: id, until: null, reason: 'the harbour master reads them' }]);
+  await decide({ decision: 'put off', days: 2 });
+  expect((await engine.ask<SuggestionsAnswer>('suggestions')).decided).toMatchObject([{ until: expect.any(Number) }]);
   expect((await decidedSuggestions(engine.database.db, Date.now() + 3 * day)).length).toBe(0);
-  await decide({ decision: 'open' });
+  await decide({ decision: 'reopen' });
   expect(await suggested()).toEqual(['notices']);
 
-  await engine.ask('search', { condition: 'source = notices', ...window, limit: 0 });
+  // More shapes were read than are counted: this one may be among them.
+  const beyond = { kind: 'shape', name: '', reading: 'search', times: 1, lastAt: 0, oldestAge: 0 } as const;
+  await addUsage(engine.database.db, dayOf(Date.now()), { things: [beyond], questions: [] });
   expect(await suggested()).toEqual([]);
+  await expireUsage(engine.database.db, dayOf(Date.now()) + 1);
+  await addUsage(engine.database.db, dayOf(Date.now()) - 10, { things: [old], questions: [] });
+  await expect.poll(suggested, { timeout: 20_000 }).toEqual(['gates', 'notices', 'tides']);
+
+  // A line in a result, and a question without lines.
+  await engine.ask('search', { condition: '', ...window, tiers: ['doors'], limit: 1 });
+  expect(await suggested()).toEqual(['notices', 'tides']);
+  await engine.ask('search', { condition: 'source = notices', ...window, limit: 0 });
+  expect(await suggested()).toEqual(['tides']);
 });

@@ -4,11 +4,11 @@ import { parseSummary } from '#core/summaries/parse-summary.ts';
 import { summaryFields } from '#core/summaries/summary.ts';
 import type { Reading, Use } from '#core/usage/usage.ts';
 import type { QueryText } from '../workers/query.ts';
-import type { ReadPlaces } from './read-places.ts';
+import type { ReadSources } from './read-sources.ts';
 
 /** What a search read: the events that it shows; without lines, all events that it counted. Times in milliseconds. */
-export function usedBySearch(query: QueryText, { events }: SearchAnswer, places: ReadPlaces, now: number): Use {
-  if (query.summary !== '' || query.limit === 0) return usedInPlaces('summary', query, places, now);
+export function usedBySearch(query: QueryText, { events }: SearchAnswer, read: ReadSources, now: number): Use {
+  if (query.summary !== '' || query.limit === 0) return usedInSources('summary', query, read, now);
   const oldest = events.reduce((time, event) => Math.min(time, event.time), now);
   return {
     ...{ reading: 'search', condition: query.condition, oldestAge: now - oldest },
@@ -21,11 +21,11 @@ export function usedBySearch(query: QueryText, { events }: SearchAnswer, places:
   };
 }
 
-/** What a question read that used all matching events of some places. Times in milliseconds. */
-export function usedInPlaces(
+/** What a question read that used all matching events of some sources and tiers. Times in milliseconds. */
+export function usedInSources(
   reading: Reading,
   query: Pick<QueryText, 'condition' | 'summary'>,
-  { sources, tiers, oldest }: ReadPlaces,
+  { sources, tiers, oldest }: ReadSources,
   now: number,
 ): Use {
   return {
@@ -38,4 +38,9 @@ function fieldsOf({ condition, summary }: Pick<QueryText, 'condition' | 'summary
   const parsed = summary === '' ? undefined : parseSummary(summary);
   const names = [...conditionOf(condition).attributes, ...(parsed?.ok ? summaryFields(parsed.summary) : [])];
   return new Set(names.map((name) => name.toLowerCase()));
+}
+
+/** What a chart of metrics read that begins at `from`. Times in milliseconds. */
+export function usedMetrics(ids: Iterable<string>, from: number, now: number): Use {
+  return { reading: 'metric', condition: '', things: { metric: ids }, oldestAge: now - from };
 }

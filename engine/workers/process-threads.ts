@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { join, resolve } from 'node:path';
 import { Piscina } from 'piscina';
+import { StoreStatus } from '#store/store-status.ts';
 import { usualWorkersFolder } from '../base/workers-folder.ts';
 import { RankedQueue } from './ranked-queue.ts';
 
@@ -9,20 +10,18 @@ export interface ProcessThreads {
   /** How many groups of deliveries can be processed at a time. */
   readonly lanes: number;
   readonly pool: Piscina;
-  /** What is known of the store. */
-  readonly standing: SharedArrayBuffer;
+  readonly storeStatus: StoreStatus;
   /** The key for hashing masked values; set before the first delivery. */
   readonly maskKey: SharedArrayBuffer;
 }
 
-/** Bytes of the status of the store, and of a key. */
-const standingSize = 8;
+/** Bytes of the key for masked values. */
 const maskKeySize = 32;
 
 /** Starts a thread that loads its code beside the main thread. Further threads are started when there is something for them to do. */
 export function startProcessThreads(environment: NodeJS.ProcessEnv): ProcessThreads {
   const lanes = Math.max(1, Math.min(4, availableParallelism()));
-  const standing = new SharedArrayBuffer(standingSize);
+  const storeStatus = new StoreStatus();
   const maskKey = new SharedArrayBuffer(maskKeySize);
   const pool = new Piscina({
     filename: resolve(join(environment.WORKERS ?? usualWorkersFolder, 'process.js')),
@@ -32,7 +31,7 @@ export function startProcessThreads(environment: NodeJS.ProcessEnv): ProcessThre
     taskQueue: new RankedQueue(),
     // Else a task that finds no thread goes to the end, behind those that came after it.
     stricterFIFO: true,
-    workerData: { databaseUrl: environment.DATABASE_URL ?? '', standing, maskKey },
+    workerData: { databaseUrl: environment.DATABASE_URL ?? '', standing: storeStatus.shared, maskKey },
   });
-  return { lanes, pool, standing, maskKey };
+  return { lanes, pool, storeStatus, maskKey };
 }

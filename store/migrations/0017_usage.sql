@@ -11,7 +11,6 @@ CREATE TABLE `question_use` (
 --> statement-breakpoint
 CREATE TABLE `suggestion_decision` (
 	`shape` char(10) NOT NULL,
-	`decision` varchar(8) NOT NULL,
 	`until` bigint,
 	`reason` varchar(500) NOT NULL,
 	`at` bigint NOT NULL,
@@ -28,3 +27,5 @@ CREATE TABLE `thing_use` (
 	`oldest_age` bigint NOT NULL,
 	CONSTRAINT `thing_use_kind_name_reading_day_pk` PRIMARY KEY(`kind`,`name`,`reading`,`day`)
 );
+--> statement-breakpoint
+CREATE INDEX `thing_use_day` ON `thing_use` (`day`);

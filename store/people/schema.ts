@@ -1,5 +1,4 @@
 import { bigint, char, index, int, mysqlTable, primaryKey, varchar } from 'drizzle-orm/mysql-core';
-import type { DecidedSuggestion } from '#core/usage/decision.ts';
 import type { Reading, UsedKind } from '#core/usage/usage.ts';
 import { jsonText, longText, milliseconds } from '../columns.ts';
 
@@ -47,7 +46,10 @@ export const thingUses = mysqlTable(
     lastAt: milliseconds('last_at').notNull(),
     oldestAge: milliseconds('oldest_age').notNull(),
   },
-  (table) => [primaryKey({ columns: [table.kind, table.name, table.reading, table.day] })],
+  (table) => [
+    primaryKey({ columns: [table.kind, table.name, table.reading, table.day] }),
+    index('thing_use_day').on(table.day),
+  ],
 );
 
 /** How often a question was asked on a day. */
@@ -69,7 +71,7 @@ export const questionUses = mysqlTable(
 /** Suggestions that were put off or refused. */
 export const suggestionDecisions = mysqlTable('suggestion_decision', {
   shape: char('shape', { length: 10 }).primaryKey(),
-  decision: varchar('decision', { length: 8 }).$type<DecidedSuggestion['decision']>().notNull(),
+  /** Until when it is put off; null: it is refused. */
   until: milliseconds('until'),
   reason: varchar('reason', { length: 500 }).notNull(),
   at: milliseconds('at').notNull(),

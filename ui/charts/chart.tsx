@@ -79,10 +79,9 @@ export function Chart(props: {
   readonly spanActions?: (span: ShownSpan) => ReactNode;
 }) {
   const holder = useRef<HTMLDivElement>(null);
-  const chart = useRef<EChartsType>(undefined);
   const [theme, setTheme] = useState(0);
-  const [drawn, setDrawn] = useState<EChartsType>();
-  const { option, onClick, onPlace } = props;
+  const [chart, setChart] = useState<EChartsType>();
+  const { option, onClick, onPlace, spanActions } = props;
   useEffect(() => {
     const changed = (): void => setTheme((n) => n + 1);
     window.addEventListener('themechange', changed);
@@ -91,8 +90,7 @@ export function Chart(props: {
   useEffect(() => {
     if (!holder.current) return;
     const made = init(holder.current, null, { renderer: 'svg' });
-    chart.current = made;
-    setDrawn(made);
+    setChart(made);
     const observer = new ResizeObserver(() => made.resize());
     observer.observe(holder.current);
     return () => {
@@ -102,7 +100,7 @@ export function Chart(props: {
   }, []);
   useEffect(() => {
     void theme;
-    chart.current?.setOption(
+    chart?.setOption(
       {
         animation: false,
         textStyle: { fontFamily: chartFont },
@@ -111,36 +109,32 @@ export function Chart(props: {
       },
       { notMerge: true },
     );
-  }, [option, theme]);
+  }, [chart, option, theme]);
   useEffect(() => {
-    const current = chart.current;
-    if (!current || !onClick) return;
+    if (!chart || !onClick) return;
     const click = (event: { readonly name?: string }): void => onClick(event.name ?? '');
-    current.on('click', click);
+    chart.on('click', click);
     return () => {
-      current.off('click', click);
+      chart.off('click', click);
     };
-  }, [onClick]);
+  }, [chart, onClick]);
   useEffect(() => {
-    const current = chart.current;
-    if (!current || !onPlace) return;
+    if (!chart || !onPlace) return;
     const click = ({ offsetX, offsetY }: { readonly offsetX: number; readonly offsetY: number }): void => {
-      if (!current.containPixel({ gridIndex: 0 }, [offsetX, offsetY])) return;
-      const value: unknown = current.convertFromPixel({ xAxisIndex: 0 }, offsetX);
+      if (!chart.containPixel({ gridIndex: 0 }, [offsetX, offsetY])) return;
+      const value: unknown = chart.convertFromPixel({ xAxisIndex: 0 }, offsetX);
       if (typeof value === 'number') onPlace(value);
     };
-    current.getZr().on('click', click);
+    chart.getZr().on('click', click);
     return () => {
       // Of a picture that is gone nothing is left.
-      if (!current.isDisposed()) current.getZr().off('click', click);
+      if (!chart.isDisposed()) chart.getZr().off('click', click);
     };
-  }, [onPlace]);
-  const picture = <div ref={holder} role="img" aria-label={props.label} style={{ height: props.height }} />;
-  if (!props.spanActions) return picture;
+  }, [chart, onPlace]);
   return (
     <div className="relative">
-      {picture}
-      {drawn && <SpanSelection chart={drawn} actions={props.spanActions} />}
+      <div ref={holder} role="img" aria-label={props.label} style={{ height: props.height }} />
+      {chart && spanActions && <SpanSelection chart={chart} actions={spanActions} />}
     </div>
   );
 }

@@ -24,20 +24,24 @@ export function SpanSelection(props: {
   const [dragged, setDragged] = useState<Dragged>();
   useEffect(() => {
     let start: number | undefined;
-    const pixels = (at: number): { readonly left: number; readonly right: number } => ({
-      left: Math.min(start ?? at, at),
-      right: Math.max(start ?? at, at),
-    });
+    let end = 0;
     const down = ({ offsetX, offsetY }: Place): void => {
       setDragged(undefined);
       start = chart.containPixel({ gridIndex: 0 }, [offsetX, offsetY]) ? offsetX : undefined;
+      end = offsetX;
     };
+    const between = (from: number): { readonly left: number; readonly right: number } => ({
+      left: Math.min(from, end),
+      right: Math.max(from, end),
+    });
     const move = ({ offsetX }: Place): void => {
-      if (start !== undefined && Math.abs(offsetX - start) >= shortest) setDragged(pixels(offsetX));
+      if (start === undefined) return;
+      end = offsetX;
+      if (Math.abs(end - start) >= shortest) setDragged(between(start));
     };
-    const up = ({ offsetX }: Place): void => {
-      if (start !== undefined && Math.abs(offsetX - start) >= shortest) {
-        const { left, right } = pixels(offsetX);
+    const up = (): void => {
+      if (start !== undefined && Math.abs(end - start) >= shortest) {
+        const { left, right } = between(start);
         setDragged({ left, right, span: spanOf(chart, left, right) });
       }
       start = undefined;
@@ -48,14 +52,15 @@ export function SpanSelection(props: {
     const surface = chart.getZr();
     surface.on('mousedown', down);
     surface.on('mousemove', move);
-    surface.on('mouseup', up);
+    // The button may be released outside of the chart.
+    window.addEventListener('mouseup', up);
     window.addEventListener('keydown', clear);
     return () => {
+      window.removeEventListener('mouseup', up);
       window.removeEventListener('keydown', clear);
       if (chart.isDisposed()) return;
       surface.off('mousedown', down);
       surface.off('mousemove', move);
-      surface.off('mouseup', up);
     };
   }, [chart]);
   if (!dragged) return null;

@@ -21,7 +21,7 @@ const words: Readonly<Record<Reading, readonly [one: string, many: string]>> = {
   metric: ['chart', 'charts'],
 };
 
-/** A sentence such as `Read by 14 searches and 2 exports in ${usageDays} days, last on 1 Dec 10:02; the oldest event was 3 d old.` */
+/** A sentence such as `Read by 14 searches and 2 exports in 30 days, last on 1 Dec 10:02. The oldest event was 3 d old.` */
 export function readByInWords({ since, readings, oldestAge }: UsageAnswer): string {
   if (readings.length === 0) {
     if (since === null) return 'Nothing has been read yet. Searches, exports and charts are counted here.';
@@ -34,7 +34,7 @@ export function readByInWords({ since, readings, oldestAge }: UsageAnswer): stri
     oldestAge !== null && oldestAge > 0
       ? ` The oldest event was ${oldestAge < day ? 'less than a day' : formatDuration(Math.floor(oldestAge / day) * 86_400)} old.`
       : '';
-  return `Read by ${listOf(parts)} in 30 days, last on ${dayAndMinute(last)}.${oldest}`;
+  return `Read by ${listOf(parts)} in ${usageDays} days, last on ${dayAndMinute(last)}.${oldest}`;
 }
 
 function listOf(parts: readonly string[]): string {

@@ -5,7 +5,7 @@ import type { SuggestionsAnswer } from '#core/answers/suggestions.ts';
 const freshFor = 5 * 60_000;
 
 /** What was suggested lately, by what it was asked with. */
-export type KnownSuggestions = LRUCache<string, Promise<Omit<SuggestionsAnswer, 'recordedSince' | 'decided'>>>;
+export type KnownSuggestions = LRUCache<string, Promise<Omit<SuggestionsAnswer, 'decided'>>>;
 
 /** Remembers what was suggested. */
 export function knownSuggestions(): KnownSuggestions {

@@ -21,8 +21,8 @@ import type { NamesNow } from '../../search/doubts.ts';
 import { exported } from '../../search/run-export.ts';
 import { runSearch, type SearchSetting } from '../../search/run-search.ts';
 import { tapedAt } from '../../search/taped-at.ts';
-import type { ReadPlaces } from '../../usage/read-places.ts';
-import { usedBySearch, usedInPlaces } from '../../usage/uses.ts';
+import type { ReadSources } from '../../usage/read-sources.ts';
+import { usedBySearch, usedInSources } from '../../usage/uses.ts';
 import type { QueryText } from '../../workers/query.ts';
 import { type Asking, question, StreamAnswer } from '../handler.ts';
 import { knownNames } from '../plan/draft-answer.ts';
@@ -50,12 +50,12 @@ export async function searchWith(
 ): Promise<SearchAnswer> {
   const query = await checkedQuery(services, asked);
   services.measures.searches++;
-  let places: ReadPlaces | undefined;
+  let read: ReadSources | undefined;
   const answer = await runSearch(searchSetting(services), query, {
     ...{ tiers, written: asked.condition, signal, progress, deadline },
-    ...(isRecorded && { onPlaces: (found) => (places = found) }),
+    ...(isRecorded && { onSources: (found) => (read = found) }),
   });
-  if (places) services.usage.note(usedBySearch(query, answer, places, Date.now()));
+  if (read) services.usage.note(usedBySearch(query, answer, read, Date.now()));
   return answer;
 }
 
@@ -114,11 +114,11 @@ export const exportEvents = question(operations.exportEvents, async ({ format, .
   const page = { summary: '', limit: 0, buckets: 0, fields: false };
   const { condition } = asked;
   const text = await checkedQuery(services, { condition, ...window, ...page, extraction: extractionOf(asked) });
-  const onPlaces = (places: ReadPlaces): void => services.usage.note(usedInPlaces('export', text, places, Date.now()));
+  const onSources = (read: ReadSources): void => services.usage.note(usedInSources('export', text, read, Date.now()));
   const { type, ending } = exportFormats.get(format) ?? ndjson;
   if (exports >= mostExports)
     throw new Refusal(429, '', `${mostExports} exports are under way, and no more can be at a time. Try again later.`);
-  const pieces = counted(exported(searchSetting(services), { text, format, signal, onPlaces }));
+  const pieces = counted(exported(searchSetting(services), { text, format, signal, onSources }));
   return new StreamAnswer(pieces, type, `events.${ending}`);
 });
 

@@ -6,7 +6,7 @@ import { operations } from '#core/operations/index.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { piecesOf, type ShapePiece } from '#core/shapes/pieces.ts';
 import { mergeShapeUses, type ShapeUses } from '#core/suggestions/shape-uses.ts';
-import { type SuggestionSetting, suggestionsOf } from '#core/suggestions/suggest.ts';
+import { suggestionsOf } from '#core/suggestions/suggest.ts';
 import { usageDays } from '#core/usage/usage.ts';
 import type { ShapeFacts } from '#core/views/shapes.ts';
 import { decidedSuggestions, removeDecision, storeDecision } from '#store/people/suggestion-decisions.ts';
@@ -14,12 +14,14 @@ import { firstUsageDay, readSince } from '#store/people/usage.ts';
 import type { ShownPrices } from '../../costs/shown-prices.ts';
 import { designedPlan } from '../../plan/stored-plans.ts';
 import { overTape } from '../../search/over-tape.ts';
-import { questionReaders } from '../../usage/question-readers.ts';
+import { allQuestions } from '../../usage/question-readers.ts';
 import { command, question } from '../handler.ts';
 import { readersOf } from '../plan/readers.ts';
 import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
 
+/** Most suggestions in an answer. */
+const mostSuggestions = 20;
 /** Most taped records that are looked at. */
 const mostRecords = 60_000;
 
@@ -30,32 +32,32 @@ export const suggestions = question(operations.suggestions, async (_input, servi
   await services.usage.saveIfPossible(now);
   const [ofPlan, questions, prices, read, firstDay] = await Promise.all([
     readersOf(services, plan),
-    questionReaders(database.db, now),
+    allQuestions(database.db, now),
     services.costs.prices(now),
     readSince(database.db, 'shape', dayOf(now) - usageDays),
     firstUsageDay(database.db),
   ]);
   const readers = [...ofPlan, ...questions];
-  const shown = new Set(read.map((id) => shapes.known.current(id)));
   const recordedDays = daysSince(firstDay, now);
   const key = JSON.stringify([plan, readers, prices?.savedAt, Math.floor(recordedDays)]);
   let asked = answers.get(key);
   if (!asked) {
-    asked = suggest(services, plan, { readers, prices, shown, recordedDays });
+    asked = suggest(services, plan, { readers, prices, recordedDays });
     answers.set(key, asked);
     // A failure is not given again.
     asked.catch(() => answers.delete(key));
   }
   const answer = await asked;
-  // What is wanted, and what somebody just looked at, is left alone at once.
-  const isLeft = (shape: string): boolean => shapes.get(shape)?.wanted === false && !shown.has(shape);
   const decided = await decidedSuggestions(database.db, now);
-  const closed = new Set(decided.map(({ shape }) => shapes.known.current(shape)));
+  // What is wanted, what somebody looked at, and what was decided is left alone at once.
+  const leftAlone = new Set([...read, ...decided.map(({ shape }) => shape)].map((id) => shapes.known.current(id)));
+  // Shapes beyond the limit of what is counted were read as one without a name.
+  const isLeft = (shape: string): boolean =>
+    shapes.get(shape)?.wanted !== false || leftAlone.has(shape) || read.includes('');
   return {
     ...answer,
-    recordedSince: firstDay === undefined ? null : firstDay * day,
     decided: decided.map((one) => ({ ...one, pieces: piecesOfShape(shapes.get(shapes.known.current(one.shape))) })),
-    suggestions: answer.suggestions.filter(({ shape }) => isLeft(shape) && !closed.has(shape)),
+    suggestions: answer.suggestions.filter(({ shape }) => !isLeft(shape)).slice(0, mostSuggestions),
   };
 });
 
@@ -71,13 +73,15 @@ function daysSince(firstDay: number | undefined, now: number): number {
 interface Asked {
   readonly readers: readonly (Omit<Reader, 'share'> & { readonly condition: string })[];
   readonly prices: ShownPrices | undefined;
+  /** For how many days usage has been recorded. */
+  readonly recordedDays: number;
 }
 
 async function suggest(
   { database, pools, directory, shapes }: OperationServices,
   plan: PlanDocument,
-  { readers, prices, shown, recordedDays }: Omit<SuggestionSetting, 'factsOf' | 'readers' | 'prices'> & Asked,
-): Promise<Omit<SuggestionsAnswer, 'recordedSince' | 'decided'>> {
+  { readers, prices, recordedDays }: Asked,
+): Promise<Omit<SuggestionsAnswer, 'decided'>> {
   const now = Date.now();
   const task = {
     ...{ kind: 'shapeUses' as const, plan, now },
@@ -94,7 +98,7 @@ async function suggest(
   return {
     at: now,
     currency: prices?.currency ?? null,
-    suggestions: suggestionsOf(uses, { readers, prices, shown, recordedDays, factsOf: (id) => shapes.get(id) }),
+    suggestions: suggestionsOf(uses, { readers, prices, recordedDays, factsOf: (id) => shapes.get(id) }),
   };
 }
 
@@ -103,15 +107,9 @@ export const decideSuggestion = command(operations.decideSuggestion, {
   carryOut: async ({ id, decision, days, reason }, { tx, services, now }) => {
     const shape = services.shapes.known.current(id);
     if (!services.shapes.get(shape)) throw new Refusal(404, '', 'There is no shape of this id.');
-    if (decision === 'open') await removeDecision(tx, shape);
-    else
-      await storeDecision(tx, {
-        shape,
-        decision,
-        until: decision === 'later' ? now + days * day : null,
-        reason,
-        at: now,
-      });
+    const until = decision === 'put off' ? now + days * day : null;
+    if (decision === 'reopen') await removeDecision(tx, shape);
+    else await storeDecision(tx, { shape, until, reason, at: now });
     return null;
   },
 });

@@ -3,8 +3,8 @@ import { operations } from '#core/operations/index.ts';
 import { parseMeasure } from '#core/why/measure.ts';
 import type { Period } from '#core/why/periods.ts';
 import { runWhy } from '../../search/run-why.ts';
-import type { ReadPlaces } from '../../usage/read-places.ts';
-import { usedInPlaces } from '../../usage/uses.ts';
+import type { ReadSources } from '../../usage/read-sources.ts';
+import { usedInSources } from '../../usage/uses.ts';
 import { question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
@@ -28,8 +28,8 @@ export const why = question(operations.why, async (asked, services, { signal }):
   const question = {
     ...{ condition, measure: parsed.measure, measureText: asked.measure },
     ...{ window: window.period, beside: beside?.period, prices },
-    onPlaces: (places: ReadPlaces) =>
-      services.usage.note(usedInPlaces('why', { condition, summary: '' }, places, Date.now())),
+    onSources: (read: ReadSources) =>
+      services.usage.note(usedInSources('why', { condition, summary: '' }, read, Date.now())),
   };
   const found = await inBounds(() => runWhy(searchSetting(services), question, signal));
   const around = found.began === undefined ? [] : await changesAround(services, found.began);

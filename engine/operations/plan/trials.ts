@@ -14,7 +14,7 @@ import { checkedDraft, designedPlan, livePlan } from '../../plan/stored-plans.ts
 import { retryRejects as sendAgain } from '../../reprocessing/retry.ts';
 import { runMatches } from '../../search/run-matches.ts';
 import { rehearseTape, rehearseAgain as runAgain, rehearseRejects as runRejects } from '../../search/run-rehearsal.ts';
-import { questionReaders } from '../../usage/question-readers.ts';
+import { lastQuestions } from '../../usage/question-readers.ts';
 import { withoutSaved } from '../explore/expand-saved.ts';
 import { longCommand, question } from '../handler.ts';
 import type { OperationServices } from '../services.ts';
@@ -45,7 +45,9 @@ export const matches = question(
     const { database, pools, directory } = services;
     const condition = await withoutSaved(database.db, written);
     const { plan } = await designedPlan(database.db);
-    const readers = within ? [...(await readersOf(services, plan)), ...(await lastQuestions(services))] : [];
+    const readers = within
+      ? [...(await readersOf(services, plan)), ...(await lastQuestions(database.db, Date.now(), mostQuestions))]
+      : [];
     const { read, ...found } = await runMatches(
       { database, pools, plan, tables: directory.tables, fleets: directory.fleets, signal },
       { condition, tier, within, before, readers: readers.map((reader) => reader.condition) },
@@ -62,10 +64,6 @@ export const matches = question(
 
 /** Most questions of the last 30 days that matches are counted for. */
 const mostQuestions = 50;
-
-async function lastQuestions({ database }: OperationServices) {
-  return (await questionReaders(database.db, Date.now())).slice(0, mostQuestions);
-}
 
 /** The draft, or without one the live plan, beside the live plan. */
 async function bothPlans({ database, directory, pools }: OperationServices, signal: AbortSignal) {

@@ -20,7 +20,7 @@ export function DecideSuggestion({ shape, onDone }: { readonly shape: string; re
   const [fault, setFault] = useState('');
   const refuse = (): void => {
     if (reason.trim() === '') setFault('Say why, so that others know.');
-    else void decide(shape, 'no', reason.trim()).then(onDone);
+    else void decide(shape, 'refuse', reason.trim()).then(onDone);
   };
   return (
     <form
@@ -49,7 +49,7 @@ export function DecideSuggestion({ shape, onDone }: { readonly shape: string; re
       <Button
         look="quiet"
         className="text-[12.5px] whitespace-nowrap"
-        onClick={() => void decide(shape, 'later', reason.trim()).then(onDone)}
+        onClick={() => void decide(shape, 'put off', reason.trim()).then(onDone)}
       >
         Put off for {days} days
       </Button>
@@ -77,19 +77,17 @@ export function DecidedSuggestions({ decided }: Pick<SuggestionsAnswer, 'decided
       </Button>
       {isOpen && (
         <ul>
-          {decided.map(({ shape, pieces, decision, until, reason, at }) => (
+          {decided.map(({ shape, pieces, until, reason, at }) => (
             <li key={shape} className="border-t border-hair py-1.5">
               <span className="line block truncate">
                 <ShapeText pieces={pieces} />
               </span>
               <div className="flex items-baseline gap-x-3">
                 <small className="min-w-0 flex-1 text-[12px] text-second">
-                  {decision === 'no'
-                    ? `refused ${dayAndMinute(at)}`
-                    : `put off until ${until === null ? '' : dayAndMinute(until)}`}
+                  {until === null ? `refused ${dayAndMinute(at)}` : `put off until ${dayAndMinute(until)}`}
                   {reason !== '' && ` · ${reason}`}
                 </small>
-                <Button look="quiet" className="-mr-3 text-[12.5px]" onClick={() => void decide(shape, 'open', '')}>
+                <Button look="quiet" className="-mr-3 text-[12.5px]" onClick={() => void decide(shape, 'reopen', '')}>
                   Reopen
                 </Button>
               </div>

@@ -7,7 +7,7 @@ import { toast } from 'sonner';
 import { formatCount } from '#core/events/units.ts';
 import type { HoleSummary } from '#core/shapes/hole-values.ts';
 import { shapeWords } from '#core/shapes/pieces.ts';
-import { onlyCountedBy } from '#core/suggestions/only-counted.ts';
+import { onlyCountedBy } from '#core/suggestions/who-reads.ts';
 import type { Reader, ShapeAnswer } from '../../../data/answers.ts';
 import { call, refresh, useQuestion } from '../../../data/client.ts';
 import { addPipeline, useDraft } from '../../../data/draft.ts';

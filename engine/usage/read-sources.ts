@@ -1,5 +1,5 @@
 /** Where a question read events. */
-export interface ReadPlaces {
+export interface ReadSources {
   readonly sources: ReadonlySet<string>;
   readonly tiers: ReadonlySet<string>;
   /** The time of the oldest event that may have been read (milliseconds). */
@@ -7,10 +7,10 @@ export interface ReadPlaces {
 }
 
 /** The sources and tiers of segments in which a question that begins at `from` (milliseconds) may have found events. */
-export function readPlaces(
+export function readSources(
   segments: readonly { readonly source: string; readonly tier: string; readonly from: number }[],
   from: number,
-): ReadPlaces {
+): ReadSources {
   const sources = new Set<string>();
   const tiers = new Set<string>();
   let oldest = Number.POSITIVE_INFINITY;
