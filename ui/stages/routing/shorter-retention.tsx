@@ -15,8 +15,8 @@ export function ShorterRetention(props: {
   if (!days) return null;
   return (
     <p className="text-[12.5px]">
-      Nothing older than {formatDuration(days * 86_400)} was read in this time.
-      <Button look="quiet" className="ml-1 text-[12.5px]" onClick={() => onTake(`${days}d`)}>
+      Nothing older than {formatDuration(days * 86_400)} was read.
+      <Button look="quiet" className="-ml-3 block text-[12.5px]" onClick={() => onTake(`${days}d`)}>
         Keep {days} d
       </Button>
     </p>
