@@ -22,6 +22,7 @@ import type {
   GracesAnswer,
   PlanAnswer,
   RevisionsAnswer,
+  RevisionTimelineAnswer,
   StepsAnswer,
   TablesAnswer,
 } from './plan.ts';
@@ -99,6 +100,7 @@ export interface Answers {
   readonly restoreRevision: DraftAnswer | null;
   readonly retentionCost: RetentionCostAnswer;
   readonly retryRejects: RetryAnswer;
+  readonly revisionTimeline: RevisionTimelineAnswer;
   readonly revisions: RevisionsAnswer;
   readonly rewind: RewindAnswer;
   readonly routing: RoutingAnswer;

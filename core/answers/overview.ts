@@ -12,6 +12,7 @@ export interface Attention {
     | 'volume-jump'
     | 'volume-surge'
     | 'set-aside'
+    | 'prediction-missed'
     | 'cap-near'
     | 'cap-met'
     | 'series-limit'
@@ -21,6 +22,8 @@ export interface Attention {
   readonly source: string;
   /** The tier, where it is about one. */
   readonly tier?: string;
+  /** The revision, where it is about one. */
+  readonly revision?: number;
   /** The metric, where it is about one. */
   readonly metric?: string;
   readonly title: string;

@@ -99,6 +99,33 @@ export interface RevisionEffectView {
   readonly newSources: readonly string[];
 }
 
+/** Kept bytes of the interval that begins at `start` (milliseconds). */
+export interface TimelinePoint {
+  readonly start: number;
+  readonly predicted: number;
+  readonly measured: number;
+  /** Half-width of the 95 % band of the prediction. */
+  readonly band: number;
+}
+
+/** Kept bytes in total, of a tier, or of a source. */
+export interface TimelineRow {
+  readonly kind: 'all' | 'tier' | 'source';
+  readonly id: string;
+  readonly points: readonly TimelinePoint[];
+}
+
+/** `GET /api/plan/revisions/{number}/timeline`: predicted and measured volume, by the hour for a day, then by the day for two weeks. */
+export interface RevisionTimelineAnswer {
+  /** The length of an interval, in milliseconds; null before the first has ended, or without a rehearsal of at least a day. */
+  readonly every: number | null;
+  readonly rows: readonly TimelineRow[];
+  /** Excluded sources: those that the rehearsal did not have. */
+  readonly newSources: readonly string[];
+  /** Starts of excluded intervals: those in which a posture or an exclusion was switched. */
+  readonly switched: readonly number[];
+}
+
 /** A published plan with what it changed, and what came of it beside what was predicted. */
 export interface RevisionView {
   readonly number: number;

@@ -1,9 +1,11 @@
 import { array, boolean, number, object, string } from 'yup';
+import { isRehearsalSpan } from '../rehearsal/rehearsal-span.ts';
 import { lookupsShape } from '../steps/lookups.ts';
 import { operation } from './operation.ts';
 import { byNumber, draftBody, planText as planTextShape, publishBody, rebaseBody, table } from './requests/plan.ts';
 import { conditionShape } from './requests/source-settings.ts';
 import { byName } from './requests/sources.ts';
+import { surgeShape } from './requests/surge.ts';
 
 export const plan = operation({
   method: 'GET',
@@ -80,13 +82,19 @@ export const discardDraft = operation({
   input: object({}),
 });
 
+const spanFault = 'A duration with its unit, from 1h to 14d.';
+
 export const rehearseDraft = operation({
   method: 'POST',
   path: '/api/plan/draft/rehearsal',
-  summary: 'Rehearses the draft on the tape of the last 24 hours.',
+  summary:
+    'Rehearses the draft on the tape of the last 24 hours or less; `span` may name up to 14 days, of which the volumes are then. `surge` adds events on top of either plan.',
   failure: 'The draft could not be rehearsed',
   permission: 'design',
-  input: object({}),
+  input: object({
+    span: string().max(40).default('24h').test('span', spanFault, isRehearsalSpan),
+    surge: surgeShape.default(undefined).optional(),
+  }),
 });
 
 export const rebaseDraft = operation({
@@ -143,6 +151,8 @@ export const keepGraced = operation({
   input: byNumber,
 });
 
+const revisionNumber = object({ number: number().integer().min(1).max(Number.MAX_SAFE_INTEGER).required() });
+
 export const revisions = operation({
   method: 'GET',
   path: '/api/plan/revisions',
@@ -152,13 +162,22 @@ export const revisions = operation({
   input: object({}),
 });
 
+export const revisionTimeline = operation({
+  method: 'GET',
+  path: '/api/plan/revisions/{number}/timeline',
+  summary: 'What a revision keeps, predicted beside measured: by the hour for a day, then by the day for two weeks.',
+  failure: 'The revision could not be loaded',
+  permission: 'see',
+  input: revisionNumber,
+});
+
 export const restoreRevision = operation({
   method: 'POST',
   path: '/api/plan/revisions/{number}/restore',
   summary: 'Copies an old revision to the draft.',
   failure: 'The revision could not be restored',
   permission: 'design',
-  input: object({ number: number().integer().min(1).max(Number.MAX_SAFE_INTEGER).required() }),
+  input: revisionNumber,
 });
 
 export const matches = operation({

@@ -16,6 +16,8 @@ export interface CompiledStep {
   readonly when: Condition | undefined;
   readonly onFailure: OnFailure;
   readonly run: StepFunction;
+  /** Whether its result for an event depends on the events that arrive together with it. */
+  readonly dependsOnNeighbours: boolean;
   /** For a choice: its branches, each with the condition for entering it (none: all others). */
   readonly branches: readonly { readonly when: Condition | undefined; readonly steps: readonly CompiledStep[] }[];
 }

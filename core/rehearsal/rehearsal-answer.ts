@@ -1,13 +1,21 @@
 import type { Currency } from '../costs/book/price-book.ts';
-import { comparedParts, type RehearsedParts } from '../plan/parts/rehearsed-parts.ts';
+import type { RehearsedParts } from '../plan/parts/rehearsed-parts.ts';
 import type { Volume } from '../routing/volume.ts';
-import type { FlowPlace, PlanEffect, Rehearsal } from './rehearse.ts';
+import type { Bands } from './bands.ts';
+import type { CapMeetings } from './cap-meetings.ts';
+import type { ChangedEvent } from './changed-events.ts';
+import type { FieldChange } from './field-changes.ts';
+import type { Move } from './moves.ts';
+import type { RehearsedReader } from './reader-finds.ts';
+import type { RehearsedSurge } from './rehearsed-surge.ts';
 
-/** One row of the comparison: what live and draft make of it, a day. */
+/** One row of a comparison: daily volume with the live plan and with the draft. */
 export interface RehearsalRow {
   readonly id: string;
   readonly live: Volume;
   readonly draft: Volume;
+  /** Half of the 95 % bands, in bytes. */
+  readonly bands: Bands;
 }
 
 export interface RehearsalSource extends RehearsalRow {
@@ -16,11 +24,18 @@ export interface RehearsalSource extends RehearsalRow {
   readonly draftParsed: number;
 }
 
+export interface RehearsalShape extends RehearsalRow {
+  /** An example line; empty if unknown. */
+  readonly line: string;
+}
+
 /** Coins of live and draft. */
 export interface MoneyRow {
   readonly id: string;
   readonly live: number;
   readonly draft: number;
+  /** Half of the 95 % bands, in coins. */
+  readonly bands: Bands;
 }
 
 /**
@@ -31,114 +46,66 @@ export interface RehearsalMoney {
   readonly currency: Currency;
   readonly live: number;
   readonly draft: number;
-  /** One standard error of the change, from the weights of the taped records. */
-  readonly error: number;
+  /** Half of the 95 % bands, in coins. */
+  readonly bands: Bands;
   /** By tier: what it keeps. */
   readonly tiers: readonly MoneyRow[];
   /** By outcome: what is not kept. */
   readonly outcomes: readonly MoneyRow[];
   /** By rule (`tier/exclusion`): how much less what it takes away costs than if its tier kept it. */
-  readonly rules: readonly MoneyRow[];
+  readonly rules: readonly Omit<MoneyRow, 'bands'>[];
+  /** Total cost of the sources, teams and shapes whose cost changes. */
+  readonly sources: readonly MoneyRow[];
+  readonly teams: readonly MoneyRow[];
+  readonly shapes: readonly MoneyRow[];
 }
 
-/** What comes from a source and meets the same fate by the same rule. */
-export interface RehearsedFlow {
-  readonly place: FlowPlace;
-  readonly live: Volume;
-  readonly draft: Volume;
-}
-
-/** What a rehearsal found. */
+/** The findings of a rehearsal as they are stored. Costs are added when they are read, since prices may change. */
 export interface RehearsalFindings extends Omit<RehearsalAnswer, 'money'> {
-  readonly flows: readonly RehearsedFlow[];
+  /** Shapes are not told apart in them. */
+  readonly moves: readonly Move[];
+  /** Moves of the shapes in the answer. */
+  readonly shapeMoves: readonly Move[];
+  /** The team of each source. */
+  readonly owners: Readonly<Record<string, string>>;
 }
 
-/** Draft beside live over the same events; over the tape, scaled to a day. */
+/** The draft compared with the live plan on the same events: per day, or in total for events that arrive once. */
 export interface RehearsalAnswer extends RehearsedParts {
   readonly at: number;
   /** Taped records that were run, and the arrivals that they stand for. */
   readonly taped: number;
   readonly arrived: Volume;
-  /** Stretch of time that the tape covers, in milliseconds. */
+  /** Stretch of time that the records are of, in milliseconds. */
   readonly from: number;
   readonly to: number;
+  /** The number of averaged days; 0 if figures are totals of the window. */
+  readonly span: number;
+  /** The number of full days that bands are based on; with fewer than three, bands cover sampling only. */
+  readonly days: number;
+  /** Sources that are excluded because they have volume on these days, but nothing on the tape. */
+  readonly leftOut: readonly string[];
   readonly tiers: readonly RehearsalRow[];
   readonly outcomes: readonly RehearsalRow[];
   readonly rules: readonly RehearsalRow[];
+  /** What is kept: of each source, and of the teams and shapes of which the draft keeps something else, those that change most first. */
   readonly sources: readonly RehearsalSource[];
+  readonly teams: readonly RehearsalRow[];
+  readonly shapes: readonly RehearsalShape[];
   readonly parsed: { readonly live: number; readonly draft: number };
-  readonly kept: { readonly live: Volume; readonly draft: Volume };
-  /** One standard error of a share, from the weights of the taped records (0 to 1). */
-  readonly error: number;
+  readonly kept: Omit<RehearsalRow, 'id'>;
   readonly failures: { readonly live: readonly [string, number][]; readonly draft: readonly [string, number][] };
+  /** Readers that find more or fewer kept events of the window, those that lose most first. */
+  readonly readers: readonly RehearsedReader[];
+  /** Fields that are added, lost, or of another type; empty if the pipelines are the same. */
+  readonly fields: readonly FieldChange[];
+  /** Example events that the draft treats differently. */
+  readonly changed: readonly ChangedEvent[];
+  /** The caps of both plans on a day like those of the span; empty for spans of less than a day. */
+  readonly caps: CapMeetings;
+  /** The effect of the surge; null if none was requested. */
+  readonly surge: RehearsedSurge | null;
   readonly tookMs: number;
   /** What both cost; null where nothing has a price. */
   readonly money: RehearsalMoney | null;
-}
-
-/** What a rehearsal over a window found; `started` is when it began, by the performance clock. */
-export function answerOf(merged: Rehearsal, window: { from: number; to: number }, started: number): RehearsalFindings {
-  const { events } = merged.live.arrived;
-  return {
-    at: Date.now(),
-    taped: merged.taped,
-    arrived: merged.live.arrived,
-    ...window,
-    tiers: rows(merged.live.tiers, merged.draft.tiers),
-    outcomes: rows(merged.live.outcomes, merged.draft.outcomes),
-    rules: rows(merged.live.rules, merged.draft.rules),
-    flows: flowsOf(merged),
-    sources: sourceRows(merged.live, merged.draft),
-    parsed: {
-      live: share(merged.live.parsed, merged.live.arrived),
-      draft: share(merged.draft.parsed, merged.draft.arrived),
-    },
-    kept: { live: total(merged.live.tiers), draft: total(merged.draft.tiers) },
-    error: events > 0 ? Math.sqrt(merged.squares) / events / 2 : 0,
-    failures: { live: topFailures(merged.live), draft: topFailures(merged.draft) },
-    ...comparedParts(merged.live.parts, merged.draft.parts, (window.to - window.from) / 1_000),
-    tookMs: Math.round(performance.now() - started),
-  };
-}
-
-function total(tiers: ReadonlyMap<string, Volume>): Volume {
-  const sum = { events: 0, bytes: 0 };
-  for (const { events, bytes } of tiers.values()) {
-    sum.events += events;
-    sum.bytes += bytes;
-  }
-  return sum;
-}
-
-function share(part: Volume, whole: Volume): number {
-  return whole.events > 0 ? part.events / whole.events : 0;
-}
-
-const none: Volume = { events: 0, bytes: 0 };
-
-function rows(live: ReadonlyMap<string, Volume>, draft: ReadonlyMap<string, Volume>): readonly RehearsalRow[] {
-  const ids = [...new Set([...live.keys(), ...draft.keys()])];
-  return ids.map((id) => ({ id, live: live.get(id) ?? none, draft: draft.get(id) ?? none }));
-}
-
-/** The flows of a rehearsal, live beside draft. */
-export function flowsOf({ live, draft }: Rehearsal): readonly RehearsedFlow[] {
-  return rows(live.flows, draft.flows).map(({ id, ...volumes }) => ({ place: JSON.parse(id), ...volumes }));
-}
-
-function sourceRows(live: PlanEffect, draft: PlanEffect): readonly RehearsalSource[] {
-  return [...live.sources].map(([id, volumes]) => {
-    const drafted = draft.sources.get(id) ?? volumes;
-    return {
-      id,
-      live: volumes.kept,
-      draft: drafted.kept,
-      liveParsed: share(volumes.parsed, volumes.arrived),
-      draftParsed: share(drafted.parsed, drafted.arrived),
-    };
-  });
-}
-
-function topFailures(effect: PlanEffect): readonly [string, number][] {
-  return [...effect.failures].sort((a, b) => b[1] - a[1]).slice(0, 20);
 }

@@ -4,9 +4,12 @@ import { unit } from '../costs/money.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import { day } from '../events/time-units.ts';
 import type { PlanDocument } from '../plan/document.ts';
-import type { RehearsalFindings, RehearsedFlow } from './rehearsal-answer.ts';
+import { flowsOfMoves, type RehearsedFlow } from './flows.ts';
+import { movesOf } from './moves.ts';
+import type { RehearsalFindings } from './rehearsal-answer.ts';
 import { addedCost, answerWithMoney } from './rehearsal-money.ts';
 import { flowsOfChange, savedByRevision } from './revision-saving.ts';
+import { excluded, passing, transitionOf, transitionsOf } from './testing/transitions.ts';
 
 const plan = (keep: string): PlanDocument => ({
   ...{ plan: 1, pipelines: [] },
@@ -35,7 +38,18 @@ const flows = [
   flow('tides', 'kept', 50, 50),
   flow('tides', 'passing', 7, 7),
 ];
-const findings = { flows, error: 0.1 } as unknown as RehearsalFindings;
+const moves = movesOf(
+  transitionsOf([
+    transitionOf({ bytes: 40 }),
+    transitionOf({ bytes: 60, draft: excluded }),
+    transitionOf({ source: 'tides', bytes: 50 }),
+    transitionOf({ source: 'tides', bytes: 7, live: passing, draft: passing }),
+  ]),
+  { count: 0, sources: new Map() },
+);
+const owners = { gates: 'harbour', tides: 'harbour' };
+const findings = { moves, shapeMoves: [], owners, span: 1 } as unknown as RehearsalFindings;
+const surely = { draft: 0, change: 0 };
 
 test('a rehearsal tells what live and draft cost in a month, by tier, fate and rule', () => {
   const plans = { live: plan('10d'), draft: plan('10d') };
@@ -44,15 +58,20 @@ test('a rehearsal tells what live and draft cost in a month, by tier, fate and r
     currency: prices.currency,
     live: 30 * (157 + 1_500),
     draft: 30 * (157 + 900),
-    // A tenth of all that is kept.
-    error: 30 * 150,
-    tiers: [{ id: 'rest', live: 30 * 1_650, draft: 30 * 990 }],
+    // Both come evenly over the window, and no day is known.
+    bands: surely,
+    tiers: [{ id: 'rest', live: 30 * 1_650, draft: 30 * 990, bands: surely }],
     outcomes: [
-      { id: 'excluded', live: 0, draft: 30 * 60 },
-      { id: 'passing', live: 30 * 7, draft: 30 * 7 },
+      { id: 'excluded', live: 0, draft: 30 * 60, bands: surely },
+      { id: 'passing', live: 30 * 7, draft: 30 * 7, bands: surely },
     ],
     rules: [{ id: 'rest/x', live: 0, draft: 30 * 600 }],
+    // The tides cost the same.
+    sources: [{ id: 'gates', live: 30 * 1_100, draft: 30 * 500, bands: surely }],
+    teams: [{ id: 'harbour', live: 30 * 1_657, draft: 30 * 1_057, bands: surely }],
+    shapes: [],
   });
+  expect(flowsOfMoves(moves)).toEqual(expect.arrayContaining([...flows]));
   expect(addedCost(flows, prices, plans)).toBe(-6n * unit);
   // Another retention alone costs something else too.
   const shorter = answerWithMoney(findings, prices, { ...plans, draft: plan('5d') }, 1).money;
@@ -61,13 +80,18 @@ test('a rehearsal tells what live and draft cost in a month, by tier, fate and r
 
 test('rows of a rehearsal add up to the whole, whatever flows', () => {
   const place = fc.tuple(
-    fc.constantFrom('gates', 'tides'),
     fc.constantFrom('kept', 'excluded', 'passing', 'rejected'),
     fc.constantFrom('rest', 'audit', ''),
     fc.constantFrom('x', ''),
+    fc.boolean(),
   );
-  const amount = fc.integer({ min: 0, max: 1e6 }).map((bytes) => volume(bytes / 7));
-  const any = fc.array(fc.record({ place, live: amount, draft: amount }), { maxLength: 30 });
+  const amount = fc.integer({ min: 0, max: 1e6 }).map((bytes) => bytes / 7);
+  const any = fc.array(
+    fc.record({ source: fc.constantFrom('gates', 'tides'), live: place, draft: place, bytes: amount }),
+    {
+      maxLength: 30,
+    },
+  );
   // Of three units a byte: coins have to be shared.
   const odd: VolumePrices = {
     ...prices,
@@ -76,7 +100,8 @@ test('rows of a rehearsal add up to the whole, whatever flows', () => {
   fc.assert(
     fc.property(any, (list) => {
       const plans = { live: plan('10d'), draft: plan('3d') };
-      const money = answerWithMoney({ ...findings, flows: list }, odd, plans, 30).money;
+      const any = movesOf(transitionsOf(list.map((one) => transitionOf(one))), { count: 0, sources: new Map() });
+      const money = answerWithMoney({ ...findings, moves: any }, odd, plans, 30).money;
       const sum = (of: 'live' | 'draft') =>
         [...(money?.tiers ?? []), ...(money?.outcomes ?? [])].reduce((all, row) => all + row[of], 0);
       expect([sum('live'), sum('draft')]).toEqual([money?.live, money?.draft]);

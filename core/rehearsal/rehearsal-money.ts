@@ -3,14 +3,12 @@ import { coinsOf, coinsOfParts, inCurrency, type Money } from '../costs/money.ts
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import { keepOf } from '../plan/retention.ts';
-import type {
-  MoneyRow,
-  RehearsalAnswer,
-  RehearsalFindings,
-  RehearsalMoney,
-  RehearsedFlow,
-} from './rehearsal-answer.ts';
-import type { FlowPlace } from './rehearse.ts';
+import { grouped } from '../tables/grouped.ts';
+import { type Bands, bandsOf } from './bands.ts';
+import { type FlowPlace, flowsOfMoves, type RehearsedFlow } from './flows.ts';
+import type { Move } from './moves.ts';
+import type { MoneyRow, RehearsalAnswer, RehearsalFindings, RehearsalMoney } from './rehearsal-answer.ts';
+import { isNowhere, type Place } from './transitions.ts';
 
 /** The plans whose retentions count. */
 export interface RehearsedDocuments {
@@ -42,47 +40,105 @@ export function addedCost(flows: readonly RehearsedFlow[], prices: VolumePrices,
   return pricedFlows(flows, prices, plans).reduce((sum, { live, draft }) => sum + wholeOf(draft) - wholeOf(live), 0n);
 }
 
-/** Findings as they are answered; `times` is how often what was rehearsed comes in the time that is answered for (30: days of a month). */
+/** Adds costs to findings; `times` is how often the rehearsed volume occurs in the answered time (30 for the days of a month). */
 export function answerWithMoney(
-  { flows, ...findings }: RehearsalFindings,
+  { moves, shapeMoves, owners, ...findings }: RehearsalFindings,
   prices: VolumePrices | undefined,
   plans: RehearsedDocuments,
   times: number,
 ): RehearsalAnswer {
-  return { ...findings, money: prices ? moneyOf(flows, findings.error, prices, plans, BigInt(times)) : null };
+  if (!prices) return { ...findings, money: null };
+  const { span } = findings;
+  const money = moneyOf(moves, { prices, plans, span, times });
+  const rows = (list: readonly Move[], idOf: (move: Move) => string): readonly MoneyRow[] =>
+    changedRows(list, idOf, { prices, plans, span, times });
+  const sources = rows(moves, ({ source }) => source);
+  const teams = rows(moves, ({ source }) => owners[source] ?? '').filter(({ id }) => id !== '');
+  return { ...findings, money: { ...money, sources, teams, shapes: rows(shapeMoves, ({ shape }) => shape) } };
 }
 
-function moneyOf(
-  flows: readonly RehearsedFlow[],
-  error: number,
-  prices: VolumePrices,
-  plans: RehearsedDocuments,
-  times: bigint,
-): RehearsalMoney {
+/** The prices and plans for amounts of money. */
+interface Reckoning {
+  readonly prices: VolumePrices;
+  readonly plans: RehearsedDocuments;
+  /** The number of averaged days; 0 for events that arrive once. */
+  readonly span: number;
+  /** How often the rehearsed volume occurs in the answered time: 30 for the days of a month. */
+  readonly times: number;
+}
+
+function moneyOf(moves: readonly Move[], reckoning: Reckoning): Omit<RehearsalMoney, 'sources' | 'teams' | 'shapes'> {
+  const { prices, plans } = reckoning;
   const { currency } = prices;
+  const times = BigInt(reckoning.times);
+  const flows = flowsOfMoves(moves);
   const priced = pricedFlows(flows, prices, plans);
   const places = new Map<string, Both>();
   for (const { place, live, draft } of priced) {
     const [, outcome, tier] = place;
-    const id = outcome === 'kept' ? `kept ${tier}` : outcome;
+    const id = idOfPlace(outcome, tier);
     const known = places.get(id) ?? none;
     places.set(id, { live: known.live + wholeOf(live) * times, draft: known.draft + wholeOf(draft) * times });
   }
-  const rows = rowsOf(places, currency.digits);
+  const bands = coinBands(moves, reckoning);
+  const rows = rowsOf(places, currency.digits).map((row) => ({
+    ...row,
+    bands: bands(([outcome, tier]) => idOfPlace(outcome, tier) === row.id),
+  }));
   const tiers = rows.filter(({ id }) => id.startsWith('kept '));
   const sum = (of: 'live' | 'draft'): number => rows.reduce((all, row) => all + row[of], 0);
-  const uncertain = (of: 'live' | 'draft'): number =>
-    inCurrency(priced.reduce((all, flow) => all + flow[of].kept + flow[of].stored, 0n) * times);
   return {
     currency,
     live: sum('live'),
     draft: sum('draft'),
-    // Receiving costs the same with both plans.
-    error: Math.round(error * Math.max(uncertain('live'), uncertain('draft')) * 10 ** currency.digits),
+    bands: bands(() => true),
     tiers: tiers.map(({ id, ...coins }) => ({ id: id.slice('kept '.length), ...coins })),
     outcomes: rows.filter((row) => !tiers.includes(row)),
     rules: rulesOf(flows, priced, prices, plans, times),
   };
+}
+
+function idOfPlace(outcome: string, tier: string): string {
+  return outcome === 'kept' ? `kept ${tier}` : outcome;
+}
+
+/** The cost of a move with one of the plans, in coins. */
+function coinsOfMove(move: Move, of: 'live' | 'draft', { prices, plans, times }: Reckoning): number {
+  if (isNowhere(move[of])) return 0;
+  const [outcome, tier] = move[of];
+  const volume = { source: move.source, outcome, tier, events: move.events, bytes: move.bytes };
+  const parts = prices.costOf(volume, { keepOf: (id) => keepOf(plans[of], id) ?? 0 });
+  return inCurrency(wholeOf(parts)) * times * 10 ** prices.currency.digits;
+}
+
+/** Bands of the cost of some places, in coins. */
+function coinBands(moves: readonly Move[], reckoning: Reckoning): (isCounted: (place: Place) => boolean) => Bands {
+  const costs = new Map(
+    moves.map((move) => [
+      move,
+      { live: coinsOfMove(move, 'live', reckoning), draft: coinsOfMove(move, 'draft', reckoning) },
+    ]),
+  );
+  return (isCounted) => {
+    const coefficient = (of: 'live' | 'draft') => (move: Move) =>
+      move.bytes > 0 && isCounted(move[of]) ? (costs.get(move)?.[of] ?? 0) / move.bytes : 0;
+    const { draft, change } = bandsOf(moves, coefficient('live'), coefficient('draft'), reckoning.span);
+    return { draft: Math.round(draft), change: Math.round(change) };
+  };
+}
+
+/** Rows whose cost changes, the largest change first. */
+function changedRows(moves: readonly Move[], idOf: (move: Move) => string, reckoning: Reckoning): readonly MoneyRow[] {
+  const change = ({ live, draft }: Pick<MoneyRow, 'live' | 'draft'>): number => Math.abs(draft - live);
+  return [...grouped(moves, idOf)]
+    .map(([id, list]) => {
+      const coins = (of: 'live' | 'draft'): number =>
+        Math.round(list.reduce((sum, move) => sum + coinsOfMove(move, of, reckoning), 0));
+      return { id, list, live: coins('live'), draft: coins('draft') };
+    })
+    .filter((row) => change(row) > 0)
+    .sort((a, b) => change(b) - change(a))
+    .map(({ list, ...row }) => ({ ...row, bands: coinBands(list, reckoning)(() => true) }));
 }
 
 interface Both {
@@ -93,7 +149,7 @@ interface Both {
 const none: Both = { live: 0n, draft: 0n };
 
 /** Amounts in coins that add up, for both plans; what costs the same has the same coins. */
-function rowsOf(places: ReadonlyMap<string, Both>, digits: number): readonly MoneyRow[] {
+function rowsOf(places: ReadonlyMap<string, Both>, digits: number): readonly Omit<MoneyRow, 'bands'>[] {
   const amounts = [...places.values()];
   const live = coinsOfParts(
     amounts.map((both) => both.live),
@@ -115,7 +171,7 @@ function rulesOf(
   prices: VolumePrices,
   plans: RehearsedDocuments,
   times: bigint,
-): readonly MoneyRow[] {
+): RehearsalMoney['rules'] {
   const isRule = ({ place: [, outcome, tier, rule] }: { readonly place: FlowPlace }): boolean =>
     outcome !== 'kept' && tier !== '' && rule !== '';
   const removed = priced.filter(isRule);

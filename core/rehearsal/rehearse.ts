@@ -1,3 +1,4 @@
+import type { Condition } from '../conditions/condition.ts';
 import type { EventBatch } from '../events/batch.ts';
 import { failureAttribute } from '../events/batch.ts';
 import { textAt } from '../events/text-table.ts';
@@ -5,60 +6,45 @@ import type { CompiledPlan } from '../plan/compile.ts';
 import { addToParts, mergeParts, newPartEffects, type PartEffects } from '../plan/parts/rehearsed-parts.ts';
 import type { RouteContext, RoutedBatch } from '../routing/route.ts';
 import { seededRandom } from '../routing/route.ts';
-import { addVolume, newVolume, type Volume } from '../routing/volume.ts';
+import { addChangedEvents, type ChangedEvents, mergeChangedEvents } from './changed-events.ts';
+import { addFields, type FieldCounts, mergeFields } from './field-changes.ts';
+import { addFinds, mergeFinds, type ReaderFinds } from './reader-finds.ts';
+import { addedBySurge, type Surge } from './surge.ts';
+import { addTransitions, mergeTransitions, type SlottedWindow, type Transitions } from './transitions.ts';
 
-/** What one plan makes of the tape. Plain data. */
+/** What one plan makes of the tape beside volume. Plain data. */
 export interface PlanEffect {
-  readonly arrived: Volume;
-  readonly parsed: Volume;
-  /** By tier id: what it keeps. */
-  readonly tiers: Map<string, Volume>;
-  /** By outcome, as the ledger tells them apart. */
-  readonly outcomes: Map<string, Volume>;
-  /** By rule (`tier/exclusion` or `pipeline/step`): what it took away. */
-  readonly rules: Map<string, Volume>;
-  /** By source: what arrived, what of it was parsed, what of it is kept. */
-  readonly sources: Map<string, { arrived: Volume; parsed: Volume; kept: Volume }>;
-  /** By {@link FlowPlace}, as JSON: from where to where, and by what rule. */
-  readonly flows: Map<string, Volume>;
-  /** What its parts make of the tape beside volume. */
+  /** What its parts make of the tape. */
   readonly parts: PartEffects;
   /** Reasons for which steps failed. */
   readonly failures: Map<string, number>;
+  /** How many of the kept events each reader finds. */
+  readonly finds: ReaderFinds;
+  /** The fields of events after their pipelines; none where pipelines do not differ. */
+  readonly fields: FieldCounts;
 }
-
-/** Source, outcome, tier and rule of volume; empty where there is none. */
-export type FlowPlace = readonly [source: string, outcome: string, tier: string, rule: string];
 
 /** Draft beside live over the same events. */
 export interface Rehearsal {
+  /** What becomes of what arrived. */
+  readonly transitions: Transitions;
   readonly live: PlanEffect;
   readonly draft: PlanEffect;
+  /** Some of the events of which the draft makes something else. */
+  readonly changed: ChangedEvents;
   /** Taped events that were run. */
   taped: number;
-  /** Sum of the squared weights, for the margin of error. */
-  squares: number;
 }
 
 /** Most different failure reasons that are told apart. */
 const maxReasons = 200;
 
-export function newPlanEffect(): PlanEffect {
-  return {
-    arrived: newVolume(),
-    parsed: newVolume(),
-    tiers: new Map(),
-    outcomes: new Map(),
-    rules: new Map(),
-    sources: new Map(),
-    flows: new Map(),
-    parts: newPartEffects(),
-    failures: new Map(),
-  };
+function newPlanEffect(): PlanEffect {
+  return { parts: newPartEffects(), failures: new Map(), finds: [], fields: new Map() };
 }
 
 export function newRehearsal(): Rehearsal {
-  return { live: newPlanEffect(), draft: newPlanEffect(), taped: 0, squares: 0 };
+  return { transitions: new Map(), live: newPlanEffect(), draft: newPlanEffect(), changed: new Map(), taped: 0 };
 }
 
 /** The two plans of a rehearsal, and when it is (milliseconds). */
@@ -66,6 +52,14 @@ export interface RehearsedPlans {
   readonly live: CompiledPlan;
   readonly draft: CompiledPlan;
   readonly now: number;
+  /** Whether pipelines differ, so that events may get other fields; absent: they do not. */
+  readonly comparesFields?: boolean;
+  /** Who reads events that are kept. */
+  readonly readers?: readonly Condition[];
+  /** What comes on top of the events; its times are of either plan's events after pipelines. */
+  readonly surge?: Surge | undefined;
+  /** The window that the events are a sample of; absent: they are all there is. */
+  readonly window?: SlottedWindow | undefined;
   /** The time of the oldest event that counts. */
   readonly since?: number | undefined;
   /** The id under which a shape goes now. */
@@ -80,7 +74,18 @@ export interface RehearsedPlans {
  */
 export function rehearseBatch(
   rehearsal: Rehearsal,
-  { live, draft, now, since, currentShape, fleets }: RehearsedPlans,
+  {
+    live,
+    draft,
+    now,
+    window,
+    since,
+    currentShape,
+    fleets,
+    comparesFields = false,
+    readers = [],
+    surge,
+  }: RehearsedPlans,
   batch: EventBatch,
 ): void {
   // The same chance for both, so that a rule which did not change gives the same events.
@@ -91,45 +96,23 @@ export function rehearseBatch(
     fleets: fleets?.get(batch.source) ?? [],
     ...(currentShape && { currentShape }),
   });
-  for (const [effect, plan] of [
-    [rehearsal.live, live],
-    [rehearsal.draft, draft],
-  ] as const) {
+  const run = (effect: PlanEffect, plan: CompiledPlan): RoutedBatch => {
     const routed = plan.run(batch, context());
-    addEffect(effect, routed);
+    countFailures(effect, routed.batch);
     addToParts(effect.parts, plan, routed, context());
-  }
+    addFinds(effect.finds, readers, routed, context());
+    if (comparesFields) addFields(effect.fields, routed.arrived);
+    return routed;
+  };
+  const before = run(rehearsal.live, live);
+  const after = run(rehearsal.draft, draft);
+  const added = surge && {
+    live: addedBySurge(surge, before.arrived, context()),
+    draft: addedBySurge(surge, after.arrived, context()),
+  };
+  addTransitions(rehearsal.transitions, before, after, window, added);
+  addChangedEvents(rehearsal.changed, before, after, comparesFields);
   rehearsal.taped += batch.rows;
-  for (const weight of batch.weight) rehearsal.squares += weight * weight;
-}
-
-function addEffect(effect: PlanEffect, routed: RoutedBatch): void {
-  for (const entry of routed.ledger) {
-    const source = entryOf(effect.sources, entry.source, () => ({
-      arrived: newVolume(),
-      parsed: newVolume(),
-      kept: newVolume(),
-    }));
-    const place: FlowPlace = [entry.source, entry.outcome, entry.tier, entry.rule];
-    addVolume(entryOf(effect.flows, JSON.stringify(place), newVolume), entry);
-    addVolume(effect.arrived, entry);
-    addVolume(source.arrived, entry);
-    if (entry.parsed) {
-      addVolume(effect.parsed, entry);
-      addVolume(source.parsed, entry);
-    }
-    addVolume(entryOf(effect.outcomes, entry.outcome, newVolume), entry);
-    if (entry.outcome === 'kept') {
-      addVolume(entryOf(effect.tiers, entry.tier, newVolume), entry);
-      addVolume(source.kept, entry);
-    } else if (entry.rule !== '') {
-      addVolume(
-        entryOf(effect.rules, entry.tier === '' ? entry.rule : `${entry.tier}/${entry.rule}`, newVolume),
-        entry,
-      );
-    }
-  }
-  countFailures(effect, routed.batch);
 }
 
 function countFailures(effect: PlanEffect, batch: EventBatch): void {
@@ -148,36 +131,18 @@ function countFailures(effect: PlanEffect, batch: EventBatch): void {
   });
 }
 
-function entryOf<T>(map: Map<string, T>, key: string, make: () => T): T {
-  let value = map.get(key);
-  if (!value) map.set(key, (value = make()));
-  return value;
-}
-
 /** Adds all of `other` to `rehearsal`. */
 export function mergeRehearsal(rehearsal: Rehearsal, other: Rehearsal): void {
+  mergeTransitions(rehearsal.transitions, other.transitions);
   mergeEffect(rehearsal.live, other.live);
   mergeEffect(rehearsal.draft, other.draft);
+  mergeChangedEvents(rehearsal.changed, other.changed);
   rehearsal.taped += other.taped;
-  rehearsal.squares += other.squares;
 }
 
 function mergeEffect(into: PlanEffect, from: PlanEffect): void {
-  addVolume(into.arrived, from.arrived);
-  addVolume(into.parsed, from.parsed);
-  for (const key of ['tiers', 'outcomes', 'rules', 'flows'] as const) {
-    for (const [name, volume] of from[key]) addVolume(entryOf(into[key], name, newVolume), volume);
-  }
-  for (const [name, volumes] of from.sources) {
-    const source = entryOf(into.sources, name, () => ({
-      arrived: newVolume(),
-      parsed: newVolume(),
-      kept: newVolume(),
-    }));
-    addVolume(source.arrived, volumes.arrived);
-    addVolume(source.parsed, volumes.parsed);
-    addVolume(source.kept, volumes.kept);
-  }
   mergeParts(into.parts, from.parts);
+  mergeFinds(into.finds, from.finds);
+  mergeFields(into.fields, from.fields);
   for (const [reason, count] of from.failures) into.failures.set(reason, (into.failures.get(reason) ?? 0) + count);
 }

@@ -5,7 +5,7 @@ import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
 import { keepOf } from '../plan/retention.ts';
 import type { VolumeSum } from '../routing/volume-sums.ts';
-import type { RehearsedFlow } from './rehearsal-answer.ts';
+import type { RehearsedFlow } from './flows.ts';
 
 /** The flows of a rehearsal that can differ in cost, without the rules that made them: enough to tell what came of it. */
 export function flowsOfChange(flows: readonly RehearsedFlow[]): readonly RehearsedFlow[] {

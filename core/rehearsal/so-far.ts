@@ -1,4 +1,5 @@
 import type { Rehearsal } from './rehearse.ts';
+import { isNowhere } from './transitions.ts';
 
 /** First figures of a running rehearsal, extrapolated to the whole tape. */
 export interface RehearsalSoFar {
@@ -16,19 +17,22 @@ export interface RehearsalSoFar {
  * Sources without any read chunk are left out.
  */
 export function rehearsedSoFar(
-  { live, draft }: Rehearsal,
+  { transitions }: Pick<Rehearsal, 'transitions'>,
   shareRead: (source: string) => number,
   { done, all }: { readonly done: number; readonly all: number },
 ): RehearsalSoFar {
   const sum = { live: { arrived: 0, parsed: 0, kept: 0 }, draft: { arrived: 0, parsed: 0, kept: 0 } };
-  for (const which of ['live', 'draft'] as const)
-    for (const [source, { arrived, parsed, kept }] of (which === 'live' ? live : draft).sources) {
-      const share = shareRead(source);
-      if (share <= 0) continue;
-      sum[which].arrived += arrived.events / share;
-      sum[which].parsed += parsed.events / share;
-      sum[which].kept += kept.bytes / share;
+  for (const { source, events, bytes, ...places } of transitions.values()) {
+    const share = shareRead(source);
+    if (share <= 0) continue;
+    for (const which of ['live', 'draft'] as const) {
+      const [outcome, , , isParsed] = places[which];
+      if (isNowhere(places[which])) continue;
+      sum[which].arrived += events / share;
+      if (isParsed) sum[which].parsed += events / share;
+      if (outcome === 'kept') sum[which].kept += bytes / share;
     }
+  }
   const shareOf = ({ arrived, parsed }: { arrived: number; parsed: number }): number =>
     arrived > 0 ? parsed / arrived : 0;
   return {

@@ -67,6 +67,8 @@ export interface StepKind<Options extends object = object> {
   /** A line, options and the fields that come out: shown beside the help, and checked by the tests. */
   readonly example: StepExample<Options>;
   readonly compile: (options: Options, resources: StepResources) => StepFunction;
+  /** Whether its result for an event depends on the events that arrive together with it. Absent: it does not. */
+  readonly dependsOnNeighbours?: true;
   /** For a kind that holds steps of its own: an event passes the first branch that it fits. `compile` is not used then. */
   readonly branches?: (options: Options) => readonly StepBranch[];
 }

@@ -1,6 +1,7 @@
 import { LRUCache } from 'lru-cache';
 import { encode, hashBytes } from '../events/text-table.ts';
 import { day, minute } from '../events/time-units.ts';
+import { entryOf } from '../tables/entry-of.ts';
 import type { QuestionUse, Reading, ThingUse, Use, UseCount, UsedKind } from './usage.ts';
 import { widened } from './widened.ts';
 
@@ -82,7 +83,7 @@ export class UsageCounts {
 
   private question(reading: Reading, wanted: string): QuestionUse {
     const condition = this.countable(wanted);
-    return entryOf(this.questions, `${reading} ${condition}`, { reading, condition, ...unused });
+    return entryOf(this.questions, `${reading} ${condition}`, () => ({ reading, condition, ...unused }));
   }
 
   /** A condition that is counted instead of another one: the same, a wider one, or that for everything. */
@@ -95,7 +96,7 @@ export class UsageCounts {
 
   private thing(kind: UsedKind, wanted: string, reading: Reading): ThingUse {
     const name = isAmong(this.today.things, `${kind} ${wanted}`, mostThings) ? wanted : '';
-    return entryOf(this.things, `${kind} ${name} ${reading}`, { kind, name, reading, ...unused });
+    return entryOf(this.things, `${kind} ${name} ${reading}`, () => ({ kind, name, reading, ...unused }));
   }
 }
 
@@ -117,11 +118,4 @@ const unused: UseCount = { times: 0, lastAt: 0, oldestAge: 0 };
 
 function inOrder<Entry>(map: ReadonlyMap<string, Entry>): readonly Entry[] {
   return [...map].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, entry]) => entry);
-}
-
-function entryOf<Entry>(map: Map<string, Entry>, key: string, fresh: Entry): Entry {
-  const known = map.get(key);
-  if (known) return known;
-  map.set(key, fresh);
-  return fresh;
 }

@@ -1,6 +1,7 @@
 import type { CapView } from '../answers/caps.ts';
 import type { CostMonthAnswer } from '../answers/costs.ts';
 import type { Attention } from '../answers/overview.ts';
+import type { TimelinePoint } from '../answers/plan.ts';
 import { formatCoins } from '../costs/format-coins.ts';
 import { dayInWords, dayOf } from '../costs/month/calendar.ts';
 import type { BudgetView } from '../costs/month/cost-month.ts';
@@ -9,6 +10,7 @@ import { formatBytes, formatCount, formatDuration } from '../events/units.ts';
 import type { GroupView } from '../health/views.ts';
 import type { GrownKey } from '../metrics/grown-key.ts';
 import { amountOf, shareOf, type VolumeSum } from '../routing/volume-sums.ts';
+import { leavesBand } from './revision-timeline.ts';
 
 /** That the disk of the store is as full as it may be, since when, and with what is free there, in bytes. */
 export function attentionFromDisk(free: number, since: number): Attention {
@@ -34,6 +36,22 @@ export function attentionFromClock(leapt: number, heldUntil: number, now: number
     figure: `${formatDuration(Math.max(60, (heldUntil - now) / 1_000))} left`,
     since: heldUntil - day,
   };
+}
+
+/** Reports that the live revision kept more or less in an hour than predicted. */
+export function attentionFromRevision(revision: number, point: TimelinePoint): readonly Attention[] {
+  if (!leavesBand(point)) return [];
+  const { start, predicted, measured, band } = point;
+  const least = formatBytes(Math.max(0, predicted - band));
+  return [
+    {
+      ...{ kind: 'prediction-missed', level: 'caution', source: '', revision },
+      title: `Revision ${revision} keeps ${measured > predicted ? 'more' : 'less'} than predicted`,
+      detail: `predicted for the last full hour: ${least} to ${formatBytes(predicted + band)}`,
+      figure: formatBytes(measured),
+      since: start,
+    },
+  ];
 }
 
 /** Metrics of which a key brings more values than there is room for. */

@@ -1,8 +1,10 @@
 import type { RevisionEffectView } from '../answers/plan.ts';
 import { day, minute } from '../events/time-units.ts';
-import type { RehearsalSource, RehearsedFlow } from '../rehearsal/rehearsal-answer.ts';
+import type { RehearsedFlow } from '../rehearsal/flows.ts';
+import type { HourSpread } from '../rehearsal/hour-spreads.ts';
+import type { RehearsalSource } from '../rehearsal/rehearsal-answer.ts';
 import { amountOf, type VolumeSum } from '../routing/volume-sums.ts';
-import { grouped } from './grouped.ts';
+import { grouped } from '../tables/grouped.ts';
 
 /** A revision is compared over its first days at most (milliseconds): by then it is known, and what it brought is as it stays. */
 const longest = 7 * day;
@@ -26,6 +28,8 @@ export function comparedStretch(
 export interface NotedPrediction {
   readonly sources: readonly Pick<RehearsalSource, 'id' | 'liveParsed' | 'draftParsed'>[];
   readonly flows: readonly RehearsedFlow[];
+  /** Absent with revisions from before they were noted; empty where less than a day was rehearsed. */
+  readonly hours?: readonly HourSpread[] | undefined;
 }
 
 /**

@@ -2,7 +2,7 @@ import type { SourceFacts, SourceView } from '../answers/sources.ts';
 import { day, hour } from '../events/time-units.ts';
 import type { FollowedView } from '../health/views.ts';
 import { amountOf, shareOf, type VolumeSum } from '../routing/volume-sums.ts';
-import { grouped } from './grouped.ts';
+import { grouped } from '../tables/grouped.ts';
 
 /** What the list of sources is made of. Times in milliseconds. */
 export interface SourcesInput {

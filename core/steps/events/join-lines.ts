@@ -40,6 +40,7 @@ export const joinLines: StepKind<JoinLinesOptions> = {
     input: 'Error: berth is taken\n  at assign (planner.js:14)',
     expect: { body: 'Error: berth is taken\n  at assign (planner.js:14)' },
   },
+  dependsOnNeighbours: true,
   compile: (options) => {
     const continues = compileJoinRule(options);
     return (batch, rows) => joined(batch, rows, continues);

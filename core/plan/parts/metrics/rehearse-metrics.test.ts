@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { answerOf } from '../../../rehearsal/rehearsal-answer.ts';
+import { answerOf } from '../../../rehearsal/answer-of.ts';
 import { mergeRehearsal, newRehearsal, rehearseBatch } from '../../../rehearsal/rehearse.ts';
 import { arrival, batchOf } from '../../../testing/batch-of.ts';
 import { compilePlan } from '../../compile.ts';

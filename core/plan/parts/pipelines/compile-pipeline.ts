@@ -39,6 +39,7 @@ function compileSteps(
       when: when === '' ? undefined : conditionOf(when),
       onFailure,
       run: known.compile(cast, resources),
+      dependsOnNeighbours: known.dependsOnNeighbours ?? false,
       branches: (known.branches?.(cast) ?? []).map((branch, number) => ({
         when: branch.when === undefined ? undefined : conditionOf(branch.when),
         steps: compileSteps(branch.steps, `${rule}.${number + 1}.`, resources),

@@ -5,9 +5,10 @@ export function grouped<Item>(
 ): ReadonlyMap<string, readonly Item[]> {
   const groups = new Map<string, Item[]>();
   for (const item of items) {
-    const group = groups.get(keyOf(item));
+    const key = keyOf(item);
+    const group = groups.get(key);
     if (group) group.push(item);
-    else groups.set(keyOf(item), [item]);
+    else groups.set(key, [item]);
   }
   return groups;
 }
