@@ -1,9 +1,11 @@
 import type { PriceBook } from '#core/costs/book/price-book.ts';
 import type { CostSetting } from '#core/costs/cost-table.ts';
 import { type DaySeries, receivedByDay } from '#core/costs/day-series.ts';
+import { dayOf } from '#core/costs/month/calendar.ts';
 import { compilePrices } from '#core/costs/prices.ts';
 import { type KeptSince, retentionHistory } from '#core/costs/retention/retention-history.ts';
 import { fleetsBySource } from '#core/health/fleets.ts';
+import { type RecentDays, recentDays } from '#core/rehearsal/recent-days.ts';
 import type { Database } from '#store/database.ts';
 import { seriesByDay } from '#store/metrics/metric-days.ts';
 import { listFleets } from '#store/sources/fleets.ts';
@@ -27,6 +29,11 @@ export class CostReader {
   constructor(private readonly database: Database) {
     this.volumes = new DayVolumes(database);
     this.log = new RetentionLog(database);
+  }
+
+  /** Volume of recent full days, by source and shape. */
+  async recentDays(now: number): Promise<RecentDays> {
+    return recentDays(await this.volumes.series(now, true), dayOf(now));
   }
 
   /** The ids of all tiers that any revision has had, the oldest first. */

@@ -1,5 +1,5 @@
 import { dayLength } from '#core/costs/month/calendar.ts';
-import type { RehearsedFlow } from '#core/rehearsal/rehearsal-answer.ts';
+import type { RehearsedFlow } from '#core/rehearsal/flows.ts';
 import { type RevisionPlans, savedByRevision } from '#core/rehearsal/revision-saving.ts';
 import { wholeMinutes } from '#core/views/revision-effect.ts';
 import type { Database } from '#store/database.ts';

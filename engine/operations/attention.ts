@@ -11,6 +11,7 @@ import {
   attentionFromLedger,
   attentionFromMetrics,
   attentionFromQuarantine,
+  attentionFromRevision,
   attentionFromSurges,
 } from '#core/views/attention.ts';
 import type { Database } from '#store/database.ts';
@@ -24,6 +25,7 @@ import { bySource } from '../health/by-source.ts';
 import type { HealthRegistry } from '../health/registry.ts';
 import { metricSeries } from '../metrics/metric-series.ts';
 import type { PlanHolder } from '../plan/live-plan.ts';
+import { lastHourOfRevision } from '../plan/revision-timeline.ts';
 import type { JumpMinutes } from '../search/jump-minutes.ts';
 import type { ReadCaps } from '../shapes/standing-caps.ts';
 import type { SourceDirectory } from '../sources/source-directory.ts';
@@ -77,11 +79,12 @@ async function gather(services: Services, now: number): Promise<readonly Attenti
   const { database } = services;
   const { plan } = services.plan.current();
   const titleOf = (tier: string): string => plan.tiers.find(({ id }) => id === tier)?.title ?? tier;
-  const [hours, aside, { views: caps }, series] = await Promise.all([
+  const [hours, aside, { views: caps }, series, lastHour] = await Promise.all([
     sumLedger(database, { from: now - 14 * day, to: now + hour }, ['source', 'parsed'], hour),
     countQuarantine(database),
     services.caps(now),
     metricSeries(database, plan, now),
+    lastHourOfRevision(database, now),
   ]);
   const { followed, groups } = healthAnswer(services.health, services.directory, now);
   const silent = followed.flatMap(({ source, emitter, health: { state, reason, since } }) =>
@@ -93,6 +96,7 @@ async function gather(services: Services, now: number): Promise<readonly Attenti
     ...attentionFromHealth(silent, groups),
     ...attentionFromSurges(surging),
     ...attentionFromQuarantine(aside),
+    ...(lastHour ? attentionFromRevision(lastHour.number, lastHour.point) : []),
     ...attentionFromCaps(caps, titleOf, now),
     ...attentionFromMetrics(
       (plan.metrics ?? []).flatMap((metric) => {

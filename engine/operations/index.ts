@@ -15,6 +15,7 @@ import * as overview from './overview.ts';
 import { caps } from './plan/caps.ts';
 import * as draft from './plan/draft.ts';
 import * as plan from './plan/plan.ts';
+import { revisionTimeline } from './plan/revision-timeline.ts';
 import * as switchTokens from './plan/switch-tokens.ts';
 import * as switches from './plan/switches.ts';
 import * as trials from './plan/trials.ts';
@@ -58,6 +59,7 @@ const all = {
   ...switches,
   usage,
   usageByName,
+  revisionTimeline,
   ...switchTokens,
 };
 

@@ -9,8 +9,9 @@ import type { Pools } from '../workers/pools.ts';
 export const tapeStretch = day;
 /** Most records that a rehearsal reads. */
 export const rehearsedRecords = 400_000;
-/** Chunks handed to a worker at a time. */
-const chunksPerTask = 20;
+/** About how many records a worker gets at a time, and the most chunks. */
+const recordsPerTask = 3_000;
+const chunksPerTask = 500;
 
 /** A part of the tape, all of one source. */
 export interface TapePart {
@@ -112,12 +113,24 @@ export function tapeParts(listed: readonly ListedChunk[], mostRecords: number): 
     const some = spread(list, share * records(list));
     const used = some.length > 0 ? some : list.slice(list.length >> 1, (list.length >> 1) + 1);
     const standsFor = records(list) / records(used);
-    return Array.from({ length: Math.ceil(used.length / chunksPerTask) }, (_, i) => ({
-      source,
-      chunks: used.slice(i * chunksPerTask, (i + 1) * chunksPerTask).map(({ id }) => id),
-      standsFor,
-    }));
+    return tasksOf(used).map((task) => ({ source, chunks: task.map(({ id }) => id), standsFor }));
   });
+}
+
+/** Splits chunks into tasks, in their order. */
+function tasksOf(chunks: readonly ListedChunk[]): readonly (readonly ListedChunk[])[] {
+  const tasks: ListedChunk[][] = [];
+  let room = 0;
+  for (const chunk of chunks) {
+    const last = tasks.at(-1);
+    if (last && room > 0 && last.length < chunksPerTask) last.push(chunk);
+    else {
+      tasks.push([chunk]);
+      room = recordsPerTask;
+    }
+    room -= chunk.lines;
+  }
+  return tasks;
 }
 
 function records(chunks: readonly { readonly lines: number }[]): number {

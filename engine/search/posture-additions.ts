@@ -1,6 +1,6 @@
 import type { PlanDocument } from '#core/plan/document.ts';
 import { withPosture } from '#core/plan/postures.ts';
-import { flowsOf, type RehearsedFlow } from '#core/rehearsal/rehearsal-answer.ts';
+import { flowsOf, type RehearsedFlow } from '#core/rehearsal/flows.ts';
 import { mergeRehearsal, newRehearsal } from '#core/rehearsal/rehearse.ts';
 import type { Amount } from '#core/routing/volume-sums.ts';
 import type { Database } from '#store/database.ts';
@@ -72,11 +72,11 @@ export class PostureAdditions {
           pools.read(lane, { kind: 'rehearse', live, draft, tables, fleets, of: { kind: 'tape', ...part }, now }),
         (part) => mergeRehearsal(merged, part),
       );
-      const { draft: on, live: off } = merged;
+      const flows = flowsOf(merged);
+      const kept = flows.filter(({ place: [, outcome] }) => outcome === 'kept');
       const sum = (part: 'events' | 'bytes'): number =>
-        [...on.tiers.values()].reduce((all, tier) => all + tier[part], 0) -
-        [...off.tiers.values()].reduce((all, tier) => all + tier[part], 0);
-      additions.set(posture.id, { events: sum('events') / 24, bytes: sum('bytes') / 24, flows: flowsOf(merged) });
+        kept.reduce((all, { live: off, draft: on }) => all + on[part] - off[part], 0);
+      additions.set(posture.id, { events: sum('events') / 24, bytes: sum('bytes') / 24, flows });
     }
     return additions;
   }

@@ -1,5 +1,6 @@
 import type { PlanDocument } from '#core/plan/document.ts';
-import { answerOf, type RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
+import { answerOf, type RehearsalBasis } from '#core/rehearsal/answer-of.ts';
+import type { RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
 import { mergeRehearsal, newRehearsal } from '#core/rehearsal/rehearse.ts';
 import { type RehearsalSoFar, rehearsedSoFar } from '#core/rehearsal/so-far.ts';
 import { rejectsTier } from '#core/routing/built-in-tiers.ts';
@@ -25,26 +26,40 @@ export interface RehearsalSetting {
 /** The interval between progress reports (milliseconds). */
 const reportEvery = 250;
 
-/** The tape of one source since a time (milliseconds). */
-export interface SourceTape {
-  readonly source: string;
-  readonly from: number;
+/** The part of the tape to use, and what to compute the answer from. */
+export interface TapeChoice {
+  /** All of one source; absent: of all. */
+  readonly source?: string;
+  /** Since when (milliseconds); the tape reaches back a day. */
+  readonly from?: number;
+  readonly basis?: RehearsalBasis;
+  /** The conditions of the basis' readers. */
+  readonly readers?: readonly string[];
 }
 
 /** Runs live and draft over the tape of the last day, or over a part of it. */
 export async function rehearseTape(
   setting: RehearsalSetting,
   progress: (soFar: RehearsalSoFar) => void,
-  part?: SourceTape,
+  { basis, readers, ...part }: TapeChoice = {},
 ): Promise<RehearsalFindings> {
   const started = performance.now();
   const now = Date.now();
   const { database, pools, signal, ...plans } = setting;
+  const window = { from: Math.max(now - tapeStretch, part.from ?? 0), to: now };
   const merged = newRehearsal();
   let reportedAt = Number.NEGATIVE_INFINITY;
   await overTape(
     { database, pools, now, mostRecords: rehearsedRecords, signal, ...part },
-    (lane, some) => pools.read(lane, { kind: 'rehearse', ...plans, of: { kind: 'tape', ...some }, now }),
+    (lane, some) =>
+      pools.read(lane, {
+        kind: 'rehearse',
+        ...plans,
+        ...(readers && { readers }),
+        ...(basis?.surge && { surge: basis.surge }),
+        of: { kind: 'tape', ...some, window },
+        now,
+      }),
     (found, { shareRead, ...read }) => {
       mergeRehearsal(merged, found);
       if (performance.now() - reportedAt < reportEvery) return;
@@ -52,7 +67,7 @@ export async function rehearseTape(
       progress(rehearsedSoFar(merged, shareRead, read));
     },
   );
-  return answerOf(merged, { from: Math.max(now - tapeStretch, part?.from ?? 0), to: now }, started);
+  return answerOf(merged, window, started, basis);
 }
 
 /** Runs both over the rejects of the last week alone, of one reason (empty: of all). */
@@ -90,6 +105,5 @@ export async function rehearseAgain(
     mergeRehearsal(merged, await pools.read(lane++, { kind: 'rehearse', ...plans, of, now }));
     if (merged.taped >= rehearsedRecords) break;
   }
-  // Nothing is left to chance: no record stands for others.
-  return { ...answerOf(merged, { from: since, to: now }, started), error: 0 };
+  return answerOf(merged, { from: since, to: now }, started);
 }

@@ -88,6 +88,10 @@ export class SourceDirectory {
     return [...this.byName.keys()];
   }
 
+  get sources(): readonly Source[] {
+    return [...this.byName.values()];
+  }
+
   /** All sources of a kind, by name. */
   sourcesOfKind(kind: string): readonly Source[] {
     return [...this.byName.values()].filter((source) => source.kind === kind);

@@ -1,17 +1,21 @@
+import { conditionOf } from '#core/conditions/condition.ts';
 import type { EventBatch } from '#core/events/batch.ts';
 import type { CataloguePartial } from '#core/fields/catalogue.ts';
 import type { WindowTable } from '#core/metrics/metric-window.ts';
+import type { CompiledPlan } from '#core/plan/compile.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { isSame } from '#core/plan/merge.ts';
 import type { Matches } from '#core/rehearsal/matches.ts';
 import { newRehearsal, type Rehearsal, rehearseBatch } from '#core/rehearsal/rehearse.ts';
 import type { Shadows } from '#core/rehearsal/shadows.ts';
 import type { ShapeLines } from '#core/rehearsal/shape-lines.ts';
+import { type SurgeChoice, surgeOf } from '#core/rehearsal/surge.ts';
+import type { SlottedWindow } from '#core/rehearsal/transitions.ts';
 import { splitRejects } from '#core/routing/split-rejects.ts';
 import type { FetchedPartial } from '#core/search/search.ts';
 import { allColumns } from '#core/segments/segment.ts';
 import type { ShapeUses } from '#core/suggestions/shape-uses.ts';
 import type { TalkerTable } from '#core/talkers/talker-table.ts';
-import { tapedBatch } from '#core/tape/taped.ts';
 import type { Explanation } from '#core/why/causes.ts';
 import { readParts } from '#store/events/segments.ts';
 import { readTape } from '#store/events/tape.ts';
@@ -22,7 +26,7 @@ import { compiledPlan } from './plans.ts';
 import { readDelivery } from './read-delivery.ts';
 import { SegmentCache, type SegmentRef } from './segment-cache.ts';
 import { currentShape, refreshShapes, withShapes } from './shapes.ts';
-import { recordsOfChunk } from './tape.ts';
+import { tapedBatches } from './tape.ts';
 import { type CatalogueTask, catalogue } from './tasks/catalogue.ts';
 import { type CompactResult, type CompactTask, compact } from './tasks/compact.ts';
 import { type CutResult, type CutTask, cut } from './tasks/cut.ts';
@@ -53,7 +57,13 @@ import { workerConnections, workerDatabase, workerMemory } from './worker-databa
 
 /** The events of a rehearsal: of the tape, rejects of one reason (empty: all), or deliveries from a time on. */
 export type RehearsalOf =
-  | { readonly kind: 'tape'; readonly chunks: readonly number[]; readonly standsFor: number }
+  | {
+      readonly kind: 'tape';
+      readonly chunks: readonly number[];
+      readonly standsFor: number;
+      /** The window that the chunks are a sample of. */
+      readonly window?: SlottedWindow;
+    }
   | { readonly kind: 'rejects'; readonly segments: readonly SegmentRef[]; readonly reason: string }
   | { readonly kind: 'deliveries'; readonly deliveries: readonly Delivery[]; readonly since: number };
 
@@ -62,6 +72,9 @@ export interface RehearseTask {
   readonly live: PlanDocument;
   readonly draft: PlanDocument;
   readonly of: RehearsalOf;
+  /** The conditions of those who read events that are kept; absent: of nobody. */
+  readonly readers?: readonly string[];
+  readonly surge?: SurgeChoice | undefined;
   /** The fleets that each source belongs to. */
   readonly fleets: ReadonlyMap<string, readonly string[]>;
   /** When each table was last changed. */
@@ -82,16 +95,19 @@ async function rehearse(task: RehearseTask): Promise<Rehearsal> {
   const live = await compiledPlan(task.live, task.tables);
   const draft = await compiledPlan(task.draft, task.tables);
   const { now, fleets } = task;
+  const comparesFields = !isSame(task.live.pipelines, task.draft.pipelines);
+  const readers = (task.readers ?? []).map(conditionOf);
+  const plans = { fleets, comparesFields, readers, surge: task.surge && surgeOf(task.surge) };
   const since = task.of.kind === 'deliveries' && task.of.since > 0 ? task.of.since : undefined;
-  for await (const batch of batchesOf(task.of))
-    rehearseBatch(rehearsal, { live, draft, now, since, currentShape, fleets }, withShapes(batch));
+  const window = task.of.kind === 'tape' ? task.of.window : undefined;
+  for await (const batch of batchesOf(task.of, [live, draft]))
+    rehearseBatch(rehearsal, { ...plans, live, draft, now, window, since, currentShape }, withShapes(batch));
   return rehearsal;
 }
 
-async function* batchesOf(of: RehearsalOf): AsyncIterable<EventBatch> {
+async function* batchesOf(of: RehearsalOf, plans: readonly CompiledPlan[]): AsyncIterable<EventBatch> {
   if (of.kind === 'tape') {
-    for (const chunk of await retryRead(() => readTape(database, of.chunks)))
-      yield tapedBatch(chunk.source, recordsOfChunk(chunk), of.standsFor);
+    yield* tapedBatches(await retryRead(() => readTape(database, of.chunks)), plans, of.standsFor);
   } else if (of.kind === 'rejects') {
     for (const batch of await retryRead(() => cache.batches(of.segments, () => allColumns))) {
       if (batch) yield splitRejects(batch, of.reason).meant;

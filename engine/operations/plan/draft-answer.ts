@@ -47,7 +47,7 @@ async function answerOfDraft(services: DraftServices, draft: CheckedDraft): Prom
     changes: diffPlans(base, plan),
     doubts: planDoubts(plan, await knownNames(services)),
     // What was noted by another version of the product may be in another form.
-    rehearsal: rehearsal?.flows ? await withMonthOfMoney(services, rehearsal, { live, draft: plan }) : null,
+    rehearsal: rehearsal?.moves ? await withMonthOfMoney(services, rehearsal, { live, draft: plan }) : null,
   };
 }
 
@@ -97,5 +97,5 @@ export async function withMonthOfMoney(
   findings: RehearsalFindings,
   plans: { readonly live: PlanDocument; readonly draft: PlanDocument },
 ): Promise<RehearsalAnswer> {
-  return answerWithMoney(findings, await costs.prices(Date.now()), plans, daysOfMonth);
+  return answerWithMoney(findings, await costs.prices(Date.now()), plans, findings.span > 0 ? daysOfMonth : 1);
 }

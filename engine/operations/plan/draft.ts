@@ -6,6 +6,10 @@ import { draftOf } from '#core/plan/draft-of.ts';
 import { isSame, merge } from '#core/plan/merge.ts';
 import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import { writePipeline, writePlan } from '#core/plan/plan-text.ts';
+import { flowsOfMoves } from '#core/rehearsal/flows.ts';
+import { hourSpreads } from '#core/rehearsal/hour-spreads.ts';
+import type { RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
+import { rehearsalSpan } from '#core/rehearsal/rehearsal-span.ts';
 import { flowsOfChange } from '#core/rehearsal/revision-saving.ts';
 import type { Queryable } from '#store/database.ts';
 import {
@@ -28,11 +32,12 @@ import {
   storedDraft,
 } from '../../plan/stored-plans.ts';
 import { rehearseTape } from '../../search/run-rehearsal.ts';
-import { planWithoutSaved } from '../explore/expand-saved.ts';
+import { planWithoutSaved, withoutSaved } from '../explore/expand-saved.ts';
 import { command, longCommand, question, TextAnswer } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
 import { besideLivePlan, draftAnswer, rightPlan, withMonthOfMoney, wrongDraft } from './draft-answer.ts';
+import { eventReaders } from './readers.ts';
 
 const readDraftAnswer = (services: OperationServices) => draftAnswer(services);
 
@@ -127,15 +132,31 @@ function withPipeline(plan: PlanDocument, pipeline: PipelineDocument): PlanDocum
 
 export const rehearseDraft = longCommand(operations.rehearseDraft, {
   subject: () => 'draft',
-  carryOut: async (_input, services, { signal, progress }, record) => {
-    const { database, pools, directory } = services;
+  record: ({ span, surge }) => ({ span, ...(surge && { surge }) }),
+  carryOut: async ({ span: text, surge }, services, { signal, progress }, record) => {
+    const { database, pools, directory, costs, shapes } = services;
     const current = await checkedDraft(database.db);
     if (!current) throw new Refusal(404, 'There is no draft', 'Change something first.');
     const { version } = current;
     const plan = rightPlan(current);
     const { plan: live } = await livePlan(database.db);
     const run = { database, pools, live, draft: plan, tables: directory.tables, fleets: directory.fleets, signal };
-    const result = await rehearseTape(run, progress);
+    const span = rehearsalSpan(text);
+    const now = Date.now();
+    const recent = await costs.reader.recentDays(now);
+    const owners = Object.fromEntries(directory.sources.map(({ name, owner }) => [name, owner]));
+    const lineOf = (shape: string): string => shapes.get(shape)?.sample ?? '';
+    const readers = await eventReaders(services);
+    const basis = {
+      ...{ span: span.days, recent, owners, lineOf },
+      readers: readers.map(({ kind, name }) => ({ kind, name })),
+      plans: { live, draft: plan },
+      surge: surge && { ...surge, condition: await withoutSaved(database.db, surge.condition) },
+    };
+    const result = await rehearseTape(run, progress, {
+      ...{ from: now - span.tape, basis },
+      readers: readers.map(({ condition }) => condition),
+    });
     await inTurn(() =>
       database.db.transaction(async (tx) => {
         await record(tx);
@@ -166,6 +187,12 @@ export const rebaseDraft = command(operations.rebaseDraft, {
   answerAfter: readDraftAnswer,
 });
 
+/** The part of a rehearsal's findings that is stored with the revision. */
+function prediction({ moves = [], shapeMoves: _, changed: __, ...findings }: RehearsalFindings) {
+  const hours = findings.span > 0 ? hourSpreads(moves) : [];
+  return { ...findings, flows: flowsOfChange(flowsOfMoves(moves)), hours };
+}
+
 export const publishDraft = longCommand(operations.publishDraft, {
   subject: ({ note }) => note,
   carryOut: async ({ note, letGo, version }, services, _asking, record) => {
@@ -188,7 +215,7 @@ export const publishDraft = longCommand(operations.publishDraft, {
       // All of them: who names what a refusal tells is not refused by turns for what was left out.
       throw new Refusal(409, 'Stored events would be deleted', detail, { leaving });
     }
-    const predicted = rehearsal && { ...rehearsal, flows: flowsOfChange(rehearsal.flows ?? []) };
+    const predicted = rehearsal && prediction(rehearsal);
     const publication = { plan, note, predicted, basedOn, draftVersion: current.version, alongside: record };
     const answer = await inTurn(() => services.plan.publish(publication));
     if (answer.ok) return answer;

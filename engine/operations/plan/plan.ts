@@ -15,11 +15,11 @@ import { contentBetween } from '#store/events/segments.ts';
 import { listRevisions, revisionAt } from '#store/plan/plans.ts';
 import { prolongTierGrace, runningTierGraces } from '#store/plan/tier-graces.ts';
 import { sumLedger } from '#store/volume/ledger.ts';
+import { notedPrediction } from '../../plan/noted-prediction.ts';
 import { designedPlan, livePlan, planOrFirst, publishedPlans } from '../../plan/stored-plans.ts';
 import { runShadows } from '../../search/run-shadows.ts';
 import { command, question } from '../handler.ts';
 import { Refusal } from '../refusal.ts';
-import { notedPrediction } from './noted-prediction.ts';
 
 /** Revisions that are listed with what they changed and brought. */
 const mostRevisions = 20;

@@ -7,7 +7,7 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import { describeOverride } from '#core/plan/parts/postures/describe-override.ts';
 import type { PostureDocument } from '#core/plan/parts/postures/postures-shape.ts';
 import { withPosture } from '#core/plan/postures.ts';
-import type { RehearsedFlow } from '#core/rehearsal/rehearsal-answer.ts';
+import type { RehearsedFlow } from '#core/rehearsal/flows.ts';
 import { addedCost } from '#core/rehearsal/rehearsal-money.ts';
 
 import type { PricedAmount } from '#core/routing/volume-sums.ts';

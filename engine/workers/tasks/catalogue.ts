@@ -1,10 +1,9 @@
 import { addToCatalogue, type CataloguePartial, newCatalogue } from '#core/fields/catalogue.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
-import { tapedBatch } from '#core/tape/taped.ts';
 import { readTape } from '#store/events/tape.ts';
 import { retryRead } from '#store/retry-read.ts';
 import { compiledPlan } from '../plans.ts';
-import { recordsOfChunk } from '../tape.ts';
+import { tapedBatches } from '../tape.ts';
 import { workerDatabase } from '../worker-database.ts';
 
 /** Taped chunks to be run through a plan, to see which fields come out. */
@@ -22,9 +21,11 @@ export interface CatalogueTask {
 export async function catalogue(task: CatalogueTask): Promise<CataloguePartial> {
   const partial = newCatalogue();
   const plan = await compiledPlan(task.plan, task.tables);
-  for (const chunk of await retryRead(() => readTape(workerDatabase(), task.chunks))) {
-    const raw = tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor);
+  for (const raw of tapedBatches(
+    await retryRead(() => readTape(workerDatabase(), task.chunks)),
+    [plan],
+    task.standsFor,
+  ))
     addToCatalogue(partial, plan.run(raw, { now: task.now, random: () => 0 }).batch);
-  }
   return partial;
 }

@@ -1,11 +1,10 @@
 import { conditionOf } from '#core/conditions/condition.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { addMatches, type Matches, newMatches } from '#core/rehearsal/matches.ts';
-import { tapedBatch } from '#core/tape/taped.ts';
 import { readTape } from '#store/events/tape.ts';
 import { compiledPlan } from '../plans.ts';
 import { currentShape, withShapes } from '../shapes.ts';
-import { recordsOfChunk, type TapePartTask } from '../tape.ts';
+import { type TapePartTask, tapedBatches } from '../tape.ts';
 import { workerDatabase } from '../worker-database.ts';
 
 /** A condition that is asked about a part of the tape. */
@@ -39,7 +38,7 @@ export async function matches(task: MatchesTask): Promise<Matches> {
     fleets,
   };
   const found = newMatches(readers.length);
-  for (const chunk of await readTape(workerDatabase(), task.chunks))
-    addMatches(found, asked, withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor)));
+  for (const batch of tapedBatches(await readTape(workerDatabase(), task.chunks), [plan], task.standsFor))
+    addMatches(found, asked, withShapes(batch));
   return found;
 }

@@ -3,12 +3,11 @@ import { type MetricTrial, newMetricTrial, tryMetric } from '#core/metrics/metri
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { MetricDocument } from '#core/plan/parts/metrics/metrics-shape.ts';
 import { seededRandom } from '#core/routing/route.ts';
-import { tapedBatch } from '#core/tape/taped.ts';
 import { readTape } from '#store/events/tape.ts';
 import { retryRead } from '#store/retry-read.ts';
 import { compiledPlan } from '../plans.ts';
 import { currentShape, withShapes } from '../shapes.ts';
-import { recordsOfChunk } from '../tape.ts';
+import { tapedBatches } from '../tape.ts';
 import { workerDatabase } from '../worker-database.ts';
 
 /** A metric that is tried on a part of the tape. */
@@ -43,9 +42,13 @@ export async function metricTrial(task: MetricTrialTask): Promise<MetricTrialPar
   const [metric] = plan.metrics;
   if (!metric) throw new Error('There is no metric to be tried.');
   const trial = newMetricTrial(metric, task.every);
-  for (const chunk of await retryRead(() => readTape(workerDatabase(), task.chunks))) {
-    const batch = withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk), task.standsFor));
-    const context = { now, currentShape, fleets: fleets.get(chunk.source) ?? [] };
+  for (const raw of tapedBatches(
+    await retryRead(() => readTape(workerDatabase(), task.chunks)),
+    [plan],
+    task.standsFor,
+  )) {
+    const batch = withShapes(raw);
+    const context = { now, currentShape, fleets: fleets.get(raw.source) ?? [] };
     tryMetric(trial, plan.run(batch, { ...context, random: seededRandom(1) }).arrived, context, task.half);
   }
   const { accumulator, ...part } = trial;

@@ -5,12 +5,11 @@ import type { ShapeLines } from '#core/rehearsal/shape-lines.ts';
 import { seededRandom } from '#core/routing/route.ts';
 import { countHoleValues } from '#core/shapes/hole-values.ts';
 import type { Skeleton } from '#core/shapes/token.ts';
-import { tapedBatch } from '#core/tape/taped.ts';
 import { readTape } from '#store/events/tape.ts';
 import { retryRead } from '#store/retry-read.ts';
 import { compiledPlan } from '../plans.ts';
 import { currentShape, withShapes } from '../shapes.ts';
-import { recordsOfChunk } from '../tape.ts';
+import { tapedBatches } from '../tape.ts';
 import { workerDatabase } from '../worker-database.ts';
 
 /** A shape that is looked for on a part of the tape. */
@@ -26,8 +25,8 @@ export interface ShapeLinesTask {
   readonly now: number;
 }
 
-/** Most lines of one chunk whose holes are looked at. */
-const mostLines = 500;
+/** The most lines of one batch whose holes are read. */
+const mostLines = 4_000;
 
 /** Looks at the lines of a shape, and at who reads them. */
 export async function shapeLines(task: ShapeLinesTask): Promise<ShapeLines> {
@@ -37,8 +36,8 @@ export async function shapeLines(task: ShapeLinesTask): Promise<ShapeLines> {
   const lines: string[] = [];
   let count = 0;
   const context = { now: task.now, currentShape };
-  for (const chunk of await retryRead(() => readTape(workerDatabase(), task.chunks))) {
-    const batch = withShapes(tapedBatch(chunk.source, recordsOfChunk(chunk)));
+  for (const raw of tapedBatches(await retryRead(() => readTape(workerDatabase(), task.chunks)), [plan])) {
+    const batch = withShapes(raw);
     const rows = rowsOf(batch, task.shape);
     for (const row of rows.slice(0, mostLines)) lines.push(textAt(batch.body, row));
     const { arrived } = plan.run(batch, { ...context, random: seededRandom(1) });

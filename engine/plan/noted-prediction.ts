@@ -10,6 +10,12 @@ const noted = object({
   flows: array(
     object({ place: tuple([text, text, text, text]).required(), live: volume, draft: volume }).required(),
   ).required(),
+  hours: array(
+    object({
+      ...{ source: text, tier: text },
+      ...{ share: number().required(), spread: number().required(), hourly: number().required() },
+    }).required(),
+  ).optional(),
 });
 
 /** What was noted of its rehearsal with a revision; undefined where there was none, or one from before flows were noted. */
