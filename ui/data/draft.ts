@@ -9,6 +9,7 @@ import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shap
 import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import type { RehearsalSoFar } from '#core/rehearsal/so-far.ts';
+import type { SurgeChoice } from '#core/rehearsal/surge.ts';
 import { chooseSides } from './choices.ts';
 import { ApiProblem, call, callInLines, refresh, refreshAll, showAnswer, useQuestion } from './client.ts';
 import { editQueue } from './edit-queue.ts';
@@ -34,8 +35,12 @@ export interface DraftTools {
   /** Makes a change that still rests at once. */
   readonly settle: () => Promise<void>;
   readonly discard: () => Promise<void>;
-  /** Runs the draft beside the live plan; `onSoFar` receives first figures while it runs. */
-  readonly rehearse: (signal: AbortSignal, onSoFar: (soFar: RehearsalSoFar) => void) => Promise<RehearsalAnswer>;
+  /** Runs the draft beside the live plan over a span such as `24h`, with a surge where one is given; `onSoFar` receives first figures while it runs. */
+  readonly rehearse: (
+    asked: { readonly span: string; readonly surge?: SurgeChoice | undefined },
+    signal: AbortSignal,
+    onSoFar: (soFar: RehearsalSoFar) => void,
+  ) => Promise<RehearsalAnswer>;
   /** Puts the draft on the live revision; false where someone chose not to. */
   readonly rebase: () => Promise<boolean>;
   /** Publishes with a note; `letGo` are the tiers of which stored events may go. */
@@ -158,13 +163,12 @@ async function discard(): Promise<void> {
   await refresh('discardedDrafts');
 }
 
-const rehearse: DraftTools['rehearse'] = async (signal, onSoFar) => {
+const rehearse: DraftTools['rehearse'] = async (asked, signal, onSoFar) => {
   await edits.settle();
-  const result = await callInLines<'rehearseDraft', RehearsalSoFar>(
-    'rehearseDraft',
-    {},
-    { signal, onProgress: onSoFar },
-  );
+  const result = await callInLines<'rehearseDraft', RehearsalSoFar>('rehearseDraft', asked, {
+    signal,
+    onProgress: onSoFar,
+  });
   await refresh('draft');
   return result;
 };

@@ -1,7 +1,6 @@
 'use client';
 
 import Link from 'next/link';
-import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { formatCoinsChange } from '#core/costs/format-coins.ts';
@@ -11,19 +10,19 @@ import { placeInWords } from '#core/plan/place-in-words.ts';
 import type { PlanProblem } from '#core/plan/plan-problem.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import type { RehearsalSoFar } from '#core/rehearsal/so-far.ts';
-import type { DraftTools } from '../data/draft.ts';
 import { useDraft } from '../data/draft.ts';
 import { Button } from '../kit/button.tsx';
 import { Dialog } from '../kit/dialog.tsx';
 import { percent } from '../kit/times/times.ts';
 import { placeLink } from '../parts/place-link.ts';
+import { useRehearsal } from '../parts/use-rehearsal.ts';
 import { PublishDialog } from './publish-dialog.tsx';
 import { RebaseDialog } from './rebase-dialog.tsx';
 
 /** At the bottom of every screen while there is a draft: what it changes, what that is predicted to do, what to do with it. */
 export function DraftStrip() {
-  const { draft, discard, rehearse } = useDraft();
-  const { busy, soFar, run } = useRehearsal(rehearse);
+  const { draft, discard } = useDraft();
+  const { busy, soFar, run } = useRehearsal();
   const [publishing, setPublishing] = useState(false);
   const [discarding, setDiscarding] = useState(false);
   const [rebasing, setRebasing] = useState(false);
@@ -98,27 +97,6 @@ export function DraftStrip() {
   );
 }
 
-/** A rehearsal that runs at the press of a button, and its first figures. */
-function useRehearsal(rehearse: DraftTools['rehearse']) {
-  const [busy, setBusy] = useState<AbortController | undefined>();
-  const [soFar, setSoFar] = useState<RehearsalSoFar | undefined>();
-  const router = useRouter();
-  const run = async (): Promise<void> => {
-    const controller = new AbortController();
-    setBusy(controller);
-    try {
-      await rehearse(controller.signal, setSoFar);
-      router.push('/changes?rehearsal=1');
-    } catch (error) {
-      if (!controller.signal.aborted) toast.error(error instanceof Error ? error.message : 'The rehearsal failed.');
-    } finally {
-      setBusy(undefined);
-      setSoFar(undefined);
-    }
-  };
-  return { busy, soFar, run };
-}
-
 /** The first thing that is wrong with the draft, and where. */
 function ProblemOfDraft({ plan, problem }: { readonly plan: PlanDocument; readonly problem: PlanProblem }) {
   const { item, words } = placeInWords(plan, problem.path);
@@ -168,21 +146,21 @@ function FirstFigures({ soFar: { done, all, parsed, kept } }: { readonly soFar: 
         parsed ≈ {percent(parsed.live)} → <b>{percent(parsed.draft)}</b>
       </span>
       <span className="whitespace-nowrap">
-        kept ≈ <b>{keptChange(kept.draft - kept.live)}</b>
+        kept ≈ <b>{keptChange(kept.draft - kept.live, '')}</b>
       </span>
     </>
   );
 }
 
-/** The change in bytes kept per day, in words. */
-function keptChange(bytes: number): string {
-  return Math.abs(bytes) < 1 ? 'no change' : `${bytes < 0 ? '−' : '+'} ${formatBytes(Math.abs(bytes))}/day`;
+/** The change in bytes kept, in words; `over` is that of which they are. */
+function keptChange(bytes: number, over = '/day'): string {
+  return Math.abs(bytes) < 1 ? 'no change' : `${bytes < 0 ? '−' : '+'} ${formatBytes(Math.abs(bytes))}${over}`;
 }
 
 function Prediction({ rehearsal }: { readonly rehearsal: RehearsalAnswer | null }) {
   if (!rehearsal) return <span className="opacity-75">not rehearsed yet</span>;
   const saved = rehearsal.kept.draft.bytes - rehearsal.kept.live.bytes;
-  const { money } = rehearsal;
+  const { money, span } = rehearsal;
   const change = money ? money.draft - money.live : 0;
   return (
     <>
@@ -190,11 +168,14 @@ function Prediction({ rehearsal }: { readonly rehearsal: RehearsalAnswer | null 
         parsed {percent(rehearsal.parsed.live)} → <b>{percent(rehearsal.parsed.draft)}</b>
       </span>
       <span className="whitespace-nowrap">
-        kept <b>{keptChange(saved)}</b>
+        kept <b>{keptChange(saved, span > 0 ? '/day' : '')}</b>
       </span>
       {money && (
         <span className="whitespace-nowrap">
-          costs <b>{change === 0 ? 'no change' : `${formatCoinsChange(change, money.currency)}/30 days`}</b>
+          costs{' '}
+          <b>
+            {change === 0 ? 'no change' : `${formatCoinsChange(change, money.currency)}${span > 0 ? '/30 days' : ''}`}
+          </b>
         </span>
       )}
     </>

@@ -1,16 +1,18 @@
 'use client';
 
-import type { Currency } from '#core/costs/book/price-book.ts';
-import { formatCoins, formatCoinsChange } from '#core/costs/format-coins.ts';
-import { formatBytes, formatCount } from '#core/events/units.ts';
+import { formatCoins } from '#core/costs/format-coins.ts';
+import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
-import type { MoneyRow, RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import { passingTier } from '#core/routing/built-in-tiers.ts';
 import type { Leaving } from '../../data/answers.ts';
-import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { whatGoes, whyItGoes } from '../../kit/leaving.ts';
 import { percent } from '../../kit/times/times.ts';
 import { partScreens } from '../../parts/index.ts';
+import { ChangedEvents } from './changed-events.tsx';
+import { Comparison, comparisonRow, RehearsedShapes, RehearsedSources } from './rehearsal-tables.tsx';
+import { RehearsedCaps } from './rehearsed-caps.tsx';
+import { RehearsedFields, RehearsedReaders } from './rehearsed-readers.tsx';
 
 const outcomes: Readonly<Record<string, string>> = {
   excluded: 'Excluded',
@@ -23,15 +25,7 @@ const outcomes: Readonly<Record<string, string>> = {
   lost: 'Lost',
 };
 
-interface Row {
-  readonly title: string;
-  readonly live: number;
-  readonly draft: number;
-  /** In coins. */
-  readonly money?: MoneyRow | undefined;
-}
-
-/** Before and after, on recorded traffic of a day; or, with `of`, on all of some events, named so that "41 events …" reads on. */
+/** Before and after, on recorded traffic; or, with `of`, on all of some events, named so that "41 events …" reads on. */
 export function RehearsalResult(props: {
   readonly rehearsal: RehearsalAnswer;
   readonly plan: PlanDocument;
@@ -42,66 +36,75 @@ export function RehearsalResult(props: {
   readonly leaving?: readonly Leaving[];
 }) {
   const { rehearsal, plan, live, of, leaving = [] } = props;
-  const aDay = of ? '' : ' a day';
+  const aDay = of || rehearsal.span === 0 ? '' : ' a day';
   const saved = rehearsal.kept.live.bytes - rehearsal.kept.draft.bytes;
-  const margin = rehearsal.error * rehearsal.arrived.bytes;
+  const margin = rehearsal.kept.bands.change;
+  const [before, after] = [percent(rehearsal.parsed.live), percent(rehearsal.parsed.draft)];
+  const { money } = rehearsal;
   const tiersKnown = [...plan.tiers, ...(live?.tiers ?? [])];
   const title = (id: string): string => tiersKnown.find((tier) => tier.id === id)?.title ?? id;
   const order = (id: string): number => tiersKnown.findIndex((tier) => tier.id === id);
   const tiers = [...rehearsal.tiers]
     .sort((a, b) => order(a.id) - order(b.id))
-    .map((row): Row => ({ ...bytesOf(row), title: title(row.id), money: moneyOf(rehearsal.money?.tiers, row.id) }));
+    .map((row) => comparisonRow(row, title(row.id), money?.tiers));
   const elsewhere = rehearsal.outcomes
     .filter(({ id }) => id !== 'kept')
-    .map(
-      (row): Row => ({
-        ...bytesOf(row),
-        title: outcomes[row.id] ?? row.id,
-        money: moneyOf(rehearsal.money?.outcomes, row.id),
-      }),
-    );
-  const sources = rehearsal.sources.filter(
-    (row) =>
-      Math.abs(row.liveParsed - row.draftParsed) > 0.001 ||
-      Math.abs(row.live.bytes - row.draft.bytes) > 0.001 * rehearsal.arrived.bytes,
-  );
+    .map((row) => comparisonRow(row, outcomes[row.id] ?? row.id, money?.outcomes));
+  const teams = rehearsal.teams.map((row) => comparisonRow(row, row.id, money?.teams));
+  const currency = money?.currency;
   return (
     <div className="flex flex-col gap-4">
       <p className="text-[17px] leading-6">
         {saved === 0 ? 'Keeps the same volume' : saved > 0 ? 'Saves ' : 'Adds '}
         {saved !== 0 && <b className="font-[680]">{formatBytes(Math.abs(saved))}</b>}
-        {saved !== 0 && margin > 0 && ` ± ${formatBytes(margin)}`}
-        {aDay}; the share parsed goes from {percent(rehearsal.parsed.live)} to{' '}
-        <b className="font-[680]">{percent(rehearsal.parsed.draft)}</b>.
+        {saved !== 0 && margin >= 1 && ` ± ${formatBytes(margin)}`}
+        {aDay}; the share parsed {before === after ? 'stays at' : `goes from ${before} to`}{' '}
+        <b className="font-[680]">{after}</b>.
       </p>
-      {rehearsal.money && <MoneyOfRehearsal money={rehearsal.money} isOnce={of !== undefined} />}
-      <p className="text-[12.5px] text-second">
-        On {formatCount(rehearsal.taped)}{' '}
-        {of ? `events ${of}` : `taped events that stand for ${formatCount(rehearsal.arrived.events)} of the last 24 h`},
-        in {(rehearsal.tookMs / 1000).toFixed(1)} s.
-      </p>
+      {money && <MoneyOfRehearsal money={money} isOnce={aDay === ''} />}
+      <Basis rehearsal={rehearsal} of={of} />
       {leaving.map((going) => (
         <p key={going.tier} className="border-l-2 border-danger pl-3">
           <b className="font-[650] text-danger">◆ {whatGoes(going)}</b> would be deleted 24 hours after publishing, as{' '}
           {whyItGoes(going)}.
         </p>
       ))}
-      <Comparison heading={of ? 'kept' : 'Kept per day'} rows={tiers} money={rehearsal.money} />
-      <Comparison heading="Not kept per day" rows={elsewhere} money={rehearsal.money} />
-      {sources.length > 0 && (
-        <DataTable
-          name="rehearsed-sources"
-          label="Sources, now and in the draft"
-          columns={sourceColumns(aDay)}
-          rows={sources}
-          keyOf={({ id }) => id}
-          isPlain
-        />
-      )}
+      <Comparison heading={aDay ? 'Kept per day' : 'kept'} rows={tiers} currency={currency} />
+      <Comparison heading={aDay ? 'Not kept per day' : 'not kept'} rows={elsewhere} currency={currency} />
+      <RehearsedSources rehearsal={rehearsal} aDay={aDay} />
+      <Comparison heading="Kept by team" rows={teams} currency={currency} />
+      <RehearsedShapes heading="Kept by shape" rehearsal={rehearsal} />
+      <RehearsedCaps caps={rehearsal.caps} draft={plan} title="Caps" />
+      <RehearsedReaders rehearsal={rehearsal} />
+      <RehearsedFields rehearsal={rehearsal} />
       {partScreens.map(({ key, Rehearsed }) => Rehearsed && <Rehearsed key={key} rehearsal={rehearsal} />)}
       {rehearsal.failures.draft.length > 0 && <Failures failures={rehearsal.failures.draft} />}
+      <ChangedEvents events={rehearsal.changed} live={live} draft={plan} />
     </div>
   );
+}
+
+/** What the figures are based on, and what their bands cover. */
+function Basis({ rehearsal, of }: { readonly rehearsal: RehearsalAnswer; readonly of: string | undefined }) {
+  const { taped, arrived, from, to, span, days, leftOut, tookMs } = rehearsal;
+  const read = `Based on ${formatCount(taped)} ${of ? `events ${of}` : 'recorded events'}`;
+  const reach = formatDuration(Math.round((to - from) / 60_000) * 60);
+  return (
+    <p className="text-[12.5px] text-second">
+      {read}
+      {!of && span < 2 && ` that represent ${formatCount(arrived.events)} of the last ${span === 1 ? '24 h' : reach}`}
+      {!of && span >= 2 && ` of the last 24 h, with the mean volume of the last ${span} full days`}; took{' '}
+      {(tookMs / 1000).toFixed(1)} s.
+      {!of && ` ± is a 95 % band. ${whatBandsSay(span, days)}`}
+      {leftOut.length > 0 && ` Without ${leftOut.join(', ')}: none of their events arrived in the last 24 h.`}
+    </p>
+  );
+}
+
+function whatBandsSay(span: number, days: number): string {
+  if (span === 0) return 'It covers sampling only.';
+  if (days < 3) return 'It covers sampling only; day-to-day variation is included after three full days of data.';
+  return `It is for the daily mean of the next seven days, estimated from the last ${days} days.`;
 }
 
 /** Why events would still fail, most frequent first. */
@@ -121,22 +124,12 @@ function Failures({ failures }: { readonly failures: RehearsalAnswer['failures']
   );
 }
 
-type RehearsalMoney = RehearsalAnswer['money'];
-
-function bytesOf({ live, draft }: RehearsalAnswer['tiers'][number]): Pick<Row, 'live' | 'draft'> {
-  return { live: live.bytes, draft: draft.bytes };
-}
-
-function moneyOf(rows: readonly MoneyRow[] | undefined, id: string): MoneyRow | undefined {
-  return rows?.find((row) => row.id === id);
-}
-
 /** What the change comes to in money: now, with the draft, and how sure that is. */
 function MoneyOfRehearsal({
-  money: { currency, live, draft, error },
+  money: { currency, live, draft, bands },
   isOnce,
 }: {
-  readonly money: NonNullable<RehearsalMoney>;
+  readonly money: NonNullable<RehearsalAnswer['money']>;
   /** Of events that come once; else of a month. */
   readonly isOnce: boolean;
 }) {
@@ -150,7 +143,7 @@ function MoneyOfRehearsal({
         <>
           {change < 0 ? 'Saves ' : 'Costs '}
           <b className="font-[680]">{amount(Math.abs(change))}</b>
-          {error > 0 && ` ± ${amount(error)}`} {change > 0 && 'more '}
+          {bands.change > 0 && ` ± ${amount(bands.change)}`} {change > 0 && 'more '}
         </>
       )}
       {isOnce ? '' : ' per 30 days'}
@@ -158,105 +151,4 @@ function MoneyOfRehearsal({
       {!isOnce && ', once every tier is full'}.
     </p>
   );
-}
-
-function Comparison({
-  heading,
-  rows,
-  money,
-}: {
-  readonly heading: string;
-  readonly rows: readonly Row[];
-  readonly money: RehearsalMoney;
-}) {
-  if (rows.length === 0) return null;
-  return (
-    <DataTable
-      name="comparison"
-      label={heading}
-      columns={comparisonColumns(heading, money?.currency)}
-      rows={rows}
-      keyOf={({ title }) => title}
-      isPlain
-    />
-  );
-}
-
-function comparisonColumns(heading: string, currency: Currency | undefined): readonly Column<Row>[] {
-  const changeOf = ({ live, draft }: Row): number => draft - live;
-  return [
-    { id: 'title', title: heading, value: ({ title }) => title },
-    {
-      id: 'now',
-      title: 'now',
-      align: 'right',
-      first: 'descending',
-      value: ({ live }) => live,
-      cell: ({ live }) => formatBytes(live),
-    },
-    {
-      id: 'draft',
-      title: 'draft',
-      align: 'right',
-      first: 'descending',
-      value: ({ draft }) => draft,
-      cell: ({ draft }) => formatBytes(draft),
-    },
-    {
-      id: 'change',
-      title: 'change',
-      align: 'right',
-      value: changeOf,
-      cell: (row) => {
-        const change = changeOf(row);
-        const text = Math.abs(change) < 1 ? '0' : `${change < 0 ? '−' : '+'} ${formatBytes(Math.abs(change))}`;
-        return (
-          <>
-            <span className="font-semibold">{text}</span>
-            <MoneyChange row={row} currency={currency} />
-          </>
-        );
-      },
-    },
-  ];
-}
-
-/** How much more or less a row costs with the draft; nothing where it costs the same, or has no price. */
-function MoneyChange({ row: { money }, currency }: { readonly row: Row; readonly currency: Currency | undefined }) {
-  const change = money ? money.draft - money.live : 0;
-  if (!currency || change === 0) return null;
-  return (
-    <small className="block text-[12.5px] whitespace-nowrap text-second">{formatCoinsChange(change, currency)}</small>
-  );
-}
-
-type SourceRow = RehearsalAnswer['sources'][number];
-
-function sourceColumns(aDay: string): readonly Column<SourceRow>[] {
-  return [
-    { id: 'source', title: 'source', value: ({ id }) => id },
-    {
-      id: 'parsed',
-      title: 'parsed',
-      align: 'right',
-      value: ({ draftParsed }) => draftParsed,
-      cell: ({ liveParsed, draftParsed }) => (
-        <>
-          {percent(liveParsed)} → <b>{percent(draftParsed)}</b>
-        </>
-      ),
-    },
-    {
-      id: 'kept',
-      title: `kept${aDay}`,
-      align: 'right',
-      first: 'descending',
-      value: ({ draft }) => draft.bytes,
-      cell: ({ live, draft }) => (
-        <>
-          {formatBytes(live.bytes)} → <b>{formatBytes(draft.bytes)}</b>
-        </>
-      ),
-    },
-  ];
 }

@@ -164,6 +164,7 @@ function sentenceCase(text: string): string {
 
 function linkOf(item: Attention): string {
   if (isAboutBudget(item)) return '/costs';
+  if (item.revision !== undefined) return `/changes?timeline=${item.revision}`;
   if (item.metric !== undefined) return `/metrics?edit=${encodeURIComponent(item.metric)}`;
   if (item.tier !== undefined) return `/routing?tier=${encodeURIComponent(item.tier)}`;
   if (item.kind === 'set-aside') return '/parsing?view=rejects';

@@ -11,7 +11,10 @@ export interface ShownOutcome {
 }
 
 /** Where a line that came in went, by the plan that is live. */
-export function outcomeInWords({ outcome, tier, rule }: ArrivedLine, plan: PlanDocument | undefined): ShownOutcome {
+export function outcomeInWords(
+  { outcome, tier, rule }: Pick<ArrivedLine, 'outcome' | 'tier' | 'rule'>,
+  plan: PlanDocument | undefined,
+): ShownOutcome {
   const known = plan?.tiers.find(({ id }) => id === tier);
   const title = known?.title ?? tier;
   const link = known && `/routing?tier=${encodeURIComponent(tier)}`;

@@ -1,0 +1,64 @@
+'use client';
+
+import { formatBytes } from '#core/events/units.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
+import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
+import type { RehearsedSurge } from '#core/rehearsal/rehearsed-surge.ts';
+import type { SurgeChoice } from '#core/rehearsal/surge.ts';
+import { surgeShape } from '../../data/plan-requests.ts';
+import { Form, TextInput } from '../../kit/form.tsx';
+import { RehearsedCaps } from './rehearsed-caps.tsx';
+
+/** A form for a surge on top of the rehearsed traffic, and its result. */
+export function Surge(props: {
+  readonly rehearsal: RehearsalAnswer;
+  readonly draft: PlanDocument;
+  readonly onRehearse: (surge: SurgeChoice) => Promise<void>;
+}) {
+  const { surge } = props.rehearsal;
+  const { condition = '', times = 10, from = '18:00', length = '2h' } = surge ?? {};
+  return (
+    <div className="mt-4">
+      <h2>Simulate a surge</h2>
+      {surge && <SurgeResult surge={surge} draft={props.draft} />}
+      <Form<SurgeChoice>
+        label="Surge"
+        shape={surgeShape}
+        start={{ condition, times, from, length }}
+        onSend={async (typed) => await props.onRehearse(surgeShape.cast(typed))}
+        submit="Rehearse with surge"
+      >
+        <TextInput name="condition" label="Events" mono placeholder="source = booking-*" />
+        <div className="flex gap-3">
+          <TextInput name="times" label="Times" mono className="w-20" hint="0: silent" />
+          <TextInput name="from" label="From (UTC)" mono className="w-24" />
+          <TextInput name="length" label="For" mono className="w-20" />
+        </div>
+      </Form>
+    </div>
+  );
+}
+
+function SurgeResult({ surge, draft }: { readonly surge: RehearsedSurge; readonly draft: PlanDocument }) {
+  const { condition, times, from, length, arrives, tiers } = surge;
+  const signed = (bytes: number): string => `${bytes < 0 ? '−' : '+'} ${formatBytes(Math.abs(bytes))}`;
+  return (
+    <div className="mb-3 text-[12.5px]">
+      <p>
+        <code className="line">{condition}</code> × {times} for {length} from {from} UTC: <b>{signed(arrives)}</b> that
+        day{tiers.length === 0 && ', none of it kept'}.
+      </p>
+      <ul aria-label="Volume added by the surge">
+        {tiers.map(({ id, live, draft: after }) => (
+          <li key={id} className="flex justify-between gap-3 border-t border-hair py-1">
+            <span>{draft.tiers.find((tier) => tier.id === id)?.title ?? id}</span>
+            <span>
+              now {signed(live)}, draft <b>{signed(after)}</b>
+            </span>
+          </li>
+        ))}
+      </ul>
+      <RehearsedCaps caps={surge.caps} draft={draft} title="Caps with the surge" />
+    </div>
+  );
+}
