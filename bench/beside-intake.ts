@@ -21,7 +21,7 @@ interface Running {
 }
 
 /** Sends events at their pace for a while; returns how many were taken each second. */
-async function intake(engine: TestEngine): Promise<number> {
+export async function intake(engine: TestEngine): Promise<number> {
   const begun = performance.now();
   let taken = 0;
   const sent: Promise<void>[] = [];

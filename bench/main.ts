@@ -15,6 +15,8 @@ import type { Row } from './measure.ts';
 import { metricRows } from './metric-rows.ts';
 import { neighbourRows } from './neighbour-rows.ts';
 import { pageRows } from './page-rows.ts';
+import { rehearsalRows } from './rehearsal-rows.ts';
+import { rehearsalSpeedRows } from './rehearsal-speed.ts';
 import { restRows } from './rest-rows.ts';
 import { shapeRows } from './shape-rows.ts';
 import { storeRows } from './store-rows.ts';
@@ -22,7 +24,7 @@ import { talkerRows } from './talker-rows.ts';
 import { whyRows } from './why-rows.ts';
 
 const json = process.argv.includes('--json');
-/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `talkers`, `costs`, `store`, `export`, `neighbours`, `rest`, `pages`, `why` or `explore`: only these rows; all of them where none is named. */
+/** `core`, `health`, `shapes`, `arrivals`, `metrics`, `talkers`, `costs`, `store`, `export`, `neighbours`, `rest`, `pages`, `rehearsal`, `why` or `explore`: only these rows; all of them where none is named. */
 const parts = process.argv.slice(2).filter((option) => !option.startsWith('--'));
 const isWanted = (part: string): boolean => parts.length === 0 || parts.includes(part);
 const folder = mkdtempSync(join(tmpdir(), 'otter-bench-'));
@@ -48,6 +50,7 @@ try {
   if (isWanted('rest')) add(...(await restRows(folder)));
   if (isWanted('pages')) add(...(await pageRows(folder)));
   if (isWanted('shapes')) add(...(await shapeRows()));
+  if (isWanted('rehearsal')) add(...rehearsalRows(say));
   const port = await freePort();
   const database = await startDatabase(folder, port, { rights: '*.*' });
   say('Loading the engine and its peers …');
@@ -60,6 +63,7 @@ try {
     if (isWanted('store')) add(...(await storeRows(database.server, file, (bytes) => (most = Math.max(most, bytes)))));
     if (isWanted('neighbours')) add(...(await neighbourRows(database.server)));
     if (isWanted('export')) add(...(await exportRows(database.server)));
+    if (isWanted('rehearsal')) add(...(await rehearsalSpeedRows(database.server, say)));
     if (isWanted('why')) add(...(await whyRows(database.server, say)));
     if (isWanted('explore')) add(...(await exploreRows(database.server, join(folder, 'week.jsonl'), say)));
   } finally {

@@ -1,16 +1,13 @@
-import type { EventBatch } from '../core/events/batch.ts';
 import { textAt } from '../core/events/text-table.ts';
 import { compilePlan } from '../core/plan/compile.ts';
 import { countShapes } from '../core/routing/shape-counts.ts';
-import { KnownShapes } from '../core/shapes/known-shapes.ts';
-import { ShapeFamilies } from '../core/shapes/shape-families.ts';
-import { Shaper } from '../core/shapes/shaper.ts';
 import { corpus, groupingAccuracy } from '../core/shapes/testing/corpus.ts';
 import { batchOf, Learners } from '../core/shapes/testing/learn.ts';
 import type { Delivery } from '../engine/deliveries/delivery.ts';
 import { processGroup } from '../engine/workers/process.ts';
 import { readDelivery } from '../engine/workers/read-delivery.ts';
 import { chunks } from './events.ts';
+import { learntShaper } from './learnt-shaper.ts';
 import { compared, type Row } from './measure.ts';
 
 /** What values look like, to an expression that masks them. */
@@ -27,28 +24,11 @@ export async function shapeRows(): Promise<readonly Row[]> {
   return [await maskingRow(), await intakeRow(), accuracyRow()];
 }
 
-/** A shaper that has learnt the lines of some batches. */
-function learnt(batches: readonly EventBatch[]): Shaper {
-  const known = new KnownShapes();
-  const families = new ShapeFamilies();
-  const shaper = new Shaper(known);
-  for (let round = 0; round < 3; round++) {
-    shaper.begin();
-    for (const batch of batches) shaper.shaped(batch);
-    for (const fresh of shaper.takeNew()) {
-      const { put, merged } = families.learn(fresh);
-      known.learn([...put, ...merged]);
-    }
-  }
-  shaper.begin();
-  return shaper;
-}
-
 /** Shapes of lines against an expression that masks their values, and a table of what is left. */
 async function maskingRow(): Promise<Row> {
   const { lines } = corpus(60_000, 10, 50, 4);
   const batch = batchOf(lines);
-  const shaper = learnt([batch]);
+  const shaper = learntShaper([batch]);
   const texts = Array.from({ length: batch.rows }, (_, row) => textAt(batch.body, row));
   const groups = new Map<string, number>();
   const mask = (): void => {
@@ -75,7 +55,7 @@ async function intakeRow(): Promise<Row> {
     return 'result' in read ? [read.result.batch] : [];
   });
   const compiled = compilePlan({ plan: 1, pipelines: [], tiers: [{ id: 'rest', title: 'Rest', keep: '7d' }] });
-  const shaper = learnt(batches);
+  const shaper = learntShaper(batches);
   const routed = batches.map((batch) => compiled.run(shaper.shaped(batch), { now, random: Math.random }));
   const task = { deliveries, revision: 1, now, profiled: false, followers: [] };
   const row = await compared(
