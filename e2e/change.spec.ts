@@ -41,6 +41,12 @@ test('a template is fixed and noise excluded in the draft, rehearsed, published,
   await expect(rehearsal).toBeVisible({ timeout: 90_000 });
   await expect(rowOf(rehearsal, /^payments/)).toContainText('100 %');
   await expect(rowOf(rehearsal, /^Excluded/)).toContainText('+');
+  await expect(rehearsal.getByRole('list', { name: 'Changed events' })).toContainText(
+    'left out by Planner debug lines',
+  );
+  await rehearsal.getByRole('radio', { name: '7 d' }).click();
+  await expect(rehearsal).toContainText('with the mean volume of the last 7 full days', { timeout: 90_000 });
+  await expect(rowOf(rehearsal, /^harbour/)).toContainText('±');
   const reported = await strip.textContent();
   expect(reported).toMatch(/kept\s*−/);
 
@@ -52,8 +58,54 @@ test('a template is fixed and noise excluded in the draft, rehearsed, published,
   await expect(page.getByText(/Compared with the prediction from 100 events on; \d+ have arrived\./)).toBeVisible();
 
   await page.getByRole('link', { name: /^Changes/ }).click();
+  await page.getByRole('button', { name: 'Hour by hour' }).click();
+  await expect(page.getByText('Appears after the first full hour')).toBeVisible();
   await page.getByRole('button', { name: 'Restore revision 2' }).click();
   await expect(strip).toContainText('2 changes');
   await publishDraft(page, 'As it was');
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Revision 4', { timeout: 30_000 });
+});
+
+test('from Overview to the cause, one in twenty of it kept, rehearsed, published and followed', async ({ page }) => {
+  test.setTimeout(180_000);
+  await page.goto('/');
+  await page.getByRole('link', { name: /timetable sends .* as much as before/ }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('client = harbour-partner');
+  await page.getByRole('complementary').getByRole('button', { name: 'Exclude client = harbour-partner' }).click();
+  const form = page.getByRole('form', { name: 'New exclusion' });
+  await form.getByLabel('Title').fill('Most of what the partner asks');
+  await form.getByRole('button', { name: /^Keep/ }).click();
+  await page.getByRole('option', { name: /1 in n|sample/ }).click();
+  await form.getByLabel('n', { exact: true }).fill('20');
+  await form.getByLabel('Sample together by').fill('path');
+  await form.getByRole('button', { name: 'Add exclusion' }).click();
+
+  await draftStrip(page).getByRole('button', { name: 'Rehearse' }).click();
+  const rehearsal = panelOf(page, 'Rehearsal');
+  await expect(rehearsal).toBeVisible({ timeout: 90_000 });
+  await expect(rehearsal).toContainText(/Saves cr\s[\d.,]+/);
+  await expect(rowOf(rehearsal, /^Sampled out/)).toContainText('+');
+  // What was asked on the way here finds fewer lines.
+  await expect(rehearsal.getByRole('list', { name: 'Affected searches' })).toContainText('timetable');
+  const surge = rehearsal.getByRole('form', { name: 'Surge' });
+  await surge.getByLabel('Events').fill('source = booking-*');
+  await surge.getByLabel('Times').fill('5');
+  await surge.getByRole('button', { name: 'Rehearse with surge' }).click();
+  await expect(rehearsal.getByRole('list', { name: 'Volume added by the surge' })).toContainText('+', {
+    timeout: 60_000,
+  });
+  await expect(rehearsal.getByRole('list', { name: 'Caps with the surge' })).toContainText('a day');
+  await publishDraft(page, 'One in twenty of what the partner asks');
+
+  await page.goto('/changes');
+  await expect(page.getByText(/Compared with the prediction from 100 events on|Over the same/).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Hour by hour' }).first().click();
+  await expect(page).toHaveURL(/timeline=\d/);
+  await expect(page.getByText('Appears after the first full hour')).toBeVisible();
+  // Other tests find the plan as it was.
+  await page
+    .getByRole('button', { name: /^Restore revision/ })
+    .first()
+    .click();
+  await publishDraft(page, 'All of what the partner asks again');
 });

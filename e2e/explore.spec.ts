@@ -86,22 +86,28 @@ test('an empty answer tells where what arrived then went', async ({ page }) => {
 });
 
 test('the newest lines come before the rest is counted, and are those of the answer', async ({ request }) => {
-  const answer = await request.post('/api/search', {
-    headers: { accept: 'application/x-ndjson' },
-    data: { condition: 'e*', from: '-7d', to: 'now', limit: 20, buckets: 60, fields: true },
-  });
-  const lines = (await answer.text())
-    .trim()
-    .split('\n')
-    .map((line) => JSON.parse(line));
-  const early = lines.findIndex(({ progress }) => progress?.events);
-  expect(early).toBeGreaterThanOrEqual(0);
-  expect(early).toBeLessThan(lines.length - 1);
-  const { result } = lines.at(-1);
-  expect(lines[early].progress.total).toBeLessThan(result.total);
-  expect(lines[early].progress.events.map(({ time }: { time: number }) => time)).toEqual(
-    result.events.map(({ time }: { time: number }) => time),
-  );
+  // Beside other tests the rest may be counted before the lines are read, so more than one search may be needed to see it.
+  const conditions = ['e*', 'a*', 'o*', 't*', 's*', 'r*'];
+  let turn = 0;
+  await expect(async () => {
+    const condition = conditions[turn++ % conditions.length];
+    const answer = await request.post('/api/search', {
+      headers: { accept: 'application/x-ndjson' },
+      data: { condition, from: '-7d', to: 'now', limit: 20, buckets: 60, fields: true },
+    });
+    const lines = (await answer.text())
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line));
+    const early = lines.findIndex(({ progress }) => progress?.events);
+    expect(early).toBeGreaterThanOrEqual(0);
+    expect(early).toBeLessThan(lines.length - 1);
+    const { result } = lines.at(-1);
+    expect(lines[early].progress.total).toBeLessThan(result.total);
+    expect(lines[early].progress.events.map(({ time }: { time: number }) => time)).toEqual(
+      result.events.map(({ time }: { time: number }) => time),
+    );
+  }).toPass({ timeout: 60_000 });
 });
 
 test('a part of a condition is switched off and on again', async ({ page }) => {

@@ -121,7 +121,7 @@ test('a source of objects is rehearsed anew without a trace', async ({ page, req
   await expect(dialog.getByRole('button', { name: 'Rehearse only' })).toBeDisabled();
   await dialog.getByLabel(/^From a time/).fill('');
   await dialog.getByRole('button', { name: 'Rehearse only' }).click();
-  await expect(dialog).toContainText(/On [\d,]+ events read again from weather/);
+  await expect(dialog).toContainText(/Based on [\d,]+ events read again from weather/);
   await dialog.getByRole('button', { name: 'Cancel' }).click();
   expect((await (await request.get('/api/sources/weather')).json()).objects.length).toBeGreaterThanOrEqual(before);
 });
