@@ -9,10 +9,10 @@ import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 import { HeaderCache } from './header-cache.ts';
 import { JumpMinutes } from './jump-minutes.ts';
 
-/** At a full minute, so that the last stretch is whole. */
-const now = Math.floor(Date.now() / minute) * minute;
+/** The end of the traffic: the last 19:07, so that the change begins by day, when there are enough events to tell its minute. */
+const now = Math.floor((Date.now() - 19 * hour - 7 * minute) / day) * day + 19 * hour + 7 * minute;
 const from = now - 6 * day;
-const at = now - 9 * hour - 7 * minute;
+const at = now - 9 * hour;
 const plants = plantedChanges(() => at);
 /** Evens out weekends, so that the test passes on any day. */
 const rate = (time: number): number => (isWeekend(time) ? 1 / weekendPart : 1);
@@ -48,7 +48,7 @@ function lineOf({ time, ...fields }: Request): string {
 }
 
 async function why(asked: object): Promise<WhyAnswer> {
-  return await engine.ask<WhyAnswer>('why', { from: '-14h', to: 'now', ...asked });
+  return await engine.ask<WhyAnswer>('why', { from: now - 14 * hour, to: now, ...asked });
 }
 
 test('finds a pair of values and the minute it began', async () => {
@@ -124,7 +124,7 @@ test('accepts odd field names and comments in conditions', async () => {
 });
 
 test('a steady source is normal', async () => {
-  const answer = await why({ condition: 'source = steady', from: '-6h' });
+  const answer = await why({ condition: 'source = steady', from: now - 6 * hour });
   expect(answer).toMatchObject({ verdict: 'usual', form: 'none', rows: [] });
 });
 
@@ -168,7 +168,7 @@ test('refuses faulty questions with the position', async () => {
 });
 
 test('limits explanations at a time', async () => {
-  const asked = { condition: 'source = pair', from: '-14h', to: 'now' };
+  const asked = { condition: 'source = pair', from: now - 14 * hour, to: now };
   const answers = await Promise.all(
     Array.from({ length: 12 }, () =>
       engine.ask<WhyAnswer>('why', asked).then(
