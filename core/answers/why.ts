@@ -16,7 +16,7 @@ export interface WhyRow {
   readonly ratio: number | null;
   /** The fraction of the change that disappears if these events are replaced by those from before; negative if they counteract it. */
   readonly share: number;
-  /** Half of the 95 % confidence interval of the share. */
+  /** Half of the 95 % confidence interval of the share; 0 if it was not estimated from a sample. */
   readonly band: number;
   /** The whole figure after that replacement. */
   readonly without: number;
@@ -40,6 +40,11 @@ export interface WhyAnswer {
    * `nothing`: too few events to compare.
    */
   readonly verdict: 'values' | 'spread' | 'usual' | 'nothing';
+  /**
+   * What the figures rest on: the volume ledger, a sample of the stored events, a sample with the figures of the rows counted over all
+   * events, or all events.
+   */
+  readonly basis: 'ledger' | 'sample' | 'counted' | 'all';
   /** When the change began; absent if no change was found over time. */
   readonly began?: number;
   /** When the figure returned to normal; absent if it has not. */

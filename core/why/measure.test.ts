@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { addToQuantiles, newQuantileSketch, quantile } from '../sketches/quantiles.ts';
-import { parseMeasure } from './measure.ts';
-import { batchOfRequests, measureOf } from './testing/compared.ts';
+import { measureOf, parseMeasure } from './measure.ts';
+import { batchOfRequests } from './testing/compared.ts';
 import { requests } from './testing/traffic.ts';
 
 const from = Date.UTC(2026, 10, 2);

@@ -25,6 +25,10 @@ export interface Measure {
   readonly shareOf?: Condition;
   /** Whether it is the cost of the events until they expire, in coins. */
   readonly isCost?: true;
+  /** For numbers of events or bytes as such, which the ledger counts too. */
+  readonly volume?: 'events' | 'bytes';
+  /** Whether it counts all that arrives, kept or not, as only the ledger does. */
+  readonly isReceived?: true;
   /** For a single percentile: its field. */
   readonly rankOf?: string;
   /** The fields it reads, in lower case. */
@@ -45,8 +49,17 @@ export interface MeasureContext extends ConditionContext {
   readonly prices?: EventPrices | undefined;
 }
 
-/** Named measures as summaries. */
-const named: Readonly<Record<string, string>> = { events: 'count()', bytes: 'sum(raw_bytes)' };
+/** A measure that has a name: as a summary, and what else is known of it. */
+interface NamedMeasure extends Pick<Measure, 'volume' | 'isReceived'> {
+  readonly summary: string;
+}
+
+const named: Readonly<Record<string, NamedMeasure>> = {
+  events: { summary: 'count()', volume: 'events' },
+  bytes: { summary: 'sum(raw_bytes)', volume: 'bytes' },
+  'received events': { summary: 'count()', volume: 'events', isReceived: true },
+  'received bytes': { summary: 'sum(raw_bytes)', volume: 'bytes', isReceived: true },
+};
 
 export type ParsedMeasure =
   | { readonly ok: true; readonly measure: Measure }
@@ -56,14 +69,15 @@ export type ParsedMeasure =
 const shareStart = 'share of ';
 
 /**
- * Parses a measure: `events`, `bytes`, `cost`, `share of <condition>`, or one figure of a summary, such as `sum(fare) / count()` or
- * `p95(took)`. A faulty measure gives a problem with its position.
+ * Parses a measure: `events`, `bytes`, `received events`, `received bytes`, `cost`, `share of <condition>`, or one figure of a summary,
+ * such as `sum(fare) / count()` or `p95(took)`. A faulty measure gives a problem with its position.
  */
 export function parseMeasure(text: string): ParsedMeasure {
   const written = text.trim();
   if (written.startsWith(shareStart)) return parseShare(text);
   if (written === 'cost') return costMeasure();
-  const parsed = parseSummary(named[written] ?? written);
+  const { summary: meant = written, ...known } = Object.hasOwn(named, written) ? (named[written] ?? {}) : {};
+  const parsed = parseSummary(meant);
   if (!parsed.ok) return parsed;
   const { summary } = parsed;
   const refuse = (message: string): ParsedMeasure => ({
@@ -86,6 +100,7 @@ export function parseMeasure(text: string): ParsedMeasure {
     ok: true,
     measure: {
       summary,
+      ...known,
       ...rankedField(column.formula, summary),
       fields: new Set(summaryFields(summary).map((field) => field.toLowerCase())),
       isAdditive: isAdditive(column.formula, summary),
@@ -98,6 +113,13 @@ export function parseMeasure(text: string): ParsedMeasure {
         }),
     },
   };
+}
+
+/** The measure that a text says; the text was checked when it came in. */
+export function measureOf(text: string): Measure {
+  const parsed = parseMeasure(text);
+  if (!parsed.ok) throw new Error(parsed.problem.message);
+  return parsed.measure;
 }
 
 function costMeasure(): ParsedMeasure {

@@ -105,6 +105,7 @@ async function carryOut(
     progress: (value) => {
       if (wantsLines) write({ progress: value });
     },
+    isFollowed: wantsLines,
     body: operation.takes ? (request.body as IncomingMessage) : undefined,
     who: whoOf(request),
   };

@@ -13,6 +13,8 @@ export interface Asking {
   readonly signal: AbortSignal;
   /** Reports how far it has come, to whoever wants to know. */
   readonly progress: (value: object) => void;
+  /** Whether anybody wants to know. */
+  readonly isFollowed: boolean;
   /** The body of an operation that takes no JSON. */
   readonly body: Readable | undefined;
   /** Who it is; empty as long as there are no accounts. */

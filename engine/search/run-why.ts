@@ -1,42 +1,27 @@
-import type { WhyAnswer, WhyRow } from '#core/answers/why.ts';
 import { compileCondition } from '#core/conditions/condition.ts';
-import { withPart } from '#core/conditions/parts.ts';
-import { equalsText, writeField } from '#core/conditions/write.ts';
-import type { VolumePrices } from '#core/costs/volume-prices.ts';
+import { writeField } from '#core/conditions/write.ts';
 import { day, minute } from '#core/events/time-units.ts';
-import type { Cause, Explanation } from '#core/why/causes.ts';
+import type { Explanation } from '#core/why/causes.ts';
 import { type EventPrices, eventPrices } from '#core/why/event-prices.ts';
-import type { Measure } from '#core/why/measure.ts';
-import { beganWithin, expectedOf, figureSeries, type Onset, onsetIn, onsetOf } from '#core/why/onset.ts';
-import { type ComparedPeriods, chosenPeriods, comparedPeriods, type Period } from '#core/why/periods.ts';
+import { beganWithin, type Onset } from '#core/why/onset.ts';
+import type { ComparedPeriods, Period } from '#core/why/periods.ts';
 import { listSegments } from '#store/events/segments.ts';
 import { retryRead } from '#store/retry-read.ts';
-import { type ReadSources, readSources } from '../usage/read-sources.ts';
+import { readSources } from '../usage/read-sources.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
 import type { SampledPart } from '../workers/tasks/why-causes.ts';
-import { FigureReader, type Figures } from './figure-reader.ts';
+import type { CountedRef } from '../workers/tasks/why-counts.ts';
+import { FigureReader } from './figure-reader.ts';
 import { judgedSegments } from './judged-segments.ts';
+import { isCountedByLedger } from './ledger-figures.ts';
 import { reachingBack } from './reaching-back.ts';
 import type { SearchSetting } from './run-search.ts';
+import { conditionOfCause, nothingToCompare, type Why, whyAnswer, withoutBands } from './why-answer.ts';
+import { segmentsToCount, withExactCounts } from './why-counts.ts';
+import { whyFromLedger } from './why-ledger.ts';
+import { changeIn, lookedBack, periodsOf, type WhyQuestion, zeros } from './why-question.ts';
 import { fewerPeriods, type PlannedSample, plannedSamples, type TimedSegment } from './why-sample-plan.ts';
 
-/** A figure to be explained, over the events that match a condition in a window. */
-export interface WhyQuestion {
-  readonly condition: string;
-  readonly measure: Measure;
-  /** The measure as written. */
-  readonly measureText: string;
-  readonly window: Period;
-  /** Called once with where matching events may be. */
-  readonly onSources: (read: ReadSources) => void;
-  /** For costs. */
-  readonly prices?: VolumePrices | undefined;
-  /** The window to compare with; absent: the normal level. */
-  readonly beside?: Period | undefined;
-}
-
-/** How much history tells what is normal. */
-const lookedBack = 14 * day;
 /** Interval widths for a figure over time, each dividing a day, and the most intervals. */
 const widths = [1, 2, 5, 10, 20, 30, 60, 120, 360, 1440].map((minutes) => minutes * minute);
 const mostIntervals = 1_200;
@@ -46,15 +31,45 @@ const fewestIntervals = 90;
 /** Segments that a thread samples in one task. */
 const segmentsPerTask = 4;
 
-/** The answer without what changed nearby. */
-export type Why = Omit<WhyAnswer, 'around' | 'currency' | 'tookMs'>;
+/** How a question is answered. */
+export interface WhyAsking {
+  readonly signal: AbortSignal;
+  /** Called with earlier answers: from the ledger, then from a sample. Absent: only the last one is wanted, and soon. */
+  readonly progress?: ((why: Why) => void) | undefined;
+}
+
+/** Most events of which the figures of causes are counted: if only the last answer is wanted, and if earlier ones are given. */
+const mostCounted = { soon: 400_000, later: 30_000_000 };
 
 /**
- * Explains why a figure changed: finds when from the figure over time, then compares sampled events from before and after. Throws when
- * `signal` is aborted.
+ * Explains why a figure changed: finds when from the figure over time, then compares events from before and after, in the order of their
+ * cost: the ledger, a sample, and all events of the causes that are shown. Throws when `signal` is aborted.
  */
-export async function runWhy(setting: SearchSetting, question: WhyQuestion, signal: AbortSignal): Promise<Why> {
-  return await new WhyRun(setting, question, signal).answer();
+export async function runWhy(setting: SearchSetting, question: WhyQuestion, asking: WhyAsking): Promise<Why> {
+  const { measure, condition, beside } = question;
+  const now = Date.now();
+  const window = { from: question.window.from, to: Math.min(question.window.to, now) };
+  const ledger = async (): Promise<Why> => {
+    const from = Math.min(window.from - lookedBack, beside?.from ?? window.from);
+    return await whyFromLedger(setting, question, { from, window });
+  };
+  if (measure.isReceived) return await ledger();
+  if (!asking.progress || !isCountedByLedger(condition, measure))
+    return await new WhyRun(setting, question, asking).answer();
+  let isAnswered = false;
+  const run = new WhyRun(setting, question, {
+    ...asking,
+    progress: (why) => {
+      isAnswered = true;
+      asking.progress?.(why);
+    },
+  });
+  // An answer that comes later than a better one is not given, and one that fails is not missed.
+  ledger().then(
+    (first) => !isAnswered && asking.progress?.(first),
+    () => {},
+  );
+  return await run.answer().finally(() => (isAnswered = true));
 }
 
 class WhyRun {
@@ -66,9 +81,9 @@ class WhyRun {
   constructor(
     private readonly setting: SearchSetting,
     private readonly question: WhyQuestion,
-    private readonly signal: AbortSignal,
+    private readonly asking: WhyAsking,
   ) {
-    this.reader = new FigureReader(setting, question.measure, [], signal);
+    this.reader = new FigureReader(setting, question.measure, [], asking.signal);
   }
 
   async answer(): Promise<Why> {
@@ -82,40 +97,41 @@ class WhyRun {
       { from: Math.max(earliest, stored), to: window.to },
       widthFor(Math.max(earliest, stored), window.to, this.mostIntervals()),
     );
-    const onset = this.onset(series, window);
-    const known = firstKnown(series, onset);
-    const all = this.times(window, onset, known);
-    if (!all) return this.nothing(window, series);
+    const { unit } = this.reader;
+    const { tiersLeftOut } = this;
+    const onset = changeIn(question, series, window);
+    const all = periodsOf(question, window, onset, series);
+    if (!all) return nothingToCompare(window, { series, unit, tiersLeftOut, basis: 'all' });
     const times = fewerPeriods(segments, all);
-    const { explanation, looked } = await this.explain(
-      segments,
-      times,
-      onset !== undefined || question.beside !== undefined,
-    );
-    const rows = explanation.causes.map((cause) => this.row(cause));
+    const hasBegun = onset !== undefined || question.beside !== undefined;
+    const { explanation, events, of } = await this.explain(segments, times, hasBegun);
     const isChanged = explanation.verdict === 'values' || explanation.verdict === 'spread';
-    const shift = question.beside || !isChanged ? undefined : onset;
-    const began = shift && (await this.began(shift, rows[0]?.condition ?? question.condition, explanation));
-    const expected =
-      question.measure.isAdditive &&
-      began !== undefined &&
-      expectedOf({ ...series, sums: zeros(series.figures) }, began);
-    return {
-      verdict: explanation.verdict,
-      ...(began !== undefined && { began }),
-      ...(shift?.ended !== undefined && { ended: shift.ended }),
-      form: question.beside ? 'chosen' : (shift?.form ?? 'none'),
-      unit: this.reader.unit,
-      times,
-      before: figureOrNull(explanation.before),
-      since: figureOrNull(explanation.since),
-      rows,
-      rest: explanation.rest,
-      ...(explanation.needed && { needed: explanation.needed }),
-      series: { ...shown(series), ...(expected && { expected: [...expected] }) },
-      tiersLeftOut: this.tiersLeftOut,
-      lookedAt: { fields: explanation.fields, values: explanation.values, pairs: explanation.combinations, ...looked },
-    };
+    const shift = question.beside || !isChanged || !onset ? undefined : await this.precisely(onset, explanation);
+    const basis = of <= events ? ('all' as const) : ('sample' as const);
+    const found = { explanation, times, shift, series, unit, tiersLeftOut, basis, events, of };
+    if (basis === 'all') return whyAnswer(question, { ...found, explanation: withoutBands(explanation) });
+    const toCount = segmentsToCount(segments, times);
+    const { progress } = this.asking;
+    if (!isChanged || eventsIn(toCount) > (progress ? mostCounted.later : mostCounted.soon))
+      return whyAnswer(question, found);
+    progress?.(whyAnswer(question, found));
+    const counted = await this.counted(explanation, times, toCount);
+    return whyAnswer(question, { ...found, explanation: counted, basis: 'counted' });
+  }
+
+  private async counted(
+    explanation: Explanation,
+    times: ComparedPeriods,
+    segments: readonly CountedRef[],
+  ): Promise<Explanation> {
+    const { setting, question, prices, now } = this;
+    const query = this.query({ from: 0, to: Number.MAX_SAFE_INTEGER });
+    return await withExactCounts(
+      setting,
+      question,
+      { explanation, times, segments, prices, query, now },
+      this.asking.signal,
+    );
   }
 
   /** Costs are read by source and tier, so in fewer intervals if there are many. */
@@ -124,38 +140,6 @@ class WhyRun {
     return pairs === 0
       ? mostIntervals
       : Math.max(fewestIntervals, Math.min(mostIntervals, Math.floor(mostCosts / pairs)));
-  }
-
-  private onset(series: Figures, window: Period): Onset | undefined {
-    if (this.question.beside || series.figures.length < 3) return undefined;
-    if (this.question.measure.isAdditive) return onsetOf({ ...series, sums: zeros(series.figures) }, window);
-    return onsetIn(figureSeries(series.figures, series.events), series, window);
-  }
-
-  private times(window: Period, onset: Onset | undefined, known: number): ComparedPeriods | undefined {
-    const { beside } = this.question;
-    if (beside) return chosenPeriods(window, beside);
-    const began = onset?.began ?? window.from;
-    return comparedPeriods(began, Math.min(onset?.ended ?? window.to, window.to), known);
-  }
-
-  /** The answer if there is too little to compare. */
-  private nothing(window: Period, series: Figures): Why {
-    return {
-      ...{
-        verdict: 'nothing',
-        form: 'none',
-        unit: this.reader.unit,
-        times: { since: window, before: [] },
-        before: null,
-        since: null,
-        rows: [],
-        rest: 1,
-      },
-      series: shown(series),
-      tiersLeftOut: this.tiersLeftOut,
-      lookedAt: { fields: 0, values: 0, pairs: 0, events: 0, of: 0 },
-    };
   }
 
   private query({ from, to }: Period): QueryText {
@@ -181,7 +165,7 @@ class WhyRun {
     // Earlier days only tell what is normal.
     onSources(readSources(found, this.question.beside?.from ?? until));
     this.prices = prices && eventPrices(found, prices);
-    this.reader = new FigureReader(this.setting, measure, kept.tiers, this.signal, this.prices);
+    this.reader = new FigureReader(this.setting, measure, kept.tiers, this.asking.signal, this.prices);
     this.tiersLeftOut = kept.leftOut;
     const isKept = new Set(kept.tiers);
     return { segments: found.filter(({ tier }) => isKept.has(tier)), stored: Math.min(kept.since, period.to) };
@@ -192,10 +176,10 @@ class WhyRun {
     segments: readonly TimedSegment[],
     times: ComparedPeriods,
     hasBegun: boolean,
-  ): Promise<{ readonly explanation: Explanation; readonly looked: { readonly events: number; readonly of: number } }> {
+  ): Promise<{ readonly explanation: Explanation; readonly events: number; readonly of: number }> {
     const planned = plannedSamples(segments, times);
     const parts = await this.samples(planned);
-    this.signal.throwIfAborted();
+    this.asking.signal.throwIfAborted();
     const { pools, fleets } = this.setting;
     const explanation = await pools.read(0, {
       ...{
@@ -210,7 +194,7 @@ class WhyRun {
     });
     const events = parts.reduce((sum, { batch }) => sum + batch.rows, 0);
     const of = parts.reduce((sum, { batch, standsFor }) => sum + batch.rows * standsFor, 0);
-    return { explanation, looked: { events, of: Math.round(of) } };
+    return { explanation, events, of: Math.round(of) };
   }
 
   private async samples(planned: readonly PlannedSample[]): Promise<readonly SampledPart[]> {
@@ -223,7 +207,7 @@ class WhyRun {
     const skipped = new Set<string>();
     const lane = async (index: number, queue: PlannedSample[]): Promise<void> => {
       for (let some = queue.splice(0, segmentsPerTask); some.length > 0; some = queue.splice(0, segmentsPerTask)) {
-        this.signal.throwIfAborted();
+        this.asking.signal.throwIfAborted();
         const chosen = some.map(({ segment }) => segment);
         const taken = await pools.read(index, {
           ...{ kind: 'whySample', query, segments: chosen, skipped, measured, bodies, fleets, now: this.now },
@@ -244,13 +228,14 @@ class WhyRun {
     return parts;
   }
 
-  private row({ where, before, since, ...rest }: Cause): WhyRow {
-    const condition = where.reduce(
-      (text, { field, value }) => withPart(text, equalsText(field, value)),
-      this.question.condition,
-    );
-    const ratio = before !== null && since !== null && before !== 0 ? since / before : null;
-    return { where, condition, before, since, ratio, ...rest };
+  /** A change with the minute in which it began. */
+  private async precisely(onset: Onset, explanation: Explanation): Promise<Onset> {
+    const [first] = explanation.causes;
+    const { condition } = this.question;
+    return {
+      ...onset,
+      began: await this.began(onset, first ? conditionOfCause(first, condition) : condition, explanation),
+    };
   }
 
   /** The minute in which the change began, from the events of the first cause, where it is clearest. */
@@ -285,22 +270,6 @@ function widthFor(from: number, to: number, most: number): number {
   return widths.find((width) => (to - from) / width <= most) ?? day;
 }
 
-/** The first time for which the figure is known (milliseconds): the first interval with events, unless the change is that they began. */
-function firstKnown({ start, width, events }: Figures, onset: Onset | undefined): number {
-  const first = events.findIndex((count) => count > 0);
-  const at = start + Math.max(0, first) * width;
-  return onset && onset.began <= at + width ? start : at;
-}
-
-/** Figures with 0 instead of NaN. */
-function zeros(figures: Float64Array): Float64Array {
-  return figures.map((figure) => (Number.isNaN(figure) ? 0 : figure));
-}
-
-function shown({ start, width, figures }: Figures): Why['series'] {
-  return { start, width, figures: Array.from(figures, figureOrNull) };
-}
-
-function figureOrNull(figure: number): number | null {
-  return Number.isFinite(figure) ? figure : null;
+function eventsIn(segments: readonly CountedRef[]): number {
+  return segments.reduce((sum, { events }) => sum + events, 0);
 }

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { SearchAnswer } from '#core/answers/search.ts';
-import type { WhyAnswer } from '#core/answers/why.ts';
+import type { WhyAnswer, WhyRow } from '#core/answers/why.ts';
 import { day, hour, minute } from '#core/events/time-units.ts';
 import { isWeekend } from '#core/events/weekend.ts';
 import { plantedChanges } from '#core/why/testing/planted.ts';
@@ -63,6 +63,36 @@ test('finds a pair of values and the minute it began', async () => {
   const asked = { condition: row?.condition ?? '', ...answer.times.since, limit: 0 };
   const found = await engine.ask<{ readonly total: number }>('search', asked);
   expect(row?.since).toBeCloseTo(found.total, 5);
+});
+
+test('answers in the order of cost: the ledger, a sample, counts', async () => {
+  const asked = { condition: '', from: now - 14 * hour, to: now };
+  const answers = await engine.askInLines<WhyAnswer>('why', asked);
+  expect(answers.map(({ basis }) => basis)).toEqual(['ledger', 'sample', 'counted']);
+  const [ledger, sample, counted] = answers as [WhyAnswer, WhyAnswer, WhyAnswer];
+  expect(ledger.rows.map(({ where }) => where[0]?.value).sort()).toEqual(['pair', 'temporary']);
+  const [row, estimate] = [counted.rows[0] as WhyRow, sample.rows[0] as WhyRow];
+  expect(row.where).toEqual(estimate.where);
+  expect(row.band).toBe(0);
+  expect(estimate.band).toBeGreaterThan(0);
+  expect(Math.abs(row.share - estimate.share)).toBeLessThanOrEqual(2 * estimate.band);
+  const found = await engine.ask<{ readonly total: number }>('search', {
+    ...{ condition: row.condition, ...counted.times.since, limit: 0 },
+  });
+  expect(row.since).toBe(found.total);
+});
+
+test('what was received is explained by the ledger, with what no tier keeps', async () => {
+  const received = await why({ condition: 'source in (pair, steady)', measure: 'received events' });
+  expect(received).toMatchObject({ verdict: 'values', form: 'step', basis: 'ledger', unit: 'count' });
+  expect(received.rows[0]?.where).toEqual([{ field: 'source', value: 'pair' }]);
+  const bytes = await why({ condition: 'source = pair', measure: 'received bytes' });
+  expect(bytes.unit).toBe('size');
+  const found = await engine.ask<SearchAnswer>('search', {
+    ...{ condition: 'source = pair', ...bytes.times.since, limit: 0, show: 'sum(raw_bytes)' },
+  });
+  expect((bytes.since ?? 0) / Number(found.summary?.rows[0]?.[0])).toBeCloseTo(1, 1);
+  await expect(why({ condition: 'tenant = tenant-2', measure: 'received events' })).rejects.toThrow(/only counted by/);
 });
 
 test('finds the same pair over several sources', async () => {

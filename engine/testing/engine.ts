@@ -44,6 +44,8 @@ export interface TestEngine {
   ) => Promise<string>;
   /** Has an operation carried out, and takes its answer for what the test says it is; throws the text of a refusal. */
   readonly ask: <Answer = object>(name: OperationName, input?: object) => Promise<Answer>;
+  /** As `ask`, with the answers that come before the last one. */
+  readonly askInLines: <Answer = object>(name: OperationName, input?: object) => Promise<readonly Answer[]>;
   /** Has it read again what was changed in the store behind its back. */
   readonly refresh: () => Promise<void>;
   /** Stores a plan as the draft, whatever draft there is. */
@@ -130,15 +132,28 @@ export async function startEngine(mariadb: string, beside?: TestEngine, address?
   keepCertificate(folder);
   const database = openDatabase(url, 2);
   const api = `http://127.0.0.1:${enginePort}`;
-  const ask = async (name: OperationName, input: object = {}): Promise<unknown> => {
+  const textOf = async (name: OperationName, input: object, accept = 'application/json'): Promise<string> => {
     const answer = await fetch(`${api}/operations/${name}`, {
       method: 'POST',
-      headers: { 'content-type': 'application/json', authorization: `Bearer ${secret}` },
+      headers: { 'content-type': 'application/json', authorization: `Bearer ${secret}`, accept },
       body: JSON.stringify(input),
     });
     const text = await answer.text();
     if (!answer.ok) throw new Error(text);
-    return JSON.parse(text);
+    return text;
+  };
+  const ask = async (name: OperationName, input: object = {}): Promise<unknown> =>
+    JSON.parse(await textOf(name, input));
+  const askInLines = async (name: OperationName, input: object = {}): Promise<readonly unknown[]> => {
+    const text = await textOf(name, input, 'application/x-ndjson');
+    return text
+      .trim()
+      .split('\n')
+      .map((line) => {
+        const { progress, result, problem } = JSON.parse(line);
+        if (problem) throw new Error(problem);
+        return progress ?? result;
+      });
   };
   const refresh = async (): Promise<void> => {
     await fetch(`${api}/refresh`, { method: 'POST', headers: { authorization: `Bearer ${secret}` } });
@@ -168,6 +183,7 @@ export async function startEngine(mariadb: string, beside?: TestEngine, address?
     folder,
     environment: { DATABASE_URL: url, ENGINE_PORT: String(enginePort), ENGINE_SECRET: secret },
     ask: async (name, input) => (await ask(name, input)) as never,
+    askInLines: async (name, input) => (await askInLines(name, input)) as never,
     refresh,
     saveDraft,
     database,

@@ -17,6 +17,7 @@ import { allColumns } from '#core/segments/segment.ts';
 import type { ShapeUses } from '#core/suggestions/shape-uses.ts';
 import type { TalkerTable } from '#core/talkers/talker-table.ts';
 import type { Explanation } from '#core/why/causes.ts';
+import type { CountedSums } from '#core/why/counted-causes.ts';
 import { readParts } from '#store/events/segments.ts';
 import { readTape } from '#store/events/tape.ts';
 import { retryRead } from '#store/retry-read.ts';
@@ -50,6 +51,14 @@ import { type ShapeUsesTask, shapeUses } from './tasks/shape-uses.ts';
 import { type TalkerRoundTask, type TalkersTask, talkerRound, talkers } from './tasks/talkers.ts';
 import { warmUp } from './tasks/warm-up.ts';
 import { type WhyCausesTask, whyCauses } from './tasks/why-causes.ts';
+import { type WhyCountsTask, whyCounts } from './tasks/why-counts.ts';
+import {
+  type LedgerSeries,
+  type LedgerSeriesTask,
+  ledgerSeries,
+  type WhyLedgerTask,
+  whyLedger,
+} from './tasks/why-ledger.ts';
 import { type Sampled, type WhySampleTask, whySample } from './tasks/why-sample.ts';
 import { type WriteOutTask, type WrittenPiece, writeOut } from './tasks/write-out.ts';
 import { type ThreadFault, withFault } from './thread-fault.ts';
@@ -153,6 +162,9 @@ export interface ReadWork {
   readonly shadows: readonly [ShadowsTask, readonly Shadows[]];
   readonly whySample: readonly [WhySampleTask, readonly Sampled[]];
   readonly whyCauses: readonly [WhyCausesTask, Explanation];
+  readonly whyCounts: readonly [WhyCountsTask, CountedSums];
+  readonly whyLedger: readonly [WhyLedgerTask, Explanation];
+  readonly ledgerSeries: readonly [LedgerSeriesTask, LedgerSeries];
 }
 
 export type ReadKind = keyof ReadWork;
@@ -180,6 +192,9 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   shadows,
   whySample: (task) => whySample(cache, task),
   whyCauses,
+  whyCounts: (task) => whyCounts(cache, task),
+  whyLedger,
+  ledgerSeries,
   metricPoints,
   exposition: metricExposition,
   otlpMetrics: metricMessages,

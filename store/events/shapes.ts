@@ -127,13 +127,18 @@ export interface ShapeSum extends Omit<ShapeVolume, 'outcome'> {
   readonly outcome: string;
 }
 
-/**
- * The volume of shapes from `from` up to `to` (milliseconds), of some of them where `ids` are given, by stretches of `every`
- * milliseconds that begin at `from` (0: all in one).
- */
+/** A window in milliseconds, `to` exclusive, and which shapes and sources count; absent: all. */
+interface ShapeWindow {
+  readonly from: number;
+  readonly to: number;
+  readonly ids?: readonly string[] | undefined;
+  readonly sources?: readonly string[] | undefined;
+}
+
+/** The volume of shapes in a window, by stretches of `every` milliseconds that begin at `from` (0: all in one). */
 export async function sumShapes(
   database: { readonly db: Queryable },
-  { from, to, ids }: { readonly from: number; readonly to: number; readonly ids?: readonly string[] },
+  { from, to, ids, sources }: ShapeWindow,
   every: number,
 ): Promise<readonly ShapeSum[]> {
   const start =
@@ -152,6 +157,7 @@ export async function sumShapes(
         gte(shapeVolume.start, from),
         lt(shapeVolume.start, to),
         ids && inArray(shape, ids.length > 0 ? [...ids] : ['']),
+        sources && inArray(source, sources.length > 0 ? [...sources] : ['']),
       ),
     )
     .groupBy(sql.raw('bucket'), shape, source, tier, outcome, severity);
@@ -179,6 +185,13 @@ export async function overflowedShapes(
     .groupBy(shapeVolume.shape)
     .orderBy(desc(sql`sum(${shapeVolume.bytes})`))
     .limit(most);
+}
+
+/** When the first events of which the shape is known arrived (milliseconds, to the minute); undefined if there are none. */
+export async function firstCounted(database: Database): Promise<number | undefined> {
+  const { start } = shapeVolume;
+  const [row] = await database.db.select({ start }).from(shapeVolume).orderBy(asc(start)).limit(1);
+  return row?.start;
 }
 
 /** When each shape was first and last met (milliseconds, to the minute). */

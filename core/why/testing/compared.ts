@@ -3,7 +3,7 @@ import { type AttributeColumns, textColumn } from '../../events/columns.ts';
 import { minute } from '../../events/time-units.ts';
 import { causesOf, type Explanation } from '../causes.ts';
 import { comparedEvents } from '../compared-events.ts';
-import { type Measure, parseMeasure } from '../measure.ts';
+import { measureOf } from '../measure.ts';
 import { type Onset, onsetOf } from '../onset.ts';
 import { type ComparedPeriods, comparedPeriods, type Period } from '../periods.ts';
 import type { Request } from './traffic.ts';
@@ -40,13 +40,6 @@ export function batchOfRequests(requests: readonly Request[]): EventBatch {
       ['took', number(({ took }) => took)],
     ]),
   };
-}
-
-/** Parses a measure; throws on a faulty one. */
-export function measureOf(text: string): Measure {
-  const parsed = parseMeasure(text);
-  if (!parsed.ok) throw new Error(parsed.problem.message);
-  return parsed.measure;
 }
 
 const width = 20 * minute;

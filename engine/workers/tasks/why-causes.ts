@@ -1,7 +1,7 @@
 import { causesOf, type Explanation } from '#core/why/causes.ts';
 import { comparedEvents } from '#core/why/compared-events.ts';
 import type { EventPrices } from '#core/why/event-prices.ts';
-import { type Measure, parseMeasure } from '#core/why/measure.ts';
+import { measureOf } from '#core/why/measure.ts';
 import { currentShape } from '../shapes.ts';
 import type { Sampled } from './why-sample.ts';
 
@@ -38,11 +38,4 @@ export async function whyCauses({
     return { batch, period: segment.period, standsFor, context };
   });
   return causesOf(comparedEvents(compared, figure), figure, hasBegun);
-}
-
-/** Parses a measure that was validated on input. */
-function measureOf(text: string): Measure {
-  const parsed = parseMeasure(text);
-  if (!parsed.ok) throw new Error(parsed.problem.message);
-  return parsed.measure;
 }
