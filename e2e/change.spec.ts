@@ -99,6 +99,7 @@ test('from Overview to the cause, one in twenty of it kept, rehearsed, published
 
   await page.goto('/changes');
   await expect(page.getByText(/Compared with the prediction from 100 events on|Over the same/).first()).toBeVisible();
+  await expect(page.getByText(/to save cr\s[\d.,]+ ± cr\s[\d.,]+ in 30 days/).first()).toBeVisible();
   await page.getByRole('button', { name: 'Hour by hour' }).first().click();
   await expect(page).toHaveURL(/timeline=\d/);
   await expect(page.getByText('Appears after the first full hour')).toBeVisible();

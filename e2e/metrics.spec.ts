@@ -121,6 +121,9 @@ test('lines that are only ever counted are worth doing without, which a click pu
   await expect(suggestion).toContainText('pulled load');
   await suggestion.getByRole('button', { name: 'Exclude' }).click();
   await expect(suggestion).toBeHidden();
+  await page.getByRole('button', { name: /followed up$/ }).click();
+  const followed = page.getByRole('list', { name: 'Suggestions followed up' }).getByRole('listitem');
+  await expect(followed.filter({ hasText: 'pulled load' })).toContainText('not excluded yet');
   await page.goto('/changes');
   await expect(page.getByText(/exclusion in .* “winches: winch .*” is new/)).toBeVisible();
   await discardDraft(page);

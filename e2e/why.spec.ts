@@ -9,7 +9,7 @@ test('Overview leads to the cause in one click, and on to an exclusion', async (
   const heading = page.getByRole('heading', { level: 1 });
   await expect(heading).toContainText(/timetable sends \d+(\.\d)? × as much since \w+ \d+ \w+ 09:40/);
   await expect(heading).toContainText(/client = harbour-partner explains (9\d|10\d)/);
-  await expect(page.getByRole('radio', { name: 'Bytes' })).toBeChecked();
+  await expect(page.getByRole('radio', { name: 'Bytes', exact: true })).toBeChecked();
   const rows = tableOf(page, 'What explains the change');
   await expect(rows.getByRole('row')).toHaveCount(2);
   await expect(rows.getByRole('row').nth(1)).toContainText('as before');
@@ -47,6 +47,16 @@ test('typed figures, their errors, and two windows', async ({ page }) => {
   await beside.fill('the day before');
   await beside.press('Enter');
   await expect(heading).toContainText('is not a time window');
+});
+
+test('what was received is explained from the ledger, which knows no other fields', async ({ page }) => {
+  await page.goto('/explore?view=why&c=source%20%3D%20timetable&w=-7d');
+  await page.getByRole('radio', { name: 'Received bytes' }).click();
+  const heading = page.getByRole('heading', { level: 1 });
+  await expect(heading).toContainText(/timetable sends \d+(\.\d)? × as much/);
+  await expect(page.getByText(/events as counted on arrival/)).toBeVisible();
+  await page.goto('/explore?view=why&c=client%20%3D%20harbour-partner&measure=received%20bytes&w=-7d');
+  await expect(page.getByText(/only counted by source, fleet, tier, shape and severity/)).toBeVisible();
 });
 
 test('the page of a source links to why its volume changed', async ({ page }) => {

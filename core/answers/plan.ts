@@ -143,6 +143,23 @@ export interface RevisionView {
    * it costs more. Null where that was not rehearsed, or nothing has a price.
    */
   readonly saved: number | null;
+  /** What its rehearsal promised to save in 30 days, in coins with half of the 95 % band; null where that is not known, or in another currency. */
+  readonly promised: { readonly coins: number; readonly band: number } | null;
+  /** What it saved by calendar month, beside what the rehearsal promised for its days; empty where it is not known. */
+  readonly months: readonly SavingMonth[];
+}
+
+/** What was promised and what was saved in a calendar month (UTC), in coins. */
+export interface SavingMonth {
+  /** Such as `2026-12`. */
+  readonly month: string;
+  /** Days of the month that count, with fractions. */
+  readonly days: number;
+  /** Null where no rehearsal said it, or in another currency. */
+  readonly promised: number | null;
+  /** Half of the 95 % band of what was promised. */
+  readonly band: number;
+  readonly saved: number;
 }
 
 /** `GET /api/plan/revisions` */

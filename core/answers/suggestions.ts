@@ -2,6 +2,7 @@ import type { Currency } from '../costs/book/price-book.ts';
 import type { Volume } from '../routing/volume.ts';
 import type { ShapePiece } from '../shapes/pieces.ts';
 import type { DecidedSuggestion } from '../usage/decision.ts';
+import type { SavingMonth } from './plan.ts';
 
 /** A ready change that saves something: to keep none of a kind of line that nobody looks for. */
 export interface Suggestion {
@@ -21,6 +22,16 @@ export interface Suggestion {
   readonly metrics: readonly string[];
 }
 
+/** A suggestion that was added to a draft, with what it promised beside what it saves. */
+export interface FollowedSuggestion extends Pick<Suggestion, 'shape' | 'pieces'> {
+  /** When it was taken, in milliseconds. */
+  readonly at: number;
+  /** Since when its lines are excluded; null while they are not. */
+  readonly since: number | null;
+  /** By calendar month; empty before anything was excluded, or where nothing has a price. */
+  readonly months: readonly SavingMonth[];
+}
+
 /** `GET /api/suggestions` */
 export interface SuggestionsAnswer {
   /** When the tape was read, in milliseconds. */
@@ -29,6 +40,8 @@ export interface SuggestionsAnswer {
   readonly currency: Currency | null;
   /** Suggestions that were put off or refused, the last decision first. */
   readonly decided: readonly (DecidedSuggestion & Pick<Suggestion, 'pieces'>)[];
+  /** Suggestions that were added to a draft, the last one first. */
+  readonly taken: readonly FollowedSuggestion[];
   /** What saves most first. */
   readonly suggestions: readonly Suggestion[];
 }

@@ -50,7 +50,8 @@ export const whyEmpty = operation({
 export const why = operation({
   method: 'POST',
   path: '/api/why',
-  summary: 'Explains why a figure changed: when the change began and which field values caused it.',
+  summary:
+    'Explains why a figure changed: when the change began and which field values caused it. Accept application/x-ndjson to get earlier answers before the result.',
   failure: 'The change could not be explained',
   permission: 'see',
   input: whyBody,

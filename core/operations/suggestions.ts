@@ -16,7 +16,8 @@ export const suggestions = operation({
 export const decideSuggestion = operation({
   method: 'PUT',
   path: '/api/suggestions/{id}',
-  summary: 'Puts a suggestion off for some days, refuses it with a reason, or reopens it.',
+  summary:
+    'Puts a suggestion off for some days, refuses it with a reason, follows up one that was added to the draft, or reopens it.',
   failure: 'The decision was not saved',
   permission: 'design',
   input: object({

@@ -1,5 +1,5 @@
 import { wholeOf } from '../costs/cost-table.ts';
-import { coinsOf, type Money } from '../costs/money.ts';
+import type { Money } from '../costs/money.ts';
 import { type FlowVolume, flowOf, type KeepOf } from '../costs/retention/lifetime.ts';
 import type { VolumePrices } from '../costs/volume-prices.ts';
 import type { PlanDocument } from '../plan/document.ts';
@@ -39,16 +39,16 @@ export interface RevisionPlans {
 }
 
 /**
- * Coins by which what came while a revision was live costs less than it would have with the plan before, as that was rehearsed;
- * negative where it costs more. `came` are sums by day, source, outcome and tier. Only sources whose events the rehearsal found
- * to cost something else count: of all others nothing was changed.
+ * By how much what came on each day (its start in milliseconds) while a revision was live costs less than it would have with the plan
+ * before, as that was rehearsed; negative where it costs more. `came` are sums by day, source, outcome and tier. Only sources whose
+ * events the rehearsal found to cost something else count: of all others nothing was changed.
  */
 export function savedByRevision(
   flows: readonly RehearsedFlow[],
   came: readonly VolumeSum[],
   prices: VolumePrices,
   plans: RevisionPlans,
-): number {
+): ReadonlyMap<number, Money> {
   const keeps =
     (plan: PlanDocument): KeepOf =>
     (tier) =>
@@ -59,7 +59,7 @@ export function savedByRevision(
   const costOf = (list: readonly FlowVolume[], keep: KeepOf, at?: number): Money =>
     // What is stored of events that did not come is not known: both sides are reckoned alike.
     list.reduce((sum, flow) => sum + wholeOf(prices.costOf({ ...flow, stored: undefined }, { keepOf: keep, at })), 0n);
-  let saved = 0n;
+  const saved = new Map<number, Money>();
   for (const [source, rehearsed] of bySource) {
     const live = rehearsed.map((flow) => volumeOf(flow, 'live'));
     const draft = rehearsed.map((flow) => volumeOf(flow, 'draft'));
@@ -68,10 +68,11 @@ export function savedByRevision(
     for (const [start, flows] of byDay(came.filter((sum) => sum.source === source))) {
       const times = flows.reduce((sum, flow) => sum + flow.bytes, 0) / bytes;
       const unchanged = live.map((flow) => ({ ...flow, events: flow.events * times, bytes: flow.bytes * times }));
-      saved += costOf(unchanged, before, start) - costOf(flows, after, start);
+      const less = costOf(unchanged, before, start) - costOf(flows, after, start);
+      saved.set(start, (saved.get(start) ?? 0n) + less);
     }
   }
-  return coinsOf(saved, prices.currency.digits);
+  return saved;
 }
 
 function volumeOf({ place: [source, outcome, tier], ...volumes }: RehearsedFlow, of: 'live' | 'draft'): FlowVolume {

@@ -18,6 +18,9 @@ export const outcomes = [
 
 export type Outcome = (typeof outcomes)[number];
 
+/** The fates of events that an exclusion takes away. */
+export const excludedOutcomes = ['excluded', 'sampled-out'] as const satisfies readonly Outcome[];
+
 /** A line of the volume ledger: what arrived from a source in a stretch of time and met the same fate. */
 export interface LedgerEntry {
   /** Start of the stretch, in milliseconds: a minute, an hour for what is older than {@link minuteSpan}, a day beyond {@link hourSpan}. */

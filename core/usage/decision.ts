@@ -1,5 +1,5 @@
-/** What people decide about a suggestion: to put it off, to refuse it, or to see it again. */
-export const suggestionDecisions = ['put off', 'refuse', 'reopen'] as const;
+/** What people decide about a suggestion: to put it off, to refuse it, to add it to the draft, or to forget what was decided. */
+export const suggestionDecisions = ['put off', 'refuse', 'take', 'reopen'] as const;
 
 export type SuggestionDecision = (typeof suggestionDecisions)[number];
 
@@ -11,4 +11,16 @@ export interface DecidedSuggestion {
   readonly reason: string;
   /** When it was decided (milliseconds). */
   readonly at: number;
+}
+
+/** A suggestion that was added to a draft, and what it promised. */
+export interface TakenSuggestion {
+  readonly shape: string;
+  /** When it was taken (milliseconds). */
+  readonly at: number;
+  /** The tiers that kept its lines. */
+  readonly tiers: readonly string[];
+  /** Coins that it was to save in 30 days, and the sign of their currency; empty where nothing had a price. */
+  readonly coins: number;
+  readonly sign: string;
 }

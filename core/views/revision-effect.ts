@@ -30,6 +30,16 @@ export interface NotedPrediction {
   readonly flows: readonly RehearsedFlow[];
   /** Absent with revisions from before they were noted; empty where less than a day was rehearsed. */
   readonly hours?: readonly HourSpread[] | undefined;
+  readonly promised?: PromisedSaving | undefined;
+}
+
+/** What a rehearsal said that a plan saves in 30 days at the prices of that time, in coins; negative where it costs more. */
+export interface PromisedSaving {
+  readonly coins: number;
+  /** Half of the 95 % band. */
+  readonly band: number;
+  /** The sign of the currency. */
+  readonly sign: string;
 }
 
 /**

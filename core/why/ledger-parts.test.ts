@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { day, hour } from '../events/time-units.ts';
 import { causesOf } from './causes.ts';
 import { comparedEvents } from './compared-events.ts';
-import { type LedgerPeriod, type LedgerVolume, ledgerParts } from './ledger-parts.ts';
+import { type LedgerVolume, ledgerParts } from './ledger-parts.ts';
 import { measureOf } from './measure.ts';
 
 const now = Date.UTC(2026, 11, 2, 12);
@@ -16,14 +16,13 @@ function volume(start: number, of: Partial<LedgerVolume>): LedgerVolume {
 }
 
 /** Hours of a period; `more` times as much of one shape that is excluded. */
-function hoursOf({ from, to }: { readonly from: number; readonly to: number }, more = 1): LedgerPeriod {
+function hoursOf({ from, to }: { readonly from: number; readonly to: number }, more = 1): readonly LedgerVolume[] {
   const starts = Array.from({ length: (to - from) / hour }, (_, i) => from + i * hour);
-  const volumes = starts.flatMap((start, i) => [
+  return starts.flatMap((start, i) => [
     volume(start, { events: 100 + i }),
     volume(start, { source: 'pay', severity: 5, events: 90 - i }),
     volume(start, { shape: 'retry', outcome: 'excluded', events: 40 * more, bytes: 4_000 * more }),
   ]);
-  return { every: hour, volumes };
 }
 
 test.each([
@@ -44,10 +43,8 @@ test.each([
 });
 
 test('a share follows from the severities of the ledger', () => {
-  const failing = hoursOf(since).volumes.map((one) =>
-    one.source === 'pay' ? { ...one, events: one.events * 8 } : one,
-  );
-  const periods = [{ every: hour, volumes: failing }, ...before.map((period) => hoursOf(period))];
+  const failing = hoursOf(since).map((one) => (one.source === 'pay' ? { ...one, events: one.events * 8 } : one));
+  const periods = [failing, ...before.map((period) => hoursOf(period))];
   const given = measureOf('share of severity >= error');
   const { parts, measure } = ledgerParts(periods, times, { measure: given, now });
   const { verdict, causes, since: met } = causesOf(comparedEvents(parts, measure), measure, true);
@@ -57,32 +54,12 @@ test('a share follows from the severities of the ledger', () => {
   expect(met).toBeCloseTo(errors / (errors + 510 + 200), 6);
 });
 
-test('an hour that reaches beyond a period counts in part', () => {
-  const period = { from: now - 90 * 60_000, to: now };
-  const starts = [now - 2 * hour, now - hour];
-  const volumes = starts.map((start) => volume(start, { events: 60 }));
-  const of = { since: period, before: [{ from: period.from - day, to: period.to - day }] };
-  const { parts } = ledgerParts(
-    [
-      { every: hour, volumes },
-      { every: hour, volumes: [] },
-    ],
-    of,
-    {
-      ...{ measure: measureOf('received events'), now },
-    },
-  );
-  const weights = [...(parts[0]?.batch.weight ?? [])];
-  expect(weights).toHaveLength(10);
-  expect(weights.reduce((sum, weight) => sum + weight, 0)).toBeCloseTo(90, 4);
-});
-
 test('chance is that of single events: few events say nothing, many do', () => {
   const chanceOf = (events: number, more: number) => {
-    const of = (period: { readonly from: number }, count: number): LedgerPeriod => ({
-      every: 5 * hour,
-      volumes: [volume(period.from, { events: count }), volume(period.from, { source: 'pay', events })],
-    });
+    const of = (period: { readonly from: number }, count: number): readonly LedgerVolume[] => [
+      volume(period.from, { events: count }),
+      volume(period.from, { source: 'pay', events }),
+    ];
     const two = { since, before: before.slice(0, 1) };
     const given = { measure: measureOf('events'), now };
     const { parts, measure } = ledgerParts([of(since, events * more), of(two.before[0] ?? since, events)], two, given);

@@ -17,12 +17,6 @@ export interface LedgerVolume extends Omit<ShapeVolume, 'outcome'> {
   readonly outcome: string;
 }
 
-/** The volume of a period in stretches of `every` milliseconds, which may reach beyond it at both ends. */
-export interface LedgerPeriod {
-  readonly every: number;
-  readonly volumes: readonly LedgerVolume[];
-}
-
 /** Volume as events to compare, and the measure of it. */
 export interface LedgerParts {
   readonly parts: readonly ComparedPart[];
@@ -31,11 +25,10 @@ export interface LedgerParts {
 
 /**
  * Encodes the volume of the compared periods (`since` first) as rows that stand for many events. Each kind of line has ten rows, among
- * which its events are dealt as if at random, so that the jackknife finds the same chance in them as in single events. A stretch that
- * reaches beyond its period counts in part.
+ * which its events are dealt as if at random, so that the jackknife finds the same chance in them as in single events.
  */
 export function ledgerParts(
-  periods: readonly LedgerPeriod[],
+  periods: readonly (readonly LedgerVolume[])[],
   { since, before }: ComparedPeriods,
   {
     measure,
@@ -45,13 +38,13 @@ export function ledgerParts(
 ): LedgerParts {
   const amounts = new Map<EventBatch, Float64Array>();
   const random = seededRandom(periods.length);
-  const parts = periods.flatMap(({ volumes, every }, number) => {
+  const parts = periods.flatMap((volumes, number) => {
     const period = number === 0 ? since : (before[number - 1] as Period);
     const standsFor = (since.to - since.from) / (period.to - period.from);
     return [...grouped(volumes, (volume) => JSON.stringify([volume.source, holdingTier(volume)]))].map(
       ([key, list]): ComparedPart => {
         const [source, tier] = JSON.parse(key) as [string, string];
-        const { batch, bytes } = kindsOf(source, list, { period, every, random });
+        const { batch, bytes } = kindsOf(source, list, random);
         amounts.set(batch, amountsOf(batch, bytes, measure, eventPriceOf(prices, { source, tier })));
         return { batch, period: number, standsFor, context: { tier, now } };
       },
@@ -69,18 +62,15 @@ export function ledgerParts(
 function kindsOf(
   source: string,
   volumes: readonly LedgerVolume[],
-  { period, every, random }: { readonly period: Period; readonly every: number; readonly random: () => number },
+  random: () => number,
 ): { readonly batch: EventBatch; readonly bytes: Float64Array } {
   const kinds = [...grouped(volumes, ({ shape, severity }) => `${severity} ${shape}`).values()];
   const rows = kinds.length * jackknifeGroups;
   const weight = new Float32Array(rows);
   const bytes = new Float64Array(rows);
   kinds.forEach((kind, number) => {
-    const parts = kind.map(({ start }) => overlap(start, every, period) / every);
-    const sum = (of: 'events' | 'bytes'): number =>
-      kind.reduce((all, volume, i) => all + volume[of] * (parts[i] as number), 0);
-    const events = sum('events');
-    const size = events > 0 ? sum('bytes') / events : 0;
+    const events = kind.reduce((sum, volume) => sum + volume.events, 0);
+    const size = events > 0 ? kind.reduce((sum, volume) => sum + volume.bytes, 0) / events : 0;
     dealt(events, random).forEach((share, group) => {
       weight[number * jackknifeGroups + group] = share;
       bytes[number * jackknifeGroups + group] = share * size;
@@ -110,10 +100,6 @@ function amountsOf(
       (_, i) => (weight[i] as number) * perEvent + (bytes[i] as number) * perByte,
     );
   return volume === 'bytes' ? bytes : Float64Array.from(weight);
-}
-
-function overlap(start: number, every: number, { from, to }: Period): number {
-  return Math.max(0, Math.min(start + every, to) - Math.max(start, from));
 }
 
 /** Events dealt to groups: each is as far from its even share as chance would have it, up or down by the draw. */

@@ -1,4 +1,5 @@
 import { dayLength } from '#core/costs/month/calendar.ts';
+import { coinsByMonth, type MonthCoins } from '#core/costs/month/coins-by-month.ts';
 import type { RehearsedFlow } from '#core/rehearsal/flows.ts';
 import { type RevisionPlans, savedByRevision } from '#core/rehearsal/revision-saving.ts';
 import { wholeMinutes } from '#core/views/revision-effect.ts';
@@ -20,11 +21,17 @@ export interface MeasuredRevision {
   readonly flows: readonly RehearsedFlow[];
 }
 
+/** What a revision saved so far, in coins; negative where it cost more. */
+export interface RevisionSaving {
+  readonly coins: number;
+  readonly months: readonly MonthCoins[];
+}
+
 interface KnownSaving {
   readonly at: number;
   readonly savedAt: number;
   readonly until: number | undefined;
-  readonly saved: Promise<number | null>;
+  readonly saved: Promise<RevisionSaving | null>;
 }
 
 /** What revisions saved, remembered for a while: it takes the ledger of all the time that they were live. */
@@ -33,8 +40,8 @@ export class RevisionSavings {
 
   constructor(private readonly database: Database) {}
 
-  /** Coins; null where its rehearsal was not noted, or it was not live for a whole minute. */
-  async of(revision: MeasuredRevision, plans: RevisionPlans, prices: ShownPrices): Promise<number | null> {
+  /** Null where its rehearsal was not noted, or it was not live for a whole minute. */
+  async of(revision: MeasuredRevision, plans: RevisionPlans, prices: ShownPrices): Promise<RevisionSaving | null> {
     const now = Date.now();
     const { number: which, until } = revision;
     const before = this.known.get(which);
@@ -42,7 +49,9 @@ export class RevisionSavings {
     if (isFresh && before.savedAt === prices.savedAt && before.until === until) return await before.saved;
     const saved = this.reckon(revision, plans, prices, now);
     this.known.set(which, { at: now, savedAt: prices.savedAt, until, saved });
-    saved.catch(() => this.known.delete(which));
+    const forget = (): boolean => this.known.delete(which);
+    // A failure is not given again, nor that it has not been live for a minute.
+    saved.then((saving) => saving ?? forget(), forget);
     if (this.known.size > mostKnown) this.known.delete(Math.min(...this.known.keys()));
     return await saved;
   }
@@ -52,10 +61,12 @@ export class RevisionSavings {
     plans: RevisionPlans,
     prices: ShownPrices,
     now: number,
-  ): Promise<number | null> {
+  ): Promise<RevisionSaving | null> {
     const stretch = wholeMinutes(publishedAt, until ?? now);
     if (flows.length === 0 || !stretch) return null;
     const came = await sumLedger(this.database, stretch, ['source', 'outcome', 'tier'], dayLength);
-    return savedByRevision(flows, came, prices, plans);
+    const ofDays = savedByRevision(flows, came, prices, plans);
+    const months = coinsByMonth(ofDays, stretch, prices.currency.digits);
+    return { coins: months.reduce((sum, { coins }) => sum + coins, 0), months };
   }
 }

@@ -16,6 +16,7 @@ const noted = object({
       ...{ share: number().required(), spread: number().required(), hourly: number().required() },
     }).required(),
   ).optional(),
+  promised: object({ coins: number().required(), band: number().required(), sign: text }).optional().default(undefined),
 });
 
 /** What was noted of its rehearsal with a revision; undefined where there was none, or one from before flows were noted. */

@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, gt, gte, inArray, lt, max, min, ne, sql } from 'drizzle-orm';
 import { fitted } from '#core/events/fitted.ts';
-import type { Outcome, ShapeVolume } from '#core/routing/ledger.ts';
+import { excludedOutcomes, type Outcome, type ShapeVolume } from '#core/routing/ledger.ts';
 import { addedUp } from '#core/routing/shape-counts.ts';
 import type { DecidedShape } from '#core/shapes/decided-shape.ts';
 import type { NewShape } from '#core/shapes/shaper.ts';
@@ -185,6 +185,21 @@ export async function overflowedShapes(
     .groupBy(shapeVolume.shape)
     .orderBy(desc(sql`sum(${shapeVolume.bytes})`))
     .limit(most);
+}
+
+/** From when on (milliseconds, as precisely as the ledger says) events of some shapes were excluded, looked for since a time. */
+export async function excludedSince(
+  tx: Queryable,
+  ids: readonly string[],
+  since: number,
+): Promise<ReadonlyMap<string, number>> {
+  const { shape, start, outcome } = shapeVolume;
+  const rows = await tx
+    .select({ shape, first: min(start).mapWith(Number) })
+    .from(shapeVolume)
+    .where(and(inArray(shape, [...ids]), gte(start, since), inArray(outcome, [...excludedOutcomes])))
+    .groupBy(shape);
+  return new Map(rows.map(({ shape: id, first }) => [id, first]));
 }
 
 /** When the first events of which the shape is known arrived (milliseconds, to the minute); undefined if there are none. */

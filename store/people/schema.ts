@@ -1,4 +1,4 @@
-import { bigint, char, index, int, mysqlTable, primaryKey, varchar } from 'drizzle-orm/mysql-core';
+import { bigint, char, double, index, int, mysqlTable, primaryKey, varchar } from 'drizzle-orm/mysql-core';
 import type { Reading, UsedKind } from '#core/usage/usage.ts';
 import { jsonText, longText, milliseconds } from '../columns.ts';
 
@@ -75,4 +75,13 @@ export const suggestionDecisions = mysqlTable('suggestion_decision', {
   until: milliseconds('until'),
   reason: varchar('reason', { length: 500 }).notNull(),
   at: milliseconds('at').notNull(),
+});
+
+/** Suggestions that were added to a draft. */
+export const takenSuggestions = mysqlTable('suggestion_taken', {
+  shape: char('shape', { length: 10 }).primaryKey(),
+  at: milliseconds('at').notNull(),
+  tiers: jsonText<readonly string[]>('tiers').notNull(),
+  coins: double('coins').notNull(),
+  sign: varchar('sign', { length: 16 }).notNull(),
 });

@@ -1,7 +1,7 @@
 import { desc, eq, gt, isNull, or } from 'drizzle-orm';
-import type { DecidedSuggestion } from '#core/usage/decision.ts';
+import type { DecidedSuggestion, TakenSuggestion } from '#core/usage/decision.ts';
 import type { Queryable } from '../database.ts';
-import { suggestionDecisions } from './schema.ts';
+import { suggestionDecisions, takenSuggestions } from './schema.ts';
 
 /** Most decisions that are listed. */
 const mostListed = 1_000;
@@ -19,11 +19,24 @@ export async function decidedSuggestions(tx: Queryable, now: number): Promise<re
 
 /** Stores a decision in place of an earlier one. */
 export async function storeDecision(tx: Queryable, decided: DecidedSuggestion): Promise<void> {
+  await tx.delete(takenSuggestions).where(eq(takenSuggestions.shape, decided.shape));
   const { shape: _, ...set } = decided;
   await tx.insert(suggestionDecisions).values(decided).onDuplicateKeyUpdate({ set });
 }
 
-/** Forgets a decision. */
+/** Forgets what was decided about a suggestion. */
 export async function removeDecision(tx: Queryable, shape: string): Promise<void> {
   await tx.delete(suggestionDecisions).where(eq(suggestionDecisions.shape, shape));
+  await tx.delete(takenSuggestions).where(eq(takenSuggestions.shape, shape));
+}
+
+/** Notes that a suggestion was added to a draft, in place of an earlier decision. */
+export async function storeTaken(tx: Queryable, taken: TakenSuggestion): Promise<void> {
+  await removeDecision(tx, taken.shape);
+  await tx.insert(takenSuggestions).values(taken);
+}
+
+/** Suggestions that were added to a draft, the last one first. */
+export async function listTaken(tx: Queryable): Promise<readonly TakenSuggestion[]> {
+  return await tx.select().from(takenSuggestions).orderBy(desc(takenSuggestions.at)).limit(mostListed);
 }

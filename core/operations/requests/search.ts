@@ -53,7 +53,7 @@ export const searchBody = object({
 /** A figure whose change is to be explained; times as in a search. With `besideFrom` and `besideTo` the window is compared with another one. */
 export const whyBody = object({
   condition: string().max(longest.condition).default(''),
-  /** `events`, `bytes`, `cost`, `share of …` with a condition, or one figure of a summary, such as `p95(took)`. */
+  /** `events`, `bytes`, `received events`, `received bytes`, `cost`, `share of …` with a condition, or one figure of a summary, such as `p95(took)`. */
   measure: string().max(5_000).default('events'),
   from: time,
   to: time,

@@ -51,6 +51,31 @@ test('what is wanted is left alone at once, and suggested again when it is not',
   expect(await suggested()).toEqual([shape]);
 });
 
+test('a suggestion that was taken is followed from its promise to what it saves', async () => {
+  const entry = '{ from: 2020-01-01, received: 0, kept: [{ days: 30, price: 400000 }] }';
+  await engine.ask('savePrices', { text: `prices: 1\ncurrency: { sign: cr, digits: 2 }\nentries: [${entry}]` });
+  const [suggestion] = (await engine.ask<SuggestionsAnswer>('suggestions')).suggestions;
+  expect(suggestion?.coins).toBeGreaterThan(0);
+  const taken = async () => (await engine.ask<SuggestionsAnswer>('suggestions')).taken;
+  await engine.ask('decideSuggestion', { id: shape, decision: 'take' });
+  expect(await taken()).toMatchObject([{ shape, since: null, months: [] }]);
+  const [tier] = firstPlan.tiers;
+  const exclusions = [{ id: 'rides', title: 'Rides', when: `shape = ${shape}`, keep: 'none' }];
+  await engine.publish({ ...counted, tiers: tier ? [{ ...tier, exclusions }] : [] });
+  expect(await engine.ask('decideSuggestion', { id: shape, decision: 'take' }).catch(({ message }) => message)).toMatch(
+    'not suggested any more',
+  );
+  await send(engine, 'gates', Array.from({ length: 100 }, (_, i) => `ticket ${i} done`).join('\n'));
+  await vi.waitUntil(async () => (await taken())[0]?.since, { timeout: 20_000 });
+  const [followed] = await taken();
+  // A hundred events at 400,000 a million.
+  expect(followed?.months.reduce((sum, { saved }) => sum + saved, 0)).toBe(4_000);
+  expect(followed?.months[0]?.promised).not.toBeNull();
+  await engine.ask('decideSuggestion', { id: shape, decision: 'reopen' });
+  expect(await taken()).toEqual([]);
+  await engine.publish(counted);
+});
+
 test('a draft that keeps none of the lines has done it, and a search that looks for them keeps them', async () => {
   const [tier] = firstPlan.tiers;
   const exclusions = [{ id: 'rides', title: 'Rides', when: `shape = ${shape}`, keep: 'none' }];

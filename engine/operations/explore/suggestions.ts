@@ -7,18 +7,22 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import { piecesOf, type ShapePiece } from '#core/shapes/pieces.ts';
 import { mergeShapeUses, type ShapeUses } from '#core/suggestions/shape-uses.ts';
 import { suggestionsOf } from '#core/suggestions/suggest.ts';
+import type { TakenSuggestion } from '#core/usage/decision.ts';
 import { usageDays } from '#core/usage/usage.ts';
 import type { ShapeFacts } from '#core/views/shapes.ts';
-import { decidedSuggestions, removeDecision, storeDecision } from '#store/people/suggestion-decisions.ts';
+import { decidedSuggestions, removeDecision, storeDecision, storeTaken } from '#store/people/suggestion-decisions.ts';
 import { firstUsageDay, readSince } from '#store/people/usage.ts';
+import { inTurn } from '../../base/in-turn.ts';
 import type { ShownPrices } from '../../costs/shown-prices.ts';
 import { designedPlan } from '../../plan/stored-plans.ts';
 import { overTape } from '../../search/over-tape.ts';
 import { allQuestions } from '../../usage/question-readers.ts';
-import { command, question } from '../handler.ts';
+import { longCommand, question } from '../handler.ts';
 import { readersOf } from '../plan/readers.ts';
 import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
+import { followedSuggestions } from './followed-suggestions.ts';
+import type { Suggested } from './known-suggestions.ts';
 
 /** Most suggestions in an answer. */
 const mostSuggestions = 20;
@@ -26,9 +30,25 @@ const mostSuggestions = 20;
 const mostRecords = 60_000;
 
 export const suggestions = question(operations.suggestions, async (_input, services): Promise<SuggestionsAnswer> => {
+  const { database, shapes } = services;
+  const now = Date.now();
+  const [answer, decided, taken] = await Promise.all([
+    undecidedSuggestions(services, now),
+    decidedSuggestions(database.db, now),
+    followedSuggestions(services, now),
+  ]);
+  return {
+    ...answer,
+    taken,
+    decided: decided.map((one) => ({ ...one, pieces: piecesOfShape(shapes.get(shapes.known.current(one.shape))) })),
+    suggestions: answer.suggestions.slice(0, mostSuggestions),
+  };
+});
+
+/** What can be suggested now. */
+async function undecidedSuggestions(services: OperationServices, now: number): Promise<Suggested> {
   const { database, shapes, suggestions: answers } = services;
   const { plan } = await designedPlan(database.db);
-  const now = Date.now();
   await services.usage.saveIfPossible(now);
   const [ofPlan, questions, prices, read, firstDay] = await Promise.all([
     readersOf(services, plan),
@@ -54,12 +74,8 @@ export const suggestions = question(operations.suggestions, async (_input, servi
   // Shapes beyond the limit of what is counted were read as one without a name.
   const isLeft = (shape: string): boolean =>
     shapes.get(shape)?.wanted !== false || leftAlone.has(shape) || read.includes('');
-  return {
-    ...answer,
-    decided: decided.map((one) => ({ ...one, pieces: piecesOfShape(shapes.get(shapes.known.current(one.shape))) })),
-    suggestions: answer.suggestions.filter(({ shape }) => !isLeft(shape)).slice(0, mostSuggestions),
-  };
-});
+  return { ...answer, suggestions: answer.suggestions.filter(({ shape }) => !isLeft(shape)) };
+}
 
 function piecesOfShape(facts: ShapeFacts | undefined): readonly ShapePiece[] {
   return facts ? piecesOf(facts.skeleton, facts.sample) : [];
@@ -81,7 +97,7 @@ async function suggest(
   { database, pools, directory, shapes }: OperationServices,
   plan: PlanDocument,
   { readers, prices, recordedDays }: Asked,
-): Promise<Omit<SuggestionsAnswer, 'decided'>> {
+): Promise<Suggested> {
   const now = Date.now();
   const task = {
     ...{ kind: 'shapeUses' as const, plan, now },
@@ -102,14 +118,32 @@ async function suggest(
   };
 }
 
-export const decideSuggestion = command(operations.decideSuggestion, {
+export const decideSuggestion = longCommand(operations.decideSuggestion, {
   subject: ({ id }) => id,
-  carryOut: async ({ id, decision, days, reason }, { tx, services, now }) => {
-    const shape = services.shapes.known.current(id);
-    if (!services.shapes.get(shape)) throw new Refusal(404, '', 'There is no shape of this id.');
-    const until = decision === 'put off' ? now + days * day : null;
-    if (decision === 'reopen') await removeDecision(tx, shape);
-    else await storeDecision(tx, { shape, until, reason, at: now });
+  carryOut: async ({ id, decision, days, reason }, services, _asking, record) => {
+    const { database, shapes } = services;
+    const now = Date.now();
+    const shape = shapes.known.current(id);
+    if (!shapes.get(shape)) throw new Refusal(404, '', 'There is no shape of this id.');
+    const taken = decision === 'take' ? await takenNow(services, shape, now) : undefined;
+    await inTurn(() =>
+      database.db.transaction(async (tx) => {
+        await record(tx);
+        const until = decision === 'put off' ? now + days * day : null;
+        if (taken) await storeTaken(tx, taken);
+        else if (decision === 'reopen') await removeDecision(tx, shape);
+        else await storeDecision(tx, { shape, until, reason, at: now });
+      }),
+    );
     return null;
   },
 });
+
+/** A suggestion as it is taken, with what it promises; refuses one that is not made. */
+async function takenNow(services: OperationServices, shape: string, at: number): Promise<TakenSuggestion> {
+  const { suggestions: all, currency } = await undecidedSuggestions(services, at);
+  const suggestion = all.find((one) => one.shape === shape);
+  if (!suggestion) throw new Refusal(409, '', 'This is not suggested any more.');
+  const { tiers, coins } = suggestion;
+  return { shape, at, tiers, coins, sign: currency?.sign ?? '' };
+}

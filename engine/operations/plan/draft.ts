@@ -11,6 +11,7 @@ import { hourSpreads } from '#core/rehearsal/hour-spreads.ts';
 import type { RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
 import { rehearsalSpan } from '#core/rehearsal/rehearsal-span.ts';
 import { flowsOfChange } from '#core/rehearsal/revision-saving.ts';
+import type { PromisedSaving } from '#core/views/revision-effect.ts';
 import type { Queryable } from '#store/database.ts';
 import {
   discardDraft as discard,
@@ -193,6 +194,19 @@ function prediction({ moves = [], shapeMoves: _, changed: __, ...findings }: Reh
   return { ...findings, flows: flowsOfChange(flowsOfMoves(moves)), hours };
 }
 
+/** What a rehearsal of a day or more says that a plan saves in 30 days, where there are prices. */
+async function promisedBy(
+  services: OperationServices,
+  rehearsal: RehearsalFindings,
+  plan: PlanDocument,
+): Promise<{ readonly promised?: PromisedSaving }> {
+  if (rehearsal.span === 0) return {};
+  const { plan: live } = await livePlan(services.database.db);
+  const { money } = await withMonthOfMoney(services, rehearsal, { live, draft: plan });
+  if (!money) return {};
+  return { promised: { coins: money.live - money.draft, band: money.bands.change, sign: money.currency.sign } };
+}
+
 export const publishDraft = longCommand(operations.publishDraft, {
   subject: ({ note }) => note,
   carryOut: async ({ note, letGo, version }, services, _asking, record) => {
@@ -215,7 +229,10 @@ export const publishDraft = longCommand(operations.publishDraft, {
       // All of them: who names what a refusal tells is not refused by turns for what was left out.
       throw new Refusal(409, 'Stored events would be deleted', detail, { leaving });
     }
-    const predicted = rehearsal && prediction(rehearsal);
+    const predicted = rehearsal?.moves && {
+      ...prediction(rehearsal),
+      ...(await promisedBy(services, rehearsal, plan)),
+    };
     const publication = { plan, note, predicted, basedOn, draftVersion: current.version, alongside: record };
     const answer = await inTurn(() => services.plan.publish(publication));
     if (answer.ok) return answer;

@@ -10,6 +10,7 @@ import type { Amount } from '#core/routing/volume-sums.ts';
 import { exclusionBegins, exclusionKey } from '#core/views/exclusion-begins.ts';
 import { comparedStretch, type NotedPrediction, revisionEffect } from '#core/views/revision-effect.ts';
 import { routingView } from '#core/views/routing.ts';
+import { promisedIn, savingMonths } from '#core/views/saving-months.ts';
 import type { Database } from '#store/database.ts';
 import { contentBetween } from '#store/events/segments.ts';
 import { listRevisions, revisionAt } from '#store/plan/plans.ts';
@@ -141,13 +142,16 @@ export const revisions = question(operations.revisions, async (_input, services)
       const until = list[index - 1]?.publishedAt;
       const predicted = notedPrediction(stored);
       const measured = { ...revision, flows: predicted?.flows ?? [], until };
+      const saving = prices ? await services.costs.savings.of(measured, { before, after: document }, prices) : null;
       return {
         ...revision,
         changes: diffPlans(before, document),
         isRehearsed: predicted !== undefined,
         until: until ?? null,
         effect: predicted ? await effectOf(database, predicted, publishedAt, until ?? now) : null,
-        saved: prices ? await services.costs.savings.of(measured, { before, after: document }, prices) : null,
+        saved: saving?.coins ?? null,
+        promised: promisedIn(predicted?.promised, prices?.currency.sign),
+        months: savingMonths(saving?.months ?? [], predicted?.promised, prices?.currency.sign),
       };
     }),
   );

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { Attention } from '#core/answers/overview.ts';
-import type { RevisionTimelineAnswer } from '#core/answers/plan.ts';
+import type { RevisionsAnswer, RevisionTimelineAnswer } from '#core/answers/plan.ts';
 import { day, hour } from '#core/events/time-units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
@@ -75,6 +75,8 @@ test('saved searches that find fewer events are told, and some of the events', a
 });
 
 test('a revision is followed hour by hour, and an hour outside of the band needs someone', async () => {
+  const entry = '{ from: 2020-01-01, received: 0, kept: [{ days: 3650, price: 400000 }] }';
+  await engine.ask('savePrices', { text: `prices: 1\ncurrency: { sign: cr, digits: 2 }\nentries: [${entry}]` });
   await engine.saveDraft(draft);
   await rehearse('24h');
   const { revision } = await engine.ask<{ readonly revision: number }>('publishDraft', { note: 'low water goes' });
@@ -94,6 +96,15 @@ test('a revision is followed hour by hour, and an hour outside of the band needs
   expect(all?.kind).toBe('all');
   const point = all?.points.find(({ start }) => start === now - hour);
   expect((point?.predicted ?? 0) / (point?.measured ?? 1)).toBeCloseTo(0.5, 1);
+  const { revisions: listed } = await engine.ask<RevisionsAnswer>('revisions');
+  const followed = listed.find(({ number }) => number === revision);
+  const promised = followed?.promised?.coins ?? 0;
+  expect(promised).toBeGreaterThan(0);
+  const sum = (of: 'days' | 'saved' | 'promised'): number =>
+    (followed?.months ?? []).reduce((all, month) => all + (month[of] ?? 0), 0);
+  expect(sum('days')).toBeCloseTo(0.5, 2);
+  expect(sum('saved')).toBe(followed?.saved);
+  expect(Math.abs(sum('promised') - (promised * 0.5) / 30)).toBeLessThanOrEqual(promised / 1_000 + 2);
   await expect(engine.ask('revisionTimeline', { number: 99 })).rejects.toThrow(/99/);
   const { attention } = await engine.ask<{ readonly attention: readonly Attention[] }>('overview');
   expect(attention).toContainEqual(expect.objectContaining({ kind: 'prediction-missed', revision }));

@@ -1,14 +1,15 @@
-import { conditionOf } from '#core/conditions/condition.ts';
+import { conditionOf, visit } from '#core/conditions/condition.ts';
 import { hour, minute } from '#core/events/time-units.ts';
 import { minuteSpan } from '#core/routing/ledger.ts';
 import { sumsWith } from '#core/views/shapes.ts';
 import { causesOf, type Explanation } from '#core/why/causes.ts';
 import { comparedEvents } from '#core/why/compared-events.ts';
-import { type LedgerPeriod, type LedgerVolume, ledgerParts } from '#core/why/ledger-parts.ts';
+import { type LedgerVolume, ledgerParts } from '#core/why/ledger-parts.ts';
 import { type Measure, measureOf } from '#core/why/measure.ts';
 import type { ComparedPeriods, Period } from '#core/why/periods.ts';
 import { sumShapes } from '#store/events/shapes.ts';
 import { retryRead } from '#store/retry-read.ts';
+import { sumLedger } from '#store/volume/ledger.ts';
 import { currentShape } from '../shapes.ts';
 import { workerDatabase } from '../worker-database.ts';
 
@@ -52,7 +53,7 @@ export async function ledgerSeries(task: LedgerSeriesTask): Promise<LedgerSeries
   const measure = measureOf(task.measure);
   const count = Math.round((period.to - period.from) / every);
   const [amounts, events] = [new Float64Array(count), new Float64Array(count)];
-  const volumes = await volumesOf(task, measure, period, every);
+  const volumes = await seriesOf(task, measure);
   const counted = measure.shareOf ? new Set(sumsWith(volumes, measure.shareOf, { ...task, currentShape })) : undefined;
   for (const volume of volumes) {
     const at = Math.round((volume.start - period.from) / every);
@@ -63,33 +64,56 @@ export async function ledgerSeries(task: LedgerSeriesTask): Promise<LedgerSeries
   return { amounts, events };
 }
 
+/** Volume by interval; by shape and severity only if that matters, as there are many of them. */
+async function seriesOf(task: LedgerSeriesTask, measure: Measure): Promise<readonly LedgerVolume[]> {
+  const { condition, period, every } = task;
+  const fields = new Set<string>();
+  visit(conditionOf(condition).node, (node) => {
+    if ('field' in node) fields.add(node.field.toLowerCase());
+  });
+  if (measure.shareOf || fields.has('shape') || fields.has('severity'))
+    return await volumesOf(task, measure, period, every);
+  const keys = fields.size === 0 ? (['outcome'] as const) : (['source', 'outcome', 'tier'] as const);
+  const { from, to } = period;
+  const [source, second] = task.sources ?? [];
+  const window = source !== undefined && second === undefined ? { from, to, source } : { from, to };
+  const sums = await retryRead(() => sumLedger(workerDatabase(), window, keys, every));
+  const volumes = sums.map(({ source: name = '', tier = '', outcome = '', start, events, bytes }) => ({
+    ...{ source: name, tier, outcome, start, events, bytes, shape: '', severity: 0 },
+  }));
+  return kept(sumsWith(volumes, conditionOf(condition), { ...task, currentShape }), measure.isReceived);
+}
+
 /** Compares the ledger of the periods. */
 export async function whyLedger(task: WhyLedgerTask): Promise<Explanation> {
   const { times, now, hasBegun } = task;
   const measure = measureOf(task.measure);
-  const periods: LedgerPeriod[] = [];
-  for (const period of [times.since, ...times.before]) periods.push(await periodOf(task, measure, period));
+  const periods = await Promise.all([times.since, ...times.before].map((period) => volumesIn(task, measure, period)));
   const ledger = ledgerParts(periods, times, { measure, now });
   return causesOf(comparedEvents(ledger.parts, ledger.measure), ledger.measure, hasBegun);
 }
 
-async function periodOf(task: WhyLedgerTask, measure: Measure, period: Period): Promise<LedgerPeriod> {
-  const stretch = period.from >= task.now - minuteSpan + hour ? minute : hour;
-  const first = Math.floor(period.from / stretch);
-  const count = Math.ceil(period.to / stretch) - first;
-  const window = { from: first * stretch, to: (first + count) * stretch };
-  // The store adds up what lies in the same tenth of the period.
-  const every = stretch === minute ? largestDivisor(count, count / tenths) * minute : hour;
-  return { every, volumes: await volumesOf(task, measure, window, every) };
-}
-
-/** Parts of a period that the comparison tells apart. */
-const tenths = 10;
-
-/** The largest divisor of a number that is not larger than `most`; at least 1. */
-function largestDivisor(of: number, most: number): number {
-  for (let divisor = Math.floor(most); divisor > 1; divisor--) if (of % divisor === 0) return divisor;
-  return 1;
+/** The volume of a period. A minute or an hour of the ledger that reaches beyond it counts in part. */
+async function volumesIn(
+  task: WhyLedgerTask,
+  measure: Measure,
+  { from, to }: Period,
+): Promise<readonly LedgerVolume[]> {
+  const step = from >= task.now - minuteSpan + hour ? minute : hour;
+  const whole = { from: Math.ceil(from / step) * step, to: Math.floor(to / step) * step };
+  const parts = [
+    { ...whole, part: 1 },
+    { from: whole.from - step, to: whole.from, part: (whole.from - from) / step },
+    { from: whole.to, to: whole.to + step, part: (to - whole.to) / step },
+  ].filter(({ from: begin, to: end, part }) => end > begin && part > 0);
+  const volumes = parts.map(async ({ part, ...stretch }) =>
+    (await volumesOf(task, measure, stretch, 0)).map((volume) => ({
+      ...volume,
+      events: volume.events * part,
+      bytes: volume.bytes * part,
+    })),
+  );
+  return (await Promise.all(volumes)).flat();
 }
 
 async function volumesOf(
@@ -100,6 +124,13 @@ async function volumesOf(
 ): Promise<readonly LedgerVolume[]> {
   const sums = await retryRead(() => sumShapes(workerDatabase(), { from, to, sources }, every));
   const shaped = sums.map((sum) => ({ ...sum, shape: currentShape(sum.shape) }));
-  const found = sumsWith(shaped, conditionOf(condition), { ...task, currentShape });
-  return isReceived ? found : found.filter(({ outcome }) => outcome === 'kept' || outcome === 'rejected');
+  return kept(sumsWith(shaped, conditionOf(condition), { ...task, currentShape }), isReceived);
+}
+
+/** What tiers have of some volume, or all of it. */
+function kept<Volume extends { readonly outcome: string }>(
+  volumes: readonly Volume[],
+  isReceived: true | undefined,
+): readonly Volume[] {
+  return isReceived ? volumes : volumes.filter(({ outcome }) => outcome === 'kept' || outcome === 'rejected');
 }

@@ -3,7 +3,6 @@
 import { parseAsInteger, useQueryState } from 'nuqs';
 import { toast } from 'sonner';
 import type { Currency } from '#core/costs/book/price-book.ts';
-import { formatCoins } from '#core/costs/format-coins.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { RevisionView } from '../../data/answers.ts';
 import { call, refresh } from '../../data/client.ts';
@@ -11,30 +10,8 @@ import { Button } from '../../kit/button.tsx';
 import { dayAndMinute, inOtherZone } from '../../kit/times/times.ts';
 import { PredictedAndMeasured } from '../overview/last-published.tsx';
 import { glyphs } from './change-list.tsx';
+import { RevisionSaving } from './revision-saving.tsx';
 import { RevisionTimeline } from './revision-timeline.tsx';
-
-/** The cost that a revision saved or added while it was live; nothing if unknown. */
-function Saved({
-  saved,
-  isLive,
-  currency,
-}: {
-  readonly saved: number | null;
-  readonly isLive: boolean;
-  readonly currency: Currency | null;
-}) {
-  if (saved === null || !currency) return null;
-  return (
-    <p
-      className="mt-1 text-right text-[12.5px]"
-      title="What the events that arrived while it was live cost until they expire, compared with the plan before as it was rehearsed"
-    >
-      {saved === 0 ? 'no difference in cost' : saved > 0 ? 'saved ' : 'cost '}
-      {saved !== 0 && <b className="font-[650]">{formatCoins(Math.abs(saved), currency, true)}</b>}
-      {saved < 0 && ' more'} {isLive ? 'so far' : 'while it was live'}
-    </p>
-  );
-}
 
 /** A published revision: its changes, its effect, and, when expanded, its volume over time. */
 export function Revision({
@@ -97,7 +74,7 @@ export function Revision({
             </Button>
           )}
           {isOpen && <RevisionTimeline number={revision.number} plan={plan} />}
-          <Saved saved={revision.saved} isLive={live} currency={currency} />
+          <RevisionSaving revision={revision} isLive={live} currency={currency} />
         </div>
       )}
     </li>

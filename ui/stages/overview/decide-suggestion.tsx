@@ -57,7 +57,8 @@ export function DecideSuggestion({ shape, onDone }: { readonly shape: string; re
   );
 }
 
-async function decide(id: string, decision: SuggestionDecision, reason: string): Promise<void> {
+/** Decides about a suggestion, and has the list read again. */
+export async function decide(id: string, decision: SuggestionDecision, reason: string): Promise<void> {
   try {
     await call('decideSuggestion', { id, decision, days, reason });
     await refresh('suggestions');

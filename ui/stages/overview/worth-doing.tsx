@@ -7,7 +7,7 @@ import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { Suggestion, SuggestionsAnswer } from '../../data/answers.ts';
-import { refresh, useQuestion } from '../../data/client.ts';
+import { call, refresh, useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
 import { shapeExclusion, withShapeExclusion } from '../../data/shape-exclusion.ts';
 import { Button } from '../../kit/button.tsx';
@@ -15,6 +15,7 @@ import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times/times.ts';
 import { ShapeText } from '../explore/shapes/shape-text.tsx';
 import { DecidedSuggestions, DecideSuggestion } from './decide-suggestion.tsx';
+import { TakenSuggestions } from './taken-suggestions.tsx';
 
 /** Ready changes that save something, `most` of them at first, with what each saves a month; nothing where there are none. */
 export function WorthDoing({ most, className = '' }: { readonly most: number; readonly className?: string }) {
@@ -23,7 +24,7 @@ export function WorthDoing({ most, className = '' }: { readonly most: number; re
   const { plan } = useDraft();
   // What was put into the draft a moment ago may stand in an answer from before.
   const suggestions = (data?.suggestions ?? []).filter((suggestion) => !isDone(suggestion, plan));
-  if (!data || (suggestions.length === 0 && data.decided.length === 0)) return null;
+  if (!data || suggestions.length + data.decided.length + data.taken.length === 0) return null;
   const { currency } = data;
   const coins = suggestions.reduce((sum, suggestion) => sum + suggestion.coins, 0);
   const bytes = suggestions.reduce((sum, { saved }) => sum + saved.bytes, 0);
@@ -41,6 +42,7 @@ export function WorthDoing({ most, className = '' }: { readonly most: number; re
         </Button>
       )}
       <DecidedSuggestions decided={data.decided} />
+      <TakenSuggestions taken={data.taken} currency={currency} />
     </Section>
   );
 }
@@ -60,6 +62,8 @@ function OneSuggestion({
   const [isDeciding, setDeciding] = useState(false);
   const put = async (): Promise<void> => {
     const excluded = { id: shape, pieces, sources };
+    // First, as it is not suggested any more once the draft has it. Without the note the change is still made.
+    await call('decideSuggestion', { id: shape, decision: 'take' }).catch(() => {});
     await change((before) => tiers.reduce((plan, tier) => withShapeExclusion(plan, tier, excluded, 'none'), before));
     void refresh('suggestions');
     toast('The draft excludes these lines. Rehearse and publish it.');

@@ -35,7 +35,7 @@ function Explained({ why, asked }: ViewState) {
   const { answer, error, isAsking } = why;
   const problem = error?.details.problem;
   return (
-    <div aria-busy={isAsking} className={isAsking && answer ? 'opacity-60' : ''}>
+    <div aria-busy={isAsking}>
       {error && (
         <Problem>
           {error.message}
@@ -44,7 +44,7 @@ function Explained({ why, asked }: ViewState) {
       )}
       {answer && <WhyChart answer={answer} condition={asked.condition} measure={why.measure} />}
       {answer && answer.verdict !== 'nothing' && (
-        <WhyRows answer={answer} chosen={why.isOpen ? why.chosen : -1} onChoose={why.choose} />
+        <WhyRows answer={answer} isAsking={isAsking} chosen={why.isOpen ? why.chosen : -1} onChoose={why.choose} />
       )}
     </div>
   );

@@ -24,6 +24,7 @@ test('shows figures in their unit', () => {
 test('shows the confidence interval of a share unless it is tiny', () => {
   expect(shareInWords({ share: 0.961, band: 0.021 })).toBe('96 ± 2 %');
   expect(shareInWords({ share: 1, band: 0.001 })).toBe('100 %');
+  expect(shareInWords({ share: -0.43, band: 0 })).toBe('−43 %');
 });
 
 test('shows values as in a condition', () => {

@@ -36,7 +36,8 @@ export function whereInWords({ where }: Pick<WhyRow, 'where'>): string {
 /** A share of a change with half of its confidence interval. */
 export function shareInWords({ share, band }: Pick<WhyRow, 'share' | 'band'>): string {
   const width = Math.round(band * 100);
-  return `${Math.round(share * 100)}${width > 0 ? ` ± ${width}` : ''} %`;
+  const percents = `${Math.round(share * 100)}`.replace('-', '−');
+  return `${percents}${width > 0 ? ` ± ${width}` : ''} %`;
 }
 
 /** The length of the compared periods. */

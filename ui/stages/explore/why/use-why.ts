@@ -1,9 +1,9 @@
 'use client';
 
 import { parseAsString, useQueryStates } from 'nuqs';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { parseWindow } from '#core/conditions/times.ts';
-import { useQuestion } from '../../../data/client.ts';
+import { useFollowedQuestion } from '../../../data/followed-question.ts';
 import type { Explored } from '../use-explore.ts';
 
 /** The explanation of a change. The address holds the measure and, optionally, the window to compare with. */
@@ -22,22 +22,23 @@ export function useWhy({ condition, window, view, run }: Pick<Explored, 'conditi
   const isBeside = beside === '' || parseWindow(beside, now) !== undefined;
   const question = { condition, measure, from, to, besideFrom, besideTo };
   const isShown = view === 'why' && isWindow && isBeside;
-  const { data, error, isLoading, isValidating, mutate } = useQuestion('why', isShown ? question : null);
+  const { answer, error, isAsking, askAgain } = useFollowedQuestion('why', isShown ? question : null);
+  const last = useRef(run);
   useEffect(() => {
     // Asked again, relative windows refer to the new present.
-    if (run > 0) void mutate();
-  }, [run, mutate]);
+    if (run !== last.current) askAgain();
+    last.current = run;
+  }, [run, askAgain]);
   return {
     measure,
     beside,
     isWindow,
     isBeside,
-    // While loading, SWR keeps the answer to the previous question.
-    answer: error || isLoading ? undefined : data,
+    answer,
     error,
-    /** Whether the answer is being refreshed. */
-    isAsking: isValidating,
-    chosen: Math.min(chosen, Math.max(0, (data?.rows.length ?? 0) - 1)),
+    /** Whether a better answer is on its way. */
+    isAsking,
+    chosen: Math.min(chosen, Math.max(0, (answer?.rows.length ?? 0) - 1)),
     isOpen,
     setOpen,
     choose: (place: number): void => {

@@ -8,6 +8,7 @@ import type { Why } from './use-why.ts';
 const common = [
   { value: 'events', title: 'Events' },
   { value: 'bytes', title: 'Bytes' },
+  { value: 'received bytes', title: 'Received bytes' },
   { value: 'cost', title: 'Cost' },
   { value: 'share of severity >= error', title: 'Errors' },
   { value: 'other', title: 'Figure' },

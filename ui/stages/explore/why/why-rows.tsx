@@ -7,10 +7,12 @@ import { figureInWords, lengthOf, ratioInWords, shareInWords, whereInWords } fro
 /** The causes of a change, one row each; no event counts in two rows. */
 export function WhyRows(props: {
   readonly answer: WhyAnswer;
+  /** Whether a better answer is on its way. */
+  readonly isAsking: boolean;
   readonly chosen: number;
   readonly onChoose: (place: number) => void;
 }) {
-  const { answer, chosen, onChoose } = props;
+  const { answer, isAsking, chosen, onChoose } = props;
   const { rows, lookedAt, rest, tiersLeftOut } = answer;
   const most = Math.max(...rows.flatMap(({ before, since }) => [before ?? 0, since ?? 0]), Number.MIN_VALUE);
   return (
@@ -20,6 +22,7 @@ export function WhyRows(props: {
         {lookedAt.values > 0 &&
           `${formatCount(lookedAt.values)} values and ${formatCount(lookedAt.pairs)} combinations, `}
         {eventsInWords(answer)}, in {formatDuration(answer.tookMs / 1000)}
+        {isAsking && <span className="text-second"> · {nextInWords(answer)}</span>}
       </h2>
       {rows.length > 0 && (
         <table className="mt-1 w-full table-fixed text-left">
@@ -56,12 +59,18 @@ export function WhyRows(props: {
   );
 }
 
-/** How many events were sampled, and of how many. */
-function eventsInWords({ lookedAt: { events, of } }: WhyAnswer): string {
-  const oneIn = Math.round(of / Math.max(1, events));
-  return oneIn > 1
-    ? `${formatCount(events)} events sampled, 1 in ${formatCount(oneIn)}`
-    : `all ${formatCount(events)} events`;
+/** Which events the figures rest on. */
+function eventsInWords({ basis, lookedAt: { events, of } }: WhyAnswer): string {
+  if (basis === 'ledger') return `${formatCount(events)} events as counted on arrival`;
+  if (basis === 'all') return `all ${formatCount(events)} events`;
+  const oneIn = Math.max(2, Math.round(of / Math.max(1, events)));
+  const sampled = `${formatCount(events)} events sampled, 1 in ${formatCount(oneIn)}`;
+  return basis === 'counted' ? `${sampled}, figures counted over all` : sampled;
+}
+
+/** What is still to come. */
+function nextInWords({ basis }: WhyAnswer): string {
+  return basis === 'ledger' ? 'comparing all fields …' : 'counting all events …';
 }
 
 function restInWords(rest: number): string {
