@@ -1,4 +1,5 @@
 import type { Currency } from '../costs/book/price-book.ts';
+import type { PlanEdit } from '../plan/plan-edit.ts';
 import type { Volume } from '../routing/volume.ts';
 import type { ShapePiece } from '../shapes/pieces.ts';
 import type { DecidedSuggestion } from '../usage/decision.ts';
@@ -32,14 +33,30 @@ export interface FollowedSuggestion extends Pick<Suggestion, 'shape' | 'pieces'>
   readonly months: readonly SavingMonth[];
 }
 
+/** A ready change of the plan that saves something. */
+export interface ChangeSuggestion {
+  /** Its kind and tier, such as `retention:rest`. */
+  readonly id: string;
+  /** What would change, in words. */
+  readonly title: string;
+  /** Why that loses nothing, in words. */
+  readonly reason: string;
+  /** What it saves in 30 days, in coins, and half of the 95 % band. */
+  readonly coins: number;
+  readonly band: number;
+  readonly edit: PlanEdit;
+}
+
 /** `GET /api/suggestions` */
 export interface SuggestionsAnswer {
   /** When the tape was read, in milliseconds. */
   readonly at: number;
   /** Null where nothing has a price. */
   readonly currency: Currency | null;
-  /** Suggestions that were put off or refused, the last decision first. */
+  /** Suggestions that were put off or refused, the last decision first; those of changes have no pieces. */
   readonly decided: readonly (DecidedSuggestion & Pick<Suggestion, 'pieces'>)[];
+  /** Changes of tiers, what saves most first; empty where nothing has a price. */
+  readonly changes: readonly ChangeSuggestion[];
   /** Suggestions that were added to a draft, the last one first. */
   readonly taken: readonly FollowedSuggestion[];
   /** What saves most first. */

@@ -1,7 +1,6 @@
 import { number, object, string } from 'yup';
 import { suggestionDecisions } from '../usage/decision.ts';
 import { operation } from './operation.ts';
-import { shapeId } from './requests/shape-id.ts';
 
 export const suggestions = operation({
   method: 'GET',
@@ -21,7 +20,11 @@ export const decideSuggestion = operation({
   failure: 'The decision was not saved',
   permission: 'design',
   input: object({
-    id: shapeId,
+    /** The id of a shape, or of a change, such as `retention:rest`. */
+    id: string()
+      .required()
+      .max(100)
+      .matches(/^([0-9a-z]{5,10}|[a-z]+:.+)$/, 'the id of a shape or of a change'),
     decision: string().oneOf(suggestionDecisions).required(),
     /** For how many days it is put off. */
     days: number().integer().min(1).max(365).default(30),

@@ -147,7 +147,7 @@ export function suggestCap(
 }
 
 /** The next number of two digits and zeros. */
-function roundedUp(value: number): number {
+export function roundedUp(value: number): number {
   const step = 10 ** Math.max(0, Math.floor(Math.log10(Math.max(1, value))) - 1);
   return Math.ceil(value / step) * step;
 }

@@ -5,7 +5,8 @@ export type SuggestionDecision = (typeof suggestionDecisions)[number];
 
 /** A suggestion that was put off or refused. */
 export interface DecidedSuggestion {
-  readonly shape: string;
+  /** The id of its shape, or of the change, such as `retention:rest`. */
+  readonly id: string;
   /** Until when it is put off (milliseconds); null if it is refused. */
   readonly until: number | null;
   readonly reason: string;

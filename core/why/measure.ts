@@ -123,7 +123,7 @@ export function measureOf(text: string): Measure {
 }
 
 function costMeasure(): ParsedMeasure {
-  const events = parseMeasure('events');
+  const events = parseMeasure('count()');
   if (!events.ok) return events;
   return {
     ok: true,

@@ -6,6 +6,7 @@ import { type ColumnUnit, maxRows, type SummaryTable } from '#core/summaries/sum
 import { type EventPrices, eventPriceOf } from '#core/why/event-prices.ts';
 import type { Measure } from '#core/why/measure.ts';
 import type { Period } from '#core/why/periods.ts';
+import type { JudgedSegment } from './judged-segments.ts';
 import { runSearch, type SearchSetting } from './run-search.ts';
 
 /** A figure over time in intervals of `width` milliseconds, NaN without events, and the events of each interval. */
@@ -113,4 +114,18 @@ export class FigureReader {
 function intervalsOf({ from, to }: Period, width: number): { readonly start: number; readonly count: number } {
   const start = Math.ceil(from / width) * width;
   return { start, count: Math.max(0, Math.floor((to - start) / width)) };
+}
+
+/** Events in complete intervals of `width` milliseconds, if the headers of all segments say them by the minute; else undefined. */
+export function countsByMinute(segments: readonly JudgedSegment[], period: Period, width: number): Figures | undefined {
+  const { start, count } = intervalsOf(period, width);
+  const figures = new Float64Array(count);
+  for (const { minutes } of segments) {
+    if (!minutes) return undefined;
+    for (let i = 0; i < minutes.minute.length; i++) {
+      const place = Math.floor(((minutes.minute[i] as number) * minute - start) / width);
+      if (place >= 0 && place < count) figures[place] = (figures[place] as number) + (minutes.events[i] as number);
+    }
+  }
+  return { start, width, figures, events: figures };
 }

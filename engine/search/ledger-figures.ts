@@ -66,6 +66,7 @@ export class LedgerFigures {
         return judge(node, segment, { now: this.now, fleets: fleets.get(source) ?? [] }, () => undefined).may;
       });
     const sources = names.sources.filter(may);
-    return sources.length === names.sources.length ? undefined : sources;
+    // A source that was removed is known to the ledger alone.
+    return sources.length === 0 || sources.length === names.sources.length ? undefined : sources;
   }
 }

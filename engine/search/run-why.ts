@@ -9,9 +9,9 @@ import { listSegments } from '#store/events/segments.ts';
 import { retryRead } from '#store/retry-read.ts';
 import { readSources } from '../usage/read-sources.ts';
 import { type QueryText, queryOf } from '../workers/query.ts';
-import type { SampledPart } from '../workers/tasks/why-causes.ts';
+import type { SampledPart } from '../workers/tasks/sampled-part.ts';
 import type { CountedRef } from '../workers/tasks/why-counts.ts';
-import { FigureReader } from './figure-reader.ts';
+import { countsByMinute, FigureReader } from './figure-reader.ts';
 import { judgedSegments } from './judged-segments.ts';
 import { isCountedByLedger } from './ledger-figures.ts';
 import { reachingBack } from './reaching-back.ts';
@@ -21,6 +21,7 @@ import { segmentsToCount, withExactCounts } from './why-counts.ts';
 import { whyFromLedger } from './why-ledger.ts';
 import { changeIn, lookedBack, periodsOf, type WhyQuestion, zeros } from './why-question.ts';
 import { fewerPeriods, type PlannedSample, plannedSamples, type TimedSegment } from './why-sample-plan.ts';
+import { whyOnTape } from './why-tape.ts';
 
 /** Interval widths for a figure over time, each dividing a day, and the most intervals. */
 const widths = [1, 2, 5, 10, 20, 30, 60, 120, 360, 1440].map((minutes) => minutes * minute);
@@ -53,7 +54,11 @@ export async function runWhy(setting: SearchSetting, question: WhyQuestion, aski
     const from = Math.min(window.from - lookedBack, beside?.from ?? window.from);
     return await whyFromLedger(setting, question, { from, window });
   };
-  if (measure.isReceived) return await ledger();
+  if (measure.isReceived) {
+    const first = await ledger();
+    asking.progress?.(first);
+    return (await whyOnTape(setting, question, first, asking.signal)) ?? first;
+  }
   if (!asking.progress || !isCountedByLedger(condition, measure))
     return await new WhyRun(setting, question, asking).answer();
   let isAnswered = false;
@@ -92,12 +97,11 @@ class WhyRun {
     const earliest = Math.min(asked.from - lookedBack, question.beside?.from ?? asked.from);
     const { segments, stored } = await this.segments({ from: earliest, to: asked.to }, asked.from);
     const window = { from: Math.max(asked.from, Math.min(stored, asked.to)), to: asked.to };
-    const series = await this.reader.series(
-      question.condition,
-      { from: Math.max(earliest, stored), to: window.to },
-      widthFor(Math.max(earliest, stored), window.to, this.mostIntervals()),
-    );
-    const { unit } = this.reader;
+    const known = { from: Math.max(earliest, stored), to: window.to };
+    const width = widthFor(known.from, known.to, this.mostIntervals());
+    const counts = question.measure.volume === 'events' ? countsByMinute(segments, known, width) : undefined;
+    const series = counts ?? (await this.reader.series(question.condition, known, width));
+    const unit = counts ? 'count' : this.reader.unit;
     const { tiersLeftOut } = this;
     const onset = changeIn(question, series, window);
     const all = periodsOf(question, window, onset, series);
@@ -212,11 +216,12 @@ class WhyRun {
         const taken = await pools.read(index, {
           ...{ kind: 'whySample', query, segments: chosen, skipped, measured, bodies, fleets, now: this.now },
         });
-        for (const { uniqueFields, ...one } of taken) {
+        for (const { uniqueFields, segment, batch, fitting } of taken) {
           for (const name of uniqueFields) skipped.add(name);
-          if (one.batch.rows === 0) continue;
-          const ofFitting = one.fitting / one.batch.rows;
-          parts.push({ ...one, standsFor: ofFitting * (standsFor.get(keyOf(one.segment)) as number) });
+          if (batch.rows === 0) continue;
+          const { tier, period } = segment;
+          const ofFitting = fitting / batch.rows;
+          parts.push({ tier, period, batch, standsFor: ofFitting * (standsFor.get(keyOf(segment)) as number) });
         }
       }
     };

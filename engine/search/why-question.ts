@@ -1,5 +1,6 @@
 import type { VolumePrices } from '#core/costs/volume-prices.ts';
 import { day } from '#core/events/time-units.ts';
+import type { PlanDocument } from '#core/plan/document.ts';
 import type { Measure } from '#core/why/measure.ts';
 import { figureSeries, type Onset, onsetIn, onsetOf } from '#core/why/onset.ts';
 import { type ComparedPeriods, chosenPeriods, comparedPeriods, type Period } from '#core/why/periods.ts';
@@ -17,6 +18,8 @@ export interface WhyQuestion {
   readonly onSources: (read: ReadSources) => void;
   /** For costs. */
   readonly prices?: VolumePrices | undefined;
+  /** What gives the records of the tape their fields: the live plan, and when its tables were last changed (milliseconds). */
+  readonly tape: { readonly plan: PlanDocument; readonly tables: Readonly<Record<string, number>> };
   /** The window to compare with; absent: the normal level. */
   readonly beside?: Period | undefined;
 }

@@ -95,6 +95,32 @@ test('what was received is explained by the ledger, with what no tier keeps', as
   await expect(why({ condition: 'tenant = tenant-2', measure: 'received events' })).rejects.toThrow(/only counted by/);
 });
 
+test('fields of what no tier keeps are compared on the tape', async () => {
+  await engine.source('dropped');
+  const tier = { id: 'rest', title: 'Rest', keep: '30d' };
+  const exclusions = [{ id: 'all', title: 'All', when: 'source = dropped', keep: 'none' }];
+  await engine.publish({ plan: 1, pipelines: [], tiers: [{ ...tier, exclusions }] });
+  const end = Math.floor(Date.now() / minute) * minute;
+  const begins = end - 95 * minute;
+  const lines: string[] = [];
+  const add = (time: number, gate: string): void =>
+    void lines.push(JSON.stringify({ time: new Date(time).toISOString(), gate, message: 'scan' }));
+  for (let time = from; time < end; time += 20_000) {
+    add(time, `g${(time / 20_000) % 4}`);
+    if (time >= begins) for (let more = 0; more < 4; more++) add(time, 'g1');
+  }
+  const headers = { 'otter-backfill': new Date(from).toISOString() };
+  for (let start = 0; start < lines.length; start += 10_000)
+    expect((await send(engine, 'dropped', lines.slice(start, start + 10_000).join('\n'), headers)).status).toBe(200);
+  const asked = { condition: 'source = dropped', measure: 'received events', from: end - 6 * hour, to: end };
+  const answers = await engine.askInLines<WhyAnswer>('why', asked);
+  expect(answers.map(({ basis }) => basis)).toEqual(['ledger', 'tape']);
+  const last = answers.at(-1);
+  expect(Math.abs((last?.began ?? 0) - begins)).toBeLessThanOrEqual(3 * minute);
+  expect(last?.rows[0]?.where).toEqual([{ field: 'gate', value: 'g1' }]);
+  expect(last?.rows[0]?.share).toBeGreaterThan(0.8);
+});
+
 test('finds the same pair over several sources', async () => {
   const answer = await why({ condition: 'source in (pair, steady)' });
   const values = answer.rows[0]?.where.map(({ value }) => value) ?? [];

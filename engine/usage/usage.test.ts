@@ -96,7 +96,7 @@ test('lines that nothing reads are suggested after a week, but not what anybody 
   await decide({ decision: 'refuse', reason: 'the harbour master reads them' });
   expect(await suggested()).toEqual([]);
   const { decided } = await engine.ask<SuggestionsAnswer>('suggestions');
-  expect(decided).toMatchObject([{ shape: id, until: null, reason: 'the harbour master reads them' }]);
+  expect(decided).toMatchObject([{ id, until: null, reason: 'the harbour master reads them' }]);
   await decide({ decision: 'put off', days: 2 });
   expect((await engine.ask<SuggestionsAnswer>('suggestions')).decided).toMatchObject([{ until: expect.any(Number) }]);
   expect((await decidedSuggestions(engine.database.db, Date.now() + 3 * day)).length).toBe(0);

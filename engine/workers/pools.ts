@@ -116,8 +116,11 @@ const long: ReadonlySet<ReadKind> = new Set<ReadKind>([
   ...(['rehearse', 'catalogue', 'matches', 'shapeLines', 'shapeUses', 'metricTrial', 'shadows'] as const),
 ]);
 
+/** What somebody waits for before anything else: lines that were found, and the first answer of an explanation. */
+const first: ReadonlySet<ReadKind> = new Set<ReadKind>(['fetch', 'ledgerSeries', 'whyLedger']);
+
 function rankOf(kind: ReadKind): object {
-  if (kind === 'fetch') return ahead;
+  if (first.has(kind)) return ahead;
   return long.has(kind) ? behind : {};
 }
 

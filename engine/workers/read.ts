@@ -45,6 +45,7 @@ import {
 } from './tasks/metric-points.ts';
 import { type MetricTrialPart, type MetricTrialTask, metricTrial } from './tasks/metric-trial.ts';
 import { type RetryResult, type RetryTask, retry } from './tasks/retry.ts';
+import type { SampledPart } from './tasks/sampled-part.ts';
 import { type ShadowsTask, shadows } from './tasks/shadows.ts';
 import { type ShapeLinesTask, shapeLines } from './tasks/shape-lines.ts';
 import { type ShapeUsesTask, shapeUses } from './tasks/shape-uses.ts';
@@ -60,6 +61,7 @@ import {
   whyLedger,
 } from './tasks/why-ledger.ts';
 import { type Sampled, type WhySampleTask, whySample } from './tasks/why-sample.ts';
+import { type WhyTapeTask, whyTape } from './tasks/why-tape.ts';
 import { type WriteOutTask, type WrittenPiece, writeOut } from './tasks/write-out.ts';
 import { type ThreadFault, withFault } from './thread-fault.ts';
 import { workerConnections, workerDatabase, workerMemory } from './worker-database.ts';
@@ -164,6 +166,7 @@ export interface ReadWork {
   readonly whyCauses: readonly [WhyCausesTask, Explanation];
   readonly whyCounts: readonly [WhyCountsTask, CountedSums];
   readonly whyLedger: readonly [WhyLedgerTask, Explanation];
+  readonly whyTape: readonly [WhyTapeTask, readonly SampledPart[]];
   readonly ledgerSeries: readonly [LedgerSeriesTask, LedgerSeries];
 }
 
@@ -194,6 +197,7 @@ const work: { readonly [Kind in ReadKind]: (task: ReadWork[Kind][0]) => Promise<
   whyCauses,
   whyCounts: (task) => whyCounts(cache, task),
   whyLedger,
+  whyTape,
   ledgerSeries,
   metricPoints,
   exposition: metricExposition,

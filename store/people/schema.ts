@@ -70,7 +70,8 @@ export const questionUses = mysqlTable(
 
 /** Suggestions that were put off or refused. */
 export const suggestionDecisions = mysqlTable('suggestion_decision', {
-  shape: char('shape', { length: 10 }).primaryKey(),
+  /** The id of its shape, or of the change, such as `retention:rest`. */
+  id: varchar('shape', { length: 100 }).primaryKey(),
   /** Until when it is put off; null: it is refused. */
   until: milliseconds('until'),
   reason: varchar('reason', { length: 500 }).notNull(),

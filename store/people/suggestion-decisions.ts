@@ -19,15 +19,15 @@ export async function decidedSuggestions(tx: Queryable, now: number): Promise<re
 
 /** Stores a decision in place of an earlier one. */
 export async function storeDecision(tx: Queryable, decided: DecidedSuggestion): Promise<void> {
-  await tx.delete(takenSuggestions).where(eq(takenSuggestions.shape, decided.shape));
-  const { shape: _, ...set } = decided;
+  await tx.delete(takenSuggestions).where(eq(takenSuggestions.shape, decided.id));
+  const { id: _, ...set } = decided;
   await tx.insert(suggestionDecisions).values(decided).onDuplicateKeyUpdate({ set });
 }
 
 /** Forgets what was decided about a suggestion. */
-export async function removeDecision(tx: Queryable, shape: string): Promise<void> {
-  await tx.delete(suggestionDecisions).where(eq(suggestionDecisions.shape, shape));
-  await tx.delete(takenSuggestions).where(eq(takenSuggestions.shape, shape));
+export async function removeDecision(tx: Queryable, id: string): Promise<void> {
+  await tx.delete(suggestionDecisions).where(eq(suggestionDecisions.id, id));
+  await tx.delete(takenSuggestions).where(eq(takenSuggestions.shape, id));
 }
 
 /** Notes that a suggestion was added to a draft, in place of an earlier decision. */

@@ -5,7 +5,7 @@ import type { SuggestionsAnswer } from '#core/answers/suggestions.ts';
 const freshFor = 5 * 60_000;
 
 /** What can be suggested of a plan, whatever was decided. */
-export type Suggested = Omit<SuggestionsAnswer, 'decided' | 'taken'>;
+export type Suggested = Omit<SuggestionsAnswer, 'decided' | 'taken' | 'changes'>;
 
 /** What was suggested lately, by what it was asked with. */
 export type KnownSuggestions = LRUCache<string, Promise<Suggested>>;

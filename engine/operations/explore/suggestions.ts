@@ -21,6 +21,7 @@ import { longCommand, question } from '../handler.ts';
 import { readersOf } from '../plan/readers.ts';
 import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
+import { changeSuggestions } from './change-suggestions.ts';
 import { followedSuggestions } from './followed-suggestions.ts';
 import type { Suggested } from './known-suggestions.ts';
 
@@ -32,15 +33,18 @@ const mostRecords = 60_000;
 export const suggestions = question(operations.suggestions, async (_input, services): Promise<SuggestionsAnswer> => {
   const { database, shapes } = services;
   const now = Date.now();
-  const [answer, decided, taken] = await Promise.all([
+  const [answer, decided, taken, changes] = await Promise.all([
     undecidedSuggestions(services, now),
     decidedSuggestions(database.db, now),
     followedSuggestions(services, now),
+    changeSuggestions(services, now),
   ]);
+  const isDecided = new Set(decided.map(({ id }) => id));
   return {
     ...answer,
     taken,
-    decided: decided.map((one) => ({ ...one, pieces: piecesOfShape(shapes.get(shapes.known.current(one.shape))) })),
+    decided: decided.map((one) => ({ ...one, pieces: piecesOfShape(shapes.get(shapes.known.current(one.id))) })),
+    changes: changes.filter(({ id }) => !isDecided.has(id)),
     suggestions: answer.suggestions.slice(0, mostSuggestions),
   };
 });
@@ -70,7 +74,7 @@ async function undecidedSuggestions(services: OperationServices, now: number): P
   const answer = await asked;
   const decided = await decidedSuggestions(database.db, now);
   // What is wanted, what somebody looked at, and what was decided is left alone at once.
-  const leftAlone = new Set([...read, ...decided.map(({ shape }) => shape)].map((id) => shapes.known.current(id)));
+  const leftAlone = new Set([...read, ...decided.map((one) => one.id)].map((id) => shapes.known.current(id)));
   // Shapes beyond the limit of what is counted were read as one without a name.
   const isLeft = (shape: string): boolean =>
     shapes.get(shape)?.wanted !== false || leftAlone.has(shape) || read.includes('');
@@ -123,21 +127,26 @@ export const decideSuggestion = longCommand(operations.decideSuggestion, {
   carryOut: async ({ id, decision, days, reason }, services, _asking, record) => {
     const { database, shapes } = services;
     const now = Date.now();
-    const shape = shapes.known.current(id);
-    if (!shapes.get(shape)) throw new Refusal(404, '', 'There is no shape of this id.');
-    const taken = decision === 'take' ? await takenNow(services, shape, now) : undefined;
+    const current = isChange(id) ? id : shapes.known.current(id);
+    if (!isChange(id) && !shapes.get(current)) throw new Refusal(404, '', 'There is no shape of this id.');
+    const taken = decision === 'take' ? await takenNow(services, current, now) : undefined;
     await inTurn(() =>
       database.db.transaction(async (tx) => {
         await record(tx);
         const until = decision === 'put off' ? now + days * day : null;
         if (taken) await storeTaken(tx, taken);
-        else if (decision === 'reopen') await removeDecision(tx, shape);
-        else await storeDecision(tx, { shape, until, reason, at: now });
+        else if (decision === 'reopen') await removeDecision(tx, current);
+        else await storeDecision(tx, { id: current, until, reason, at: now });
       }),
     );
     return null;
   },
 });
+
+/** Whether an id is that of a change of a tier. */
+function isChange(id: string): boolean {
+  return id.includes(':');
+}
 
 /** A suggestion as it is taken, with what it promises; refuses one that is not made. */
 async function takenNow(services: OperationServices, shape: string, at: number): Promise<TakenSuggestion> {

@@ -35,6 +35,7 @@ export const why = question(
     const question = {
       ...{ condition, measure: parsed.measure, measureText: asked.measure },
       ...{ window: window.period, beside: beside?.period, prices },
+      tape: { plan: services.plan.current().plan, tables: services.directory.tables },
       onSources: (read: ReadSources) =>
         services.usage.note(usedInSources('why', { condition, summary: '' }, read, Date.now())),
     };

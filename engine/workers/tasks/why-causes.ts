@@ -3,10 +3,7 @@ import { comparedEvents } from '#core/why/compared-events.ts';
 import type { EventPrices } from '#core/why/event-prices.ts';
 import { measureOf } from '#core/why/measure.ts';
 import { currentShape } from '../shapes.ts';
-import type { Sampled } from './why-sample.ts';
-
-/** Sampled events of a segment, and how many events each row represents. */
-export type SampledPart = Omit<Sampled, 'uniqueFields'> & { readonly standsFor: number };
+import type { SampledPart } from './sampled-part.ts';
 
 /** Finds what explains a change, from sampled events. */
 export interface WhyCausesTask {
@@ -32,10 +29,10 @@ export async function whyCauses({
   prices,
 }: WhyCausesTask): Promise<Explanation> {
   const figure = measureOf(measure);
-  const compared = parts.map(({ segment, batch, standsFor }) => {
+  const compared = parts.map(({ tier, period, batch, standsFor }) => {
     const ofSource = fleets.get(batch.source);
-    const context = { tier: segment.tier, now, currentShape, prices, ...(ofSource && { fleets: ofSource }) };
-    return { batch, period: segment.period, standsFor, context };
+    const context = { tier, now, currentShape, prices, ...(ofSource && { fleets: ofSource }) };
+    return { batch, period, standsFor, context };
   });
   return causesOf(comparedEvents(compared, figure), figure, hasBegun);
 }

@@ -1,13 +1,12 @@
 import type { ConditionContext } from '#core/conditions/evaluate.ts';
 import type { EventBatch } from '#core/events/batch.ts';
-import type { AttributeColumns } from '#core/events/columns.ts';
-import { gather } from '#core/events/select.ts';
 import { rowsFound, type SearchQuery } from '#core/search/search.ts';
 import { allColumns, type WantedColumns } from '#core/segments/segment.ts';
 import { retryRead } from '#store/retry-read.ts';
 import { type QueryText, queryOf } from '../query.ts';
 import type { SegmentCache, SegmentRef } from '../segment-cache.ts';
 import { currentShape } from '../shapes.ts';
+import { gatheredEvents } from './sampled-part.ts';
 
 /** A segment to sample for one of the compared periods. */
 export interface SampledRef extends SegmentRef {
@@ -45,10 +44,6 @@ export interface Sampled {
   readonly uniqueFields: readonly string[];
 }
 
-/** A text field is a unique id if it has at least this fraction of distinct values, in at least so many rows. */
-const nearlyUnique = 0.5;
-const fewRows = 200;
-
 /** Samples matching events; segments that are gone are skipped. */
 export async function whySample(cache: SegmentCache, task: WhySampleTask): Promise<readonly Sampled[]> {
   const query = queryOf(task.query);
@@ -72,20 +67,5 @@ function sampled(batch: EventBatch, segment: SampledRef, query: SearchQuery, tas
     apart <= 1
       ? rows
       : Int32Array.from({ length: segment.most }, (_, i) => rows[Math.floor((i + 0.5) * apart)] as number);
-  const unique = [...batch.attributes]
-    .filter(([name, columns]) => isUniqueId(columns, batch.rows) && !task.measured.has(name.toLowerCase()))
-    .map(([name]) => name);
-  const some = gather(batch.source, [{ batch: without(batch, unique), rows: chosen }]);
-  return { segment, batch: some, fitting: rows.length, uniqueFields: unique.map((name) => name.toLowerCase()) };
-}
-
-/** Whether nearly every event has its own text. Such a field cannot be a cause, and it is large. */
-function isUniqueId({ text }: AttributeColumns, rows: number): boolean {
-  return rows >= fewRows && text !== undefined && (!text.unique || text.table.count >= nearlyUnique * rows);
-}
-
-function without(batch: EventBatch, names: readonly string[]): EventBatch {
-  const attributes = new Map(batch.attributes);
-  for (const name of names) attributes.delete(name);
-  return { ...batch, attributes };
+  return { segment, fitting: rows.length, ...gatheredEvents(batch, chosen, task.measured) };
 }

@@ -14,6 +14,7 @@ export function RevisionSaving({
   readonly currency: Currency | null;
 }) {
   if (!currency || (saved === null && !promised)) return null;
+  const hours = months.reduce((sum, { days }) => sum + days * 24, 0);
   return (
     <div className="mt-2 text-[12.5px]">
       {promised && (
@@ -26,8 +27,9 @@ export function RevisionSaving({
           {promised.coins !== 0 && ' in 30 days'}
         </p>
       )}
-      {promised && months.length > 0 && <SavingMonths label="Promised and saved" months={months} currency={currency} />}
-      {saved !== null && (
+      {hours < 1 && <p className="text-right text-second">measured from the first hour on</p>}
+      {promised && hours >= 1 && <SavingMonths label="Promised and saved" months={months} currency={currency} />}
+      {saved !== null && (saved !== 0 || hours >= 1) && (
         <p
           className="mt-1 text-right"
           title="What the events that arrived while it was live cost until they expire, compared with the plan before as it was rehearsed"

@@ -15,12 +15,12 @@ import { ShapeText } from '../explore/shapes/shape-text.tsx';
 const days = 30;
 
 /** Puts a suggestion off, or refuses it with a reason. */
-export function DecideSuggestion({ shape, onDone }: { readonly shape: string; readonly onDone: () => void }) {
+export function DecideSuggestion({ id, onDone }: { readonly id: string; readonly onDone: () => void }) {
   const [reason, setReason] = useState('');
   const [fault, setFault] = useState('');
   const refuse = (): void => {
     if (reason.trim() === '') setFault('Say why, so that others know.');
-    else void decide(shape, 'refuse', reason.trim()).then(onDone);
+    else void decide(id, 'refuse', reason.trim()).then(onDone);
   };
   return (
     <form
@@ -49,7 +49,7 @@ export function DecideSuggestion({ shape, onDone }: { readonly shape: string; re
       <Button
         look="quiet"
         className="text-[12.5px] whitespace-nowrap"
-        onClick={() => void decide(shape, 'put off', reason.trim()).then(onDone)}
+        onClick={() => void decide(id, 'put off', reason.trim()).then(onDone)}
       >
         Put off for {days} days
       </Button>
@@ -78,17 +78,15 @@ export function DecidedSuggestions({ decided }: Pick<SuggestionsAnswer, 'decided
       </Button>
       {isOpen && (
         <ul>
-          {decided.map(({ shape, pieces, until, reason, at }) => (
-            <li key={shape} className="border-t border-hair py-1.5">
-              <span className="line block truncate">
-                <ShapeText pieces={pieces} />
-              </span>
+          {decided.map(({ id, pieces, until, reason, at }) => (
+            <li key={id} className="border-t border-hair py-1.5">
+              <span className="line block truncate">{pieces.length > 0 ? <ShapeText pieces={pieces} /> : id}</span>
               <div className="flex items-baseline gap-x-3">
                 <small className="min-w-0 flex-1 text-[12px] text-second">
                   {until === null ? `refused ${dayAndMinute(at)}` : `put off until ${dayAndMinute(until)}`}
                   {reason !== '' && ` · ${reason}`}
                 </small>
-                <Button look="quiet" className="-mr-3 text-[12.5px]" onClick={() => void decide(shape, 'reopen', '')}>
+                <Button look="quiet" className="-mr-3 text-[12.5px]" onClick={() => void decide(id, 'reopen', '')}>
                   Reopen
                 </Button>
               </div>

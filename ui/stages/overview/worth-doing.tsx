@@ -6,6 +6,8 @@ import { toast } from 'sonner';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { isSame } from '#core/plan/merge.ts';
+import { withPlanEdit } from '#core/plan/plan-edit.ts';
 import type { Suggestion, SuggestionsAnswer } from '../../data/answers.ts';
 import { call, refresh, useQuestion } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
@@ -15,6 +17,7 @@ import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times/times.ts';
 import { ShapeText } from '../explore/shapes/shape-text.tsx';
 import { DecidedSuggestions, DecideSuggestion } from './decide-suggestion.tsx';
+import { SuggestedChange } from './suggested-change.tsx';
 import { TakenSuggestions } from './taken-suggestions.tsx';
 
 /** Ready changes that save something, `most` of them at first, with what each saves a month; nothing where there are none. */
@@ -24,14 +27,17 @@ export function WorthDoing({ most, className = '' }: { readonly most: number; re
   const { plan } = useDraft();
   // What was put into the draft a moment ago may stand in an answer from before.
   const suggestions = (data?.suggestions ?? []).filter((suggestion) => !isDone(suggestion, plan));
-  if (!data || suggestions.length + data.decided.length + data.taken.length === 0) return null;
+  if (!data || suggestions.length + data.changes.length + data.decided.length + data.taken.length === 0) return null;
   const { currency } = data;
-  const coins = suggestions.reduce((sum, suggestion) => sum + suggestion.coins, 0);
+  const changes = currency ? data.changes.filter(({ edit }) => !plan || !isSame(withPlanEdit(plan, edit), plan)) : [];
+  const coins = [...suggestions, ...changes].reduce((sum, suggestion) => sum + suggestion.coins, 0);
   const bytes = suggestions.reduce((sum, { saved }) => sum + saved.bytes, 0);
   const all = currency ? `${formatCoins(coins, currency)} per 30 days` : `${formatBytes(bytes)} a day`;
   return (
     <Section title={`Worth doing · ${all}`} className={className}>
       <ul>
+        {currency &&
+          changes.map((change) => <SuggestedChange key={change.id} suggestion={change} currency={currency} />)}
         {suggestions.slice(0, areAllShown ? suggestions.length : most).map((suggestion) => (
           <OneSuggestion key={suggestion.shape} suggestion={suggestion} currency={currency} />
         ))}
@@ -95,7 +101,7 @@ function OneSuggestion({
           Not now …
         </Button>
       </div>
-      {isDeciding && <DecideSuggestion shape={shape} onDone={() => setDeciding(false)} />}
+      {isDeciding && <DecideSuggestion id={shape} onDone={() => setDeciding(false)} />}
     </li>
   );
 }

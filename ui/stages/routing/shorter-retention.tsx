@@ -1,7 +1,7 @@
 import { formatDuration } from '#core/events/units.ts';
+import { shorterKeep } from '#core/usage/shorter-keep.ts';
 import { useQuestion } from '../../data/client.ts';
 import { Button } from '../../kit/button.tsx';
-import { shorterKeep } from './shorter-keep.ts';
 
 /** Offers a shorter retention for a tier if nothing older was read. `keep` in milliseconds. */
 export function ShorterRetention(props: {

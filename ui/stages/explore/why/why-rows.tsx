@@ -63,6 +63,7 @@ export function WhyRows(props: {
 function eventsInWords({ basis, lookedAt: { events, of } }: WhyAnswer): string {
   if (basis === 'ledger') return `${formatCount(events)} events as counted on arrival`;
   if (basis === 'all') return `all ${formatCount(events)} events`;
+  if (basis === 'tape') return `${formatCount(events)} events on the tape, for ${formatCount(of)} received`;
   const oneIn = Math.max(2, Math.round(of / Math.max(1, events)));
   const sampled = `${formatCount(events)} events sampled, 1 in ${formatCount(oneIn)}`;
   return basis === 'counted' ? `${sampled}, figures counted over all` : sampled;

@@ -1,9 +1,9 @@
 import { expect, test } from 'vitest';
-import { day } from '#core/events/time-units.ts';
+import { day } from '../events/time-units.ts';
 import { shorterKeep } from './shorter-keep.ts';
 
 const now = Date.UTC(2026, 11, 1);
-const usage = { since: now - 12 * day, readings: [], oldestAge: 2.5 * day };
+const usage = { since: now - 12 * day, oldestAge: 2.5 * day };
 
 test.each([
   ['a day more than the oldest event that was read', usage, 15 * day, 4],

@@ -1,0 +1,95 @@
+import { expect, test } from 'vitest';
+import type { DaySeries } from '../../costs/day-series.ts';
+import { unit } from '../../costs/money.ts';
+import { dayOf } from '../../costs/month/calendar.ts';
+import type { VolumePrices } from '../../costs/volume-prices.ts';
+import { day } from '../../events/time-units.ts';
+import type { PlanDocument } from '../../plan/document.ts';
+import { withPlanEdit } from '../../plan/plan-edit.ts';
+import { parseDayAmount } from '../../routing/cap.ts';
+import { suggestedChanges } from './index.ts';
+
+const now = Date.UTC(2026, 11, 2, 12);
+const today = dayOf(now);
+
+const plan: PlanDocument = {
+  plan: 1,
+  pipelines: [],
+  tiers: [
+    { id: 'long', title: 'Long', keep: '30d', when: 'source = gates' },
+    { id: 'rest', title: 'Rest', keep: '4d' },
+  ],
+};
+
+/** A coin for each megabyte and day that is kept; what no tier keeps is free. */
+const prices: VolumePrices = {
+  currency: { sign: 'cr', digits: 2 },
+  costOf: ({ bytes, outcome, tier }, { keepOf } = {}) => ({
+    received: 0n,
+    kept: 0n,
+    series: 0n,
+    stored:
+      outcome === 'kept'
+        ? (unit / 100n) *
+          BigInt(Math.round(((bytes / 1e6) * (keepOf?.(tier) ?? (tier === 'rest' ? 4 : 30) * day)) / day))
+        : 0n,
+  }),
+};
+
+/** What a tier kept in the last days, the last one today's, in megabytes. */
+function kept(tier: string, megabytes: readonly number[]): DaySeries {
+  const bytes = Float64Array.from(megabytes, (size) => size * 1e6);
+  return {
+    ...{ source: 'gates', tier, outcome: 'kept', shape: '', severity: -1, from: today - megabytes.length + 1 },
+    ...{ events: bytes.map((size) => size / 100), bytes, stored: bytes.map((size) => size / 8) },
+  };
+}
+
+const steady = Array.from({ length: 20 }, () => 10);
+const unread = { since: now - 20 * day, times: 0, oldestAge: null };
+
+function suggested(series: readonly DaySeries[], usage: Readonly<Record<string, typeof unread | object>> = {}) {
+  const usageOf = (tier: string) => ({ ...unread, ...usage[tier] });
+  return suggestedChanges({ plan, series, prices, usageOf, now });
+}
+
+test('a tier of which nothing old was read may keep less, with what that saves in a month', () => {
+  const usage = { long: { times: 12, oldestAge: 1.4 * day } };
+  const [only, ...others] = suggested([kept('long', steady)], usage);
+  expect(others).toEqual([]);
+  // Ten coins for each of 27 days, thirty times.
+  expect(only).toMatchObject({ id: 'retention:long', coins: 8_100, band: 0, title: 'Keep Long 3 d instead of 30 d' });
+  expect(only?.reason).toBe('12 questions in 30 days, none about events older than 1 d 10 h');
+  expect(only && withPlanEdit(plan, only.edit).tiers).toMatchObject([{ keep: '3d' }, { keep: '4d' }]);
+});
+
+test('the band follows from how much the days differ', () => {
+  const usage = { long: { times: 1, oldestAge: 0 } };
+  const [only] = suggested([kept('long', [5, 15, 5, 15, 5, 15, 5, 15, 5])], usage);
+  // Days of 5 and 15 at 29 coins; the first is not a whole one, and today is not over.
+  expect(only?.coins).toBe(Math.round((30 * 29 * (4 * 15 + 3 * 5)) / 7));
+  expect(only?.band).toBeGreaterThan(3_000);
+  expect(only?.band).toBeLessThan(5_000);
+});
+
+test('nothing is said of tiers whose usage is not known, that nobody read, or of which old events were read', () => {
+  const series = [kept('long', steady)];
+  expect(suggested(series)).toEqual([]);
+  expect(suggested(series, { long: { times: 3, oldestAge: day, since: now - 3 * day } })).toEqual([]);
+  expect(suggested(series, { long: { times: 3, oldestAge: 20 * day } })).toEqual([]);
+  expect(suggested([], { long: { times: 3, oldestAge: day } })).toEqual([]);
+});
+
+test('a tier that bursts may have a cap, which usual days do not meet', () => {
+  const days = [...steady.slice(0, 15), 100, 10, 10, 10];
+  const [only, ...others] = suggested([kept('rest', days)]);
+  expect(others).toEqual([]);
+  expect(only).toMatchObject({ id: 'cap:rest', title: 'Cap Rest at 20 MB a day' });
+  expect(only?.reason).toBe('twice a usual day; Sun 29 Nov had 100 MB');
+  // Eighty megabytes for four days, once in two weeks.
+  expect(only?.coins).toBe(Math.round((80 * 4 * 30) / 14));
+  const [, rest] = only ? withPlanEdit(plan, only.edit).tiers : [];
+  expect(parseDayAmount(rest?.cap?.day ?? '')).toEqual({ unit: 'bytes', amount: 20e6 });
+  expect(suggested([kept('rest', steady)])).toEqual([]);
+  expect(suggested([kept('rest', [10, 10, 100, 10])])).toEqual([]);
+});

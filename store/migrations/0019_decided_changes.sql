@@ -1,0 +1,1 @@
+ALTER TABLE `suggestion_decision` MODIFY COLUMN `shape` varchar(100) NOT NULL;
