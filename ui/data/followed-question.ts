@@ -42,10 +42,12 @@ export function useFollowedQuestion<Name extends OperationName>(
   // biome-ignore lint/correctness/useExhaustiveDependencies: another question cancels the one before.
   useEffect(() => () => running.current?.abort(), [text]);
   const soFar = early?.text === text ? early.answer : undefined;
+  // One that was cancelled leaves an error behind, until it is asked anew.
+  const failed = isValidating ? undefined : error;
   return {
-    answer: error ? undefined : (isValidating && soFar) || data,
+    answer: failed ? undefined : (isValidating && soFar) || data,
     isAsking: isValidating,
-    error,
+    error: failed,
     askAgain: () => void mutate(),
   };
 }
