@@ -1,9 +1,8 @@
 'use client';
 
-import { useEffect, useRef, useState } from 'react';
-import useSWR from 'swr';
+import { useCallback, useEffect, useState } from 'react';
 import type { OperationName } from '#core/operations/index.ts';
-import { type AnswerOf, type ApiProblem, callInLines, type GivenTo } from './client.ts';
+import { type AnswerOf, ApiProblem, callInLines, type GivenTo } from './client.ts';
 
 /** A question whose first answers come before the last one. */
 export interface FollowedAnswer<Name extends OperationName> {
@@ -15,39 +14,45 @@ export interface FollowedAnswer<Name extends OperationName> {
   readonly askAgain: () => void;
 }
 
+/** What came of a question, by its text. */
+interface Followed<Name extends OperationName> extends Omit<FollowedAnswer<Name>, 'askAgain'> {
+  readonly text: string;
+}
+
 /** Asks a question and shows its answers as they become better; `null` asks nothing. The last question is cancelled by another one. */
 export function useFollowedQuestion<Name extends OperationName>(
   name: Name,
   given: GivenTo<Name> | null,
 ): FollowedAnswer<Name> {
   const text = given && JSON.stringify(given);
-  const running = useRef<AbortController>(undefined);
-  const [early, setEarly] = useState<{ readonly text: string; readonly answer: AnswerOf<Name> } | undefined>();
-  const { data, error, isValidating, mutate } = useSWR<AnswerOf<Name>, ApiProblem>(
-    text === null ? null : [name, 'followed', text],
-    async () => {
-      const abort = new AbortController();
-      running.current = abort;
-      setEarly(undefined);
-      return await callInLines<Name, AnswerOf<Name>>(name, JSON.parse(text ?? '{}'), {
-        signal: abort.signal,
-        onProgress: (answer) => {
-          if (!abort.signal.aborted) setEarly({ text: text ?? '', answer });
-        },
-      });
-    },
-    // A question that was cancelled is asked anew at once, and one that was answered is asked again only on demand.
-    { dedupingInterval: 0, revalidateOnFocus: false, revalidateIfStale: false },
-  );
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another question cancels the one before.
-  useEffect(() => () => running.current?.abort(), [text]);
-  const soFar = early?.text === text ? early.answer : undefined;
-  // One that was cancelled leaves an error behind, until it is asked anew.
-  const failed = isValidating ? undefined : error;
+  const [turn, setTurn] = useState(0);
+  const [followed, setFollowed] = useState<Followed<Name> | undefined>();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another turn asks the same again.
+  useEffect(() => {
+    if (text === null) return;
+    const abort = new AbortController();
+    const show = (next: Pick<Followed<Name>, 'answer' | 'isAsking' | 'error'>): void => {
+      if (!abort.signal.aborted) setFollowed({ text, ...next });
+    };
+    void callInLines<Name, AnswerOf<Name>>(name, JSON.parse(text), {
+      signal: abort.signal,
+      onProgress: (answer) => show({ answer, isAsking: true, error: undefined }),
+    }).then(
+      (answer) => show({ answer, isAsking: false, error: undefined }),
+      (error: Error) => show({ answer: undefined, isAsking: false, error: problemOf(error) }),
+    );
+    return () => abort.abort();
+  }, [name, text, turn]);
+  const askAgain = useCallback(() => setTurn((before) => before + 1), []);
+  const current = followed?.text === text ? followed : undefined;
   return {
-    answer: failed ? undefined : (isValidating && soFar) || data,
-    isAsking: isValidating,
-    error: failed,
-    askAgain: () => void mutate(),
+    answer: current?.answer,
+    isAsking: text !== null && (current?.isAsking ?? true),
+    error: current?.error,
+    askAgain,
   };
+}
+
+function problemOf(error: Error): ApiProblem {
+  return error instanceof ApiProblem ? error : new ApiProblem(error.message, {});
 }
