@@ -53,8 +53,8 @@ export interface SuggestionsAnswer {
   readonly at: number;
   /** Null where nothing has a price. */
   readonly currency: Currency | null;
-  /** Suggestions that were put off or refused, the last decision first; those of changes have no pieces. */
-  readonly decided: readonly (DecidedSuggestion & Pick<Suggestion, 'pieces'>)[];
+  /** Suggestions that were put off or refused, the last decision first: a shape has pieces, a change that would still be made has a title. */
+  readonly decided: readonly (DecidedSuggestion & Pick<Suggestion, 'pieces'> & Pick<ChangeSuggestion, 'title'>)[];
   /** Changes of tiers, what saves most first; empty where nothing has a price. */
   readonly changes: readonly ChangeSuggestion[];
   /** Suggestions that were added to a draft, the last one first. */

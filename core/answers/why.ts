@@ -41,8 +41,8 @@ export interface WhyAnswer {
    */
   readonly verdict: 'values' | 'spread' | 'usual' | 'nothing';
   /**
-   * What the figures rest on: the volume ledger, the tape, a sample of the stored events, a sample with the figures of the rows counted over all
-   * events, or all events.
+   * What the figures rest on: the volume ledger, the tape, a sample of the stored events, a sample with the figures of the rows counted
+   * over all events, or all events.
    */
   readonly basis: 'ledger' | 'tape' | 'sample' | 'counted' | 'all';
   /** When the change began; absent if no change was found over time. */

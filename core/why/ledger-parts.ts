@@ -7,7 +7,6 @@ import type { ShapeVolume } from '../routing/ledger.ts';
 import { seededRandom } from '../routing/route.ts';
 import { grouped } from '../tables/grouped.ts';
 import type { ComparedPart } from './compared-events.ts';
-import { type EventPrices, eventPriceOf } from './event-prices.ts';
 import { jackknifeGroups } from './jackknife.ts';
 import type { Measure } from './measure.ts';
 import type { ComparedPeriods, Period } from './periods.ts';
@@ -25,16 +24,13 @@ export interface LedgerParts {
 
 /**
  * Encodes the volume of the compared periods (`since` first) as rows that stand for many events. Each kind of line has ten rows, among
- * which its events are dealt as if at random, so that the jackknife finds the same chance in them as in single events.
+ * which its events are dealt as if at random, so that the jackknife finds the same chance in them as in single events. The measure is
+ * a number of events or bytes, or a share.
  */
 export function ledgerParts(
   periods: readonly (readonly LedgerVolume[])[],
   { since, before }: ComparedPeriods,
-  {
-    measure,
-    now,
-    prices,
-  }: { readonly measure: Measure; readonly now: number; readonly prices?: EventPrices | undefined },
+  { measure, now }: { readonly measure: Measure; readonly now: number },
 ): LedgerParts {
   const amounts = new Map<EventBatch, Float64Array>();
   const random = seededRandom(periods.length);
@@ -45,7 +41,7 @@ export function ledgerParts(
       ([key, list]): ComparedPart => {
         const [source, tier] = JSON.parse(key) as [string, string];
         const { batch, bytes } = kindsOf(source, list, random);
-        amounts.set(batch, amountsOf(batch, bytes, measure, eventPriceOf(prices, { source, tier })));
+        amounts.set(batch, measure.volume === 'bytes' ? bytes : Float64Array.from(batch.weight));
         return { batch, period: number, standsFor, context: { tier, now } };
       },
     );
@@ -86,20 +82,6 @@ function kindsOf(
     shape: textColumn(all.map(({ shape }) => (shape === '' ? undefined : shape))),
   };
   return { batch, bytes };
-}
-
-function amountsOf(
-  { rows, weight }: EventBatch,
-  bytes: Float64Array,
-  { isCost, volume }: Measure,
-  { perEvent, perByte }: { readonly perEvent: number; readonly perByte: number },
-): Float64Array {
-  if (isCost)
-    return Float64Array.from(
-      { length: rows },
-      (_, i) => (weight[i] as number) * perEvent + (bytes[i] as number) * perByte,
-    );
-  return volume === 'bytes' ? bytes : Float64Array.from(weight);
 }
 
 /** Events dealt to groups: each is as far from its even share as chance would have it, up or down by the draw. */

@@ -54,12 +54,12 @@ interface NamedMeasure extends Pick<Measure, 'volume' | 'isReceived'> {
   readonly summary: string;
 }
 
-const named: Readonly<Record<string, NamedMeasure>> = {
-  events: { summary: 'count()', volume: 'events' },
-  bytes: { summary: 'sum(raw_bytes)', volume: 'bytes' },
-  'received events': { summary: 'count()', volume: 'events', isReceived: true },
-  'received bytes': { summary: 'sum(raw_bytes)', volume: 'bytes', isReceived: true },
-};
+const named: ReadonlyMap<string, NamedMeasure> = new Map<string, NamedMeasure>([
+  ['events', { summary: 'count()', volume: 'events' }],
+  ['bytes', { summary: 'sum(raw_bytes)', volume: 'bytes' }],
+  ['received events', { summary: 'count()', volume: 'events', isReceived: true }],
+  ['received bytes', { summary: 'sum(raw_bytes)', volume: 'bytes', isReceived: true }],
+]);
 
 export type ParsedMeasure =
   | { readonly ok: true; readonly measure: Measure }
@@ -76,8 +76,8 @@ export function parseMeasure(text: string): ParsedMeasure {
   const written = text.trim();
   if (written.startsWith(shareStart)) return parseShare(text);
   if (written === 'cost') return costMeasure();
-  const { summary: meant = written, ...known } = Object.hasOwn(named, written) ? (named[written] ?? {}) : {};
-  const parsed = parseSummary(meant);
+  const { summary: asSummary, ...known }: NamedMeasure = named.get(written) ?? { summary: written };
+  const parsed = parseSummary(asSummary);
   if (!parsed.ok) return parsed;
   const { summary } = parsed;
   const refuse = (message: string): ParsedMeasure => ({

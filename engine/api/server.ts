@@ -92,6 +92,7 @@ async function carryOut(
   reply.raw.on('close', () => abort.abort());
   const wantsLines = request.headers.accept?.includes(lines) === true;
   let isBegun = false;
+  let isOver = false;
   const write = (value: object): void => {
     if (!isBegun) {
       reply.hijack();
@@ -102,8 +103,9 @@ async function carryOut(
   };
   const asking: Asking = {
     signal: abort.signal,
+    // What is reported after the result would be written into a reply that has ended.
     progress: (value) => {
-      if (wantsLines) write({ progress: value });
+      if (wantsLines && !isOver) write({ progress: value });
     },
     isFollowed: wantsLines,
     body: operation.takes ? (request.body as IncomingMessage) : undefined,
@@ -111,6 +113,7 @@ async function carryOut(
   };
   try {
     const done = await answer(services, operation.takes ? queryInput(request) : request.body, asking);
+    isOver = true;
     if (done instanceof TextAnswer)
       return reply.header('content-disposition', `attachment; filename="${done.file}"`).type(done.type).send(done.text);
     if (done instanceof StreamAnswer) {
@@ -124,6 +127,7 @@ async function carryOut(
         .send(JSON.stringify(done));
     write({ result: done });
   } catch (error) {
+    isOver = true;
     if (!isBegun && !abort.signal.aborted) throw error;
     if (!abort.signal.aborted) {
       services.log.error({ err: error }, 'An operation failed halfway.');

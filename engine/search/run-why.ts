@@ -18,7 +18,7 @@ import { reachingBack } from './reaching-back.ts';
 import type { SearchSetting } from './run-search.ts';
 import { conditionOfCause, nothingToCompare, type Why, whyAnswer, withoutBands } from './why-answer.ts';
 import { segmentsToCount, withExactCounts } from './why-counts.ts';
-import { whyFromLedger } from './why-ledger.ts';
+import { type LedgerWhy, whyFromLedger } from './why-ledger.ts';
 import { changeIn, lookedBack, periodsOf, type WhyQuestion, zeros } from './why-question.ts';
 import { fewerPeriods, type PlannedSample, plannedSamples, type TimedSegment } from './why-sample-plan.ts';
 import { whyOnTape } from './why-tape.ts';
@@ -31,6 +31,9 @@ const mostCosts = 30_000;
 const fewestIntervals = 90;
 /** Segments that a thread samples in one task. */
 const segmentsPerTask = 4;
+
+/** All times (milliseconds). */
+const everything: Period = { from: 0, to: Number.MAX_SAFE_INTEGER };
 
 /** How a question is answered. */
 export interface WhyAsking {
@@ -50,14 +53,12 @@ export async function runWhy(setting: SearchSetting, question: WhyQuestion, aski
   const { measure, condition, beside } = question;
   const now = Date.now();
   const window = { from: question.window.from, to: Math.min(question.window.to, now) };
-  const ledger = async (): Promise<Why> => {
-    const from = Math.min(window.from - lookedBack, beside?.from ?? window.from);
-    return await whyFromLedger(setting, question, { from, window });
-  };
+  const earliest = Math.min(window.from - lookedBack, beside?.from ?? window.from);
+  const ledger = (): Promise<LedgerWhy> => whyFromLedger(setting, question, { from: earliest, window });
   if (measure.isReceived) {
-    const first = await ledger();
-    asking.progress?.(first);
-    return (await whyOnTape(setting, question, first, asking.signal)) ?? first;
+    const { why, found } = await ledger();
+    asking.progress?.(why);
+    return (found && (await whyOnTape(setting, question, found, asking.signal))) ?? why;
   }
   if (!asking.progress || !isCountedByLedger(condition, measure))
     return await new WhyRun(setting, question, asking).answer();
@@ -71,7 +72,7 @@ export async function runWhy(setting: SearchSetting, question: WhyQuestion, aski
   });
   // An answer that comes later than a better one is not given, and one that fails is not missed.
   ledger().then(
-    (first) => !isAnswered && asking.progress?.(first),
+    ({ why }) => !isAnswered && asking.progress?.(why),
     () => {},
   );
   return await run.answer().finally(() => (isAnswered = true));
@@ -120,16 +121,16 @@ class WhyRun {
       return whyAnswer(question, found);
     progress?.(whyAnswer(question, found));
     const counted = await this.counted(explanation, times, toCount);
-    return whyAnswer(question, { ...found, explanation: counted, basis: 'counted' });
+    return whyAnswer(question, counted ? { ...found, explanation: counted, basis: 'counted' } : found);
   }
 
   private async counted(
     explanation: Explanation,
     times: ComparedPeriods,
     segments: readonly CountedRef[],
-  ): Promise<Explanation> {
+  ): Promise<Explanation | undefined> {
     const { setting, question, prices, now } = this;
-    const query = this.query({ from: 0, to: Number.MAX_SAFE_INTEGER });
+    const query = this.query(everything);
     return await withExactCounts(
       setting,
       question,
@@ -158,7 +159,8 @@ class WhyRun {
   ): Promise<{ readonly segments: readonly TimedSegment[]; readonly stored: number }> {
     const { database, headers, fleets, currentShape } = this.setting;
     const listed = await retryRead(() => listSegments(database, period, undefined));
-    const query = queryOf(this.query(period));
+    // Whatever the period: a segment that reaches beyond it says its minutes too.
+    const query = queryOf(this.query(everything));
     const judged = await retryRead(() =>
       judgedSegments(listed, query, { headers, now: this.now, fleets, currentShape }),
     );
@@ -205,7 +207,7 @@ class WhyRun {
     const { pools, fleets } = this.setting;
     const standsFor = new Map(planned.map((one) => [keyOf(one.segment), one.standsFor]));
     const parts: SampledPart[] = [];
-    const query = this.query({ from: 0, to: Number.MAX_SAFE_INTEGER });
+    const query = this.query(everything);
     const { shareOf, fields: measured } = this.question.measure;
     const bodies = shareOf?.body ?? false;
     const skipped = new Set<string>();

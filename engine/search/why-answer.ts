@@ -16,7 +16,7 @@ export interface FoundChange {
   readonly explanation: Explanation;
   readonly times: ComparedPeriods;
   /** When it began, to the minute if known; absent if no change was found over time. */
-  readonly shift?: (Onset & { readonly began: number }) | undefined;
+  readonly shift?: Onset | undefined;
   readonly series: Figures;
   readonly unit: WhyAnswer['unit'];
   readonly tiersLeftOut: readonly string[];

@@ -1,5 +1,3 @@
-import { withPart } from '#core/conditions/parts.ts';
-import { equalsText } from '#core/conditions/write.ts';
 import type { Explanation } from '#core/why/causes.ts';
 import { addCountedSums, newCountedSums, withCounts } from '#core/why/counted-causes.ts';
 import type { EventPrices } from '#core/why/event-prices.ts';
@@ -7,6 +5,7 @@ import type { ComparedPeriods } from '#core/why/periods.ts';
 import type { QueryText } from '../workers/query.ts';
 import type { CountedRef } from '../workers/tasks/why-counts.ts';
 import type { SearchSetting } from './run-search.ts';
+import { conditionOfCause } from './why-answer.ts';
 import type { WhyQuestion } from './why-question.ts';
 import type { TimedSegment } from './why-sample-plan.ts';
 
@@ -43,25 +42,33 @@ export function segmentsToCount(
   );
 }
 
-/** An explanation whose figures are counted over all events instead of sampled. Throws when `signal` is aborted. */
+/**
+ * An explanation whose figures are counted over all events instead of sampled; undefined if some of the segments were merged or removed
+ * meanwhile, so that events would be missing. Throws when `signal` is aborted.
+ */
 export async function withExactCounts(
   { pools, fleets }: SearchSetting,
   { measure, measureText }: Pick<WhyQuestion, 'measure' | 'measureText'>,
   { explanation, times, segments, prices, query, now }: CountedChange,
   signal: AbortSignal,
-): Promise<Explanation> {
+): Promise<Explanation | undefined> {
   const { causes } = explanation;
   const task = {
     ...{ kind: 'whyCounts' as const, query, measure: measureText, before: times.before.length, fleets, now, prices },
-    causes: causes.map(({ where }) =>
-      where.reduce((text, { field, value }) => withPart(text, equalsText(field, value)), ''),
-    ),
+    causes: causes.map((cause) => conditionOfCause(cause, '')),
   };
   const sums = newCountedSums(causes.length, times.before.length, measure.width);
+  let isWhole = true;
   const lane = async (index: number, queue: CountedRef[]): Promise<void> => {
-    for (let some = queue.splice(0, segmentsPerTask); some.length > 0; some = queue.splice(0, segmentsPerTask)) {
+    for (
+      let some = queue.splice(0, segmentsPerTask);
+      isWhole && some.length > 0;
+      some = queue.splice(0, segmentsPerTask)
+    ) {
       signal.throwIfAborted();
-      addCountedSums(sums, await pools.read(index, { ...task, segments: some }));
+      const counted = await pools.read(index, { ...task, segments: some });
+      if (counted) addCountedSums(sums, counted);
+      else isWhole = false;
     }
   };
   // A thread keeps the segments of its number open.
@@ -70,6 +77,7 @@ export async function withExactCounts(
   );
   // While one task waits for the store, the other computes.
   await Promise.all(queues.flatMap((queue, index) => [lane(index, queue), lane(index, queue)]));
+  if (!isWhole) return undefined;
   const [first = times.since] = times.before;
   return withCounts(explanation, sums, measure, (times.since.to - times.since.from) / (first.to - first.from));
 }

@@ -5,13 +5,26 @@ import { firstCounted } from '#store/events/shapes.ts';
 import { retryRead } from '#store/retry-read.ts';
 import { LedgerFigures } from './ledger-figures.ts';
 import type { SearchSetting } from './run-search.ts';
-import { conditionOfCause, nothingToCompare, type Why, whyAnswer, withoutBands } from './why-answer.ts';
+import {
+  conditionOfCause,
+  type FoundChange,
+  nothingToCompare,
+  type Why,
+  whyAnswer,
+  withoutBands,
+} from './why-answer.ts';
 import { changeIn, periodsOf, type WhyQuestion, zeros } from './why-question.ts';
 
-/** How much history tells what is normal is read in whole hours. */
+/** History is read by the hour. */
 const width = hour;
 /** How far around a change of the hour its minute is looked for (milliseconds). */
 const reach = hour;
+
+/** An answer from the ledger, and what it was made from; absent if there was too little to compare. */
+export interface LedgerWhy {
+  readonly why: Why;
+  readonly found?: FoundChange;
+}
 
 /**
  * Explains a change from the ledger alone, which counts events as they arrive, kept or not, by source, tier, shape and severity. Times
@@ -21,7 +34,7 @@ export async function whyFromLedger(
   setting: SearchSetting,
   question: WhyQuestion,
   { from, window }: { readonly from: number; readonly window: { readonly from: number; readonly to: number } },
-): Promise<Why> {
+): Promise<LedgerWhy> {
   const { condition, measure, beside } = question;
   const figures = new LedgerFigures(setting, measure, question.measureText);
   // Before the first event of all, nothing was counted.
@@ -31,7 +44,7 @@ export async function whyFromLedger(
   const onset = changeIn(question, series, window);
   const precise = onset && (await precisely(figures, condition, onset));
   const times = periodsOf(question, window, precise, series);
-  if (!times) return nothingToCompare(window, about);
+  if (!times) return { why: nothingToCompare(window, about) };
   const explanation = await figures.explain(condition, times, onset !== undefined || beside !== undefined);
   const isChanged = explanation.verdict === 'values' || explanation.verdict === 'spread';
   const [first] = explanation.causes;
@@ -40,7 +53,8 @@ export async function whyFromLedger(
       ? await precisely(figures, first ? conditionOfCause(first, condition) : condition, onset)
       : undefined;
   const events = series.events.reduce((sum, count) => sum + count, 0);
-  return whyAnswer(question, { ...about, explanation: withoutBands(explanation), times, shift, events, of: events });
+  const found = { ...about, explanation: withoutBands(explanation), times, shift, events, of: events };
+  return { why: whyAnswer(question, found), found };
 }
 
 /** A change with the minute in which it began, as long as the ledger has minutes. */

@@ -1,10 +1,9 @@
 import { minute } from '#core/events/time-units.ts';
-import type { ComparedPeriods } from '#core/why/periods.ts';
-import { chosenPeriods } from '#core/why/periods.ts';
+import { type ComparedPeriods, chosenPeriods } from '#core/why/periods.ts';
 import type { SampledPart } from '../workers/tasks/sampled-part.ts';
 import { overTape, tapeStretch } from './over-tape.ts';
 import type { SearchSetting } from './run-search.ts';
-import { type Why, whyAnswer } from './why-answer.ts';
+import { type FoundChange, type Why, whyAnswer } from './why-answer.ts';
 import type { WhyQuestion } from './why-question.ts';
 
 /** Most taped records that are compared. */
@@ -20,7 +19,7 @@ const shortest = 5 * minute;
 export async function whyOnTape(
   setting: SearchSetting,
   question: WhyQuestion,
-  first: Why,
+  first: FoundChange,
   signal: AbortSignal,
 ): Promise<Why | undefined> {
   const times = timesOnTape(question, first);
@@ -39,24 +38,18 @@ export async function whyOnTape(
     ...{ kind: 'whyCauses' as const, measure: question.measureText, parts, hasBegun: true, fleets, now },
   });
   if (explanation.verdict !== 'values') return undefined;
-  const { unit, series, began, ended, form } = first;
-  const figures = { ...series, figures: Float64Array.from(series.figures, (figure) => figure ?? 0) };
   const events = parts.reduce((sum, { batch }) => sum + batch.rows, 0);
   const of = parts.reduce((sum, { batch }) => batch.weight.reduce((all, weight) => all + weight, sum), 0);
-  const isFound = began !== undefined && form !== 'chosen' && form !== 'none';
-  const shift = isFound ? { began, form, reached: began, ...(ended !== undefined && { ended }) } : undefined;
-  return whyAnswer(question, {
-    ...{ explanation, times, shift, unit, events, of, basis: 'tape', tiersLeftOut: [] },
-    series: { ...figures, events: figures.figures },
-  });
+  return whyAnswer(question, { ...first, explanation, times, events, of, basis: 'tape' });
 }
 
 /** Equally long times directly before and since a change; chosen windows as they are. Undefined if the tape does not have them. */
-function timesOnTape({ beside }: WhyQuestion, { began, ended, times, verdict }: Why): ComparedPeriods | undefined {
+function timesOnTape({ beside }: WhyQuestion, { shift, times, explanation }: FoundChange): ComparedPeriods | undefined {
   const reach = Date.now() - tapeStretch;
-  if (verdict !== 'values' && verdict !== 'spread') return undefined;
+  if (explanation.verdict !== 'values' && explanation.verdict !== 'spread') return undefined;
   if (beside) return beside.from >= reach ? chosenPeriods(times.since, beside) : undefined;
-  if (began === undefined) return undefined;
+  if (!shift) return undefined;
+  const { began, ended } = shift;
   const length = Math.min(longest, (ended ?? times.since.to) - began, began - reach);
   if (length < shortest) return undefined;
   return { since: { from: began, to: began + length }, before: [{ from: began - length, to: began }] };

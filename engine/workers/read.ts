@@ -164,7 +164,7 @@ export interface ReadWork {
   readonly shadows: readonly [ShadowsTask, readonly Shadows[]];
   readonly whySample: readonly [WhySampleTask, readonly Sampled[]];
   readonly whyCauses: readonly [WhyCausesTask, Explanation];
-  readonly whyCounts: readonly [WhyCountsTask, CountedSums];
+  readonly whyCounts: readonly [WhyCountsTask, CountedSums | undefined];
   readonly whyLedger: readonly [WhyLedgerTask, Explanation];
   readonly whyTape: readonly [WhyTapeTask, readonly SampledPart[]];
   readonly ledgerSeries: readonly [LedgerSeriesTask, LedgerSeries];

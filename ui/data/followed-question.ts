@@ -31,6 +31,8 @@ export function useFollowedQuestion<Name extends OperationName>(
   useEffect(() => {
     if (text === null) return;
     const abort = new AbortController();
+    // Asked again, the last answer stays until there is another one.
+    setFollowed((before) => before && { ...before, isAsking: true });
     const show = (next: Pick<Followed<Name>, 'answer' | 'isAsking' | 'error'>): void => {
       if (!abort.signal.aborted) setFollowed({ text, ...next });
     };

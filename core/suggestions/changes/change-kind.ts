@@ -1,15 +1,18 @@
 import type { ChangeSuggestion } from '../../answers/suggestions.ts';
-import type { DaySeries } from '../../costs/day-series.ts';
+import type { RetentionCost } from '../../costs/retention/retention-change.ts';
 import type { VolumePrices } from '../../costs/volume-prices.ts';
 import type { PlanDocument } from '../../plan/document.ts';
 import type { TierUsage } from '../../usage/shorter-keep.ts';
+import type { TierDay } from './tier-days.ts';
 
 /** What is needed to suggest changes. */
 export interface ChangeSetting {
   readonly plan: PlanDocument;
-  /** Volume by day, source and tier. */
-  readonly series: readonly DaySeries[];
+  /** The last full days of a tier. */
+  readonly daysOf: (tier: string) => readonly TierDay[];
   readonly prices: VolumePrices;
+  /** What a week of a tier costs with its retention and with another one (milliseconds); undefined if not known. */
+  readonly retentionCostOf: (tier: string, keep: number) => RetentionCost | undefined;
   /** The usage of a tier. */
   readonly usageOf: (tier: string) => TierUsage & { readonly times: number };
   /** In milliseconds. */

@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import { added, noCost } from '../../costs/cost-table.ts';
 import type { DaySeries } from '../../costs/day-series.ts';
 import { unit } from '../../costs/money.ts';
 import { dayOf } from '../../costs/month/calendar.ts';
@@ -6,8 +7,10 @@ import type { VolumePrices } from '../../costs/volume-prices.ts';
 import { day } from '../../events/time-units.ts';
 import type { PlanDocument } from '../../plan/document.ts';
 import { withPlanEdit } from '../../plan/plan-edit.ts';
+import { keepOf } from '../../plan/retention.ts';
 import { parseDayAmount } from '../../routing/cap.ts';
 import { suggestedChanges } from './index.ts';
+import { tierDays } from './tier-days.ts';
 
 const now = Date.UTC(2026, 11, 2, 12);
 const today = dayOf(now);
@@ -50,7 +53,22 @@ const unread = { since: now - 20 * day, times: 0, oldestAge: null };
 
 function suggested(series: readonly DaySeries[], usage: Readonly<Record<string, typeof unread | object>> = {}) {
   const usageOf = (tier: string) => ({ ...unread, ...usage[tier] });
-  return suggestedChanges({ plan, series, prices, usageOf, now });
+  const daysOf = (tier: string) =>
+    tierDays(
+      series.filter((one) => one.tier === tier),
+      today,
+    );
+  // As retentionCost adds them up: the last seven days.
+  const retentionCostOf = (tier: string, keep: number) => {
+    const week = daysOf(tier)
+      .slice(-7)
+      .flatMap(({ flows }) => flows);
+    const costWith = (time: number) =>
+      week.map((flow) => prices.costOf(flow, { keepOf: () => time })).reduce(added, noCost);
+    const before = keepOf(plan, tier) ?? 0;
+    return week.length > 0 ? { current: costWith(before), changed: costWith(keep), settledOn: today } : undefined;
+  };
+  return suggestedChanges({ plan, daysOf, prices, retentionCostOf, usageOf, now });
 }
 
 test('a tier of which nothing old was read may keep less, with what that saves in a month', () => {

@@ -1,18 +1,20 @@
 import type { DaySeries } from '../../costs/day-series.ts';
 import type { FlowVolume } from '../../costs/retention/lifetime.ts';
 
+/** What a tier kept on a full day (days since 1970), by source. */
+export interface TierDay {
+  readonly day: number;
+  readonly flows: readonly FlowVolume[];
+  readonly bytes: number;
+}
+
 /** Full days that are looked at. */
 const mostDays = 14;
 
-/** What a tier kept on each of its last full days, at most two weeks, the earliest first: by source. Days before its first events are left out. */
-export function tierDays(
-  series: readonly DaySeries[],
-  tier: string,
-  today: number,
-): readonly { readonly day: number; readonly flows: readonly FlowVolume[]; readonly bytes: number }[] {
-  const kept = series.filter((one) => one.tier === tier && one.outcome === 'kept');
-  const days = Array.from({ length: mostDays }, (_, i) => today - mostDays + i).map((day) => {
-    const flows = kept.flatMap(({ source, outcome, from, events, bytes, stored }): FlowVolume[] => {
+/** The last full days of a tier before `today`, at most two weeks, the earliest first, from what it kept by source. The day on which it began is left out. */
+export function tierDays(kept: readonly DaySeries[], today: number): readonly TierDay[] {
+  const days = Array.from({ length: mostDays }, (_, i) => today - mostDays + i).map((day): TierDay => {
+    const flows = kept.flatMap(({ source, tier, outcome, from, events, bytes, stored }): FlowVolume[] => {
       const at = day - from;
       const volume = { events: events[at] ?? 0, bytes: bytes[at] ?? 0, stored: stored[at] ?? 0 };
       return volume.events > 0 ? [{ source, tier, outcome, ...volume }] : [];
@@ -20,6 +22,5 @@ export function tierDays(
     return { day, flows, bytes: flows.reduce((sum, flow) => sum + flow.bytes, 0) };
   });
   const first = days.findIndex(({ flows }) => flows.length > 0);
-  // The first day is not a whole one.
-  return first < 0 ? [] : days.slice(days[first]?.day === today - mostDays ? first : first + 1);
+  return first < 0 ? [] : days.slice(first === 0 ? 0 : first + 1);
 }

@@ -1,8 +1,10 @@
 import type { ChangeSuggestion } from '#core/answers/suggestions.ts';
 import { dayOf } from '#core/costs/month/calendar.ts';
-import { volumePrices } from '#core/costs/volume-prices.ts';
+import { retentionCost } from '#core/costs/retention/retention-change.ts';
 import { day } from '#core/events/time-units.ts';
 import { suggestedChanges } from '#core/suggestions/changes/index.ts';
+import { tierDays } from '#core/suggestions/changes/tier-days.ts';
+import { grouped } from '#core/tables/grouped.ts';
 import { usageDays } from '#core/usage/usage.ts';
 import { firstUsageDay, usageByName } from '#store/people/usage.ts';
 import { designedPlan } from '../../plan/stored-plans.ts';
@@ -19,16 +21,25 @@ export async function changeSuggestions(
   const saved = await costs.book();
   if (!saved) return [];
   const from = dayOf(now) - usageDays;
-  const [{ plan }, { of, series }, first, tiers] = await Promise.all([
+  const [{ plan }, prices, { of, series, stretches }, first, tiers] = await Promise.all([
     designedPlan(database.db),
+    costs.prices(now),
     costs.reader.read(saved.book, now),
     firstUsageDay(database.db),
     usageByName(database.db, { kind: 'tier', from, most: mostTiers }),
   ]);
+  if (!prices) return [];
+  const keptBy = grouped(
+    series.filter(({ outcome }) => outcome === 'kept'),
+    ({ tier }) => tier,
+  );
+  const days = new Map([...keptBy].map(([tier, kept]) => [tier, tierDays(kept, dayOf(now))]));
   const since = first === undefined ? null : Math.max(first, from) * day;
   const byName = new Map(tiers.map((tier) => [tier.name, tier]));
   return suggestedChanges({
-    ...{ plan, series, now, prices: volumePrices(of, series, now) },
+    ...{ plan, now, prices },
+    daysOf: (tier) => days.get(tier) ?? [],
+    retentionCostOf: (tier, keep) => retentionCost(series, of, stretches, { tier, keep, now }),
     usageOf: (tier) => {
       const usage = byName.get(tier);
       return { since, times: usage?.times ?? 0, oldestAge: usage?.oldestAge ?? null };

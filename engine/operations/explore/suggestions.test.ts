@@ -1,7 +1,11 @@
 import { afterAll, beforeAll, expect, inject, test, vi } from 'vitest';
+import type { RetentionCostAnswer } from '#core/answers/costs.ts';
 import type { ShapesAnswer } from '#core/answers/shapes.ts';
 import type { SuggestionsAnswer } from '#core/answers/suggestions.ts';
+import { dayOf } from '#core/costs/month/calendar.ts';
+import { day, hour } from '#core/events/time-units.ts';
 import { firstPlan } from '#core/plan/document.ts';
+import { addUsage } from '#store/people/usage.ts';
 import { send, startEngine, type TestEngine } from '../../testing/engine.ts';
 
 let engine: TestEngine;
@@ -85,4 +89,34 @@ test('a draft that keeps none of the lines has done it, and a search that looks 
   expect(await suggested()).toEqual([shape]);
   await engine.ask('saveSearch', { name: 'rides', condition: 'source = gates "ticket 7 "', window: '-2h' });
   expect(await suggested()).toEqual([]);
+});
+
+test('a tier of which nothing old was read may keep less; refused, it is suggested no more', async () => {
+  const now = Date.now();
+  const entry = '{ from: 2020-01-01, received: 0, kept: [{ days: 1, price: 100000 }, { days: 30, price: 400000 }] }';
+  await engine.ask('savePrices', { text: `prices: 1\ncurrency: { sign: cr, digits: 2 }\nentries: [${entry}]` });
+  const tier = firstPlan.tiers[0]?.id ?? '';
+  await engine.publish({ ...firstPlan, tiers: [{ id: tier, title: 'All', keep: '20d' }] });
+  const lines = Array.from({ length: 12 * 24 }, (_, i) => {
+    const time = new Date(now - (i + 1) * hour).toISOString();
+    return JSON.stringify({ time, message: 'ferry at berth' });
+  });
+  const headers = { 'otter-backfill': new Date(now - 13 * day).toISOString() };
+  expect((await send(engine, 'piers', lines.join('\n'), headers)).status).toBe(200);
+  const used = { kind: 'tier', name: tier, reading: 'search', times: 3, lastAt: now, oldestAge: day / 2 } as const;
+  await addUsage(engine.database.db, dayOf(now) - 10, { things: [used], questions: [] });
+  const changes = async () => (await engine.ask<SuggestionsAnswer>('suggestions')).changes;
+  await vi.waitUntil(async () => (await changes()).length > 0, { timeout: 20_000 });
+  const [change] = await changes();
+  expect(change).toMatchObject({ id: `retention:${tier}`, title: 'Keep All 2 d instead of 20 d' });
+  // What the panel of the tier says.
+  const { current, changed } = await engine.ask<RetentionCostAnswer>('retentionCost', { tier, keep: '2d' });
+  expect(Math.abs((change?.coins ?? 0) - (current.whole - changed.whole))).toBeLessThanOrEqual(2);
+  await engine.ask('decideSuggestion', { id: change?.id, decision: 'refuse', reason: 'kept by law' });
+  const { decided, changes: left } = await engine.ask<SuggestionsAnswer>('suggestions');
+  expect(left).toEqual([]);
+  expect(decided).toMatchObject([{ id: `retention:${tier}`, title: change?.title, reason: 'kept by law' }]);
+  await expect(engine.ask('decideSuggestion', { id: 'retention:nowhere', decision: 'put off' })).rejects.toThrow(
+    /not suggested/,
+  );
 });

@@ -4,12 +4,10 @@ import { dayOf } from '#core/costs/month/calendar.ts';
 import { day } from '#core/events/time-units.ts';
 import { operations } from '#core/operations/index.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
-import { piecesOf, type ShapePiece } from '#core/shapes/pieces.ts';
 import { mergeShapeUses, type ShapeUses } from '#core/suggestions/shape-uses.ts';
 import { suggestionsOf } from '#core/suggestions/suggest.ts';
 import type { TakenSuggestion } from '#core/usage/decision.ts';
 import { usageDays } from '#core/usage/usage.ts';
-import type { ShapeFacts } from '#core/views/shapes.ts';
 import { decidedSuggestions, removeDecision, storeDecision, storeTaken } from '#store/people/suggestion-decisions.ts';
 import { firstUsageDay, readSince } from '#store/people/usage.ts';
 import { inTurn } from '../../base/in-turn.ts';
@@ -24,6 +22,7 @@ import type { OperationServices } from '../services.ts';
 import { changeSuggestions } from './change-suggestions.ts';
 import { followedSuggestions } from './followed-suggestions.ts';
 import type { Suggested } from './known-suggestions.ts';
+import { piecesOfShape } from './pieces-of-shape.ts';
 
 /** Most suggestions in an answer. */
 const mostSuggestions = 20;
@@ -31,7 +30,7 @@ const mostSuggestions = 20;
 const mostRecords = 60_000;
 
 export const suggestions = question(operations.suggestions, async (_input, services): Promise<SuggestionsAnswer> => {
-  const { database, shapes } = services;
+  const { database } = services;
   const now = Date.now();
   const [answer, decided, taken, changes] = await Promise.all([
     undecidedSuggestions(services, now),
@@ -40,10 +39,15 @@ export const suggestions = question(operations.suggestions, async (_input, servi
     changeSuggestions(services, now),
   ]);
   const isDecided = new Set(decided.map(({ id }) => id));
+  const titles = new Map(changes.map(({ id, title }) => [id, title]));
   return {
     ...answer,
     taken,
-    decided: decided.map((one) => ({ ...one, pieces: piecesOfShape(shapes.get(shapes.known.current(one.id))) })),
+    decided: decided.map((one) => ({
+      ...one,
+      pieces: isChange(one.id) ? [] : piecesOfShape(services, one.id),
+      title: titles.get(one.id) ?? '',
+    })),
     changes: changes.filter(({ id }) => !isDecided.has(id)),
     suggestions: answer.suggestions.slice(0, mostSuggestions),
   };
@@ -79,10 +83,6 @@ async function undecidedSuggestions(services: OperationServices, now: number): P
   const isLeft = (shape: string): boolean =>
     shapes.get(shape)?.wanted !== false || leftAlone.has(shape) || read.includes('');
   return { ...answer, suggestions: answer.suggestions.filter(({ shape }) => !isLeft(shape)) };
-}
-
-function piecesOfShape(facts: ShapeFacts | undefined): readonly ShapePiece[] {
-  return facts ? piecesOf(facts.skeleton, facts.sample) : [];
 }
 
 function daysSince(firstDay: number | undefined, now: number): number {
@@ -129,6 +129,7 @@ export const decideSuggestion = longCommand(operations.decideSuggestion, {
     const now = Date.now();
     const current = isChange(id) ? id : shapes.known.current(id);
     if (!isChange(id) && !shapes.get(current)) throw new Refusal(404, '', 'There is no shape of this id.');
+    if (isChange(id) && decision !== 'reopen') await refuseUnknown(services, id, now);
     const taken = decision === 'take' ? await takenNow(services, current, now) : undefined;
     await inTurn(() =>
       database.db.transaction(async (tx) => {
@@ -146,6 +147,11 @@ export const decideSuggestion = longCommand(operations.decideSuggestion, {
 /** Whether an id is that of a change of a tier. */
 function isChange(id: string): boolean {
   return id.includes(':');
+}
+
+async function refuseUnknown(services: OperationServices, id: string, now: number): Promise<void> {
+  const changes = await changeSuggestions(services, now);
+  if (!changes.some((change) => change.id === id)) throw new Refusal(404, '', 'This is not suggested any more.');
 }
 
 /** A suggestion as it is taken, with what it promises; refuses one that is not made. */

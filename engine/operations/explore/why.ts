@@ -45,10 +45,16 @@ export const why = question(
       around: why.began === undefined ? [] : await changesAround(services, why.began),
       tookMs: Math.round(performance.now() - started),
     });
-    const follow = isFollowed ? (why: Why) => void answerOf(why).then(progress, () => {}) : undefined;
-    return await answerOf(
-      await inBounds(() => runWhy(searchSetting(services), question, { signal, progress: follow })),
+    // Each answer waits for the one before, so that they come in order.
+    let reported = Promise.resolve();
+    const follow = (why: Why): void => {
+      reported = reported.then(async () => progress(await answerOf(why))).catch(() => {});
+    };
+    const last = await inBounds(() =>
+      runWhy(searchSetting(services), question, { signal, ...(isFollowed && { progress: follow }) }),
     );
+    await reported;
+    return await answerOf(last);
   },
 );
 

@@ -9,6 +9,7 @@ import { writePipeline, writePlan } from '#core/plan/plan-text.ts';
 import { flowsOfMoves } from '#core/rehearsal/flows.ts';
 import { hourSpreads } from '#core/rehearsal/hour-spreads.ts';
 import type { RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
+import type { RehearsedDocuments } from '#core/rehearsal/rehearsal-money.ts';
 import { rehearsalSpan } from '#core/rehearsal/rehearsal-span.ts';
 import { flowsOfChange } from '#core/rehearsal/revision-saving.ts';
 import type { PromisedSaving } from '#core/views/revision-effect.ts';
@@ -198,11 +199,10 @@ function prediction({ moves = [], shapeMoves: _, changed: __, ...findings }: Reh
 async function promisedBy(
   services: OperationServices,
   rehearsal: RehearsalFindings,
-  plan: PlanDocument,
+  plans: RehearsedDocuments,
 ): Promise<{ readonly promised?: PromisedSaving }> {
   if (rehearsal.span === 0) return {};
-  const { plan: live } = await livePlan(services.database.db);
-  const { money } = await withMonthOfMoney(services, rehearsal, { live, draft: plan });
+  const { money } = await withMonthOfMoney(services, rehearsal, plans);
   if (!money) return {};
   return { promised: { coins: money.live - money.draft, band: money.bands.change, sign: money.currency.sign } };
 }
@@ -219,7 +219,7 @@ export const publishDraft = longCommand(operations.publishDraft, {
     }
     if (note === '') throw new Refusal(400, 'A note is missing', 'Enter a note that says what the change is for.');
     const { basedOn, rehearsal } = current;
-    const { behind, leaving } = await besideLivePlan(database, current);
+    const { live, behind, leaving } = await besideLivePlan(database, current);
     refuseBehind({ basedOn, behind });
     const plan = rightPlan(current);
     const unsaid = leaving.filter(({ tier }) => !letGo.includes(tier));
@@ -231,7 +231,7 @@ export const publishDraft = longCommand(operations.publishDraft, {
     }
     const predicted = rehearsal?.moves && {
       ...prediction(rehearsal),
-      ...(await promisedBy(services, rehearsal, plan)),
+      ...(await promisedBy(services, rehearsal, { live, draft: plan })),
     };
     const publication = { plan, note, predicted, basedOn, draftVersion: current.version, alongside: record };
     const answer = await inTurn(() => services.plan.publish(publication));

@@ -36,17 +36,17 @@ export interface WhyCountsTask {
   readonly prices?: EventPrices | undefined;
 }
 
-/** Counts the events of each cause by period; segments that are gone are skipped. */
-export async function whyCounts(cache: SegmentCache, task: WhyCountsTask): Promise<CountedSums> {
+/** Counts the events of each cause by period; undefined if a segment is gone. */
+export async function whyCounts(cache: SegmentCache, task: WhyCountsTask): Promise<CountedSums | undefined> {
   const query = queryOf(task.query);
   const causes = task.causes.map(conditionOf);
   const measure = measureOf(task.measure);
   const sums = newCountedSums(causes.length, task.before, measure.width);
   const wanted = columnsToCount(query, causes, measure);
   const batches = await retryRead(() => cache.batches(task.segments, () => wanted));
-  batches.forEach((batch, index) => {
+  for (const [index, batch] of batches.entries()) {
     const segment = task.segments[index] as CountedRef;
-    if (!batch) return;
+    if (!batch) return undefined;
     const fleets = task.fleets.get(batch.source);
     const { tier } = segment;
     const context = { tier, now: task.now, currentShape, prices: task.prices, ...(fleets && { fleets }) };
@@ -54,7 +54,7 @@ export async function whyCounts(cache: SegmentCache, task: WhyCountsTask): Promi
     const rows = rowsFound(within, batch, context, { inside: false, holds: false });
     if (rows.length > 0)
       addCounts(sums, segment.period, { batch, rows, measure, context, groupOf: groupsOf(batch, causes, context) });
-  });
+  }
   return sums;
 }
 

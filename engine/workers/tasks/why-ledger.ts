@@ -75,8 +75,8 @@ async function seriesOf(task: LedgerSeriesTask, measure: Measure): Promise<reado
     return await volumesOf(task, measure, period, every);
   const keys = fields.size === 0 ? (['outcome'] as const) : (['source', 'outcome', 'tier'] as const);
   const { from, to } = period;
-  const [source, second] = task.sources ?? [];
-  const window = source !== undefined && second === undefined ? { from, to, source } : { from, to };
+  const source = task.sources?.length === 1 ? task.sources[0] : undefined;
+  const window = { from, to, ...(source !== undefined && { source }) };
   const sums = await retryRead(() => sumLedger(workerDatabase(), window, keys, every));
   const volumes = sums.map(({ source: name = '', tier = '', outcome = '', start, events, bytes }) => ({
     ...{ source: name, tier, outcome, start, events, bytes, shape: '', severity: 0 },

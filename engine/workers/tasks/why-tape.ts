@@ -1,5 +1,4 @@
 import { conditionOf } from '#core/conditions/condition.ts';
-import type { ConditionContext } from '#core/conditions/evaluate.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { holdingTier } from '#core/routing/holding-tier.ts';
 import { type RoutedBatch, seededRandom } from '#core/routing/route.ts';
@@ -25,6 +24,7 @@ export interface WhyTapeTask extends TapePartTask {
 /** The matching events of the compared periods, with the fields that a plan gives them and the tiers that have them. */
 export async function whyTape(task: WhyTapeTask): Promise<readonly SampledPart[]> {
   const plan = await compiledPlan(task.plan, task.tables);
+  const condition = conditionOf(task.condition);
   const parts: SampledPart[] = [];
   for (const raw of tapedBatches(
     await retryRead(() => readTape(workerDatabase(), task.chunks)),
@@ -33,20 +33,22 @@ export async function whyTape(task: WhyTapeTask): Promise<readonly SampledPart[]
   )) {
     const fleets = task.fleets.get(raw.source) ?? [];
     const routed = plan.run(withShapes(raw), { now: task.now, currentShape, fleets, random: seededRandom(1) });
-    for (const tier of new Set(routed.fates.map(holdingTier))) parts.push(...partsIn(tier, routed, task, fleets));
+    for (const tier of new Set(routed.fates.map(holdingTier))) {
+      const context = { tier, now: task.now, currentShape, fleets };
+      parts.push(...partsIn(tier, routed, condition.test(routed.arrived, context), task));
+    }
   }
   return parts;
 }
 
+/** The events of a batch that a tier has, by period; `mask` marks those that match. */
 function partsIn(
   tier: string,
   { arrived, fates, fateOf }: RoutedBatch,
-  { condition, times, measured, now }: WhyTapeTask,
-  fleets: readonly string[],
+  mask: Uint8Array,
+  { times, measured }: WhyTapeTask,
 ): readonly SampledPart[] {
   const isHere = fates.map((fate) => holdingTier(fate) === tier);
-  const context: ConditionContext = { tier, now, currentShape, fleets };
-  const mask = conditionOf(condition).test(arrived, context);
   return [times.since, ...times.before].flatMap(({ from, to }, period) => {
     const rows: number[] = [];
     for (let row = 0; row < mask.length; row++) {

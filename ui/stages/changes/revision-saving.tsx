@@ -17,17 +17,8 @@ export function RevisionSaving({
   const hours = months.reduce((sum, { days }) => sum + days * 24, 0);
   return (
     <div className="mt-2 text-[12.5px]">
-      {promised && (
-        <p className="mb-1 text-right text-second">
-          {promised.coins === 0 && 'no difference in cost promised'}
-          {promised.coins !== 0 && (promised.coins > 0 ? 'to save ' : 'to cost ')}
-          {promised.coins !== 0 && formatCoins(Math.abs(promised.coins), currency, true)}
-          {promised.band > 0 && ` ± ${formatCoins(promised.band, currency, true)}`}
-          {promised.coins < 0 && ' more'}
-          {promised.coins !== 0 && ' in 30 days'}
-        </p>
-      )}
-      {hours < 1 && <p className="text-right text-second">measured from the first hour on</p>}
+      {promised && <p className="mb-1 text-right text-second">{promiseInWords(promised, currency)}</p>}
+      {isLive && hours < 1 && <p className="text-right text-second">measured from the first hour on</p>}
       {promised && hours >= 1 && <SavingMonths label="Promised and saved" months={months} currency={currency} />}
       {saved !== null && (saved !== 0 || hours >= 1) && (
         <p
@@ -41,4 +32,14 @@ export function RevisionSaving({
       )}
     </div>
   );
+}
+
+/** What a rehearsal promised, in words. */
+function promiseInWords({ coins, band }: NonNullable<RevisionView['promised']>, currency: Currency): string {
+  const amount = (value: number): string => formatCoins(value, currency, true);
+  const width = band > 0 ? ` ± ${amount(band)}` : '';
+  if (coins === 0) return `no difference in cost promised${width}`;
+  return coins > 0
+    ? `to save ${amount(coins)}${width} in 30 days`
+    : `to cost ${amount(-coins)}${width} more in 30 days`;
 }

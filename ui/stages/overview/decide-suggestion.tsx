@@ -78,9 +78,11 @@ export function DecidedSuggestions({ decided }: Pick<SuggestionsAnswer, 'decided
       </Button>
       {isOpen && (
         <ul>
-          {decided.map(({ id, pieces, until, reason, at }) => (
+          {decided.map(({ id, pieces, title, until, reason, at }) => (
             <li key={id} className="border-t border-hair py-1.5">
-              <span className="line block truncate">{pieces.length > 0 ? <ShapeText pieces={pieces} /> : id}</span>
+              <span className="line block truncate">
+                {pieces.length > 0 ? <ShapeText pieces={pieces} /> : title || id}
+              </span>
               <div className="flex items-baseline gap-x-3">
                 <small className="min-w-0 flex-1 text-[12px] text-second">
                   {until === null ? `refused ${dayAndMinute(at)}` : `put off until ${dayAndMinute(until)}`}

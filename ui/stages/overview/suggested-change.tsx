@@ -1,7 +1,6 @@
 'use client';
 
 import Link from 'next/link';
-import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
@@ -9,8 +8,7 @@ import { withPlanEdit } from '#core/plan/plan-edit.ts';
 import type { SuggestionsAnswer } from '../../data/answers.ts';
 import { refresh } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
-import { Button } from '../../kit/button.tsx';
-import { DecideSuggestion } from './decide-suggestion.tsx';
+import { SuggestionActions } from './suggestion-actions.tsx';
 
 /** A ready change of a tier, with what it saves a month. */
 export function SuggestedChange(props: {
@@ -20,7 +18,6 @@ export function SuggestedChange(props: {
   const { suggestion, currency } = props;
   const { id, title, reason, coins, band, edit } = suggestion;
   const { change } = useDraft();
-  const [isDeciding, setDeciding] = useState(false);
   const apply = async (): Promise<void> => {
     await change((before) => withPlanEdit(before, edit));
     void refresh('suggestions');
@@ -35,25 +32,18 @@ export function SuggestedChange(props: {
       >
         {title}
       </Link>
-      <div className="flex flex-wrap items-baseline gap-x-3">
-        <small className="basis-full text-[12px] leading-4 text-second">{reason}</small>
-        <b className="flex-1 font-semibold whitespace-nowrap">
-          − {formatCoins(coins, currency)}
-          {band > 0 && <span className="font-normal text-second"> ± {formatCoins(band, currency)}</span>}
-        </b>
-        <Button look="quiet" className="-mr-3 whitespace-nowrap text-[12.5px]" onClick={() => void apply()}>
-          Add to draft
-        </Button>
-        <Button
-          look="quiet"
-          className="-mr-3 whitespace-nowrap text-[12.5px]"
-          aria-expanded={isDeciding}
-          onClick={() => setDeciding(!isDeciding)}
-        >
-          Not now …
-        </Button>
-      </div>
-      {isDeciding && <DecideSuggestion id={id} onDone={() => setDeciding(false)} />}
+      <SuggestionActions
+        id={id}
+        reason={reason}
+        saving={
+          <>
+            {formatCoins(coins, currency)}
+            {band > 0 && <span className="font-normal text-second"> ± {formatCoins(band, currency)}</span>}
+          </>
+        }
+        action="Add to draft"
+        onApply={() => void apply()}
+      />
     </li>
   );
 }

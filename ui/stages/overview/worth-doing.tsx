@@ -16,8 +16,9 @@ import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';
 import { percent } from '../../kit/times/times.ts';
 import { ShapeText } from '../explore/shapes/shape-text.tsx';
-import { DecidedSuggestions, DecideSuggestion } from './decide-suggestion.tsx';
+import { DecidedSuggestions } from './decide-suggestion.tsx';
 import { SuggestedChange } from './suggested-change.tsx';
+import { SuggestionActions } from './suggestion-actions.tsx';
 import { TakenSuggestions } from './taken-suggestions.tsx';
 
 /** Ready changes that save something, `most` of them at first, with what each saves a month; nothing where there are none. */
@@ -65,7 +66,6 @@ function OneSuggestion({
   readonly currency: SuggestionsAnswer['currency'];
 }) {
   const { change } = useDraft();
-  const [isDeciding, setDeciding] = useState(false);
   const put = async (): Promise<void> => {
     const excluded = { id: shape, pieces, sources };
     // First, as it is not suggested any more once the draft has it. Without the note the change is still made.
@@ -79,29 +79,17 @@ function OneSuggestion({
       <Link href={`/explore?view=shapes&w=-1d&shape=${shape}`} className="line block truncate hover:bg-land/40">
         <ShapeText pieces={pieces} />
       </Link>
-      <div className="flex flex-wrap items-baseline gap-x-3">
-        <small className="basis-full text-[12px] leading-4 text-second">
-          {metrics.length > 0
+      <SuggestionActions
+        id={shape}
+        reason={`${
+          metrics.length > 0
             ? `counted by ${metrics.join(', ')}, searched by nobody`
-            : 'no search, metric or ranking reads it'}{' '}
-          · {percent(share)} of kept bytes
-        </small>
-        <b className="flex-1 font-semibold whitespace-nowrap">
-          {currency ? `− ${formatCoins(coins, currency)}` : `− ${formatBytes(saved.bytes)}`}
-        </b>
-        <Button look="quiet" className="-mr-3 whitespace-nowrap text-[12.5px]" onClick={() => void put()}>
-          Exclude
-        </Button>
-        <Button
-          look="quiet"
-          className="-mr-3 whitespace-nowrap text-[12.5px]"
-          aria-expanded={isDeciding}
-          onClick={() => setDeciding(!isDeciding)}
-        >
-          Not now …
-        </Button>
-      </div>
-      {isDeciding && <DecideSuggestion id={shape} onDone={() => setDeciding(false)} />}
+            : 'no search, metric or ranking reads it'
+        } · ${percent(share)} of kept bytes`}
+        saving={currency ? formatCoins(coins, currency) : formatBytes(saved.bytes)}
+        action="Exclude"
+        onApply={() => void put()}
+      />
     </li>
   );
 }
