@@ -87,10 +87,11 @@ async function ask(engine: TestEngine, index: number): Promise<WhyAnswer> {
   });
 }
 
-/** Restarts the engine: its threads are compiled, but no segment is open. */
+/** Restarts the engine: its threads are compiled, some seconds after the start, but no segment is open. */
 async function calmAfterRestart(engine: TestEngine): Promise<void> {
   await engine.kill();
   await engine.restart();
+  await shareOver(engine.pid(), 6_000);
   while ((await shareOver(engine.pid(), 2_000)) > calm);
 }
 

@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { compileCondition } from '#core/conditions/condition.ts';
 import { writeField } from '#core/conditions/write.ts';
 import { day, minute } from '#core/events/time-units.ts';
@@ -42,6 +43,9 @@ export interface WhyAsking {
   readonly progress?: ((why: Why) => void) | undefined;
 }
 
+/** How long (milliseconds) the first answer has the threads that read for itself. */
+const patience = 500;
+
 /** Most events of which the figures of causes are counted: if only the last answer is wanted, and if earlier ones are given. */
 const mostCounted = { soon: 400_000, later: 30_000_000 };
 
@@ -71,11 +75,11 @@ export async function runWhy(setting: SearchSetting, question: WhyQuestion, aski
     },
   });
   // An answer that comes later than a better one is not given, and one that fails is not missed.
-  ledger().then(
-    ({ why }) => !isAnswered && asking.progress?.(why),
+  const first = ledger().then(
+    ({ why }) => void (!isAnswered && asking.progress?.(why)),
     () => {},
   );
-  return await run.answer().finally(() => (isAnswered = true));
+  return await run.answer(first).finally(() => (isAnswered = true));
 }
 
 class WhyRun {
@@ -92,7 +96,8 @@ class WhyRun {
     this.reader = new FigureReader(setting, question.measure, [], asking.signal);
   }
 
-  async answer(): Promise<Why> {
+  /** Answers once all is compared; no event is read before `first` is over, for a while. */
+  async answer(first?: Promise<void>): Promise<Why> {
     const { question } = this;
     const asked = { from: question.window.from, to: Math.min(question.window.to, this.now) };
     const earliest = Math.min(asked.from - lookedBack, question.beside?.from ?? asked.from);
@@ -109,6 +114,7 @@ class WhyRun {
     if (!all) return nothingToCompare(window, { series, unit, tiersLeftOut, basis: 'all' });
     const times = fewerPeriods(segments, all);
     const hasBegun = onset !== undefined || question.beside !== undefined;
+    await Promise.race([first, pause(patience, undefined, { ref: false })]);
     const { explanation, events, of } = await this.explain(segments, times, hasBegun);
     const isChanged = explanation.verdict === 'values' || explanation.verdict === 'spread';
     const shift = question.beside || !isChanged || !onset ? undefined : await this.precisely(onset, explanation);
