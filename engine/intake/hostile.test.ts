@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
 import { encodeOtlp } from '#core/formats/otlp.ts';
 import type { LogsRequest } from '#core/formats/otlp-request.ts';
 import { listQuarantine } from '#store/events/quarantine.ts';
+import { longestWait } from '../testing/canary.ts';
 import { send, startEngine, type TestEngine } from '../testing/engine.ts';
 
 let engine: TestEngine;
@@ -23,7 +24,7 @@ let patience = 1_000;
 
 async function waitAlone(): Promise<void> {
   let turns = 0;
-  const alone = await longestWait(async () => {
+  const alone = await longestWait(engine, async () => {
     while (turns++ < 10) await send(engine, 'other', '{"msg":"alone"}');
   });
   patience = Math.max(patience, alone * 8);
@@ -35,23 +36,6 @@ beforeAll(waitAlone);
 async function expectShort(wait: number): Promise<void> {
   if (wait >= patience) await waitAlone();
   expect(wait).toBeLessThan(patience);
-}
-
-/** Sends to the canary again and again while something else is done; returns the longest wait for an answer (milliseconds). */
-async function longestWait(work: () => Promise<unknown>): Promise<number> {
-  let working = true;
-  const done = work().finally(() => {
-    working = false;
-  });
-  const waits: number[] = [];
-  do {
-    const started = performance.now();
-    const answer = await send(engine, 'canary', '{"msg":"all is well"}');
-    expect(answer.status).toBe(200);
-    waits.push(performance.now() - started);
-  } while (working);
-  await done;
-  return Math.max(...waits);
 }
 
 const otlp = (records: NonNullable<NonNullable<LogsRequest['resourceLogs']>[0]['scopeLogs']>[0]['logRecords']) =>
@@ -70,7 +54,7 @@ describe('beside a hostile sender a canary is answered within a second', () => {
     const blanks = Array.from({ length: 5_000 }, () => '{"a":1,"a ":2}').join('\n');
     const long = Array.from({ length: 200 }, (_, i) => `{"${'n'.repeat(350)}${i}":1,"ok":${i}}`).join('\n');
     const odd = '{"\\ud800":1,"\\u0000":2,"":3,"__proto__":4,"constructor":5}';
-    const wait = await longestWait(async () => {
+    const wait = await longestWait(engine, async () => {
       for (const body of [blanks, long, odd])
         expect(await (await send(engine, 'hostile', body)).json()).toMatchObject({ rejected: 0 });
     });
@@ -82,7 +66,7 @@ describe('beside a hostile sender a canary is answered within a second', () => {
   });
 
   test('numbers that are not finite, in every format', async () => {
-    const wait = await longestWait(async () => {
+    const wait = await longestWait(engine, async () => {
       await send(
         engine,
         'hostile',
@@ -113,7 +97,7 @@ describe('beside a hostile sender a canary is answered within a second', () => {
     const tooMany = gzipSync(Buffer.alloc(60_000_000, '{"bomb":1}\n'));
     const headers = { 'content-encoding': 'gzip' };
     let statuses: readonly number[] = [];
-    const wait = await longestWait(async () => {
+    const wait = await longestWait(engine, async () => {
       const bombs = Promise.all(
         [bomb, lying, tooLarge, tooMany].map(async (body) => (await send(engine, 'hostile', body, headers)).status),
       );
@@ -133,7 +117,7 @@ describe('beside a hostile sender a canary is answered within a second', () => {
   });
 
   test('ever new hosts with long names, and what they leave behind', async () => {
-    const wait = await longestWait(async () => {
+    const wait = await longestWait(engine, async () => {
       const lines = Array.from({ length: 3_000 }, (_, i) => `{"host":"${'h'.repeat(200)}-${i}","msg":"x"}`);
       expect((await send(engine, 'hostile', lines.join('\n'))).status).toBe(200);
     });
@@ -185,7 +169,7 @@ test('what the store refuses is set aside alone, and can be tried again', async 
   const { db } = engine.database;
   // A constraint forbids the segments of one source.
   await db.execute(sql`alter table segment add constraint no_other check (source <> 'cursed')`);
-  const wait = await longestWait(async () => {
+  const wait = await longestWait(engine, async () => {
     const answers = await Promise.all(
       Array.from({ length: 6 }, (_, i) => send(engine, i === 3 ? 'cursed' : 'hostile', `{"msg":"beside ${i}"}`)),
     );
