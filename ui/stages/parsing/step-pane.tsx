@@ -80,6 +80,7 @@ function Sample({ editor, pipeline, trial, isExtract }: StepPaneProps) {
           showFit={isExtract}
           followed={followed}
           onFollow={follow}
+          onMarked={trial.keep}
           knownField={editor.makerOf}
           onLearnt={(template, again) => {
             if (isExtract && current) editor.setStep(withTemplate(current, template, again));

@@ -12,19 +12,17 @@ import { Button } from '../../../kit/button.tsx';
 import { Choice } from '../../../kit/choice.tsx';
 import { Section } from '../../../kit/section.tsx';
 import type { SampleAnswer, SampleLine } from './sample.ts';
-import type { LineMarks } from './use-line-marks.ts';
+import type { LineMarks, MarkingEvents } from './use-line-marks.ts';
 import { useLineMarks } from './use-line-marks.ts';
 
 /** Lines shown at most. */
 const mostShown = 14;
 
-interface SampleLinesProps {
+interface SampleLinesProps extends MarkingEvents {
   readonly sample: SampleAnswer;
   readonly showFit: boolean;
   readonly followed: number;
   readonly onFollow: (place: number) => void;
-  /** Takes a template that was learnt; `again` when it continues the last one. */
-  readonly onLearnt: (template: string, again: boolean) => void;
   /** Says where a field of that name comes from already. */
   readonly knownField: (name: string) => string | undefined;
 }
@@ -37,7 +35,7 @@ export function SampleLines(props: SampleLinesProps) {
   const { sample, showFit } = props;
   const [shown, setShown] = useState<ShownLines>('all');
   const [reason, setReason] = useState('');
-  const marking = useLineMarks(sample, props.onLearnt);
+  const marking = useLineMarks(sample, props);
   const { marks } = marking;
   // A marked line stays on top whether it fits by now or not: the next piece of it is where the eye left it.
   const marked = [...marks.keys()].flatMap((place) => sample.lines.find((line) => line.place === place) ?? []);

@@ -12,7 +12,7 @@ const pipeline = {
 };
 const lines = ['gate 1 took 20ms', 'gate 2 shut', 'gate two shut', 'door 3 shut', 'gate 4 took 3s'];
 const counted = { from: 0, to: 1_000 };
-const request = { source: 'gates', lines, counted, pipeline, step: 0, followed: 0 };
+const request = { source: 'gates', lines, counted, pipeline, step: 0, followed: 0, marked: [] };
 
 describe('sample lines', () => {
   const { lines: cut, entered, fitted } = trySample(request);
@@ -49,6 +49,17 @@ describe('sample lines', () => {
     expect(answer.lines.length).toBeLessThan(60);
     expect(answer.lines.some(({ text }) => text === 'gate two shut')).toBe(true);
     expect(answer.reasons.map(([, count]) => count)).toEqual([501, 1]);
+  });
+
+  test('that are marked are shown, however many others fit or fail as they do', () => {
+    const many = [
+      ...Array.from({ length: 900 }, (_, i) => `gate ${i} shut`),
+      ...Array.from({ length: 90 }, (_, i) => `door ${i} shut`),
+    ];
+    const places = (marked: readonly number[]): readonly number[] =>
+      trySample({ ...request, lines: many, marked }).lines.map(({ place }) => place);
+    expect(places([])).not.toContain(899);
+    expect(places([899, 989])).toEqual(expect.arrayContaining([899, 989]));
   });
 
   test('that were pasted or searched for are shown and not counted', () => {

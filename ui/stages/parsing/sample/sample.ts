@@ -27,6 +27,8 @@ export interface SampleRequest {
   readonly step: number;
   /** The line that is followed through all steps, by its place among `lines`. */
   readonly followed: number;
+  /** Lines of which pieces are marked, by their places: they are in the answer whatever they fit. */
+  readonly marked: readonly number[];
 }
 
 /** A piece of a line: what hole it fills, or none. */
@@ -121,7 +123,7 @@ export function trySample(request: SampleRequest, resources: StepResources = noR
   return {
     source,
     tried: lines.length,
-    lines: shownLines(results),
+    lines: shownLines(results, request.marked),
     reasons: countReasons(results, counted),
     entered,
     fitted,
@@ -131,14 +133,15 @@ export function trySample(request: SampleRequest, resources: StepResources = noR
   };
 }
 
-/** Some lines of every reason, however rare, and some matching lines. */
-function shownLines(lines: readonly SampleLine[]): readonly SampleLine[] {
+/** Some lines of every reason, however rare, some matching lines, and those that are marked. */
+function shownLines(lines: readonly SampleLine[], marked: readonly number[]): readonly SampleLine[] {
   const counts = new Map<string | undefined, number>();
-  const some = lines.filter(({ fits, reason = '' }) => {
+  const some = lines.filter(({ place, fits, reason = '' }) => {
     const key = fits ? undefined : reason;
     const count = (counts.get(key) ?? 0) + 1;
     counts.set(key, count);
-    return count <= (fits ? mostFitting : reason === '' ? mostFitting : mostOfReason);
+    const most = fits || reason === '' ? mostFitting : mostOfReason;
+    return count <= most || marked.includes(place);
   });
   return some.sort((a, b) => Number(a.fits) - Number(b.fits));
 }

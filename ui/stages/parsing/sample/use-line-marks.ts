@@ -24,8 +24,16 @@ export interface LineMarks {
   readonly startOver: () => void;
 }
 
-/** Marks pieces of sample lines; `onLearnt` gets the template, `again` when it continues the last one. */
-export function useLineMarks(sample: SampleAnswer, onLearnt: (template: string, again: boolean) => void): LineMarks {
+/** What marking leads to. */
+export interface MarkingEvents {
+  /** Takes a template that was learnt; `again` when it continues the last one. */
+  readonly onLearnt: (template: string, again: boolean) => void;
+  /** Takes the places of all lines that are marked: the template that is learnt needs them in the sample. */
+  readonly onMarked: (places: readonly number[]) => void;
+}
+
+/** Marks pieces of sample lines. */
+export function useLineMarks(sample: SampleAnswer, { onLearnt, onMarked }: MarkingEvents): LineMarks {
   const [selected, select] = useState<SelectedText | undefined>();
   const [marks, setMarks] = useState<LineMarks['marks']>(new Map());
   const mark = (name: string, type: string): void => {
@@ -38,11 +46,16 @@ export function useLineMarks(sample: SampleAnswer, onLearnt: (template: string, 
       added.sort((a, b) => a.start - b.start),
     );
     setMarks(next);
+    onMarked([...next.keys()]);
     select(undefined);
     const template = templateOf(sample, next);
     if (template !== undefined) onLearnt(template, before.length > 0 || marks.size > 0);
   };
-  return { marks, selected, select, mark, startOver: () => setMarks(new Map()) };
+  const startOver = (): void => {
+    setMarks(new Map());
+    onMarked([]);
+  };
+  return { marks, selected, select, mark, startOver };
 }
 
 /** The template that takes the marked pieces; undefined where there is none. */

@@ -21,11 +21,14 @@ export interface PipelineSample {
   /** The place of the line that is traced through the steps. */
   readonly followed: number;
   readonly follow: (place: number) => void;
+  /** Has lines, by their places, stay in the answer whatever they fit. */
+  readonly keep: (marked: readonly number[]) => void;
 }
 
 /** Tries a pipeline on a sample; `step` is the one that is open, counted from 1. */
 export function usePipelineSample(pipeline: PipelineDocument | undefined, id: string, step: number): PipelineSample {
   const [followed, follow] = useState(0);
+  const [marked, keep] = useState<readonly number[]>([]);
   const [pasted, setPasted] = useState('');
   const tape = useTape(pipeline?.when ?? '');
   const { source, skip } = tape;
@@ -37,8 +40,8 @@ export function usePipelineSample(pipeline: PipelineDocument | undefined, id: st
   );
   const request = useMemo(() => {
     const counted = { from: first, to: lines.length - failing.length };
-    return pipeline && { source, lines, counted, pipeline, step: step - 1, followed };
-  }, [pipeline, lines, first, failing, source, step, followed]);
+    return pipeline && { source, lines, counted, pipeline, step: step - 1, followed, marked };
+  }, [pipeline, lines, first, failing, source, step, followed, marked]);
   const { answer, proposals = [] } = useSample(request, useTables());
   const isAnswered = answer?.source === source && answer.tried === lines.length;
   const noneEnters = tape.lines !== undefined && pasted === '' && isAnswered && answer.entered === 0;
@@ -50,5 +53,5 @@ export function usePipelineSample(pipeline: PipelineDocument | undefined, id: st
     follow(0);
   };
   const sample = lines.length > 0 ? answer : undefined;
-  return { tape, answer, sample, proposals, pasted, paste, followed, follow };
+  return { tape, answer, sample, proposals, pasted, paste, followed, follow, keep };
 }

@@ -32,7 +32,7 @@ afterEach(() => {
 });
 
 const request = (source: string): SampleRequest => ({
-  ...{ source, lines: ['level 3'], counted: { from: 0, to: 1 }, step: 0, followed: 0 },
+  ...{ source, lines: ['level 3'], counted: { from: 0, to: 1 }, step: 0, followed: 0, marked: [] },
   pipeline: { id: 'tides', title: 'Tides', when: '', steps: [] },
 });
 const tables: SampleTask['tables'] = {};
