@@ -1,7 +1,7 @@
 import { metrics } from './metrics/metrics.ts';
 import type { PartScreen } from './part-screen.ts';
 import { pipelines } from './pipelines.ts';
-import { postures } from './postures.ts';
+import { postures } from './postures/postures.ts';
 import { rankings } from './rankings/rankings.ts';
 import { tiers } from './tiers/tiers.ts';
 

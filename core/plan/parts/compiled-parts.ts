@@ -2,6 +2,7 @@ import type { StepResources } from '../../steps/step.ts';
 import type { PlanDocument } from '../document.ts';
 import { compileMetrics } from './metrics/metric.ts';
 import { compilePipelines } from './pipelines/compile-pipeline.ts';
+import { compilePostures } from './postures/compile-postures.ts';
 import { compileRankings } from './rankings/ranking.ts';
 import { compileTiers } from './tiers/compile-tier.ts';
 
@@ -11,6 +12,7 @@ const compilers = {
   tiers: compileTiers,
   metrics: compileMetrics,
   rankings: compileRankings,
+  postures: compilePostures,
 };
 
 /** The parts of a plan, ready to run over batches. */

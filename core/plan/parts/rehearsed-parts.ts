@@ -2,10 +2,11 @@ import type { RouteContext, RoutedBatch } from '../../routing/route.ts';
 import type { CompiledParts } from './compiled-parts.ts';
 import { metricRehearsal } from './metrics/rehearse-metrics.ts';
 import type { PartRehearsal } from './part-rehearsal.ts';
+import { postureRehearsal } from './postures/rehearse-postures.ts';
 import { rankingRehearsal } from './rankings/rehearse-rankings.ts';
 
 /** What a rehearsal computes of parts, by their keys. */
-const rehearsals = { metrics: metricRehearsal, rankings: rankingRehearsal };
+const rehearsals = { metrics: metricRehearsal, rankings: rankingRehearsal, postures: postureRehearsal };
 
 type Rehearsals = typeof rehearsals;
 type EffectOf<Rehearsed> = Rehearsed extends PartRehearsal<infer Effect, infer _Rows> ? Effect : never;
