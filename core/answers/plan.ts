@@ -108,10 +108,12 @@ export interface TimelinePoint {
   readonly band: number;
 }
 
-/** Kept bytes in total, of a tier, or of a source. */
+/** Kept bytes in total, of a tier, of a source, or of a shape of which the revision keeps something else. */
 export interface TimelineRow {
-  readonly kind: 'all' | 'tier' | 'source';
+  readonly kind: 'all' | 'tier' | 'source' | 'shape';
   readonly id: string;
+  /** An example line of a shape; empty for all else, and if unknown. */
+  readonly line: string;
   readonly points: readonly TimelinePoint[];
 }
 

@@ -1,5 +1,6 @@
 import type { PlanDocument } from '../plan/document.ts';
 import { comparedParts } from '../plan/parts/rehearsed-parts.ts';
+import type { PlanProblem } from '../plan/plan-problem.ts';
 import type { Volume } from '../routing/volume.ts';
 import { grouped } from '../tables/grouped.ts';
 import { bandsOf } from './bands.ts';
@@ -8,9 +9,9 @@ import { fieldChanges } from './field-changes.ts';
 import { type Move, movesOf, withoutShapes } from './moves.ts';
 import { changedReaders, type EventReader } from './reader-finds.ts';
 import { noRecentDays, type RecentDays, type SourceDays } from './recent-days.ts';
-import type { RehearsalFindings, RehearsalRow, RehearsalSource } from './rehearsal-answer.ts';
+import { findingsForm, type RehearsalFindings, type RehearsalRow, type RehearsalSource } from './rehearsal-answer.ts';
 import type { PlanEffect, Rehearsal } from './rehearse.ts';
-import { addedVolume } from './rehearsed-surge.ts';
+import { addedVolume, type StoreRoom } from './rehearsed-surge.ts';
 import type { SurgeChoice } from './surge.ts';
 import { isKept, isNowhere, type Place } from './transitions.ts';
 
@@ -24,9 +25,13 @@ export interface RehearsalBasis {
   readonly lineOf: (shape: string) => string;
   /** The rehearsed readers, in the order of their finds. */
   readonly readers: readonly EventReader[];
+  /** Tests of pipelines that the draft fails. */
+  readonly failedTests?: readonly PlanProblem[];
   /** The plans, for their caps; absent: no caps are reported. */
   readonly plans?: { readonly live: PlanDocument; readonly draft: PlanDocument };
   readonly surge?: SurgeChoice | undefined;
+  /** The store, for what a surge adds to it. */
+  readonly room?: StoreRoom;
 }
 
 /** For events that arrive once, such as rejects. */
@@ -38,6 +43,8 @@ const once: RehearsalBasis = {
   readers: [],
 };
 
+const unknownRoom: StoreRoom = { shareStored: () => 0, free: null };
+
 /** The most shapes in an answer. */
 const mostShapes = 30;
 /** Smaller changes, as a part of all arriving bytes, are omitted. */
@@ -48,7 +55,17 @@ export function answerOf(
   merged: Rehearsal,
   window: { readonly from: number; readonly to: number },
   started: number,
-  { span: wanted, recent, owners, lineOf, readers, plans, surge }: RehearsalBasis = once,
+  {
+    span: wanted,
+    recent,
+    owners,
+    lineOf,
+    readers,
+    failedTests = [],
+    plans,
+    surge,
+    room = unknownRoom,
+  }: RehearsalBasis = once,
 ): RehearsalFindings {
   // A young installation may have fewer days.
   const span = wanted > 1 ? Math.max(1, Math.min(wanted, recent.count)) : wanted;
@@ -73,6 +90,7 @@ export function answerOf(
     .slice(0, mostShapes);
   const shown = new Set(shapes.map(({ id }) => id));
   return {
+    form: findingsForm,
     at: Date.now(),
     taped: merged.taped,
     arrived,
@@ -95,10 +113,11 @@ export function answerOf(
     kept: rowsOf((_, place) => (isKept(place) ? '' : undefined))[0] ?? nothing,
     failures: { live: topFailures(merged.live), draft: topFailures(merged.draft) },
     readers: changedReaders(readers, merged.live.finds, merged.draft.finds),
+    failedTests,
     fields: fieldChanges(merged.live.fields, merged.draft.fields, arrived.events),
     changed: [...merged.changed.values()].flat(),
     caps: caps(false),
-    surge: surge ? { ...surge, ...addedVolume(moves), caps: caps(true) } : null,
+    surge: surge ? { ...surge, ...addedVolume(moves, room), caps: caps(true) } : null,
     ...comparedParts(merged.live.parts, merged.draft.parts, (window.to - window.from) / 1_000),
     tookMs: Math.round(performance.now() - started),
   };
@@ -108,6 +127,7 @@ const nothing: Omit<RehearsalRow, 'id'> = {
   live: { events: 0, bytes: 0 },
   draft: { events: 0, bytes: 0 },
   bands: { draft: 0, change: 0 },
+  eventBands: { draft: 0, change: 0 },
 };
 
 function ruleOf([outcome, tier, rule]: Place): string | undefined {
@@ -137,12 +157,16 @@ function rowsBy(
     }
   return [...rows].map(([id, list]) => {
     const goes = (of: 'live' | 'draft') => (move: Move) => placed(move, of, idOf) === id;
-    const factor = (of: 'live' | 'draft') => (move: Move) => Number(goes(of)(move));
+    const bytes = (of: 'live' | 'draft') => (move: Move) => Number(goes(of)(move));
+    // Events of a move are about as long as each other: their number varies as its bytes do.
+    const events = (of: 'live' | 'draft') => (move: Move) =>
+      goes(of)(move) && move.bytes > 0 ? move.events / move.bytes : 0;
     return {
       id,
       live: volumeOf(list, 'live', goes('live')),
       draft: volumeOf(list, 'draft', goes('draft')),
-      bands: bandsOf(list, factor('live'), factor('draft'), span),
+      bands: bandsOf(list, bytes('live'), bytes('draft'), span),
+      eventBands: bandsOf(list, events('live'), events('draft'), span),
     };
   });
 }

@@ -34,6 +34,18 @@ export function hourSpreads(moves: readonly Move[]): readonly HourSpread[] {
   return spreads;
 }
 
+/** The spreads of a shape: of what comes of it from each source. */
+export interface ShapeSpreads {
+  readonly shape: string;
+  /** Empty where the draft keeps nothing of it. */
+  readonly hours: readonly HourSpread[];
+}
+
+/** The spreads of each shape of a rehearsed day. */
+export function shapeSpreads(moves: readonly Move[]): readonly ShapeSpreads[] {
+  return [...grouped(moves, ({ shape }) => shape)].map(([shape, list]) => ({ shape, hours: hourSpreads(list) }));
+}
+
 function slotSums(moves: readonly Move[]): Float64Array {
   const sums = new Float64Array(slotCount);
   for (const { slots } of moves)

@@ -1,5 +1,6 @@
 import type { Currency } from '../costs/book/price-book.ts';
 import type { RehearsedParts } from '../plan/parts/rehearsed-parts.ts';
+import type { PlanProblem } from '../plan/plan-problem.ts';
 import type { Volume } from '../routing/volume.ts';
 import type { Bands } from './bands.ts';
 import type { CapMeetings } from './cap-meetings.ts';
@@ -8,14 +9,16 @@ import type { FieldChange } from './field-changes.ts';
 import type { Move } from './moves.ts';
 import type { RehearsedReader } from './reader-finds.ts';
 import type { RehearsedSurge } from './rehearsed-surge.ts';
+import type { SurgeMoney } from './surge-money.ts';
 
 /** One row of a comparison: daily volume with the live plan and with the draft. */
 export interface RehearsalRow {
   readonly id: string;
   readonly live: Volume;
   readonly draft: Volume;
-  /** Half of the 95 % bands, in bytes. */
+  /** Half of the 95 % bands, in bytes and in events. */
   readonly bands: Bands;
+  readonly eventBands: Bands;
 }
 
 export interface RehearsalSource extends RehearsalRow {
@@ -58,10 +61,17 @@ export interface RehearsalMoney {
   readonly sources: readonly MoneyRow[];
   readonly teams: readonly MoneyRow[];
   readonly shapes: readonly MoneyRow[];
+  /** What the surge costs; null if none was requested. */
+  readonly surge: SurgeMoney | null;
 }
+
+/** The form in which findings are stored: a higher number wherever they gain or lose something. */
+export const findingsForm = 2;
 
 /** The findings of a rehearsal as they are stored. Costs are added when they are read, since prices may change. */
 export interface RehearsalFindings extends Omit<RehearsalAnswer, 'money'> {
+  /** {@link findingsForm}; findings of another form, from another version of the product, are not read. */
+  readonly form: number;
   /** Shapes are not told apart in them. */
   readonly moves: readonly Move[];
   /** Moves of the shapes in the answer. */
@@ -97,6 +107,8 @@ export interface RehearsalAnswer extends RehearsedParts {
   readonly failures: { readonly live: readonly [string, number][]; readonly draft: readonly [string, number][] };
   /** Readers that find more or fewer kept events of the window, those that lose most first. */
   readonly readers: readonly RehearsedReader[];
+  /** Tests of pipelines that the draft fails: what fails and why. It cannot be published with them. */
+  readonly failedTests: readonly PlanProblem[];
   /** Fields that are added, lost, or of another type; empty if the pipelines are the same. */
   readonly fields: readonly FieldChange[];
   /** Example events that the draft treats differently. */

@@ -49,12 +49,13 @@ const moves = movesOf(
 );
 const owners = { gates: 'harbour', tides: 'harbour' };
 const findings = { moves, shapeMoves: [], owners, span: 1 } as unknown as RehearsalFindings;
+const month = { views: [], fleetsOf: () => [] };
 const surely = { draft: 0, change: 0 };
 
 test('a rehearsal tells what live and draft cost in a month, by tier, fate and rule', () => {
   const plans = { live: plan('10d'), draft: plan('10d') };
-  expect(answerWithMoney(findings, undefined, plans, 30).money).toBeNull();
-  expect(answerWithMoney(findings, prices, plans, 30).money).toEqual({
+  expect(answerWithMoney(findings, { prices: undefined, plans, times: 30, month }).money).toBeNull();
+  expect(answerWithMoney(findings, { prices, plans, times: 30, month }).money).toEqual({
     currency: prices.currency,
     live: 30 * (157 + 1_500),
     draft: 30 * (157 + 900),
@@ -70,11 +71,12 @@ test('a rehearsal tells what live and draft cost in a month, by tier, fate and r
     sources: [{ id: 'gates', live: 30 * 1_100, draft: 30 * 500, bands: surely }],
     teams: [{ id: 'harbour', live: 30 * 1_657, draft: 30 * 1_057, bands: surely }],
     shapes: [],
+    surge: null,
   });
   expect(flowsOfMoves(moves)).toEqual(expect.arrayContaining([...flows]));
   expect(addedCost(flows, prices, plans)).toBe(-6n * unit);
   // Another retention alone costs something else too.
-  const shorter = answerWithMoney(findings, prices, { ...plans, draft: plan('5d') }, 1).money;
+  const shorter = answerWithMoney(findings, { prices, plans: { ...plans, draft: plan('5d') }, times: 1, month }).money;
   expect([shorter?.live, shorter?.draft]).toEqual([1_657, 157 + 450]);
 });
 
@@ -101,7 +103,7 @@ test('rows of a rehearsal add up to the whole, whatever flows', () => {
     fc.property(any, (list) => {
       const plans = { live: plan('10d'), draft: plan('3d') };
       const any = movesOf(transitionsOf(list.map((one) => transitionOf(one))), { count: 0, sources: new Map() });
-      const money = answerWithMoney({ ...findings, moves: any }, odd, plans, 30).money;
+      const money = answerWithMoney({ ...findings, moves: any }, { prices: odd, plans, times: 30, month }).money;
       const sum = (of: 'live' | 'draft') =>
         [...(money?.tiers ?? []), ...(money?.outcomes ?? [])].reduce((all, row) => all + row[of], 0);
       expect([sum('live'), sum('draft')]).toEqual([money?.live, money?.draft]);

@@ -8,6 +8,7 @@ import { type Bands, bandsOf } from './bands.ts';
 import { type FlowPlace, flowsOfMoves, type RehearsedFlow } from './flows.ts';
 import type { Move } from './moves.ts';
 import type { MoneyRow, RehearsalAnswer, RehearsalFindings, RehearsalMoney } from './rehearsal-answer.ts';
+import { type Budgets, surgeMoney } from './surge-money.ts';
 import { isNowhere, type Place } from './transitions.ts';
 
 /** The plans whose retentions count. */
@@ -40,12 +41,10 @@ export function addedCost(flows: readonly RehearsedFlow[], prices: VolumePrices,
   return pricedFlows(flows, prices, plans).reduce((sum, { live, draft }) => sum + wholeOf(draft) - wholeOf(live), 0n);
 }
 
-/** Adds costs to findings; `times` is how often the rehearsed volume occurs in the answered time (30 for the days of a month). */
+/** Adds costs to findings; without prices there are none. */
 export function answerWithMoney(
-  { moves, shapeMoves, owners, ...findings }: RehearsalFindings,
-  prices: VolumePrices | undefined,
-  plans: RehearsedDocuments,
-  times: number,
+  { form: _, moves, shapeMoves, owners, ...findings }: RehearsalFindings,
+  { prices, plans, times, month }: AnswerPrices,
 ): RehearsalAnswer {
   if (!prices) return { ...findings, money: null };
   const { span } = findings;
@@ -54,7 +53,21 @@ export function answerWithMoney(
     changedRows(list, idOf, { prices, plans, span, times });
   const sources = rows(moves, ({ source }) => source);
   const teams = rows(moves, ({ source }) => owners[source] ?? '').filter(({ id }) => id !== '');
-  return { ...findings, money: { ...money, sources, teams, shapes: rows(shapeMoves, ({ shape }) => shape) } };
+  const ownerOf = (source: string): string => owners[source] ?? '';
+  const surge = findings.surge
+    ? surgeMoney(moves, (move, of) => coinsOfMove(move, of, { prices, plans, span, times: 1 }), { ...month, ownerOf })
+    : null;
+  return { ...findings, money: { ...money, sources, teams, shapes: rows(shapeMoves, ({ shape }) => shape), surge } };
+}
+
+/** What the costs of an answer follow from. */
+export interface AnswerPrices {
+  readonly prices: VolumePrices | undefined;
+  readonly plans: RehearsedDocuments;
+  /** How often the rehearsed volume occurs in the answered time: 30 for the days of a month. */
+  readonly times: number;
+  /** The budgets that a surge may touch. */
+  readonly month: Omit<Budgets, 'ownerOf'>;
 }
 
 /** The prices and plans for amounts of money. */
@@ -67,7 +80,10 @@ interface Reckoning {
   readonly times: number;
 }
 
-function moneyOf(moves: readonly Move[], reckoning: Reckoning): Omit<RehearsalMoney, 'sources' | 'teams' | 'shapes'> {
+function moneyOf(
+  moves: readonly Move[],
+  reckoning: Reckoning,
+): Omit<RehearsalMoney, 'sources' | 'teams' | 'shapes' | 'surge'> {
   const { prices, plans } = reckoning;
   const { currency } = prices;
   const times = BigInt(reckoning.times);

@@ -187,7 +187,12 @@ test('whatever is left to chance and however events are weighted, flows are all 
         ...{ teamOf: () => '', fleetsOf: () => [], receivedOn: () => 0, seriesOn: () => 0 },
       };
       const documents = { live, draft: { ...live } };
-      const money = answerWithMoney(found, volumePrices(of, [], arrival), documents, 30).money;
+      const money = answerWithMoney(found, {
+        prices: volumePrices(of, [], arrival),
+        plans: documents,
+        times: 30,
+        month: { views: [], fleetsOf: () => [] },
+      }).money;
       const plain = (of: 'live' | 'draft'): number =>
         3_000 * ((found.arrived.bytes * received) / 1e3 + (found.kept[of].events * kept) / 100);
       // Volumes are whole bytes and events for each place before they are priced.

@@ -49,7 +49,11 @@ function rehearsed(surge: SurgeChoice | undefined) {
     rehearseBatch(own, { ...plans, surge: surge && surgeOf(surge) }, batch);
     mergeRehearsal(whole, own);
   }
-  const basis = { span: 1, recent: { count: 0, sources: new Map() }, owners: {}, lineOf: () => '', readers: [] };
+  const room = {
+    shareStored: (source: string, tier: string) => (`${source} ${tier}` === 'cranes rest' ? 0.25 : 0.1),
+    free: 900,
+  };
+  const basis = { span: 1, room, recent: { count: 0, sources: new Map() }, owners: {}, lineOf: () => '', readers: [] };
   return answerOf(whole, window, 0, { ...basis, plans: { live, draft }, surge });
 }
 
@@ -82,6 +86,17 @@ test('what matches comes so much more often, past midnight too; each plan keeps 
   expect(rehearsed({ ...surge, condition: 'pier = p1' }).surge?.tiers).toEqual([
     { id: 'rest', live: expect.closeTo(2_000 * bytes, 0), draft: 0 },
   ]);
+});
+
+test('the store gets what each plan keeps of it, and what passes, compressed', () => {
+  const { surge: found, kept } = rehearsed({ ...surge, condition: 'pier = p1' });
+  const bytes = 2_000 * (kept.live.bytes / 2_400);
+  expect(found?.store).toEqual({
+    live: expect.closeTo(bytes / 4, 0),
+    // What the draft excludes passes.
+    draft: expect.closeTo(bytes / 10, 0),
+    free: 900,
+  });
 });
 
 test('silence takes away', () => {

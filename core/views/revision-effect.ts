@@ -1,7 +1,7 @@
 import type { RevisionEffectView } from '../answers/plan.ts';
 import { day, minute } from '../events/time-units.ts';
 import type { RehearsedFlow } from '../rehearsal/flows.ts';
-import type { HourSpread } from '../rehearsal/hour-spreads.ts';
+import type { HourSpread, ShapeSpreads } from '../rehearsal/hour-spreads.ts';
 import type { RehearsalSource } from '../rehearsal/rehearsal-answer.ts';
 import { amountOf, type VolumeSum } from '../routing/volume-sums.ts';
 import { grouped } from '../tables/grouped.ts';
@@ -30,6 +30,8 @@ export interface NotedPrediction {
   readonly flows: readonly RehearsedFlow[];
   /** Absent with revisions from before they were noted; empty where less than a day was rehearsed. */
   readonly hours?: readonly HourSpread[] | undefined;
+  /** The shapes of which it keeps something else; absent with revisions from before they were noted. */
+  readonly shapeHours?: readonly ShapeSpreads[] | undefined;
   readonly promised?: PromisedSaving | undefined;
 }
 

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import { day, hour, minute } from '../events/time-units.ts';
 import { attentionFromRevision } from './attention.ts';
-import { leavesBand, revisionTimeline, timelineStretch } from './revision-timeline.ts';
+import { leavesBand, revisionTimeline, shapeTimeline, timelineStretch } from './revision-timeline.ts';
 
 const published = 20_000 * day + 3 * hour + 20 * minute;
 const sum = (start: number, source: string, outcome: string, bytes: number, tier = 'rest') => ({
@@ -35,7 +35,7 @@ test('what is predicted is a share of what arrived in the stretch, whatever sour
     sum(from + hour, 'gates', 'kept', 4_000),
   ];
   const stretch = { from, to: from + 2 * hour, every: hour };
-  const [all, rest, audit, gates, tides] = revisionTimeline(prediction, came, stretch, () => false);
+  const [all, rest, audit, gates, tides] = revisionTimeline(prediction, came, { ...stretch, isLeftOut: () => false });
   const [point, later] = all?.points ?? [];
   expect(point).toMatchObject({ start: from, predicted: 300, measured: 310 });
   // An hour like those of the rehearsal: two hundredths of its bytes, and what the share itself may be off.
@@ -43,7 +43,7 @@ test('what is predicted is a share of what arrived in the stretch, whatever sour
   expect([rest?.points[0]?.measured, audit?.points[0]?.measured]).toEqual([260, 50]);
   expect([gates?.points[0]?.predicted, tides?.points[0]?.predicted]).toEqual([250, 50]);
   expect(later).toMatchObject({ predicted: 1_000, measured: 4_000 });
-  const some = revisionTimeline(prediction, came, stretch, (start) => start === from);
+  const some = revisionTimeline(prediction, came, { ...stretch, isLeftOut: (start) => start === from });
   expect(some[0]?.points.map(({ start }) => start)).toEqual([from + hour]);
 });
 
@@ -53,7 +53,7 @@ test('what was predicted to be dropped counts where it is kept, and in whatever 
     sum(0, 'tides', 'kept', 30, 'other'),
     sum(0, 'tides', 'kept', 70, 'audit'),
   ];
-  const rows = revisionTimeline(prediction, came, { from: 0, to: hour, every: hour }, () => false);
+  const rows = revisionTimeline(prediction, came, { from: 0, to: hour, every: hour, isLeftOut: () => false });
   const of = (kind: string, id: string) => rows.find((row) => row.kind === kind && row.id === id)?.points[0];
   expect(of('all', '')).toMatchObject({ predicted: 100, measured: 600 });
   expect(of('source', 'weather')).toMatchObject({ predicted: 0, measured: 500, band: 0 });
@@ -64,8 +64,12 @@ test('what was predicted to be dropped counts where it is kept, and in whatever 
 
 test('few events leave more to chance', () => {
   const band = (bytes: number): number =>
-    revisionTimeline(prediction, [sum(0, 'gates', 'kept', bytes)], { from: 0, to: hour, every: hour }, () => false)[0]
-      ?.points[0]?.band ?? 0;
+    revisionTimeline(prediction, [sum(0, 'gates', 'kept', bytes)], {
+      from: 0,
+      to: hour,
+      every: hour,
+      isLeftOut: () => false,
+    })[0]?.points[0]?.band ?? 0;
   expect(band(10) / 10).toBeGreaterThan(5 * (band(1_000) / 1_000));
   expect(band(0)).toBe(0);
 });
@@ -88,4 +92,36 @@ test('who needs to know is told when an hour is outside of the band by what matt
   ]);
   expect(attentionFromRevision(7, { ...point, measured: 2 })[0]?.title).toContain('less');
   expect(attentionFromRevision(7, { ...point, measured: 1_000_000 })).toEqual([]);
+});
+
+test('shapes of which a revision keeps something else are followed by what came of them', () => {
+  const shapes = [
+    { shape: 'dropped', hours: [] },
+    { shape: 'halved', hours: [{ source: 'gates', tier: 'rest', share: 0.5, spread: 0, hourly: 100 }] },
+    { shape: 'absent', hours: [{ source: 'tides', tier: 'rest', share: 1, spread: 0, hourly: 100 }] },
+  ];
+  const came = new Map([
+    ['dropped', [sum(0, 'gates', 'excluded', 300), sum(hour, 'gates', 'kept', 20)]],
+    ['halved', [sum(0, 'gates', 'kept', 40), sum(0, 'gates', 'sampled-out', 60), sum(0, 'cranes', 'kept', 999)]],
+  ]);
+  const intervals = { from: 0, to: 2 * hour, every: hour, isLeftOut: () => false };
+  const rows = shapeTimeline({ ...prediction, shapes }, came, intervals, (shape) => `a ${shape} line`);
+  expect(rows.map(({ kind, id, line }) => [kind, id, line])).toEqual(
+    shapes.map(({ shape }) => ['shape', shape, `a ${shape} line`]),
+  );
+  expect(rows.map(({ points }) => points.map(({ predicted, measured }) => [predicted, measured]))).toEqual([
+    [
+      [0, 0],
+      [0, 20],
+    ],
+    // The cranes are new since the rehearsal.
+    [
+      [50, 40],
+      [0, 0],
+    ],
+    [
+      [0, 0],
+      [0, 0],
+    ],
+  ]);
 });

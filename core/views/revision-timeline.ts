@@ -1,6 +1,6 @@
 import type { TimelinePoint, TimelineRow } from '../answers/plan.ts';
 import { day, hour } from '../events/time-units.ts';
-import type { HourSpread } from '../rehearsal/hour-spreads.ts';
+import type { HourSpread, ShapeSpreads } from '../rehearsal/hour-spreads.ts';
 import { slotCount } from '../rehearsal/transitions.ts';
 import type { VolumeSum } from '../routing/volume-sums.ts';
 import { studentQuantile } from '../sketches/student.ts';
@@ -36,61 +36,75 @@ export interface TimelinePrediction {
   readonly hours: readonly HourSpread[];
 }
 
+/** The complete intervals that are shown, and which of them are excluded. */
+export interface TimelineIntervals extends TimelineStretch {
+  readonly isLeftOut: (start: number) => boolean;
+}
+
 /**
  * Predicted and measured volume in total, by tier and by source. `came` are ledger sums by source, outcome and tier in intervals of
  * `every`. The prediction applies the shares of the rehearsal to the volume that arrived in the interval; its 95 % band follows from how
- * much these shares varied by the hour. Excludes sources that the rehearsal did not have, and intervals that `isLeftOut`.
+ * much these shares varied by the hour. Excludes sources that the rehearsal did not have, and intervals that are left out.
  */
 export function revisionTimeline(
   { sources, hours }: TimelinePrediction,
   came: readonly VolumeSum[],
-  { from, to, every }: TimelineStretch,
-  isLeftOut: (start: number) => boolean,
+  intervals: TimelineIntervals,
 ): readonly TimelineRow[] {
   const known = new Set(sources);
   const ofKnown = came.filter(({ source = '' }) => known.has(source));
   const kept = ofKnown.filter(({ outcome }) => outcome === 'kept');
-  const arrived = bytesBy(ofKnown, ({ start, source }) => `${start} ${source}`);
-  const starts: number[] = [];
-  for (let start = from; start < to; start += every) if (!isLeftOut(start)) starts.push(start);
-  const row = (
-    kind: TimelineRow['kind'],
-    id: string,
-    isPredicted: (spread: HourSpread) => boolean,
-    isMeasured: (sum: VolumeSum) => boolean,
-  ): TimelineRow => {
-    const some = hours.filter(isPredicted);
-    const measured = bytesBy(kept.filter(isMeasured), ({ start }) => String(start));
-    const points = starts.map((start) => {
-      const arrivedFrom = (source: string): number => arrived.get(`${start} ${source}`) ?? 0;
-      return { start, measured: measured.get(String(start)) ?? 0, ...predictionOf(some, arrivedFrom, every) };
-    });
-    return { kind, id, points };
-  };
+  const arrived = arrivals(ofKnown);
+  const row = (kind: TimelineRow['kind'], id: string, isMeant: (of: Partial<HourSpread>) => boolean): TimelineRow => ({
+    ...{ kind, id, line: '' },
+    points: pointsOf(hours.filter(isMeant), arrived, kept.filter(isMeant), intervals),
+  });
   const tiers = [...new Set([...hours, ...kept].map(({ tier = '' }) => tier))];
   return [
-    row('all', '', always, always),
-    ...tiers.map((id) =>
-      row(
-        'tier',
-        id,
-        ({ tier }) => tier === id,
-        ({ tier }) => tier === id,
-      ),
-    ),
-    ...sources.map((id) =>
-      row(
-        'source',
-        id,
-        ({ source }) => source === id,
-        ({ source }) => source === id,
-      ),
-    ),
+    row('all', '', () => true),
+    ...tiers.map((id) => row('tier', id, ({ tier }) => tier === id)),
+    ...sources.map((id) => row('source', id, ({ source }) => source === id)),
   ];
 }
 
-function always(): boolean {
-  return true;
+/** The same of shapes; `came` are sums by shape, source, outcome and tier, and `lineOf` gives an example line of a shape. */
+export function shapeTimeline(
+  { sources, shapes }: Pick<TimelinePrediction, 'sources'> & { readonly shapes: readonly ShapeSpreads[] },
+  came: ReadonlyMap<string, readonly VolumeSum[]>,
+  intervals: TimelineIntervals,
+  lineOf: (shape: string) => string,
+): readonly TimelineRow[] {
+  const known = new Set(sources);
+  return shapes.map(({ shape, hours }) => {
+    const ofShape = (came.get(shape) ?? []).filter(({ source = '' }) => known.has(source));
+    const kept = ofShape.filter(({ outcome }) => outcome === 'kept');
+    const points = pointsOf(hours, arrivals(ofShape), kept, intervals);
+    return { kind: 'shape', id: shape, line: lineOf(shape), points };
+  });
+}
+
+/** Bytes that arrived from a source in the interval with a start. */
+type Arrivals = (start: number, source: string) => number;
+
+function arrivals(sums: readonly VolumeSum[]): Arrivals {
+  const bytes = bytesBy(sums, ({ start, source }) => `${start} ${source}`);
+  return (start, source) => bytes.get(`${start} ${source}`) ?? 0;
+}
+
+function pointsOf(
+  hours: readonly HourSpread[],
+  arrived: Arrivals,
+  kept: readonly VolumeSum[],
+  { from, to, every, isLeftOut }: TimelineIntervals,
+): readonly TimelinePoint[] {
+  const measured = bytesBy(kept, ({ start }) => String(start));
+  const points: TimelinePoint[] = [];
+  for (let start = from; start < to; start += every) {
+    if (isLeftOut(start)) continue;
+    const prediction = predictionOf(hours, (source) => arrived(start, source), every);
+    points.push({ start, measured: measured.get(String(start)) ?? 0, ...prediction });
+  }
+  return points;
 }
 
 /** The predicted bytes of an interval with the half-width of their band. */

@@ -4,6 +4,7 @@ import { type DaySeries, receivedByDay } from '#core/costs/day-series.ts';
 import { dayOf } from '#core/costs/month/calendar.ts';
 import { compilePrices } from '#core/costs/prices.ts';
 import { type KeptSince, retentionHistory } from '#core/costs/retention/retention-history.ts';
+import { StoredShares } from '#core/costs/retention/stored-shares.ts';
 import { fleetsBySource } from '#core/health/fleets.ts';
 import { type RecentDays, recentDays } from '#core/rehearsal/recent-days.ts';
 import type { Database } from '#store/database.ts';
@@ -34,6 +35,11 @@ export class CostReader {
   /** Volume of recent full days, by source and shape. */
   async recentDays(now: number): Promise<RecentDays> {
     return recentDays(await this.volumes.series(now, true), dayOf(now));
+  }
+
+  /** How much of what arrives is stored, as it was in the last days. */
+  async storedShares(now: number): Promise<StoredShares> {
+    return new StoredShares(await this.volumes.series(now), dayOf(now));
   }
 
   /** The ids of all tiers that any revision has had, the oldest first. */

@@ -39,6 +39,8 @@ export interface PlanHolder {
   readonly current: () => LivePlan;
   /** Publishes a plan as the next revision and puts it in force. */
   readonly publish: (publication: Publication) => Promise<PublishAnswer>;
+  /** The tests of a checked plan's pipelines that fail: it cannot be published with them. */
+  readonly failedTests: (plan: PlanDocument) => readonly PlanProblem[];
   /** Looks for a revision published elsewhere. */
   readonly refresh: () => Promise<void>;
 }
@@ -57,9 +59,10 @@ export async function openPlan(database: Database, resources: () => StepResource
     if (!checked.ok) throw new Error(`Revision ${revision} of the plan is not valid: ${checked.problems[0]?.message}`);
     current = { revision, plan: checked.plan };
   };
+  const failedTests = (plan: PlanDocument): readonly PlanProblem[] => runTests(plan, resources());
   const publish = async (publication: Publication): Promise<PublishAnswer> => {
     const { plan } = publication;
-    const failed = runTests(plan, resources());
+    const failed = failedTests(plan);
     if (failed.length > 0) return { ok: false, problems: failed };
     await refresh();
     if (current.revision !== publication.basedOn) return { ok: false, isStale: true };
@@ -78,7 +81,7 @@ export async function openPlan(database: Database, resources: () => StepResource
   const first = { plan: firstPlan, note: 'The first plan: everything is kept for a week', predicted: null, basedOn: 0 };
   // Of several engines that begin at once, one publishes it.
   if (current.revision === 0) await publish(first).then(refresh);
-  return { current: () => current, publish, refresh };
+  return { current: () => current, publish, failedTests, refresh };
 }
 
 /** The draft that was to be published is another one by now. */

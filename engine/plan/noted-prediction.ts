@@ -3,6 +3,10 @@ import type { NotedPrediction } from '#core/views/revision-effect.ts';
 
 const volume = object({ events: number().required(), bytes: number().required() }).required();
 const text = string().defined();
+const hourSpread = object({
+  ...{ source: text, tier: text },
+  ...{ share: number().required(), spread: number().required(), hourly: number().required() },
+}).required();
 const noted = object({
   sources: array(
     object({ id: text, liveParsed: number().required(), draftParsed: number().required() }).required(),
@@ -10,12 +14,8 @@ const noted = object({
   flows: array(
     object({ place: tuple([text, text, text, text]).required(), live: volume, draft: volume }).required(),
   ).required(),
-  hours: array(
-    object({
-      ...{ source: text, tier: text },
-      ...{ share: number().required(), spread: number().required(), hourly: number().required() },
-    }).required(),
-  ).optional(),
+  hours: array(hourSpread).optional(),
+  shapeHours: array(object({ shape: text, hours: array(hourSpread).required() }).required()).optional(),
   promised: object({ coins: number().required(), band: number().required(), sign: text }).optional().default(undefined),
 });
 

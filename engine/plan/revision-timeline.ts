@@ -1,13 +1,23 @@
 import type { RevisionTimelineAnswer, TimelinePoint } from '#core/answers/plan.ts';
 import { hour } from '#core/events/time-units.ts';
 import { operations } from '#core/operations/index.ts';
+import type { ShapeSpreads } from '#core/rehearsal/hour-spreads.ts';
+import type { VolumeSum } from '#core/routing/volume-sums.ts';
+import { grouped } from '#core/tables/grouped.ts';
 import type { NotedPrediction } from '#core/views/revision-effect.ts';
-import { revisionTimeline as timeline, timelineStretch } from '#core/views/revision-timeline.ts';
+import {
+  shapeTimeline,
+  type TimelineStretch,
+  revisionTimeline as timeline,
+  timelineStretch,
+} from '#core/views/revision-timeline.ts';
 import type { Database } from '#store/database.ts';
+import { sumShapes } from '#store/events/shapes.ts';
 import { auditBetween } from '#store/people/audit.ts';
 import { listPlanSwitches } from '#store/plan/plan-switches.ts';
 import { latestRevision } from '#store/plan/plans.ts';
 import { sumLedger } from '#store/volume/ledger.ts';
+import type { ShapeCatalogue } from '../shapes/shape-catalogue.ts';
 import { notedPrediction } from './noted-prediction.ts';
 
 /** The most audit entries that are searched for switches. */
@@ -16,10 +26,16 @@ const mostChanges = 2_000;
 /** The timeline of a revision without a usable prediction or a complete interval. */
 export const nothingYet: RevisionTimelineAnswer = { every: null, rows: [], newSources: [], switched: [] };
 
+/** What timelines are read from. */
+interface TimelineServices {
+  readonly database: Database;
+  readonly shapes: Pick<ShapeCatalogue, 'get' | 'idsOf' | 'known'>;
+}
+
 /** The timeline of a revision from its publication to a time (milliseconds). */
 export async function timelineOf(
-  database: Database,
-  { hours = [], sources }: NotedPrediction,
+  { database, shapes }: TimelineServices,
+  { hours = [], shapeHours = [], sources }: NotedPrediction,
   publishedAt: number,
   until: number,
 ): Promise<RevisionTimelineAnswer> {
@@ -31,12 +47,34 @@ export async function timelineOf(
   const starts = Array.from({ length: Math.round((to - from) / every) }, (_, i) => from + i * every);
   const known = new Set(sources.map(({ id }) => id));
   const newSources = [...new Set(came.map(({ source = '' }) => source))].filter((source) => !known.has(source)).sort();
+  const intervals = { ...stretch, isLeftOut: (start: number) => isSwitched(start, start + every) };
+  // What has become part of another shape since is not told from it any more.
+  const followed = shapeHours.filter(({ shape }) => shapes.known.current(shape) === shape);
+  const cameByShape = await sumsOfShapes({ database, shapes }, followed, stretch);
+  const lineOf = (shape: string): string => shapes.get(shape)?.sample ?? '';
   return {
     every,
-    rows: timeline({ sources: [...known], hours }, came, stretch, (start) => isSwitched(start, start + every)),
+    rows: [
+      ...timeline({ sources: [...known], hours }, came, intervals),
+      ...shapeTimeline({ sources: [...known], shapes: followed }, cameByShape, intervals, lineOf),
+    ],
     newSources,
     switched: starts.filter((start) => isSwitched(start, start + every)),
   };
+}
+
+/** What came of shapes in intervals, with what came of those that are part of them by now. */
+async function sumsOfShapes(
+  { database, shapes }: TimelineServices,
+  followed: readonly ShapeSpreads[],
+  { from, to, every }: TimelineStretch,
+): Promise<ReadonlyMap<string, readonly VolumeSum[]>> {
+  const ids = followed.flatMap(({ shape }) => shapes.idsOf(shape));
+  const sums = ids.length > 0 ? await sumShapes(database, { from, to, ids }, every) : [];
+  return grouped(
+    sums.map((sum) => ({ ...sum, stored: 0 })),
+    ({ shape }) => shapes.known.current(shape),
+  );
 }
 
 /** Tells whether a posture or exclusion was switched between two times (milliseconds). */
@@ -71,9 +109,8 @@ export async function lastHourOfRevision(
   const isSwitched = await switchedIn(database, stretch);
   const came = await sumLedger(database, stretch, ['source', 'outcome', 'tier'], hour);
   const { hours, sources } = predicted;
-  const [all] = timeline({ sources: sources.map(({ id }) => id), hours }, came, stretch, () =>
-    isSwitched(stretch.from, to),
-  );
+  const intervals = { ...stretch, isLeftOut: () => isSwitched(stretch.from, to) };
+  const [all] = timeline({ sources: sources.map(({ id }) => id), hours }, came, intervals);
   const [point] = all?.points ?? [];
   return point && { number: revision.number, point };
 }

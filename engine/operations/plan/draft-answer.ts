@@ -6,7 +6,7 @@ import type { PlanDocument } from '#core/plan/document.ts';
 import { planDoubts } from '#core/plan/doubts/plan-doubts.ts';
 import type { PlanProblem } from '#core/plan/plan-problem.ts';
 import { shorterTiers } from '#core/plan/retention.ts';
-import type { RehearsalAnswer, RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
+import { findingsForm, type RehearsalAnswer, type RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
 import { answerWithMoney } from '#core/rehearsal/rehearsal-money.ts';
 import type { Database } from '#store/database.ts';
 import { contentBetween } from '#store/events/segments.ts';
@@ -47,7 +47,8 @@ async function answerOfDraft(services: DraftServices, draft: CheckedDraft): Prom
     changes: diffPlans(base, plan),
     doubts: planDoubts(plan, await knownNames(services)),
     // What was noted by another version of the product may be in another form.
-    rehearsal: rehearsal?.moves ? await withMonthOfMoney(services, rehearsal, { live, draft: plan }) : null,
+    rehearsal:
+      rehearsal?.form === findingsForm ? await withMonthOfMoney(services, rehearsal, { live, draft: plan }) : null,
   };
 }
 
@@ -93,9 +94,16 @@ export async function knownNames({
 
 /** What a rehearsal of a draft found, as a month's money where it has a price. */
 export async function withMonthOfMoney(
-  { costs }: Pick<OperationServices, 'costs'>,
+  { costs, directory }: Pick<OperationServices, 'costs' | 'directory'>,
   findings: RehearsalFindings,
   plans: { readonly live: PlanDocument; readonly draft: PlanDocument },
 ): Promise<RehearsalAnswer> {
-  return answerWithMoney(findings, await costs.prices(Date.now()), plans, findings.span > 0 ? daysOfMonth : 1);
+  const now = Date.now();
+  const views = findings.surge ? (await costs.month(now)).budgets : [];
+  return answerWithMoney(findings, {
+    prices: await costs.prices(now),
+    plans,
+    times: findings.span > 0 ? daysOfMonth : 1,
+    month: { views, fleetsOf: (source) => directory.fleets.get(source) ?? [] },
+  });
 }

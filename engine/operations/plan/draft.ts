@@ -7,8 +7,8 @@ import { isSame, merge } from '#core/plan/merge.ts';
 import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import { writePipeline, writePlan } from '#core/plan/plan-text.ts';
 import { flowsOfMoves } from '#core/rehearsal/flows.ts';
-import { hourSpreads } from '#core/rehearsal/hour-spreads.ts';
-import type { RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
+import { hourSpreads, shapeSpreads } from '#core/rehearsal/hour-spreads.ts';
+import { findingsForm, type RehearsalFindings } from '#core/rehearsal/rehearsal-answer.ts';
 import type { RehearsedDocuments } from '#core/rehearsal/rehearsal-money.ts';
 import { rehearsalSpan } from '#core/rehearsal/rehearsal-span.ts';
 import { flowsOfChange } from '#core/rehearsal/revision-saving.ts';
@@ -136,7 +136,7 @@ export const rehearseDraft = longCommand(operations.rehearseDraft, {
   subject: () => 'draft',
   record: ({ span, surge }) => ({ span, ...(surge && { surge }) }),
   carryOut: async ({ span: text, surge }, services, { signal, progress }, record) => {
-    const { database, pools, directory, costs, shapes } = services;
+    const { database, pools, directory, costs, shapes, disk } = services;
     const current = await checkedDraft(database.db);
     if (!current) throw new Refusal(404, 'There is no draft', 'Change something first.');
     const { version } = current;
@@ -149,11 +149,14 @@ export const rehearseDraft = longCommand(operations.rehearseDraft, {
     const owners = Object.fromEntries(directory.sources.map(({ name, owner }) => [name, owner]));
     const lineOf = (shape: string): string => shapes.get(shape)?.sample ?? '';
     const readers = await eventReaders(services);
+    const stored = await costs.reader.storedShares(now);
     const basis = {
       ...{ span: span.days, recent, owners, lineOf },
       readers: readers.map(({ kind, name }) => ({ kind, name })),
+      failedTests: services.plan.failedTests(plan),
       plans: { live, draft: plan },
       surge: surge && { ...surge, condition: await withoutSaved(database.db, surge.condition) },
+      room: { shareStored: (source: string, tier: string) => stored.of(source, tier), free: disk.free ?? null },
     };
     const result = await rehearseTape(run, progress, {
       ...{ from: now - span.tape, basis },
@@ -190,9 +193,14 @@ export const rebaseDraft = command(operations.rebaseDraft, {
 });
 
 /** The part of a rehearsal's findings that is stored with the revision. */
-function prediction({ moves = [], shapeMoves: _, changed: __, ...findings }: RehearsalFindings) {
-  const hours = findings.span > 0 ? hourSpreads(moves) : [];
-  return { ...findings, flows: flowsOfChange(flowsOfMoves(moves)), hours };
+function prediction({ moves, shapeMoves, changed: _, ...findings }: RehearsalFindings) {
+  const isOfDays = findings.span > 0;
+  return {
+    ...findings,
+    flows: flowsOfChange(flowsOfMoves(moves)),
+    hours: isOfDays ? hourSpreads(moves) : [],
+    shapeHours: isOfDays ? shapeSpreads(shapeMoves) : [],
+  };
 }
 
 /** What a rehearsal of a day or more says that a plan saves in 30 days, where there are prices. */
@@ -229,10 +237,10 @@ export const publishDraft = longCommand(operations.publishDraft, {
       // All of them: who names what a refusal tells is not refused by turns for what was left out.
       throw new Refusal(409, 'Stored events would be deleted', detail, { leaving });
     }
-    const predicted = rehearsal?.moves && {
-      ...prediction(rehearsal),
-      ...(await promisedBy(services, rehearsal, { live, draft: plan })),
-    };
+    const predicted =
+      rehearsal?.form === findingsForm
+        ? { ...prediction(rehearsal), ...(await promisedBy(services, rehearsal, { live, draft: plan })) }
+        : null;
     const publication = { plan, note, predicted, basedOn, draftVersion: current.version, alongside: record };
     const answer = await inTurn(() => services.plan.publish(publication));
     if (answer.ok) return answer;

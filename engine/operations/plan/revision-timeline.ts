@@ -8,12 +8,12 @@ import { Refusal } from '../refusal.ts';
 
 export const revisionTimeline = question(
   operations.revisionTimeline,
-  async ({ number }, { database }): Promise<RevisionTimelineAnswer> => {
-    const revision = await findRevision(database.db, number);
+  async ({ number }, services): Promise<RevisionTimelineAnswer> => {
+    const revision = await findRevision(services.database.db, number);
     if (!revision) throw new Refusal(404, 'There is no such revision', `No revision has the number ${number}.`);
-    const [next] = await plansAfter(database.db, number, 1);
+    const [next] = await plansAfter(services.database.db, number, 1);
     const predicted = notedPrediction(revision.predicted);
     const until = next?.publishedAt ?? Date.now();
-    return predicted ? await timelineOf(database, predicted, revision.publishedAt, until) : nothingYet;
+    return predicted ? await timelineOf(services, predicted, revision.publishedAt, until) : nothingYet;
   },
 );

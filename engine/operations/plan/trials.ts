@@ -80,7 +80,9 @@ async function withMoney(
   run: (plans: Awaited<ReturnType<typeof bothPlans>>) => Promise<RehearsalFindings>,
 ): Promise<RehearsalAnswer> {
   const plans = await bothPlans(services, signal);
-  return answerWithMoney(await run(plans), await services.costs.prices(Date.now()), plans, 1);
+  const findings = await run(plans);
+  const prices = await services.costs.prices(Date.now());
+  return answerWithMoney(findings, { prices, plans, times: 1, month: { views: [], fleetsOf: () => [] } });
 }
 
 export const rehearseRejects = question(operations.rehearseRejects, async ({ reason }, services, { signal }) =>

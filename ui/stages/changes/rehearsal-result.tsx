@@ -1,16 +1,19 @@
 'use client';
 
+import { useState } from 'react';
 import { formatCoins } from '#core/costs/format-coins.ts';
 import { formatBytes, formatCount, formatDuration } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
 import { passingTier } from '#core/routing/built-in-tiers.ts';
 import type { Leaving } from '../../data/answers.ts';
+import { Choice } from '../../kit/choice.tsx';
 import { whatGoes, whyItGoes } from '../../kit/leaving.ts';
 import { percent } from '../../kit/times/times.ts';
 import { partScreens } from '../../parts/index.ts';
 import { ChangedEvents } from './changed-events.tsx';
-import { Comparison, comparisonRow, RehearsedShapes, RehearsedSources } from './rehearsal-tables.tsx';
+import { FailedTests } from './failed-tests.tsx';
+import { Comparison, comparisonRow, RehearsedShapes, RehearsedSources, type VolumeUnit } from './rehearsal-tables.tsx';
 import { RehearsedCaps } from './rehearsed-caps.tsx';
 import { RehearsedFields, RehearsedReaders } from './rehearsed-readers.tsx';
 
@@ -24,6 +27,11 @@ const outcomes: Readonly<Record<string, string>> = {
   overflowed: 'Past a cap',
   lost: 'Lost',
 };
+
+const volumeUnits = [
+  { value: 'bytes', title: 'Bytes' },
+  { value: 'events', title: 'Events' },
+] as const;
 
 /** Before and after, on recorded traffic; or, with `of`, on all of some events, named so that "41 events …" reads on. */
 export function RehearsalResult(props: {
@@ -41,16 +49,17 @@ export function RehearsalResult(props: {
   const margin = rehearsal.kept.bands.change;
   const [before, after] = [percent(rehearsal.parsed.live), percent(rehearsal.parsed.draft)];
   const { money } = rehearsal;
+  const [unit, setUnit] = useState<VolumeUnit>('bytes');
   const tiersKnown = [...plan.tiers, ...(live?.tiers ?? [])];
   const title = (id: string): string => tiersKnown.find((tier) => tier.id === id)?.title ?? id;
   const order = (id: string): number => tiersKnown.findIndex((tier) => tier.id === id);
   const tiers = [...rehearsal.tiers]
     .sort((a, b) => order(a.id) - order(b.id))
-    .map((row) => comparisonRow(row, title(row.id), money?.tiers));
+    .map((row) => comparisonRow(row, title(row.id), unit, money?.tiers));
   const elsewhere = rehearsal.outcomes
     .filter(({ id }) => id !== 'kept')
-    .map((row) => comparisonRow(row, outcomes[row.id] ?? row.id, money?.outcomes));
-  const teams = rehearsal.teams.map((row) => comparisonRow(row, row.id, money?.teams));
+    .map((row) => comparisonRow(row, outcomes[row.id] ?? row.id, unit, money?.outcomes));
+  const teams = rehearsal.teams.map((row) => comparisonRow(row, row.id, unit, money?.teams));
   const currency = money?.currency;
   return (
     <div className="flex flex-col gap-4">
@@ -69,11 +78,13 @@ export function RehearsalResult(props: {
           {whyItGoes(going)}.
         </p>
       ))}
-      <Comparison heading={aDay ? 'Kept per day' : 'kept'} rows={tiers} currency={currency} />
-      <Comparison heading={aDay ? 'Not kept per day' : 'not kept'} rows={elsewhere} currency={currency} />
-      <RehearsedSources rehearsal={rehearsal} aDay={aDay} />
-      <Comparison heading="Kept by team" rows={teams} currency={currency} />
-      <RehearsedShapes heading="Kept by shape" rehearsal={rehearsal} />
+      <FailedTests tests={rehearsal.failedTests} />
+      <Choice label="Volume in" value={unit} onChange={setUnit} options={volumeUnits} />
+      <Comparison heading={aDay ? 'Kept per day' : 'kept'} rows={tiers} unit={unit} currency={currency} />
+      <Comparison heading={aDay ? 'Not kept per day' : 'not kept'} rows={elsewhere} unit={unit} currency={currency} />
+      <RehearsedSources rehearsal={rehearsal} aDay={aDay} unit={unit} />
+      <Comparison heading="Kept by team" rows={teams} unit={unit} currency={currency} />
+      <RehearsedShapes heading="Kept by shape" rehearsal={rehearsal} unit={unit} />
       <RehearsedCaps caps={rehearsal.caps} draft={plan} title="Caps" />
       <RehearsedReaders rehearsal={rehearsal} />
       <RehearsedFields rehearsal={rehearsal} />

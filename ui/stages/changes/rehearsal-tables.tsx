@@ -4,13 +4,17 @@ import Link from 'next/link';
 import type { ReactNode } from 'react';
 import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoinsChange } from '#core/costs/format-coins.ts';
-import { formatBytes } from '#core/events/units.ts';
+import { formatBytes, formatCount } from '#core/events/units.ts';
 import type { Bands } from '#core/rehearsal/bands.ts';
 import type { MoneyRow, RehearsalAnswer, RehearsalRow, RehearsalShape } from '#core/rehearsal/rehearsal-answer.ts';
+import type { Volume } from '#core/routing/volume.ts';
 import { type Column, DataTable } from '../../kit/data-table.tsx';
 import { percent } from '../../kit/times/times.ts';
 
-/** A row of a comparison: bytes kept by the live plan and by the draft. */
+/** What volume is compared in. */
+export type VolumeUnit = keyof Volume;
+
+/** A row of a comparison: what the live plan and the draft keep. */
 export interface ComparisonRow {
   readonly id: string;
   readonly title: string;
@@ -22,15 +26,27 @@ export interface ComparisonRow {
 }
 
 /** The rows of an answer as they are compared, with what they cost where that is known. */
-export function comparisonRow(row: RehearsalRow, title: string, money?: readonly MoneyRow[]): ComparisonRow {
-  const { id, live, draft, bands } = row;
-  return { id, title, live: live.bytes, draft: draft.bytes, bands, money: money?.find((other) => other.id === id) };
+export function comparisonRow(
+  row: RehearsalRow,
+  title: string,
+  unit: VolumeUnit,
+  money?: readonly MoneyRow[],
+): ComparisonRow {
+  const { id, live, draft } = row;
+  const bands = unit === 'bytes' ? row.bands : row.eventBands;
+  return { id, title, live: live[unit], draft: draft[unit], bands, money: money?.find((other) => other.id === id) };
 }
 
-/** Bytes with the live plan beside those with the draft. */
+/** A volume in bytes, or a number of events. */
+export function volumeInWords(volume: number, unit: VolumeUnit): string {
+  return unit === 'bytes' ? formatBytes(volume) : formatCount(volume);
+}
+
+/** Volume with the live plan beside that with the draft. */
 export function Comparison(props: {
   readonly heading: string;
   readonly rows: readonly ComparisonRow[];
+  readonly unit: VolumeUnit;
   readonly currency: Currency | undefined;
   /** How the title of a row looks, where it is more than a text. */
   readonly look?: (row: ComparisonRow) => ReactNode;
@@ -40,7 +56,7 @@ export function Comparison(props: {
     <DataTable
       name="comparison"
       label={props.heading}
-      columns={comparisonColumns(props.heading, props.currency, props.look)}
+      columns={comparisonColumns(props)}
       rows={props.rows}
       keyOf={({ id }) => id}
       isPlain
@@ -48,11 +64,12 @@ export function Comparison(props: {
   );
 }
 
-function comparisonColumns(
-  heading: string,
-  currency: Currency | undefined,
-  look?: (row: ComparisonRow) => ReactNode,
-): readonly Column<ComparisonRow>[] {
+function comparisonColumns({
+  heading,
+  unit,
+  currency,
+  look,
+}: Parameters<typeof Comparison>[0]): readonly Column<ComparisonRow>[] {
   const changeOf = ({ live, draft }: ComparisonRow): number => draft - live;
   return [
     { id: 'title', title: heading, value: ({ title }) => title, ...(look && { cell: look }) },
@@ -62,7 +79,7 @@ function comparisonColumns(
       align: 'right',
       first: 'descending',
       value: ({ live }) => live,
-      cell: ({ live }) => formatBytes(live),
+      cell: ({ live }) => volumeInWords(live, unit),
     },
     {
       id: 'draft',
@@ -72,8 +89,8 @@ function comparisonColumns(
       value: ({ draft }) => draft,
       cell: ({ draft, bands }) => (
         <>
-          {formatBytes(draft)}
-          <Band bytes={bands.draft} />
+          {volumeInWords(draft, unit)}
+          <Band half={bands.draft} unit={unit} />
         </>
       ),
     },
@@ -84,8 +101,8 @@ function comparisonColumns(
       value: changeOf,
       cell: (row) => (
         <>
-          <span className="font-semibold">{changeInWords(changeOf(row))}</span>
-          {changeOf(row) !== 0 && <Band bytes={row.bands.change} />}
+          <span className="font-semibold">{changeInWords(changeOf(row), unit)}</span>
+          {changeOf(row) !== 0 && <Band half={row.bands.change} unit={unit} />}
           <MoneyChange row={row} currency={currency} />
         </>
       ),
@@ -93,14 +110,14 @@ function comparisonColumns(
   ];
 }
 
-function changeInWords(change: number): string {
-  return Math.abs(change) < 1 ? '0' : `${change < 0 ? '−' : '+'} ${formatBytes(Math.abs(change))}`;
+function changeInWords(change: number, unit: VolumeUnit): string {
+  return Math.abs(change) < 1 ? '0' : `${change < 0 ? '−' : '+'} ${volumeInWords(Math.abs(change), unit)}`;
 }
 
 /** Half of a 95 % band, under the figure that it is of. */
-function Band({ bytes }: { readonly bytes: number }) {
-  if (bytes < 1) return null;
-  return <small className="block text-[12.5px] whitespace-nowrap text-second">± {formatBytes(bytes)}</small>;
+function Band({ half, unit }: { readonly half: number; readonly unit: VolumeUnit }) {
+  if (half < 1) return null;
+  return <small className="block text-[12.5px] whitespace-nowrap text-second">± {volumeInWords(half, unit)}</small>;
 }
 
 /** How much more or less a row costs with the draft; nothing where it costs the same, or has no price. */
@@ -121,15 +138,18 @@ function MoneyChange({
 /** What is kept of the shapes of which the draft keeps something else. */
 export function RehearsedShapes({
   heading,
+  unit,
   rehearsal: { shapes, money },
 }: {
   readonly heading: string;
+  readonly unit: VolumeUnit;
   readonly rehearsal: RehearsalAnswer;
 }) {
   return (
     <Comparison
       heading={heading}
-      rows={shapes.map((row) => comparisonRow(row, titleOf(row), money?.shapes))}
+      rows={shapes.map((row) => comparisonRow(row, titleOf(row), unit, money?.shapes))}
+      unit={unit}
       currency={money?.currency}
       look={({ id, title }) => (
         <Link
@@ -151,7 +171,15 @@ function titleOf({ id, line }: RehearsalShape): string {
 type SourceRow = RehearsalAnswer['sources'][number];
 
 /** The sources of which the draft parses or keeps something else. */
-export function RehearsedSources({ rehearsal, aDay }: { readonly rehearsal: RehearsalAnswer; readonly aDay: string }) {
+export function RehearsedSources({
+  rehearsal,
+  aDay,
+  unit,
+}: {
+  readonly rehearsal: RehearsalAnswer;
+  readonly aDay: string;
+  readonly unit: VolumeUnit;
+}) {
   const rows = rehearsal.sources.filter(
     (row) =>
       Math.abs(row.liveParsed - row.draftParsed) > 0.001 ||
@@ -162,7 +190,7 @@ export function RehearsedSources({ rehearsal, aDay }: { readonly rehearsal: Rehe
     <DataTable
       name="rehearsed-sources"
       label="Sources, now and in the draft"
-      columns={sourceColumns(aDay, rehearsal.money)}
+      columns={sourceColumns(aDay, unit, rehearsal.money)}
       rows={rows}
       keyOf={({ id }) => id}
       isPlain
@@ -170,7 +198,7 @@ export function RehearsedSources({ rehearsal, aDay }: { readonly rehearsal: Rehe
   );
 }
 
-function sourceColumns(aDay: string, money: RehearsalAnswer['money']): readonly Column<SourceRow>[] {
+function sourceColumns(aDay: string, unit: VolumeUnit, money: RehearsalAnswer['money']): readonly Column<SourceRow>[] {
   return [
     { id: 'source', title: 'source', value: ({ id }) => id },
     {
@@ -189,12 +217,12 @@ function sourceColumns(aDay: string, money: RehearsalAnswer['money']): readonly 
       title: `kept${aDay}`,
       align: 'right',
       first: 'descending',
-      value: ({ draft }) => draft.bytes,
+      value: ({ draft }) => draft[unit],
       cell: (row) => (
         <>
-          {formatBytes(row.live.bytes)} → <b>{formatBytes(row.draft.bytes)}</b>
-          <Band bytes={row.bands.draft} />
-          <MoneyChange row={comparisonRow(row, row.id, money?.sources)} currency={money?.currency} />
+          {volumeInWords(row.live[unit], unit)} → <b>{volumeInWords(row.draft[unit], unit)}</b>
+          <Band half={comparisonRow(row, row.id, unit).bands.draft} unit={unit} />
+          <MoneyChange row={comparisonRow(row, row.id, unit, money?.sources)} currency={money?.currency} />
         </>
       ),
     },

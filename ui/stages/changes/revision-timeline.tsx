@@ -1,6 +1,7 @@
 'use client';
 
 import { useCallback, useState } from 'react';
+import { equals } from '#core/conditions/write.ts';
 import { day } from '#core/events/time-units.ts';
 import { formatBytes } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
@@ -11,6 +12,9 @@ import { useQuestion } from '../../data/client.ts';
 import { Select } from '../../kit/select.tsx';
 import { dayAndMinute } from '../../kit/times/times.ts';
 import { WhySpan } from '../../parts/why-span.tsx';
+
+/** Characters of an example line in a list of choices. */
+const mostOfLine = 60;
 
 /** Predicted and measured volume of a revision over time. */
 export function RevisionTimeline({
@@ -32,6 +36,7 @@ export function RevisionTimeline({
   const row = data.rows.find((one) => keyOf(one) === chosen) ?? data.rows[0];
   const name = (one: TimelineRow): string => {
     if (one.kind === 'all') return 'all that is kept';
+    if (one.kind === 'shape') return `lines like ${one.line === '' ? one.id : one.line.slice(0, mostOfLine)}`;
     return one.kind === 'tier' ? (plan?.tiers.find(({ id }) => id === one.id)?.title ?? one.id) : `from ${one.id}`;
   };
   return (
@@ -94,7 +99,7 @@ function TimelineChart({ row, every }: { readonly row: TimelineRow; readonly eve
     },
     [row],
   );
-  const condition = row.kind === 'source' ? `source = ${row.id}` : row.kind === 'tier' ? `tier = ${row.id}` : '';
+  const condition = row.kind === 'all' ? '' : equals(row.kind, row.id);
   return (
     <Chart
       label="Kept, predicted and measured"

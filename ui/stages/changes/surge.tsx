@@ -3,11 +3,12 @@
 import { formatBytes } from '#core/events/units.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
 import type { RehearsalAnswer } from '#core/rehearsal/rehearsal-answer.ts';
-import type { RehearsedSurge } from '#core/rehearsal/rehearsed-surge.ts';
+import type { RehearsedSurge, SurgeStore } from '#core/rehearsal/rehearsed-surge.ts';
 import type { SurgeChoice } from '#core/rehearsal/surge.ts';
 import { surgeShape } from '../../data/plan-requests.ts';
 import { Form, TextInput } from '../../kit/form.tsx';
 import { RehearsedCaps } from './rehearsed-caps.tsx';
+import { SurgeCost } from './surge-cost.tsx';
 
 /** A form for a surge on top of the rehearsed traffic, and its result. */
 export function Surge(props: {
@@ -20,7 +21,7 @@ export function Surge(props: {
   return (
     <div className="mt-4">
       <h2>Simulate a surge</h2>
-      {surge && <SurgeResult surge={surge} draft={props.draft} />}
+      {surge && <SurgeResult surge={surge} draft={props.draft} money={props.rehearsal.money} />}
       <Form<SurgeChoice>
         label="Surge"
         shape={surgeShape}
@@ -39,9 +40,13 @@ export function Surge(props: {
   );
 }
 
-function SurgeResult({ surge, draft }: { readonly surge: RehearsedSurge; readonly draft: PlanDocument }) {
+function SurgeResult(props: {
+  readonly surge: RehearsedSurge;
+  readonly draft: PlanDocument;
+  readonly money: RehearsalAnswer['money'];
+}) {
+  const { surge, draft, money } = props;
   const { condition, times, from, length, arrives, tiers } = surge;
-  const signed = (bytes: number): string => `${bytes < 0 ? '−' : '+'} ${formatBytes(Math.abs(bytes))}`;
   return (
     <div className="mb-3 text-[12.5px]">
       <p>
@@ -58,7 +63,25 @@ function SurgeResult({ surge, draft }: { readonly surge: RehearsedSurge; readonl
           </li>
         ))}
       </ul>
+      <SurgeStoreLine store={surge.store} />
+      {money?.surge && <SurgeCost surge={money.surge} currency={money.currency} draft={draft} />}
       <RehearsedCaps caps={surge.caps} draft={draft} title="Caps with the surge" />
     </div>
+  );
+}
+
+function signed(bytes: number): string {
+  return `${bytes < 0 ? '−' : '+'} ${formatBytes(Math.abs(bytes))}`;
+}
+
+/** What a surge adds to the store, beside the room that there is. */
+function SurgeStoreLine({ store: { live, draft, free } }: { readonly store: SurgeStore }) {
+  if (live === 0 && draft === 0) return null;
+  const isTooMuch = free !== null && draft > free;
+  return (
+    <p className={`mt-1 ${isTooMuch ? 'text-danger' : ''}`}>
+      {isTooMuch && '◆ '}Store: now {signed(live)}, draft <b>{signed(draft)}</b>
+      {free !== null && `; ${formatBytes(free)} free on its disk`}.
+    </p>
   );
 }
