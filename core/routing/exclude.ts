@@ -1,17 +1,17 @@
 import type { EventBatch } from '../events/batch.ts';
 import { spreadHash } from '../events/spread-hash.ts';
 import { encode, hashBytes } from '../events/text-table.ts';
+import type { PipelineContext } from '../pipelines/run-pipelines.ts';
 import { passingTier } from './built-in-tiers.ts';
 import type { CompiledExclusion, CompiledTier } from './compiled-tier.ts';
 import type { Routing } from './fate.ts';
-import type { RouteContext } from './route.ts';
 
 /** The rows of a batch that a tier has taken. */
 export interface TakenRows {
   readonly batch: EventBatch;
   /** By row: 1 for those taken. Rows that an exclusion decides on become 0. */
   readonly isTaken: Uint8Array;
-  readonly context: RouteContext;
+  readonly context: PipelineContext & { readonly random: () => number };
 }
 
 /** What exclusions change of a routing. */

@@ -17,7 +17,6 @@ import { auditBetween } from '#store/people/audit.ts';
 import { listPlanSwitches } from '#store/plan/plan-switches.ts';
 import { latestRevision } from '#store/plan/plans.ts';
 import { sumLedger } from '#store/volume/ledger.ts';
-import type { ShapeCatalogue } from '../shapes/shape-catalogue.ts';
 import { notedPrediction } from './noted-prediction.ts';
 
 /** The most audit entries that are searched for switches. */
@@ -29,7 +28,17 @@ export const nothingYet: RevisionTimelineAnswer = { every: null, rows: [], newSo
 /** What timelines are read from. */
 interface TimelineServices {
   readonly database: Database;
-  readonly shapes: Pick<ShapeCatalogue, 'get' | 'idsOf' | 'known'>;
+  readonly shapes: ShapeNames;
+}
+
+/** What is known of shapes by their ids. */
+export interface ShapeNames {
+  /** The id under which a shape goes now. */
+  readonly current: (id: string) => string;
+  /** All ids that ever stood for a shape. */
+  readonly idsOf: (id: string) => readonly string[];
+  /** An example line; empty if there is none. */
+  readonly lineOf: (id: string) => string;
 }
 
 /** The timeline of a revision from its publication to a time (milliseconds). */
@@ -49,14 +58,13 @@ export async function timelineOf(
   const newSources = [...new Set(came.map(({ source = '' }) => source))].filter((source) => !known.has(source)).sort();
   const intervals = { ...stretch, isLeftOut: (start: number) => isSwitched(start, start + every) };
   // What has become part of another shape since is not told from it any more.
-  const followed = shapeHours.filter(({ shape }) => shapes.known.current(shape) === shape);
+  const followed = shapeHours.filter(({ shape }) => shapes.current(shape) === shape);
   const cameByShape = await sumsOfShapes({ database, shapes }, followed, stretch);
-  const lineOf = (shape: string): string => shapes.get(shape)?.sample ?? '';
   return {
     every,
     rows: [
       ...timeline({ sources: [...known], hours }, came, intervals),
-      ...shapeTimeline({ sources: [...known], shapes: followed }, cameByShape, intervals, lineOf),
+      ...shapeTimeline({ sources: [...known], shapes: followed }, cameByShape, intervals, shapes.lineOf),
     ],
     newSources,
     switched: starts.filter((start) => isSwitched(start, start + every)),
@@ -73,7 +81,7 @@ async function sumsOfShapes(
   const sums = ids.length > 0 ? await sumShapes(database, { from, to, ids }, every) : [];
   return grouped(
     sums.map((sum) => ({ ...sum, stored: 0 })),
-    ({ shape }) => shapes.known.current(shape),
+    ({ shape }) => shapes.current(shape),
   );
 }
 
