@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, inject, test } from 'vitest';
+import type { CostMonthAnswer } from '#core/answers/costs.ts';
 import type { Attention } from '#core/answers/overview.ts';
 import type { RevisionsAnswer, RevisionTimelineAnswer } from '#core/answers/plan.ts';
 import { day, hour } from '#core/events/time-units.ts';
@@ -74,9 +75,51 @@ test('saved searches that find fewer events are told, and some of the events', a
   expect(changed[0]).toMatchObject({ live: { outcome: 'kept' }, draft: { outcome: 'excluded', rule: 'low' } });
 });
 
+const book = (budgets: string): string =>
+  `prices: 1\ncurrency: { sign: cr, digits: 2 }\nentries: [{ from: 2020-01-01, received: 0, kept: [{ days: 3650, price: 400000 }] }]\n${budgets}`;
+
+test('a surge adds to the store, to what both plans cost, and to the budgets of the month', async () => {
+  await engine.ask('savePrices', { text: book('budgets: [{ amount: 900 }, { amount: 700, tier: rest }]') });
+  await engine.saveDraft(draft);
+  const surge = { condition: 'source = tides', times: 3, from: '00:00', length: '24h' };
+  const { money, surge: added, kept } = await engine.ask<RehearsalAnswer>('rehearseDraft', { span: '24h', surge });
+  expect(added?.arrives).toBeCloseTo(2 * kept.live.bytes, -1);
+  expect(added?.store.live).toBeGreaterThan(0);
+  expect(added?.store.draft).toBeLessThan(added?.arrives ?? 0);
+  // The disk of a store that may be elsewhere is not known.
+  expect(added?.store.free).toBeNull();
+  // Forty coins an event; the surge adds each of the day's events twice more.
+  expect(money?.surge?.live).toBeCloseTo(40 * 2 * kept.live.events, -1);
+  expect(money?.surge?.draft).toBeCloseTo(40 * 2 * kept.draft.events, -1);
+  const month = await engine.ask<CostMonthAnswer>('costMonth');
+  const { live = 0, budgets = [] } = money?.surge ?? {};
+  const known = month.budgets.filter(({ heading }) => heading !== null);
+  expect(budgets.map(({ tier, amount, heading, live: after }) => [tier, amount, after - heading])).toEqual(
+    known.map(({ tier, amount }) => [tier, amount, live]),
+  );
+});
+
+test('tests of pipelines that the draft fails are told', async () => {
+  const pipelines = [
+    {
+      ...{ id: 'tides', title: 'Tides', when: 'source = tides' },
+      steps: [{ rename: { from: 'water', to: 'level' } }],
+      tests: [
+        { name: 'low', input: '{"water":"low"}', expect: { level: 'low' } },
+        { name: 'kept', input: '{"water":"low"}', expect: { water: 'low' } },
+      ],
+    },
+  ];
+  await engine.saveDraft({ ...draft, pipelines });
+  const { failedTests, fields } = await rehearse('24h');
+  expect(failedTests).toEqual([
+    { path: 'pipelines[0].tests[1]', message: 'test “kept” of “Tides” fails: water is absent, expected "low"' },
+  ]);
+  expect(fields.map(({ name }) => name).sort()).toEqual(['level', 'water']);
+});
+
 test('a revision is followed hour by hour, and an hour outside of the band needs someone', async () => {
-  const entry = '{ from: 2020-01-01, received: 0, kept: [{ days: 3650, price: 400000 }] }';
-  await engine.ask('savePrices', { text: `prices: 1\ncurrency: { sign: cr, digits: 2 }\nentries: [${entry}]` });
+  await engine.ask('savePrices', { text: book('') });
   await engine.saveDraft(draft);
   await rehearse('24h');
   const { revision } = await engine.ask<{ readonly revision: number }>('publishDraft', { note: 'low water goes' });
@@ -96,6 +139,8 @@ test('a revision is followed hour by hour, and an hour outside of the band needs
   expect(all?.kind).toBe('all');
   const point = all?.points.find(({ start }) => start === now - hour);
   expect((point?.predicted ?? 0) / (point?.measured ?? 1)).toBeCloseTo(0.5, 1);
+  const low = rows.find(({ kind, line }) => kind === 'shape' && line.endsWith('low'));
+  expect(low?.points.every(({ predicted }) => predicted === 0)).toBe(true);
   const { revisions: listed } = await engine.ask<RevisionsAnswer>('revisions');
   const followed = listed.find(({ number }) => number === revision);
   const promised = followed?.promised?.coins ?? 0;
