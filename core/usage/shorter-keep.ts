@@ -13,12 +13,17 @@ export interface TierUsage {
   readonly oldestAge: number | null;
 }
 
+/** Whether usage that has been recorded since a time (milliseconds; null: not yet) says what is not used: habits repeat by the week. */
+export function isKnownForLong(since: number | null, now: number): boolean {
+  return since !== null && now - since >= leastKnown * day;
+}
+
 /**
  * A retention in full days that would have kept everything that was read from a tier; undefined if usage is not known for a week,
  * nothing was read, or it would not be at most half of `keep` (milliseconds).
  */
 export function shorterKeep({ since, oldestAge }: TierUsage, keep: number, now: number): number | undefined {
-  if (since === null || oldestAge === null || now - since < leastKnown * day) return undefined;
+  if (oldestAge === null || !isKnownForLong(since, now)) return undefined;
   const days = Math.ceil(oldestAge / day) + margin;
   return days * day <= keep / 2 ? days : undefined;
 }

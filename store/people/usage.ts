@@ -76,6 +76,16 @@ export async function readSince(tx: Queryable, kind: UsedKind, from: number): Pr
   return rows.map(({ name }) => name);
 }
 
+/** The names of the sources that were exported since a day; an empty one if some were not counted apart. */
+export async function exportedSince(tx: Queryable, from: number): Promise<readonly string[]> {
+  const rows = await tx
+    .select({ name: thingUses.name })
+    .from(thingUses)
+    .where(and(eq(thingUses.kind, 'source'), eq(thingUses.reading, 'export'), gte(thingUses.day, from)))
+    .groupBy(thingUses.name);
+  return rows.map(({ name }) => name);
+}
+
 /** The conditions of questions since a day, the last one asked first, at most `most`. */
 export async function questionsSince(tx: Queryable, from: number, most: number): Promise<readonly string[]> {
   const rows = await tx

@@ -1,4 +1,5 @@
-import { expect, test } from 'vitest';
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
 import { added, noCost } from '../../costs/cost-table.ts';
 import type { DaySeries } from '../../costs/day-series.ts';
 import { unit } from '../../costs/money.ts';
@@ -9,6 +10,8 @@ import type { PlanDocument } from '../../plan/document.ts';
 import { withPlanEdit } from '../../plan/plan-edit.ts';
 import { keepOf } from '../../plan/retention.ts';
 import { parseDayAmount } from '../../routing/cap.ts';
+import { fieldsOfPlan } from '../fields-of-plan.ts';
+import type { ChangeSetting } from './change-kind.ts';
 import { suggestedChanges } from './index.ts';
 import { tierDays } from './tier-days.ts';
 
@@ -51,7 +54,13 @@ function kept(tier: string, megabytes: readonly number[]): DaySeries {
 const steady = Array.from({ length: 20 }, () => 10);
 const unread = { since: now - 20 * day, times: 0, oldestAge: null };
 
-function suggested(series: readonly DaySeries[], usage: Readonly<Record<string, typeof unread | object>> = {}) {
+type OfFields = Partial<Pick<ChangeSetting, 'fieldShares' | 'usedFields' | 'exported'>>;
+
+function suggested(
+  series: readonly DaySeries[],
+  usage: Readonly<Record<string, typeof unread | object>> = {},
+  ofFields: OfFields = {},
+) {
   const usageOf = (tier: string) => ({ ...unread, ...usage[tier] });
   const daysOf = (tier: string) =>
     tierDays(
@@ -68,7 +77,13 @@ function suggested(series: readonly DaySeries[], usage: Readonly<Record<string, 
     const before = keepOf(plan, tier) ?? 0;
     return week.length > 0 ? { current: costWith(before), changed: costWith(keep), settledOn: today } : undefined;
   };
-  return suggestedChanges({ plan, daysOf, prices, retentionCostOf, usageOf, now });
+  const sourceDaysOf = (source: string) =>
+    tierDays(
+      series.filter((one) => one.source === source),
+      today,
+    );
+  const fields = { fieldShares: new Map(), usedFields: undefined, exported: new Set<string>(), ...ofFields };
+  return suggestedChanges({ plan, daysOf, prices, retentionCostOf, usageOf, sourceDaysOf, now, ...fields });
 }
 
 test('a tier of which nothing old was read may keep less, with what that saves in a month', () => {
@@ -110,4 +125,65 @@ test('a tier that bursts may have a cap, which usual days do not meet', () => {
   expect(parseDayAmount(rest?.cap?.day ?? '')).toEqual({ unit: 'bytes', amount: 20e6 });
   expect(suggested([kept('rest', steady)])).toEqual([]);
   expect(suggested([kept('rest', [10, 10, 100, 10])])).toEqual([]);
+});
+
+describe('fields that nothing uses', () => {
+  const shares = new Map([
+    ['agent', 0.3],
+    ['status', 0.2],
+    ['Referrer', 0.1],
+    ['tiny', 0.001],
+  ]);
+  const fieldShares = new Map([['gates', shares]]);
+  const steady14 = kept('long', steady);
+
+  test('may be left out, with their share of what storing the source costs', () => {
+    const [only, ...others] = suggested([steady14], {}, { fieldShares, usedFields: new Set(['status']) });
+    expect(others).toEqual([]);
+    // Four tenths of ten megabytes, for 30 days each.
+    expect(only).toMatchObject({
+      id: 'fields:gates',
+      ...{ coins: 30 * 0.4 * 300, band: 0, title: 'Leave out agent, Referrer of gates' },
+      edit: { kind: 'remove-fields', source: 'gates', fields: ['agent', 'Referrer'] },
+    });
+  });
+
+  test('are not told before a week of usage, or of a source that was exported', () => {
+    expect(suggested([steady14], {}, { fieldShares })).toEqual([]);
+    const exported = new Set(['gates']);
+    expect(suggested([steady14], {}, { fieldShares, usedFields: new Set(), exported })).toEqual([]);
+    expect(suggested([], {}, { fieldShares, usedFields: new Set() })).toEqual([]);
+  });
+
+  test('are never those that were used, however they are written', () => {
+    const name = fc.constantFrom('agent', 'Agent', 'status', 'Status', 'path', 'PATH', 'port');
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(name, fc.double({ min: 0, max: 0.3, noNaN: true }))),
+        fc.array(name),
+        (all, used) => {
+          const usedFields = new Set(used.map((one) => one.toLowerCase()));
+          const found = suggested([steady14], {}, { fieldShares: new Map([['gates', new Map(all)]]), usedFields });
+          const names = found.flatMap(({ edit }) => (edit.kind === 'remove-fields' ? edit.fields : []));
+          expect(names.filter((one) => usedFields.has(one.toLowerCase()))).toEqual([]);
+        },
+      ),
+    );
+  });
+
+  test('are not those that a step, a condition or a test of the plan needs', () => {
+    const needed = fieldsOfPlan({
+      ...plan,
+      pipelines: [
+        {
+          ...{ id: 'gates', title: 'Gates', when: 'pier = 4' },
+          steps: [{ rename: { from: 'agent', to: 'client' } }],
+          tests: [{ name: 'one', input: '{}', expect: { level: 3 } }],
+        },
+      ],
+      metrics: [{ id: 'm', name: 'fares', when: 'kind = sale', measure: 'sum', of: 'fare', by: [{ field: 'port' }] }],
+    });
+    for (const field of ['pier', 'agent', 'level', 'kind', 'fare', 'port']) expect(needed).toContain(field);
+    expect(needed).not.toContain('client');
+  });
 });

@@ -4,13 +4,13 @@ import Link from 'next/link';
 import { toast } from 'sonner';
 import type { Currency } from '#core/costs/book/price-book.ts';
 import { formatCoins } from '#core/costs/format-coins.ts';
-import { withPlanEdit } from '#core/plan/plan-edit.ts';
+import { type PlanEdit, withPlanEdit } from '#core/plan/plan-edit.ts';
 import type { SuggestionsAnswer } from '../../data/answers.ts';
 import { refresh } from '../../data/client.ts';
 import { useDraft } from '../../data/draft.ts';
 import { SuggestionActions } from './suggestion-actions.tsx';
 
-/** A ready change of a tier, with what it saves a month. */
+/** A ready change of the plan, with what it saves a month. */
 export function SuggestedChange(props: {
   readonly suggestion: SuggestionsAnswer['changes'][number];
   readonly currency: Currency;
@@ -25,11 +25,7 @@ export function SuggestedChange(props: {
   };
   return (
     <li className="border-t border-hair py-2 last:border-b">
-      <Link
-        href={`/routing?tier=${encodeURIComponent(edit.tier)}`}
-        className="block truncate hover:underline"
-        title={title}
-      >
+      <Link href={addressOf(edit)} className="block truncate hover:underline" title={title}>
         {title}
       </Link>
       <SuggestionActions
@@ -46,4 +42,10 @@ export function SuggestedChange(props: {
       />
     </li>
   );
+}
+
+/** Where what is changed can be looked at. */
+function addressOf(edit: PlanEdit): string {
+  if (edit.kind === 'remove-fields') return '/parsing?view=fields';
+  return `/routing?tier=${encodeURIComponent(edit.tier)}`;
 }
