@@ -72,6 +72,15 @@ describe('pipelines', () => {
     ]);
     expect(changes.every(({ path }) => path === 'pipelines.scans')).toBe(true);
   });
+
+  test('what a test takes in and expects', () => {
+    const open = { name: 'open', input: 'a x', expect: { c: 'x' } };
+    const before = withPipeline({ tests: [open] });
+    expect(reported(withPipeline({ tests: [{ ...open, expect: { c: 'y' } }] }), before)).toEqual([
+      ['changed', 'test “open” of “Scans” is another'],
+    ]);
+    expect(reported(withPipeline({ tests: [{ ...open }] }), before)).toEqual([]);
+  });
 });
 
 describe('steps', () => {

@@ -79,7 +79,9 @@ export function RehearsalResult(props: {
         </p>
       ))}
       <FailedTests tests={rehearsal.failedTests} />
-      <Choice label="Volume in" value={unit} onChange={setUnit} options={volumeUnits} />
+      <div>
+        <Choice label="Volume in" value={unit} onChange={setUnit} options={volumeUnits} />
+      </div>
       <Comparison heading={aDay ? 'Kept per day' : 'kept'} rows={tiers} unit={unit} currency={currency} />
       <Comparison heading={aDay ? 'Not kept per day' : 'not kept'} rows={elsewhere} unit={unit} currency={currency} />
       <RehearsedSources rehearsal={rehearsal} aDay={aDay} unit={unit} />

@@ -10,7 +10,7 @@ export function SurgeCost(props: {
   readonly draft: PlanDocument;
 }) {
   const { surge, currency, draft } = props;
-  const change = (coins: number): string => formatCoinsChange(coins, currency);
+  const change = (coins: number): string => formatCoinsChange(coins, currency).replace(' ', '\u00a0');
   const amount = (coins: number): string => formatCoins(coins, currency);
   return (
     <>
@@ -19,8 +19,8 @@ export function SurgeCost(props: {
       </p>
       <ul aria-label="Budgets with the surge">
         {surge.budgets.map((budget) => (
-          <li key={whose(budget, draft)} className="border-t border-hair py-1">
-            Budget {whose(budget, draft)}: heading for {amount(budget.heading)} of {amount(budget.amount)} this month;
+          <li key={budgetName(budget, draft)} className="border-t border-hair py-1">
+            {budgetName(budget, draft)}: heading for {amount(budget.heading)} of {amount(budget.amount)} this month;
             with the surge now {amount(budget.live)},{' '}
             <b className={budget.draft > budget.amount ? 'text-danger' : ''}>
               {budget.draft > budget.amount && '◆ '}draft {amount(budget.draft)}
@@ -32,8 +32,8 @@ export function SurgeCost(props: {
   );
 }
 
-function whose({ team, fleet, tier }: SurgeBudget, draft: PlanDocument): string {
-  if (tier !== null) return `of ${draft.tiers.find(({ id }) => id === tier)?.title ?? tier}`;
+function budgetName({ team, fleet, tier }: SurgeBudget, draft: PlanDocument): string {
+  if (tier !== null) return `Budget of ${draft.tiers.find(({ id }) => id === tier)?.title ?? tier}`;
   const group = team ?? fleet;
-  return group === null ? 'for all' : `of ${group}`;
+  return group === null ? 'The budget' : `Budget of ${group}`;
 }

@@ -70,8 +70,9 @@ function SurgeResult(props: {
   );
 }
 
+/** Sign and number stay on one line. */
 function signed(bytes: number): string {
-  return `${bytes < 0 ? '−' : '+'} ${formatBytes(Math.abs(bytes))}`;
+  return `${bytes < 0 ? '−' : '+'} ${formatBytes(Math.abs(bytes))}`.replaceAll(' ', '\u00a0');
 }
 
 /** What a surge adds to the store, beside the room that there is. */

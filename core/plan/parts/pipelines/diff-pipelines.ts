@@ -18,11 +18,27 @@ function diffPipeline(before: PipelineDocument, after: PipelineDocument, path: s
     ...changed(path, `“${title}” is entered by other events`, before.when, after.when),
     ...diffSteps(before.steps, after.steps, path, title),
     ...changed(path, `“${title}” has other tests`, testsOf(before), testsOf(after)),
+    ...diffTests(before, after, path),
   ];
 }
 
 function testsOf({ tests = [] }: PipelineDocument): string {
   return tests.map(({ name }) => name).join(', ');
+}
+
+/** Tests of the same name that take in or expect something else. */
+function diffTests(before: PipelineDocument, after: PipelineDocument, path: string): readonly PlanChange[] {
+  return (after.tests ?? []).flatMap(({ name, ...test }) => {
+    const old = (before.tests ?? []).find((other) => other.name === name);
+    if (!old) return [];
+    const { name: _, ...content } = old;
+    return changed(
+      path,
+      `test “${name}” of “${after.title}” is another`,
+      JSON.stringify(content),
+      JSON.stringify(test),
+    );
+  });
 }
 
 /** Steps have no ids: equal ones are matched from both ends, and those between were changed. */
