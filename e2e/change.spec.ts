@@ -95,8 +95,8 @@ test('from Overview to the cause, one in twenty of it kept, rehearsed, published
     timeout: 60_000,
   });
   await expect(rehearsal.getByRole('list', { name: 'Caps with the surge' })).toContainText('a day');
-  await expect(rehearsal).toContainText(/Store: now \+ [\d.]+ [kMG]?B, draft \+ .*free on its disk/);
-  await expect(rehearsal).toContainText(/Cost until its events are deleted: now \+ cr\s[\d.,]+, draft \+ cr/);
+  await expect(rehearsal).toContainText(/Store: now \+\s[\d.]+\s[kMG]?B, draft \+\s.*free on its disk/);
+  await expect(rehearsal).toContainText(/Cost until its events are deleted: now \+\scr\s[\d.,]+, draft \+\scr/);
   await expect(rehearsal.getByRole('list', { name: 'Budgets with the surge' })).toContainText('with the surge now cr');
   await rehearsal.getByRole('radio', { name: 'Events' }).click();
   await expect(rowOf(rehearsal, /^Sampled out/)).not.toContainText('B');

@@ -2,7 +2,7 @@
 
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { firstPlan } from '#core/plan/document.ts';
 import { planParts } from '#core/plan/parts/index.ts';
 import { readyRankings } from '#core/plan/parts/rankings/ranking.ts';
@@ -26,6 +26,8 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
   const { data } = useQuestion('sources', open ? {} : null);
   const saved = useSavedSearches() ?? [];
   const [text, setText] = useState('');
+  // Enter may be pressed before the names that match have been loaded: it counts once they are there.
+  const [isEntered, setEntered] = useState(false);
   const commands: readonly Command[] = [
     ...stages.map((stage, i) => ({ title: stage.title, hint: `stage · ${i + 1}`, path: stage.path })),
     { title: 'Connect a source', hint: 'sources', path: '/sources?connect=1' },
@@ -37,22 +39,36 @@ export function Palette({ open, onClose }: { readonly open: boolean; readonly on
     ...saved.map((search) => ({ title: search.name, hint: 'saved search', path: addressOfSaved(search) })),
   ];
   const found = commands.filter((command) => command.title.toLowerCase().includes(text.toLowerCase())).slice(0, 12);
+  const close = (): void => {
+    setEntered(false);
+    onClose();
+  };
   const go = (command: Command | null): void => {
     if (!command) return;
-    onClose();
+    close();
     setText('');
     router.push(command.path);
   };
+  const [first] = found;
+  useEffect(() => {
+    if (open && isEntered && first) go(first);
+  });
   return (
-    <Dialog open={open} title="Go to" onClose={onClose}>
+    <Dialog open={open} title="Go to" onClose={close}>
       <Combobox<Command | null> value={null} onChange={go} immediate>
         <ComboboxInput
           autoFocus
           aria-label="Where to"
           placeholder="Stage, source, pipeline, tier, metric or saved search"
-          onChange={(event) => setText(event.target.value)}
-          // The list would take the key to close itself, which it never does.
-          onKeyDown={(event) => event.key === 'Escape' && onClose()}
+          onChange={(event) => {
+            setText(event.target.value);
+            setEntered(false);
+          }}
+          onKeyDown={(event) => {
+            // The list would take the key to close itself, which it never does.
+            if (event.key === 'Escape') close();
+            if (event.key === 'Enter') setEntered(found.length === 0);
+          }}
           className="w-full rounded-[5px] border border-hair bg-paper px-3 py-1.5"
         />
         <ComboboxOptions static className="mt-2 max-h-80 overflow-auto">
