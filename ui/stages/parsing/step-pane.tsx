@@ -76,6 +76,7 @@ function Sample({ editor, pipeline, trial, isExtract }: StepPaneProps) {
       )}
       {sample && (
         <SampleLines
+          key={trial.pasted === '' ? 'tape' : 'pasted'}
           sample={sample}
           showFit={isExtract}
           followed={followed}

@@ -5,9 +5,10 @@ import { parseAsInteger, useQueryState } from 'nuqs';
 import { useEffect, useMemo, useState } from 'react';
 import type { PlanDocument } from '#core/plan/document.ts';
 import { fieldUses } from '#core/plan/field-uses.ts';
+import { freeId } from '#core/plan/free-id.ts';
 import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import type { StepDocument } from '#core/steps/step-document.ts';
-import { freeId, useDraft, withPipeline } from '../../data/draft.ts';
+import { useDraft, withPipeline } from '../../data/draft.ts';
 
 /** A pipeline that is being edited: what is typed is shown at once, and is in the draft once typing rests. */
 export interface PipelineEditor {

@@ -49,6 +49,8 @@ export function usePipelineSample(pipeline: PipelineDocument | undefined, id: st
     if (noneEnters) skip(source);
   }, [noneEnters, skip, source]);
   const paste = (line: string): void => {
+    // The places of all lines shift when a pasted one comes or goes, so that marks would be on others.
+    if ((line === '') !== (pasted === '')) keep([]);
     setPasted(line);
     follow(0);
   };
