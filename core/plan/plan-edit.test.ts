@@ -5,7 +5,7 @@ import { type PlanEdit, withPlanEdit } from './plan-edit.ts';
 
 const plan: PlanDocument = {
   plan: 1,
-  pipelines: [{ id: 'gates-unused-fields', title: 'Gates', when: 'source = gates', steps: [{ 'drop-body': {} }] }],
+  pipelines: [{ id: 'unused-fields-of-gates', title: 'Gates', when: 'source = gates', steps: [{ 'drop-body': {} }] }],
   tiers: [{ id: 'rest', title: 'Rest', keep: '7d' }],
 };
 
@@ -16,7 +16,7 @@ test('fields are left out by a pipeline after all others, which later ones are a
   expect(checkPlan(once).ok).toBe(true);
   expect(once.pipelines.slice(1)).toEqual([
     {
-      ...{ id: 'gates-unused-fields-2', title: 'Unused fields of gates', when: 'source = gates' },
+      ...{ id: 'unused-fields-of-gates-2', title: 'Unused fields of gates', when: 'source = gates' },
       steps: [{ remove: { fields: ['agent', 'status'] } }],
     },
   ]);
@@ -25,10 +25,19 @@ test('fields are left out by a pipeline after all others, which later ones are a
   expect(withPlanEdit(twice, leaveOut('path'))).toEqual(twice);
 });
 
-test('a source whose name needs quotes has a condition that is read', () => {
-  const edit: PlanEdit = { kind: 'remove-fields', source: 'in (x)', fields: ['a'] };
-  const once = withPlanEdit(plan, edit);
-  expect(once.pipelines.at(-1)?.when).toBe('source = "in (x)"');
+test.each(['Gate.7', '7', 'a_b', `${'q'.repeat(60)}.x`])('the draft stays valid for a source called %s', (source) => {
+  const once = withPlanEdit(plan, { kind: 'remove-fields', source, fields: ['a'] });
+  expect(checkPlan(once)).toMatchObject({ ok: true });
+  expect(withPlanEdit(once, { kind: 'remove-fields', source, fields: ['a'] })).toEqual(once);
+});
+
+test('a step that takes fields out of some events only is left as it is', () => {
+  const step = { remove: { fields: ['agent'] }, when: 'level = debug' };
+  const some: PlanDocument = { ...plan, pipelines: [{ id: 'p', title: 'P', when: 'source = gates', steps: [step] }] };
+  expect(withPlanEdit(some, leaveOut('status')).pipelines).toMatchObject([
+    { steps: [step] },
+    { steps: [{ remove: { fields: ['status'] } }] },
+  ]);
 });
 
 test('a tier that is gone leaves the plan as it is', () => {

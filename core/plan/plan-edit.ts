@@ -1,5 +1,8 @@
 import { equals } from '../conditions/write.ts';
+import { stepParts } from '../steps/step-document.ts';
 import type { PlanDocument } from './document.ts';
+import { freeId } from './free-id.ts';
+import { longest } from './parts/limits.ts';
 import type { PipelineDocument } from './parts/pipelines/pipelines-shape.ts';
 import type { CapDocument, TierDocument } from './parts/tiers/tiers-shape.ts';
 
@@ -17,30 +20,30 @@ export function withPlanEdit(plan: PlanDocument, edit: PlanEdit): PlanDocument {
   return { ...plan, tiers: plan.tiers.map((tier) => (tier.id === edit.tier ? changed(tier) : tier)) };
 }
 
-/** Pipelines of which the last one for the source takes fields out: events pass all pipelines that they match, in order. */
+/** Pipelines with one that takes fields of a source out after all others: events pass all pipelines that they match, in order. */
 function withoutFields(
   pipelines: readonly PipelineDocument[],
   { source, fields }: { readonly source: string; readonly fields: readonly string[] },
 ): PipelineDocument[] {
   const when = equals('source', source);
-  const isMeant = ({ when: condition, steps }: PipelineDocument): boolean =>
-    condition === when && steps.length === 1 && 'remove' in (steps[0] ?? {});
-  const known = pipelines.find(isMeant);
+  const known = pipelines.find((pipeline) => pipeline.when === when && removesOnly(pipeline));
   const before = known ? removedBy(known) : [];
   const steps = [{ remove: { fields: [...before, ...fields.filter((field) => !before.includes(field))] } }];
   if (known) return pipelines.map((one) => (one === known ? { ...one, steps } : one));
-  return [...pipelines, { id: freeId(pipelines, source), title: `Unused fields of ${source}`, when, steps }];
+  const title = `Unused fields of ${source}`;
+  const id = freeId(
+    title,
+    pipelines.map((pipeline) => pipeline.id),
+  );
+  return [...pipelines, { id, title: title.slice(0, longest.title), when, steps }];
 }
 
-function removedBy({ steps }: PipelineDocument): readonly string[] {
-  const { remove } = (steps[0] ?? {}) as { readonly remove?: { readonly fields?: readonly string[] } };
-  return remove?.fields ?? [];
+/** Whether a pipeline does nothing but take the same fields out of all events that enter it. */
+function removesOnly({ steps: [step = {}, ...others] }: PipelineDocument): boolean {
+  return others.length === 0 && Object.keys(step).join() === 'remove';
 }
 
-/** The id of a new pipeline for a source. */
-function freeId(pipelines: readonly PipelineDocument[], source: string): string {
-  const wanted = `${source.slice(0, 40)}-unused-fields`;
-  const isFree = (id: string): boolean => !pipelines.some((pipeline) => pipeline.id === id);
-  const ids = Array.from({ length: pipelines.length + 1 }, (_, i) => (i === 0 ? wanted : `${wanted}-${i + 1}`));
-  return ids.find(isFree) ?? wanted;
+function removedBy({ steps: [step = {}] }: PipelineDocument): readonly string[] {
+  const { fields } = stepParts(step).options;
+  return Array.isArray(fields) ? fields.map(String) : [];
 }

@@ -34,9 +34,12 @@ export function surgeMoney(
   costOf: (move: Move, of: Which) => number,
   { views, ownerOf, fleetsOf }: Budgets,
 ): SurgeMoney {
-  const surging = moves.filter((move) => addedPart(move) !== 0);
+  const surging = moves.flatMap((move) => {
+    const part = addedPart(move);
+    return part === 0 ? [] : [{ move, live: part * costOf(move, 'live'), draft: part * costOf(move, 'draft') }];
+  });
   const costs = (of: Which, isCounted: (move: Move) => boolean): number =>
-    Math.round(surging.reduce((sum, move) => sum + (isCounted(move) ? addedPart(move) * costOf(move, of) : 0), 0));
+    Math.round(surging.reduce((sum, one) => sum + (isCounted(one.move) ? one[of] : 0), 0));
   const belongs = ({ team, fleet, tier }: BudgetView, of: Which) => {
     return ({ source, [of]: [outcome, id] }: Move): boolean =>
       (team === null || ownerOf(source) === team) &&

@@ -1,23 +1,6 @@
-import { describe, expect, test } from 'vitest';
+import { expect, test } from 'vitest';
 import { demoPlan } from '#demo/plan.ts';
-import { addPipeline, freeId, withPipeline, withTier } from './draft.ts';
-
-describe('ids', () => {
-  test.each([
-    ['Pier gates', 'pier-gates'],
-    ['  Ræv & fjord! ', 'r-v-fjord'],
-    ['', 'unnamed'],
-    ['!!!', 'unnamed'],
-    ['x'.repeat(80), 'x'.repeat(50)],
-  ])('%j gives %s', (title, id) => {
-    expect(freeId(title, [])).toBe(id);
-  });
-
-  test('are numbered on where they are taken', () => {
-    expect(freeId('Gates', ['gates'])).toBe('gates-2');
-    expect(freeId('Gates', ['gates', 'gates-2', 'gates-3'])).toBe('gates-4');
-  });
-});
+import { addPipeline, withPipeline, withTier } from './draft.ts';
 
 test('a new pipeline gets an id that is free in the draft itself, and comes last', async () => {
   const first = demoPlan.pipelines[0] as (typeof demoPlan.pipelines)[number];

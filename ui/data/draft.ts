@@ -4,6 +4,7 @@ import { useEffect } from 'react';
 import { toast } from 'sonner';
 import type { DraftAnswer, PlanAnswer } from '#core/answers/plan.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { freeId } from '#core/plan/free-id.ts';
 import { type Conflict, merge, type Side } from '#core/plan/merge.ts';
 import type { PipelineDocument } from '#core/plan/parts/pipelines/pipelines-shape.ts';
 import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
@@ -248,18 +249,4 @@ export async function addPipeline(change: DraftTools['change'], pipeline: Pipeli
     return { ...before, pipelines: [...before.pipelines, { ...pipeline, id }] };
   });
   return id;
-}
-
-/** An id made from a title that none of the others has. */
-export function freeId(title: string, taken: readonly string[]): string {
-  const base =
-    title
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-|-$/g, '')
-      .slice(0, 50) || 'unnamed';
-  if (!taken.includes(base)) return base;
-  let n = 2;
-  while (taken.includes(`${base}-${n}`)) n++;
-  return `${base}-${n}`;
 }

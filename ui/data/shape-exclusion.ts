@@ -1,8 +1,9 @@
 import type { ShapeView } from '#core/answers/shapes.ts';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { freeId } from '#core/plan/free-id.ts';
 import type { ExclusionDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import { shapeWords } from '#core/shapes/pieces.ts';
-import { freeId, withTier } from './draft.ts';
+import { withTier } from './draft.ts';
 
 /** The exclusion of a tier that is about a shape, by its id; undefined where the tier keeps all of its lines. */
 export function shapeExclusion(

@@ -1,9 +1,10 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
+import { freeId } from '#core/plan/free-id.ts';
 import type { ExclusionDocument, TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import type { FieldSummary } from '#core/search/field-summary.ts';
-import { type Base, freeId, useDraft, withTier } from '../../data/draft.ts';
+import { type Base, useDraft, withTier } from '../../data/draft.ts';
 import { ConditionEditor } from '../../editors/condition-editor.tsx';
 import { Button } from '../../kit/button.tsx';
 import { CustomInput, Form, SelectInput, TextInput } from '../../kit/form.tsx';

@@ -2,11 +2,12 @@
 
 import { useState } from 'react';
 import type { Currency } from '#core/costs/book/price-book.ts';
+import { freeId } from '#core/plan/free-id.ts';
 import { describeOverride } from '#core/plan/parts/postures/describe-override.ts';
 import type { PostureDocument } from '#core/plan/parts/postures/postures-shape.ts';
 import type { PricedAmount } from '#core/routing/volume-sums.ts';
 import type { PostureView } from '../../data/answers.ts';
-import { freeId, useDraft } from '../../data/draft.ts';
+import { useDraft } from '../../data/draft.ts';
 import { switchPosture, useSwitches } from '../../data/switches.ts';
 import { Button } from '../../kit/button.tsx';
 import { Section } from '../../kit/section.tsx';

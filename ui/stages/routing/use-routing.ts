@@ -3,11 +3,12 @@
 import { arrayMove } from '@dnd-kit/sortable';
 import { useQueryState } from 'nuqs';
 import type { PlanDocument } from '#core/plan/document.ts';
+import { freeId } from '#core/plan/free-id.ts';
 import type { PostureDocument } from '#core/plan/parts/postures/postures-shape.ts';
 import type { TierDocument } from '#core/plan/parts/tiers/tiers-shape.ts';
 import type { RoutingAnswer, TierVolume } from '../../data/answers.ts';
 import { useQuestion } from '../../data/client.ts';
-import { freeId, useDraft, withTier } from '../../data/draft.ts';
+import { useDraft, withTier } from '../../data/draft.ts';
 
 /** The tiers of the draft in the stream, and what of them is open. */
 export interface RoutingState {

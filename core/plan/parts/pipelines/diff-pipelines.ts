@@ -1,4 +1,5 @@
 import { type StepDocument, stepParts } from '../../../steps/step-document.ts';
+import { isSame } from '../../merge.ts';
 import { changed, diffList, type PlanChange } from '../../plan-change.ts';
 import { describeStep } from './describe-step.ts';
 import type { PipelineDocument } from './pipelines-shape.ts';
@@ -32,6 +33,7 @@ function diffTests(before: PipelineDocument, after: PipelineDocument, path: stri
     const old = (before.tests ?? []).find((other) => other.name === name);
     if (!old) return [];
     const { name: _, ...content } = old;
+    if (isSame(content, test)) return [];
     return changed(
       path,
       `test “${name}” of “${after.title}” is another`,

@@ -1,5 +1,6 @@
 import type { CompiledTier } from '../../../routing/compiled-tier.ts';
 import type { PlanDocument } from '../../document.ts';
+import { isSame } from '../../merge.ts';
 import { withPosture } from '../../postures.ts';
 import { compileTier } from '../tiers/compile-tier.ts';
 
@@ -24,8 +25,4 @@ export function compilePostures(plan: PlanDocument): () => readonly CompiledPost
     }));
     return compiled;
   };
-}
-
-function isSame(one: unknown, other: unknown): boolean {
-  return JSON.stringify(one) === JSON.stringify(other);
 }
