@@ -66,22 +66,17 @@ export async function usageByName(
     .limit(most);
 }
 
-/** The names of the things of a kind that were read since a day. */
-export async function readSince(tx: Queryable, kind: UsedKind, from: number): Promise<readonly string[]> {
+/** The names of the things of a kind that were read since a day, in one way of reading or in any; an empty one if some were not counted apart. */
+export async function readSince(
+  tx: Queryable,
+  kind: UsedKind,
+  from: number,
+  reading?: Reading,
+): Promise<readonly string[]> {
   const rows = await tx
     .select({ name: thingUses.name })
     .from(thingUses)
-    .where(and(eq(thingUses.kind, kind), gte(thingUses.day, from)))
-    .groupBy(thingUses.name);
-  return rows.map(({ name }) => name);
-}
-
-/** The names of the sources that were exported since a day; an empty one if some were not counted apart. */
-export async function exportedSince(tx: Queryable, from: number): Promise<readonly string[]> {
-  const rows = await tx
-    .select({ name: thingUses.name })
-    .from(thingUses)
-    .where(and(eq(thingUses.kind, 'source'), eq(thingUses.reading, 'export'), gte(thingUses.day, from)))
+    .where(and(eq(thingUses.kind, kind), gte(thingUses.day, from), reading && eq(thingUses.reading, reading)))
     .groupBy(thingUses.name);
   return rows.map(({ name }) => name);
 }

@@ -16,9 +16,9 @@ const room = 2;
 /** A cap for tiers that burst: what is past it passes. */
 export const cap: ChangeKind = {
   kind: 'cap',
-  suggest: ({ plan, daysOf, prices }) =>
+  suggest: ({ plan, tierDaysOf, prices }) =>
     plan.tiers.flatMap((tier) => {
-      const known = daysOf(tier.id);
+      const known = tierDaysOf(tier.id);
       if (tier.cap || known.length < leastDays) return [];
       const usual = exactQuantile(
         known.map(({ bytes }) => bytes),

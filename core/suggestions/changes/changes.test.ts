@@ -13,7 +13,7 @@ import { parseDayAmount } from '../../routing/cap.ts';
 import { fieldsOfPlan } from '../fields-of-plan.ts';
 import type { ChangeSetting } from './change-kind.ts';
 import { suggestedChanges } from './index.ts';
-import { tierDays } from './tier-days.ts';
+import { keptDays } from './kept-days.ts';
 
 const now = Date.UTC(2026, 11, 2, 12);
 const today = dayOf(now);
@@ -62,14 +62,14 @@ function suggested(
   ofFields: OfFields = {},
 ) {
   const usageOf = (tier: string) => ({ ...unread, ...usage[tier] });
-  const daysOf = (tier: string) =>
-    tierDays(
+  const tierDaysOf = (tier: string) =>
+    keptDays(
       series.filter((one) => one.tier === tier),
       today,
     );
   // As retentionCost adds them up: the last seven days.
   const retentionCostOf = (tier: string, keep: number) => {
-    const week = daysOf(tier)
+    const week = tierDaysOf(tier)
       .slice(-7)
       .flatMap(({ flows }) => flows);
     const costWith = (time: number) =>
@@ -78,12 +78,12 @@ function suggested(
     return week.length > 0 ? { current: costWith(before), changed: costWith(keep), settledOn: today } : undefined;
   };
   const sourceDaysOf = (source: string) =>
-    tierDays(
+    keptDays(
       series.filter((one) => one.source === source),
       today,
     );
   const fields = { fieldShares: new Map(), usedFields: undefined, exported: new Set<string>(), ...ofFields };
-  return suggestedChanges({ plan, daysOf, prices, retentionCostOf, usageOf, sourceDaysOf, now, ...fields });
+  return suggestedChanges({ plan, tierDaysOf, prices, retentionCostOf, usageOf, sourceDaysOf, now, ...fields });
 }
 
 test('a tier of which nothing old was read may keep less, with what that saves in a month', () => {

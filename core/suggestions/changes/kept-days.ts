@@ -1,8 +1,8 @@
 import type { DaySeries } from '../../costs/day-series.ts';
 import type { FlowVolume } from '../../costs/retention/lifetime.ts';
 
-/** What a tier kept on a full day (days since 1970), by source. */
-export interface TierDay {
+/** What was kept on a full day (days since 1970), of a tier or of a source. */
+export interface KeptDay {
   readonly day: number;
   readonly flows: readonly FlowVolume[];
   readonly bytes: number;
@@ -11,9 +11,9 @@ export interface TierDay {
 /** Full days that are looked at. */
 const mostDays = 14;
 
-/** The last full days of a tier before `today`, at most two weeks, the earliest first, from what it kept by source. The day on which it began is left out. */
-export function tierDays(kept: readonly DaySeries[], today: number): readonly TierDay[] {
-  const days = Array.from({ length: mostDays }, (_, i) => today - mostDays + i).map((day): TierDay => {
+/** The last full days before `today` of what was kept of a tier or a source, at most two weeks, the earliest first. The day on which it began is left out. */
+export function keptDays(kept: readonly DaySeries[], today: number): readonly KeptDay[] {
+  const days = Array.from({ length: mostDays }, (_, i) => today - mostDays + i).map((day): KeptDay => {
     const flows = kept.flatMap(({ source, tier, outcome, from, events, bytes, stored }): FlowVolume[] => {
       const at = day - from;
       const volume = { events: events[at] ?? 0, bytes: bytes[at] ?? 0, stored: stored[at] ?? 0 };

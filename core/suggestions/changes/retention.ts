@@ -11,7 +11,7 @@ import { monthlySaving } from './monthly-saving.ts';
 /** A shorter retention for tiers of which nothing older was read. Its saving is that of the tier's panel: by the volume of the last week. */
 export const retention: ChangeKind = {
   kind: 'retention',
-  suggest: ({ plan, daysOf, prices, retentionCostOf, usageOf, now }) =>
+  suggest: ({ plan, tierDaysOf, prices, retentionCostOf, usageOf, now }) =>
     plan.tiers.flatMap((tier) => {
       const keep = keepOf(plan, tier.id) ?? 0;
       const usage = usageOf(tier.id);
@@ -21,7 +21,7 @@ export const retention: ChangeKind = {
       if (!week) return [];
       const saved = wholeOf(week.current) - wholeOf(week.changed);
       // Days differ by as much whatever of them is saved.
-      const byDay = daysOf(tier.id).map(({ flows }) =>
+      const byDay = tierDaysOf(tier.id).map(({ flows }) =>
         flows.reduce((sum, flow) => {
           const cost = (time: number): number => inCurrency(wholeOf(prices.costOf(flow, { keepOf: () => time })));
           return sum + (cost(keep) - cost(days * day)) * 10 ** prices.currency.digits;

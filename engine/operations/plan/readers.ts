@@ -20,7 +20,8 @@ export async function eventReaders({
   return [...(await searchReaders(database.db)), ...asked].filter(({ condition }) => compileCondition(condition).ok);
 }
 
-async function searchReaders(db: Queryable) {
+/** Saved searches with their conditions, in which those that they mention stand written out. */
+export async function searchReaders(db: Queryable) {
   const saved = await savedConditions(db);
   return await Promise.all(
     [...saved.keys()].map(async (name) => ({
