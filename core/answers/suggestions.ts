@@ -55,7 +55,7 @@ export interface SuggestionsAnswer {
   readonly currency: Currency | null;
   /** Suggestions that were put off or refused, the last decision first: a shape has pieces, a change that would still be made has a title. */
   readonly decided: readonly (DecidedSuggestion & Pick<Suggestion, 'pieces'> & Pick<ChangeSuggestion, 'title'>)[];
-  /** Changes of tiers and fields, what saves most first; empty where nothing has a price. */
+  /** Changes of tiers and fields, what saves most first, at most 20; empty where nothing has a price. */
   readonly changes: readonly ChangeSuggestion[];
   /** Suggestions that were added to a draft, the last one first. */
   readonly taken: readonly FollowedSuggestion[];

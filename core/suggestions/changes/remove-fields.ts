@@ -36,5 +36,6 @@ export const removeFields: ChangeKind = {
 
 function namesInWords(fields: readonly string[]): string {
   const named = fields.slice(0, mostNamed).join(', ');
-  return fields.length > mostNamed ? `${named} and ${fields.length - mostNamed} more fields` : named;
+  const more = fields.length - mostNamed;
+  return more > 0 ? `${named} and ${more} more ${more === 1 ? 'field' : 'fields'}` : named;
 }

@@ -48,7 +48,7 @@ export const suggestions = question(operations.suggestions, async (_input, servi
       pieces: isChange(one.id) ? [] : piecesOfShape(services, one.id),
       title: titles.get(one.id) ?? '',
     })),
-    changes: changes.filter(({ id }) => !isDecided.has(id)),
+    changes: changes.filter(({ id }) => !isDecided.has(id)).slice(0, mostSuggestions),
     suggestions: answer.suggestions.slice(0, mostSuggestions),
   };
 });

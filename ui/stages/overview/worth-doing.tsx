@@ -31,21 +31,30 @@ export function WorthDoing({ most, className = '' }: { readonly most: number; re
   if (!data || suggestions.length + data.changes.length + data.decided.length + data.taken.length === 0) return null;
   const { currency } = data;
   const changes = currency ? data.changes.filter(({ edit }) => !plan || !isSame(withPlanEdit(plan, edit), plan)) : [];
-  const coins = [...suggestions, ...changes].reduce((sum, suggestion) => sum + suggestion.coins, 0);
+  // Without prices all have no coins, and stand in the order of their bytes.
+  const rows = [
+    ...(currency
+      ? changes.map((one) => ({
+          coins: one.coins,
+          row: <SuggestedChange key={one.id} suggestion={one} currency={currency} />,
+        }))
+      : []),
+    ...suggestions.map((one) => ({
+      coins: one.coins,
+      row: <OneSuggestion key={one.shape} suggestion={one} currency={currency} />,
+    })),
+  ].sort((a, b) => b.coins - a.coins);
+  const coins = rows.reduce((sum, one) => sum + one.coins, 0);
   const bytes = suggestions.reduce((sum, { saved }) => sum + saved.bytes, 0);
   const all = currency ? `${formatCoins(coins, currency)} per 30 days` : `${formatBytes(bytes)} a day`;
+  // A line that is excluded needs no field left out, nor a shorter retention.
+  const upTo = changes.length > 0 ? 'up to ' : '';
   return (
-    <Section title={`Worth doing · ${all}`} className={className}>
-      <ul>
-        {currency &&
-          changes.map((change) => <SuggestedChange key={change.id} suggestion={change} currency={currency} />)}
-        {suggestions.slice(0, areAllShown ? suggestions.length : most).map((suggestion) => (
-          <OneSuggestion key={suggestion.shape} suggestion={suggestion} currency={currency} />
-        ))}
-      </ul>
-      {suggestions.length > most && !areAllShown && (
+    <Section title={`Worth doing · ${upTo}${all}`} className={className}>
+      <ul>{rows.slice(0, areAllShown ? rows.length : most).map(({ row }) => row)}</ul>
+      {rows.length > most && !areAllShown && (
         <Button look="quiet" className="-ml-3 text-[12.5px]" onClick={() => setAllShown(true)}>
-          {suggestions.length - most} with smaller savings
+          {rows.length - most} with smaller savings
         </Button>
       )}
       <DecidedSuggestions decided={data.decided} />
