@@ -143,7 +143,7 @@ describe('fields that nothing uses', () => {
     // Four tenths of ten megabytes, for 30 days each.
     expect(only).toMatchObject({
       id: 'fields:gates',
-      ...{ coins: 30 * 0.4 * 300, band: 0, title: 'Leave out agent, Referrer of gates' },
+      ...{ coins: 30 * 0.4 * 300, band: 0, title: 'gates: leave out agent, Referrer' },
       edit: { kind: 'remove-fields', source: 'gates', fields: ['agent', 'Referrer'] },
     });
   });

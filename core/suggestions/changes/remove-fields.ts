@@ -26,7 +26,7 @@ export const removeFields: ChangeKind = {
       );
       return {
         ...{ id: `fields:${source}`, ...monthlySaving(saved.map((amount) => amount * 10 ** prices.currency.digits)) },
-        title: `Leave out ${namesInWords(fields)} of ${source}`,
+        title: `${source}: leave out ${namesInWords(fields)}`,
         reason: `${Math.round(share * 100)} % of its bytes; no search, figure, metric or step uses ${fields.length === 1 ? 'it' : 'them'}`,
         edit: { kind: 'remove-fields', source, fields },
       };
