@@ -21,7 +21,7 @@ import { Refusal } from '../refusal.ts';
 import type { OperationServices } from '../services.ts';
 import { changeSuggestions } from './change-suggestions.ts';
 import { followedSuggestions } from './followed-suggestions.ts';
-import type { Suggested } from './known-suggestions.ts';
+import { type Suggested, unsettledFor } from './known-suggestions.ts';
 import { piecesOfShape } from './pieces-of-shape.ts';
 
 /** Most suggestions in an answer. */
@@ -32,7 +32,7 @@ const mostRecords = 60_000;
 export const suggestions = question(operations.suggestions, async (_input, services): Promise<SuggestionsAnswer> => {
   const { database } = services;
   const now = Date.now();
-  const [answer, decided, taken, changes] = await Promise.all([
+  const [{ isSettled: _, ...answer }, decided, taken, changes] = await Promise.all([
     undecidedSuggestions(services, now),
     decidedSuggestions(database.db, now),
     followedSuggestions(services, now),
@@ -72,8 +72,13 @@ async function undecidedSuggestions(services: OperationServices, now: number): P
   if (!asked) {
     asked = suggest(services, plan, { readers, prices, recordedDays });
     answers.set(key, asked);
-    // A failure is not given again.
-    asked.catch(() => answers.delete(key));
+    asked.then(
+      (answer) => {
+        if (!answer.isSettled) answers.set(key, Promise.resolve(answer), { ttl: unsettledFor });
+      },
+      // A failure is not given again.
+      () => answers.delete(key),
+    );
   }
   const answer = await asked;
   const decided = await decidedSuggestions(database.db, now);
@@ -117,6 +122,7 @@ async function suggest(
   );
   return {
     at: now,
+    isSettled: [...uses.keys()].every((id) => shapes.get(id) !== undefined),
     currency: prices?.currency ?? null,
     suggestions: suggestionsOf(uses, { readers, prices, recordedDays, factsOf: (id) => shapes.get(id) }),
   };
