@@ -54,7 +54,7 @@ test('what the document adds is compiled, counts events, is a command in the aud
   expect(spawnSync('node', ['scripts/answers.mjs'], { cwd: copy, stdio: 'inherit' }).status).toBe(0);
   leaveOutScreens(copy);
 
-  const ports = await freeApplicationPorts();
+  const ports = await freeApplicationPorts(2);
   const started = spawn('node', ['scripts/launch.mjs', 'start', '--engines', '2'], {
     cwd: copy,
     stdio: ['ignore', 'pipe', 'inherit'],
@@ -66,10 +66,15 @@ test('what the document adds is compiled, counts events, is a command in the aud
   });
   // Types are checked while the application is built and starts.
   const faults = typeFaults(copy, touched);
+  const exit = once(started, 'exit');
   try {
     await new Promise<void>((resolve, reject) => {
-      started.stdout.on('data', (text) => String(text).includes('Restless Otter is at') && resolve());
-      started.once('exit', () => reject(new Error('It ended before it was ready.')));
+      let output = '';
+      started.stdout.on('data', (text) => {
+        output += text;
+        if (output.includes('Restless Otter is at')) resolve();
+      });
+      exit.then(() => reject(new Error(`It ended before it was ready:\n${output}`)), reject);
     });
     const origin = `http://127.0.0.1:${ports.WEB_PORT}`;
     const context = await browser.newContext({ baseURL: origin, extraHTTPHeaders: { origin } });
@@ -104,9 +109,8 @@ test('what the document adds is compiled, counts events, is a command in the aud
     await context.close();
     expect(await faults).toEqual([]);
   } finally {
-    const ended = once(started, 'exit');
     started.kill('SIGTERM');
-    await ended;
+    await exit;
   }
 });
 

@@ -10,14 +10,20 @@ const highest = 32_000;
 
 const given = new Set<number>();
 
-/** A port that nothing listens on, and that was not given out before. */
-export async function freePort(): Promise<number> {
+/** A port that nothing listens on, and that was not given out before; as are the ones so far from it. */
+export async function freePort(beside: readonly number[] = []): Promise<number> {
   for (;;) {
     const port = randomInt(lowest, highest);
-    if (given.has(port) || !(await isFree(port))) continue;
-    given.add(port);
+    const ports = [port, ...beside.map((distance) => port + distance)];
+    if (ports.some((one) => given.has(one)) || !(await areFree(ports))) continue;
+    for (const one of ports) given.add(one);
     return port;
   }
+}
+
+async function areFree(ports: readonly number[]): Promise<boolean> {
+  for (const port of ports) if (!(await isFree(port))) return false;
+  return true;
 }
 
 const names = [
@@ -33,10 +39,22 @@ const names = [
 /** The ports of a whole application, as the settings in its environment. */
 export type ApplicationPorts = Readonly<Record<(typeof names)[number], string>>;
 
-/** Free ports for a whole application. */
-export async function freeApplicationPorts(): Promise<ApplicationPorts> {
+/** How far from each other several engines of an application listen, as its launcher says. */
+const distances: Readonly<Partial<Record<(typeof names)[number], number>>> = {
+  INTAKE_PORT: 10,
+  ENGINE_PORT: 10,
+  SYSLOG_PORT: 1,
+  SYSLOG_TLS_PORT: 1,
+};
+
+/** Free ports for a whole application with some engines. */
+export async function freeApplicationPorts(engines = 1): Promise<ApplicationPorts> {
   const ports: [string, string][] = [];
-  for (const name of names) ports.push([name, String(await freePort())]);
+  for (const name of names) {
+    const distance = distances[name];
+    const beside = distance === undefined ? [] : Array.from({ length: engines - 1 }, (_, i) => (i + 1) * distance);
+    ports.push([name, String(await freePort(beside))]);
+  }
   return Object.fromEntries(ports) as ApplicationPorts;
 }
 
